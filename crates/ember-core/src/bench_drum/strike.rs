@@ -1,0 +1,280 @@
+//! Strikes on the simulated drum, as a microphone would give them.
+
+use super::membrane_grid::{HeadPhysics, Load, MembraneGrid};
+use crate::damping::{DeviceKind, InvalidPlacement, Patch, Placement, device_info};
+use crate::drum::{AIR_DENSITY, Drum, DrumKind, Head, HeadSide, MIL, SPEED_OF_SOUND};
+use crate::signal::{Decimator, LowPass};
+use rand::{Rng, SeedableRng, rngs::StdRng};
+use std::f64::consts::PI;
+
+/// Samples a second of what [`BenchDrum`] plays.
+pub const SAMPLE_RATE: u32 = 48_000;
+/// Time before the first strike, s.
+const LEAD_S: f64 = 0.8;
+const NOISE: f64 = 6e-5;
+/// Resistance of the air vent to being squeezed, N s/m3.
+const VENT_LOSS: f64 = 14.0;
+
+/// A drum to practise on.
+pub struct BenchDrum {
+    drum: Drum,
+    placements: Vec<Placement>,
+    batter: HeadPhysics,
+    lower: Option<HeadPhysics>,
+    wires: f64,
+}
+
+impl BenchDrum {
+    /// The stand-in for `drum` with devices on it, tuned as such drums usually are.
+    pub fn new(drum: &Drum, placements: &[Placement]) -> Result<Self, InvalidPlacement> {
+        placements.iter().try_for_each(|placement| placement.validate(drum))?;
+        let inches = drum.diameter_in;
+        let (batter_hz, lower_ratio, loss, by_wave) = match drum.kind {
+            DrumKind::Snare => (2600.0 / inches, 1.55, 9.0, 0.0045),
+            DrumKind::Tom => (1620.0 / inches, 1.12, 3.6, 0.0032),
+            DrumKind::FloorTom => (1480.0 / inches, 1.10, 3.0, 0.0040),
+            DrumKind::Kick => (1250.0 / inches, 1.12, 4.5, 0.0110),
+        };
+        let head = |head: Head, hz: f64| HeadPhysics {
+            radius: drum.radius(),
+            areal_mass: drum.areal_mass(head),
+            hz,
+            // Young's modulus of PET film, 4.5 GPa, in both directions (1 - 0.3).
+            stretch: 4.5e9 * head.film_mil * MIL / (2.0 * 0.7),
+            loss,
+            loss_by_wave: by_wave,
+        };
+        Ok(Self {
+            drum: drum.clone(),
+            placements: placements.to_vec(),
+            batter: head(drum.batter, batter_hz),
+            lower: drum.lower.map(|lower| head(lower, batter_hz * lower_ratio)),
+            wires: if drum.kind == DrumKind::Snare { 0.012 } else { 0.0 },
+        })
+    }
+
+    /// A usual drum of `kind`.
+    pub fn usual(kind: DrumKind) -> Drum {
+        let (name, diameter_in, depth_in, lugs, batter, lower) = match kind {
+            DrumKind::Snare => ("Snare", 14.0, 5.5, 10, 10.0, 3.0),
+            DrumKind::Tom => ("Tom", 12.0, 8.0, 6, 10.0, 10.0),
+            DrumKind::FloorTom => ("Floor tom", 16.0, 16.0, 8, 14.0, 10.0),
+            DrumKind::Kick => ("Kick", 22.0, 16.0, 8, 10.0, 10.0),
+        };
+        Drum {
+            name: name.into(),
+            kind,
+            diameter_in,
+            depth_in,
+            lugs,
+            batter: Head { film_mil: batter },
+            lower: Some(Head { film_mil: lower }),
+        }
+    }
+
+    /// Time from one strike to the next, s.
+    pub fn spacing_s(&self) -> f64 {
+        match self.drum.kind {
+            DrumKind::Snare => 1.4,
+            DrumKind::Tom => 2.1,
+            DrumKind::FloorTom => 2.4,
+            DrumKind::Kick => 1.7,
+        }
+    }
+
+    /// Output samples a step of the grid: only a snare's fast heads need short steps.
+    fn oversampling(&self) -> usize {
+        if self.drum.kind == DrumKind::Snare { 2 } else { 3 }
+    }
+
+    fn grid_rate(&self) -> f64 {
+        f64::from(SAMPLE_RATE) / self.oversampling() as f64
+    }
+
+    /// `strikes` hits one after the other, full scale 1; the same `seed` always gives the same sound.
+    pub fn play(&self, strikes: usize, seed: u64) -> Vec<f32> {
+        let mut out = self.quiet(LEAD_S, &mut StdRng::seed_from_u64(seed));
+        for index in 0..strikes {
+            out.extend(self.strike(seed, index));
+        }
+        out
+    }
+
+    /// The noise of the place for `seconds`.
+    fn quiet(&self, seconds: f64, rng: &mut StdRng) -> Vec<f32> {
+        (0..(seconds * f64::from(SAMPLE_RATE)) as usize).map(|_| (NOISE * gaussian(rng)) as f32).collect()
+    }
+
+    /// Hit number `index`, [`spacing_s`](Self::spacing_s) long.
+    pub fn strike(&self, seed: u64, index: usize) -> Vec<f32> {
+        let mut rng = StdRng::seed_from_u64(seed.wrapping_mul(1_000_003).wrapping_add(index as u64 + 1));
+        let strength = 1.0 + 0.12 * gaussian(&mut rng);
+        let (body, wire_motion) = self.heads(strength.max(0.5), &mut rng);
+        let mut out = upsampled(&body, self.oversampling());
+        self.add_stick(&mut out, strength, &mut rng);
+        self.add_wires(&mut out, &wire_motion, &mut rng);
+        for sample in &mut out {
+            *sample += NOISE * gaussian(&mut rng);
+        }
+        out.iter().map(|x| x.clamp(-1.0, 1.0) as f32).collect()
+    }
+
+    /// Sound of the heads and motion of the wires' head, at the grid's rate.
+    fn heads(&self, strength: f64, rng: &mut StdRng) -> (Vec<f64>, Vec<f64>) {
+        let dt = 1.0 / self.grid_rate();
+        let mut batter = self.grid(&self.batter, HeadSide::Batter, dt);
+        let mut lower = self.lower.as_ref().map(|head| self.grid(head, HeadSide::Lower, dt));
+        let a = self.drum.radius();
+        // Nobody hits the same spot twice.
+        let spot = (0.22 * a + 0.02 * gaussian(rng), 0.12 * a + 0.02 * gaussian(rng));
+        let (contact_s, patch, impulse) = match self.drum.kind {
+            DrumKind::Kick => (0.006, 0.035, 0.045),
+            DrumKind::FloorTom => (0.0030, 0.014, 0.022),
+            DrumKind::Tom => (0.0025, 0.012, 0.014),
+            DrumKind::Snare => (0.0016, 0.011, 0.030),
+        };
+        let hit: Vec<usize> = near(&batter, spot, patch);
+        self.place_microphone(&mut batter);
+        let spring = AIR_DENSITY * SPEED_OF_SOUND.powi(2) / self.drum.depth();
+        let radiation = 5.0;
+        let steps = (self.spacing_s() * self.grid_rate()) as usize;
+        let (mut sound, mut wires) = (Vec::with_capacity(steps), Vec::with_capacity(steps));
+        let (mut mean, mut lower_mean) = (0.0, 0.0);
+        for n in 0..steps {
+            let t = n as f64 * dt;
+            let shape = if t < contact_s { (PI * t / contact_s).sin().powi(2) * 2.0 / contact_s } else { 0.0 };
+            let push = strength * impulse * shape / (hit.len() as f64 * batter.cell_area());
+            let pushes: Vec<(usize, f64)> = if push > 0.0 { hit.iter().map(|cell| (*cell, push)).collect() } else { Vec::new() };
+            let now = batter.mean();
+            let lower_now = lower.as_ref().map_or(0.0, MembraneGrid::mean);
+            let speed = (now - mean) / dt;
+            let lower_speed = (lower_now - lower_mean) / dt;
+            // Heads moving against each other squeeze the air, which leaks through the vent.
+            let air = if lower.is_some() { spring * (now - lower_now) + VENT_LOSS * (speed - lower_speed) } else { 0.0 };
+            batter.advance(-air - radiation * speed, &pushes);
+            if let Some(lower) = &mut lower {
+                lower.advance(air - radiation * lower_speed, &[]);
+            }
+            sound.push(self.gain() * batter.heard());
+            wires.push(lower_speed);
+            (mean, lower_mean) = (now, lower_now);
+        }
+        (sound, wires)
+    }
+
+    fn grid(&self, head: &HeadPhysics, side: HeadSide, dt: f64) -> MembraneGrid {
+        let patches: Vec<(DeviceKind, Patch)> = self
+            .placements
+            .iter()
+            .flat_map(|placement| placement.patches(&self.drum).into_iter().map(move |patch| (placement.device, patch)))
+            .filter(|(_, patch)| patch.side == side)
+            .collect();
+        MembraneGrid::new(head, dt, |r, angle| {
+            let mut load = Load::default();
+            for (device, patch) in patches.iter().filter(|(_, patch)| patch.outline.contains(r, angle)) {
+                let prior = device_info(*device).prior;
+                let resistance = prior.resistance * true_strength(*device) * patch.contact;
+                // Part of it acts on fast motion only, so that it grows with frequency as real ones do.
+                load.resistance += 0.8 * resistance;
+                load.fast_resistance += 0.5 * resistance;
+                load.mass += prior.mass * patch.contact;
+                if device_info(*device).loose && side == HeadSide::Lower {
+                    load.loose_at = 0.02;
+                }
+            }
+            load
+        })
+    }
+
+    /// A microphone a hand above the head, over the edge: every point's acceleration by its nearness.
+    fn place_microphone(&self, batter: &mut MembraneGrid) {
+        let a = self.drum.radius();
+        let (x, y, height) = (-0.55 * a, 0.5 * a, 0.06);
+        let area = batter.cell_area();
+        batter.set_microphone(|px, py| area * AIR_DENSITY / (2.0 * PI) / ((px - x).powi(2) + (py - y).powi(2) + height * height).sqrt());
+    }
+
+    /// Pascal to full scale, so that a usual hit peaks around -9 dBFS.
+    fn gain(&self) -> f64 {
+        match self.drum.kind {
+            DrumKind::Snare => 2.2e-3,
+            DrumKind::Tom => 3.5e-3,
+            DrumKind::FloorTom => 3.5e-3,
+            DrumKind::Kick => 3.0e-3,
+        }
+    }
+
+    fn add_stick(&self, out: &mut [f64], strength: f64, rng: &mut StdRng) {
+        let lost: f64 = self.placements.iter().map(|p| device_info(p.device).amounts[p.amount].attack_db).sum();
+        let (level, length) = if self.drum.kind == DrumKind::Kick { (0.05, 0.002) } else { (0.10, 0.0012) };
+        let level = level * strength * 10f64.powf(-lost / 20.0);
+        for (n, sample) in out.iter_mut().take(1200).enumerate() {
+            let t = n as f64 / f64::from(SAMPLE_RATE);
+            *sample += level * gaussian(rng) * (t / 0.0003).min(1.0) * (-t / length).exp();
+        }
+    }
+
+    /// Wires rattle against the lower head: noise that follows its motion.
+    fn add_wires(&self, out: &mut [f64], motion: &[f64], rng: &mut StdRng) {
+        if self.wires == 0.0 {
+            return;
+        }
+        let (mut level, mut last) = (0.0, 0.0);
+        for (n, sample) in out.iter_mut().enumerate() {
+            let speed = motion.get(n / self.oversampling()).copied().unwrap_or(0.0).abs();
+            level += (speed - level) * if speed > level { 0.02 } else { 0.0006 };
+            let noise = gaussian(rng);
+            *sample += self.wires * level.min(1.0) * (noise - 0.9 * last);
+            last = noise;
+        }
+    }
+}
+
+/// How much stronger or weaker a device really is here than its prior says; what learning has to find.
+fn true_strength(device: DeviceKind) -> f64 {
+    match device {
+        DeviceKind::GelPad => 1.2,
+        DeviceKind::Tape => 0.8,
+        DeviceKind::ControlRing => 1.25,
+        DeviceKind::ThinCloth => 0.85,
+        DeviceKind::ThickCloth => 1.1,
+        DeviceKind::HangingPad => 0.75,
+        DeviceKind::LooseRing => 1.3,
+        DeviceKind::Pillow => 0.8,
+    }
+}
+
+/// Cells within `patch` of `spot`; at least the nearest one.
+fn near(grid: &MembraneGrid, spot: (f64, f64), patch: f64) -> Vec<usize> {
+    let distance = |x: f64, y: f64| (x - spot.0).hypot(y - spot.1);
+    let within: Vec<usize> = grid.points().filter(|(_, x, y)| distance(*x, *y) <= patch).map(|p| p.0).collect();
+    if within.is_empty() {
+        let nearest = grid.points().min_by(|a, b| distance(a.1, a.2).total_cmp(&distance(b.1, b.2)));
+        nearest.map(|p| vec![p.0]).unwrap_or_default()
+    } else {
+        within
+    }
+}
+
+/// From the grid's rate to `factor` times that, without images above.
+fn upsampled(input: &[f64], factor: usize) -> Vec<f64> {
+    let rate = f64::from(SAMPLE_RATE);
+    let half = 0.5 * rate / factor as f64;
+    let filter = LowPass::new(0.75 * half, 1.25 * half, 70.0, rate);
+    let mut spread = vec![0.0; input.len() * factor];
+    for (n, x) in input.iter().enumerate() {
+        spread[n * factor] = factor as f64 * x;
+    }
+    Decimator { filter, factor: 1 }.real(&spread)
+}
+
+/// Normal deviate by the polar method (Marsaglia & Bray, SIAM Review 6, 1964).
+fn gaussian(rng: &mut StdRng) -> f64 {
+    loop {
+        let (u, v) = (rng.random_range(-1.0..1.0f64), rng.random_range(-1.0..1.0f64));
+        let s = u * u + v * v;
+        if s > 0.0 && s < 1.0 {
+            return u * (-2.0 * s.ln() / s).sqrt();
+        }
+    }
+}

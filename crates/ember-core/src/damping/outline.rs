@@ -1,0 +1,139 @@
+//! Outlines of devices on a head, to scale.
+
+use serde::{Deserialize, Serialize};
+use std::f64::consts::PI;
+
+/// The part of a head that a device touches. Radii are fractions of the head's; angles are degrees from the player's side (on a
+/// kick: from the floor), anticlockwise seen from above (on a kick: from the player).
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(tag = "shape", rename_all = "snake_case")]
+pub enum Outline {
+    /// A round pad of `size` (its radius) around a point.
+    Disc { radius: f64, angle_deg: f64, size: f64 },
+    /// A rectangle: `width` along the radius, `length` across it.
+    Strip { radius: f64, angle_deg: f64, length: f64, width: f64 },
+    /// Everything between two circles about the centre.
+    Ring { inner: f64, outer: f64 },
+    /// Everything beyond a straight line, `depth` (0 to 2) measured from the rim at `angle_deg` towards the opposite side.
+    Segment { angle_deg: f64, depth: f64 },
+}
+
+impl Outline {
+    /// Points (radius, angle in radians, share of the head's area) that stand for the outline in sums over it.
+    pub fn points(&self) -> Vec<(f64, f64, f64)> {
+        match *self {
+            Self::Disc { radius, angle_deg, size } => {
+                let mut points = Vec::with_capacity(24);
+                for ring in 0..3 {
+                    // Midpoints of three rings of equal area.
+                    let r = size * ((f64::from(ring) + 0.5) / 3.0).sqrt();
+                    for spoke in 0..8 {
+                        let turn = 2.0 * PI * (f64::from(spoke) + 0.5 * f64::from(ring % 2)) / 8.0;
+                        points.push((radius + r * turn.cos(), r * turn.sin(), size * size / 24.0));
+                    }
+                }
+                turned(points, angle_deg)
+            }
+            Self::Strip { radius, angle_deg, length, width } => {
+                let (along, across) = (4, (8.0 * length).ceil().max(6.0) as usize);
+                let share = length * width / PI / (along * across) as f64;
+                let mut points = Vec::with_capacity(along * across);
+                for i in 0..along {
+                    for k in 0..across {
+                        let x = radius + width * ((i as f64 + 0.5) / along as f64 - 0.5);
+                        let y = length * ((k as f64 + 0.5) / across as f64 - 0.5);
+                        points.push((x, y, share));
+                    }
+                }
+                turned(points, angle_deg)
+            }
+            Self::Ring { inner, outer } => {
+                let (rings, spokes) = (5, 36);
+                let share = (outer * outer - inner * inner) / f64::from(rings * spokes);
+                (0..rings * spokes)
+                    .map(|k| {
+                        let part = (f64::from(k / spokes) + 0.5) / f64::from(rings);
+                        let r = (inner * inner + part * (outer * outer - inner * inner)).sqrt();
+                        (r, 2.0 * PI * f64::from(k % spokes) / f64::from(spokes), share)
+                    })
+                    .collect()
+            }
+            Self::Segment { angle_deg, depth } => {
+                let (slices, parts) = ((24.0 * depth).ceil().max(8.0) as usize, 28);
+                let mut points = Vec::with_capacity(slices * parts);
+                for i in 0..slices {
+                    let x = 1.0 - depth * (i as f64 + 0.5) / slices as f64;
+                    let half = (1.0 - x * x).max(0.0).sqrt();
+                    let share = depth / slices as f64 * 2.0 * half / parts as f64 / PI;
+                    for k in 0..parts {
+                        points.push((x, half * (2.0 * (k as f64 + 0.5) / parts as f64 - 1.0), share));
+                    }
+                }
+                turned(points, angle_deg)
+            }
+        }
+    }
+
+    /// Whether the point (radius, angle in radians) lies inside.
+    pub fn contains(&self, r: f64, angle: f64) -> bool {
+        let local = |angle_deg: f64| {
+            let turn = angle - angle_deg.to_radians();
+            (r * turn.cos(), r * turn.sin())
+        };
+        match *self {
+            Self::Disc { radius, angle_deg, size } => {
+                let (x, y) = local(angle_deg);
+                (x - radius).powi(2) + y * y <= size * size
+            }
+            Self::Strip { radius, angle_deg, length, width } => {
+                let (x, y) = local(angle_deg);
+                (x - radius).abs() <= width / 2.0 && y.abs() <= length / 2.0
+            }
+            Self::Ring { inner, outer } => (inner..=outer).contains(&r),
+            Self::Segment { angle_deg, depth } => local(angle_deg).0 >= 1.0 - depth,
+        }
+    }
+}
+
+/// Cartesian points about the player's axis, turned by `angle_deg`, as polar ones; what hangs over the rim is left out.
+fn turned(points: Vec<(f64, f64, f64)>, angle_deg: f64) -> Vec<(f64, f64, f64)> {
+    points.into_iter().map(|(x, y, share)| (x.hypot(y), y.atan2(x) + angle_deg.to_radians(), share)).filter(|p| p.0 <= 1.0).collect()
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use proptest::prelude::*;
+
+    fn any_outline() -> impl Strategy<Value = Outline> {
+        prop_oneof![
+            (0.2f64..0.85, 0f64..360.0, 0.05f64..0.15).prop_map(|(radius, angle_deg, size)| Outline::Disc { radius, angle_deg, size }),
+            (0.3f64..0.8, 0f64..360.0, 0.2f64..0.7, 0.05f64..0.2).prop_map(|(radius, angle_deg, length, width)| Outline::Strip {
+                radius,
+                angle_deg,
+                length,
+                width
+            }),
+            (0.5f64..0.8, 0.05f64..0.2).prop_map(|(inner, width)| Outline::Ring { inner, outer: inner + width }),
+            (0f64..360.0, 0.2f64..2.0).prop_map(|(angle_deg, depth)| Outline::Segment { angle_deg, depth }),
+        ]
+    }
+
+    proptest! {
+        #[test]
+        fn points_lie_inside_and_share_out_the_whole_area(outline in any_outline()) {
+            let points = outline.points();
+            prop_assert!(points.iter().all(|p| outline.contains(p.0 * (1.0 - 1e-9), p.1)));
+            // The area by counting a fine grid is the independent answer.
+            let n = 300;
+            let inside = (0..n * n).filter(|k| {
+                let (x, y) = (f64::from(k % n) / 150.0 - 1.0 + 1.0 / 300.0, f64::from(k / n) / 150.0 - 1.0 + 1.0 / 300.0);
+                x.hypot(y) <= 1.0 && outline.contains(x.hypot(y), y.atan2(x))
+            }).count();
+            let counted = inside as f64 / (PI / 4.0 * f64::from(n * n));
+            let shared: f64 = points.iter().map(|p| p.2).sum();
+            prop_assert!((shared - counted).abs() < 0.02 * counted + 0.002, "{shared} against {counted}");
+        }
+    }
+}

@@ -1,0 +1,198 @@
+//! What devices do to a drum's partials: the damped modes of (I + mu P) q'' + (2 D + R F P F) q' + Omega^2 q = 0, in the
+//! drum's own modes (unit modal mass), with D and Omega as measured, P the overlap of modes under the device, and F the
+//! growth of its resistance with frequency.
+
+use super::catalogue::device_info;
+use super::device::Placement;
+use crate::decay::Partial;
+use crate::drum::{Drum, DrumModel};
+use crate::units::{amplitude, decibels, t60};
+use nalgebra::{DMatrix, DVector};
+use num_complex::Complex64;
+use std::f64::consts::PI;
+
+/// The frequency at which resistances are given, Hz.
+const REFERENCE_HZ: f64 = 200.0;
+/// Partials of a prediction that are quieter than this at the strike are left out, dB.
+const QUIETEST_DB: f64 = -55.0;
+
+/// How strong devices are taken to be: the resistance's logarithm, in standard deviations from its prior.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Strength(pub f64);
+
+impl Strength {
+    pub const EXPECTED: Self = Self(0.0);
+    /// Nine times in ten it lies between these.
+    pub const LOW: Self = Self(-1.645);
+    pub const HIGH: Self = Self(1.645);
+}
+
+/// A device's grip on the drum's modes, at the prior's resistance.
+#[derive(Debug, Clone)]
+pub struct Grip {
+    loss: DMatrix<f64>,
+    mass: DMatrix<f64>,
+    ln_sd: f64,
+}
+
+/// Predicts partials of one drum in the state in which it was measured, with devices added.
+pub struct Predictor {
+    pub drum: Drum,
+    pub model: DrumModel,
+    /// What the model makes of the drum with nothing added.
+    pub(super) bare: Vec<Partial>,
+}
+
+impl Predictor {
+    /// From the combined partials of a take on the open drum; `None` where no body was found.
+    pub fn new(drum: &Drum, partials: &[Partial]) -> Option<Self> {
+        let mut predictor = DrumModel::fit(drum, partials).map(|model| Self { drum: drum.clone(), model, bare: Vec::new() })?;
+        predictor.bare = predictor.solve(&[], Strength::EXPECTED);
+        Some(predictor)
+    }
+
+    /// How a device in its place takes hold of the modes.
+    pub fn grip(&self, placement: &Placement) -> Grip {
+        let prior = device_info(placement.device).prior;
+        let size = self.model.modes.len();
+        let mut overlap = DMatrix::zeros(size, size);
+        for patch in placement.patches(&self.drum) {
+            for (r, angle, share) in patch.outline.points() {
+                let shapes = DVector::from_vec(self.model.shapes_at(patch.side, r, angle));
+                overlap.ger(patch.contact * share, &shapes, &shapes, 1.0);
+            }
+        }
+        let growth: Vec<f64> = self.model.modes.iter().map(|mode| (mode.hz / REFERENCE_HZ).powf(0.5 * prior.exponent)).collect();
+        Grip {
+            loss: DMatrix::from_fn(size, size, |r, c| prior.resistance * growth[r] * overlap[(r, c)] * growth[c]),
+            mass: prior.mass * overlap,
+            ln_sd: prior.resistance_ln_sd,
+        }
+    }
+
+    /// Partials to first order: each mode, and each pair turned to its best axes, on its own. Good enough to sort candidates.
+    pub fn screen(&self, grips: &[&Grip]) -> Vec<Partial> {
+        let modes = &self.model.modes;
+        let sum =
+            |r: usize, c: usize| grips.iter().fold((0.0, 0.0), |(loss, mass), grip| (loss + grip.loss[(r, c)], mass + grip.mass[(r, c)]));
+        let mut shifts = Vec::with_capacity(modes.len());
+        let mut partials = Vec::with_capacity(modes.len());
+        let mut i = 0;
+        while i < modes.len() {
+            let paired = i + 1 < modes.len() && modes[i + 1].label == modes[i].label;
+            let (loss, mass) = sum(i, i);
+            let mut members = vec![(loss, mass)];
+            if paired {
+                let (other, other_mass) = sum(i + 1, i + 1);
+                let (cross, cross_mass) = sum(i, i + 1);
+                let half = (0.25 * (loss - other).powi(2) + cross * cross).sqrt();
+                let half_mass = (0.25 * (mass - other_mass).powi(2) + cross_mass * cross_mass).sqrt();
+                let (middle, middle_mass) = (0.5 * (loss + other), 0.5 * (mass + other_mass));
+                members = vec![(middle + half, middle_mass + half_mass), ((middle - half).max(0.0), (middle_mass - half_mass).max(0.0))];
+            }
+            for (loss, mass) in &members {
+                let hz = modes[i].hz / (1.0 + mass).sqrt();
+                let decay = (modes[i].decay + 0.5 * loss) / (1.0 + mass);
+                shifts.push((modes[i].hz, decay - modes[i].decay, hz / modes[i].hz));
+                push_audible(&mut partials, &modes[i].label, hz, decay, modes[i].level_db - decibels((members.len() as f64).sqrt()));
+            }
+            i += members.len();
+        }
+        self.finish(partials, shifts)
+    }
+
+    /// Partials by the full complex eigenproblem, all modes coupled.
+    pub fn solve(&self, grips: &[&Grip], strength: Strength) -> Vec<Partial> {
+        let modes = &self.model.modes;
+        let size = modes.len();
+        let mut mass = DMatrix::<f64>::identity(size, size);
+        let mut loss = DMatrix::<f64>::zeros(size, size);
+        let mut stiffness = DMatrix::<f64>::zeros(size, size);
+        for (i, mode) in modes.iter().enumerate() {
+            loss[(i, i)] = 2.0 * mode.decay;
+            // The measured pitch is the damped one; the spring belongs to the undamped.
+            stiffness[(i, i)] = (2.0 * PI * mode.hz).powi(2) + mode.decay.powi(2);
+        }
+        for grip in grips {
+            mass += &grip.mass;
+            loss += &grip.loss * (strength.0 * grip.ln_sd).exp();
+        }
+        let Some(roots) = damped_modes(&mass, &loss, &stiffness) else { return self.screen(grips) };
+        let mut shifts = Vec::with_capacity(size);
+        let mut partials = Vec::with_capacity(size);
+        for (root, shape) in roots {
+            let share: f64 = shape.iter().map(|x| x.norm_sqr()).sum();
+            let energy: f64 = shape.iter().zip(modes).map(|(x, mode)| x.norm_sqr() / share * self.struck_power(mode)).sum();
+            let main = (0..size).max_by(|a, b| shape[*a].norm_sqr().total_cmp(&shape[*b].norm_sqr())).unwrap_or(0);
+            let (hz, decay) = (root.im / (2.0 * PI), -root.re);
+            if hz > 1.0 && decay > 0.0 {
+                shifts.push((modes[main].hz, decay - modes[main].decay, hz / modes[main].hz));
+                push_audible(&mut partials, &modes[main].label, hz, decay, 10.0 * energy.max(1e-12).log10());
+            }
+        }
+        self.finish(partials, shifts)
+    }
+
+    /// Power of a mode at the strike against the loudest partial: where on the head the stick lands is not known, so a pair
+    /// shares its power evenly.
+    fn struck_power(&self, mode: &crate::drum::ModeShape) -> f64 {
+        let members = self.model.modes.iter().filter(|other| other.label == mode.label).count();
+        amplitude(mode.level_db).powi(2) / members as f64
+    }
+
+    /// Adds the partials that fit no mode, changed as their neighbours in pitch are, and puts all in order.
+    fn finish(&self, mut partials: Vec<Partial>, mut shifts: Vec<(f64, f64, f64)>) -> Vec<Partial> {
+        shifts.sort_by(|a, b| a.0.total_cmp(&b.0));
+        for stranger in self.model.strangers() {
+            let near: Vec<&(f64, f64, f64)> = {
+                let at = shifts.partition_point(|shift| shift.0 < stranger.hz);
+                shifts[at.saturating_sub(2)..(at + 2).min(shifts.len())].iter().collect()
+            };
+            if near.is_empty() {
+                continue;
+            }
+            let mean = |pick: fn(&(f64, f64, f64)) -> f64| near.iter().map(|shift| pick(shift)).sum::<f64>() / near.len() as f64;
+            let own = stranger.t60_s.map_or(0.0, crate::units::decay_rate);
+            partials.push(Partial {
+                hz: stranger.hz * mean(|s| s.2),
+                t60_s: Some(t60(own + mean(|s| s.1).max(0.0))),
+                t60_sd_s: None,
+                level_db: stranger.level_db,
+                mode: None,
+            });
+        }
+        partials.sort_by(|a, b| a.hz.total_cmp(&b.hz));
+        partials
+    }
+}
+
+fn push_audible(partials: &mut Vec<Partial>, label: &str, hz: f64, decay: f64, level_db: f64) {
+    if level_db >= QUIETEST_DB {
+        partials.push(Partial { hz, t60_s: Some(t60(decay)), t60_sd_s: None, level_db, mode: Some(label.to_string()) });
+    }
+}
+
+/// Complex roots (upper half plane) and shapes of `mass q'' + loss q' + stiffness q = 0`. `None` if the matrices are degenerate.
+fn damped_modes(mass: &DMatrix<f64>, loss: &DMatrix<f64>, stiffness: &DMatrix<f64>) -> Option<Vec<(Complex64, DVector<Complex64>)>> {
+    let size = mass.nrows();
+    let factor = mass.clone().cholesky()?;
+    let scale = stiffness.diagonal().max().sqrt();
+    let mut first_order = DMatrix::zeros(2 * size, 2 * size);
+    // Time in units of 1/scale keeps the two halves alike in size.
+    first_order.view_mut((0, size), (size, size)).fill_with_identity();
+    first_order.view_mut((size, 0), (size, size)).copy_from(&(factor.solve(stiffness) / -(scale * scale)));
+    first_order.view_mut((size, size), (size, size)).copy_from(&(factor.solve(loss) / -scale));
+    let roots = first_order.complex_eigenvalues();
+    let mut modes = Vec::with_capacity(size);
+    for root in roots.iter().map(|root| root * scale).filter(|root| root.im > 1.0) {
+        // One step of inverse iteration next to the root gives its shape.
+        let near = root * Complex64::new(1.0 + 1e-7, 1e-7);
+        let pencil = DMatrix::from_fn(size, size, |r, c| near * near * mass[(r, c)] + near * loss[(r, c)] + stiffness[(r, c)]);
+        let lu = pencil.lu();
+        let start = DVector::from_fn(size, |i, _| Complex64::new(1.0 + 0.13 * (i % 7) as f64, 0.31 * (i % 5) as f64));
+        let first = lu.solve(&start)?;
+        let second = lu.solve(&(&first / Complex64::from(first.norm())))?;
+        modes.push((root, second));
+    }
+    Some(modes)
+}

@@ -1,0 +1,66 @@
+//! ESPRIT: damped exponentials from the signal subspace (R. Roy & T. Kailath, IEEE Trans. ASSP 37, 1989).
+
+use nalgebra::{DMatrix, Schur};
+use num_complex::Complex64;
+
+/// Poles `z` (one sample's step of `z^n`) of `signal`, at most `most`; none where nothing stands out from the noise.
+///
+/// The order is the number of eigenvalues of the Hankel covariance that stand clear of the noise ones.
+pub fn poles(signal: &[Complex64], most: usize) -> Vec<Complex64> {
+    let rows = (signal.len() / 3).min(48);
+    if rows < 4 {
+        return Vec::new();
+    }
+    let columns = signal.len() - rows + 1;
+    let mut covariance = DMatrix::<Complex64>::zeros(rows, rows);
+    for r in 0..rows {
+        for c in 0..=r {
+            // Each entry follows from its upper left neighbour by one term in, one term out.
+            let value = if r > 0 && c > 0 {
+                covariance[(r - 1, c - 1)] - signal[r - 1] * signal[c - 1].conj() + signal[r - 1 + columns] * signal[c - 1 + columns].conj()
+            } else {
+                (0..columns).map(|k| signal[r + k] * signal[c + k].conj()).sum()
+            };
+            covariance[(r, c)] = value;
+            covariance[(c, r)] = value.conj();
+        }
+    }
+    let eigen = covariance.symmetric_eigen();
+    let mut order: Vec<usize> = (0..rows).collect();
+    order.sort_by(|a, b| eigen.eigenvalues[*b].total_cmp(&eigen.eigenvalues[*a]));
+    let largest = eigen.eigenvalues[order[0]];
+    if largest <= 0.0 {
+        return Vec::new();
+    }
+    // The lower half holds noise only. Its eigenvalues spread by sampling, the more the fewer columns there are.
+    let noise = order[rows / 2..].iter().map(|i| eigen.eigenvalues[*i].max(0.0)).sum::<f64>() / (rows - rows / 2) as f64;
+    let spread = (1.0 + (rows as f64 / columns as f64).sqrt()).powi(2);
+    let threshold = (3.0 * spread * noise).max(1e-9 * largest);
+    let count = order.iter().take_while(|i| eigen.eigenvalues[**i] > threshold).count().min(most).min(rows / 2);
+    if count == 0 {
+        return Vec::new();
+    }
+    let subspace = DMatrix::from_fn(rows, count, |r, c| eigen.eigenvectors[(r, order[c])]);
+    let upper = subspace.rows(0, rows - 1).into_owned();
+    let lower = subspace.rows(1, rows - 1).into_owned();
+    let Some(inverse) = (upper.adjoint() * &upper).try_inverse() else { return Vec::new() };
+    let rotation = inverse * upper.adjoint() * lower;
+    Schur::try_new(rotation, 1e-12, 500).and_then(|schur| schur.eigenvalues()).map(|z| z.iter().copied().collect()).unwrap_or_default()
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn finds_three_damped_tones_exactly_where_there_is_no_noise() {
+        let wanted = [Complex64::from_polar(0.99, 0.3), Complex64::from_polar(0.97, -0.5), Complex64::from_polar(0.995, 0.33)];
+        let signal: Vec<Complex64> = (0..150).map(|n| wanted.iter().map(|z| z.powu(n)).sum()).collect();
+        let found = poles(&signal, 6);
+        assert_eq!(found.len(), 3);
+        for z in wanted {
+            let nearest = found.iter().map(|p| (p - z).norm()).fold(f64::INFINITY, f64::min);
+            assert!(nearest < 1e-5, "{z} missed by {nearest}");
+        }
+    }
+}

@@ -1,0 +1,17 @@
+//! Measuring strikes: the whole sound's decay, its partials, the decay profile, and several strikes as one take.
+
+mod broadband;
+mod esprit;
+mod listener;
+mod partials;
+mod profile;
+mod refine;
+mod strike;
+mod take;
+
+pub use broadband::{Broadband, DecayCurve, NoiseFloor};
+pub use listener::{HeardStrike, Listener};
+pub use partials::{MAX_HZ, MIN_HZ, Partial, PartialFinder, Span};
+pub use profile::{DecayProfile, RING_FROM_S, RING_TO_S, body_and_ring};
+pub use strike::{StrikeAnalyzer, StrikeKind, StrikeMeasurement, Warning};
+pub use take::{TakeSummary, combine_partials, mark_ghosts, summarize};

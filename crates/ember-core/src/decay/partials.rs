@@ -1,0 +1,324 @@
+//! The partials of one strike: bands of the sound are brought down to a low rate, their poles found by ESPRIT and refined
+//! by non-linear least squares. What the sound does not carry is left out or given without a decay time.
+//!
+//! The pitch of a hard-struck head falls at first, and a fit that starts there would take one gliding partial for several.
+//! So each band is fitted twice: from where the glide is nearly over, which settles what partials there are, and from
+//! earlier, only for partials that have gone by then.
+
+use super::esprit;
+use super::refine::{Exponential, Stretch, refine, with_amplitudes};
+use crate::signal::{Decimator, LowPass};
+use crate::units::{LN_1000, decibels};
+use num_complex::Complex64;
+use serde::{Deserialize, Serialize};
+
+/// Lowest partial looked for, Hz.
+pub const MIN_HZ: f64 = 30.0;
+/// Highest partial looked for, Hz.
+pub const MAX_HZ: f64 = 1200.0;
+/// Width of one band's share of the spectrum, Hz.
+const BAND_HZ: f64 = 90.0;
+const SLOW_RATE: f64 = 3200.0;
+/// Longest stretch of the decay that is fitted, s.
+const LONGEST_S: f64 = 0.9;
+/// A partial weaker than this against the loudest is not reported, dB.
+const WEAKEST_DB: f64 = -50.0;
+/// Amplitudes of fewer standard errors than this may be noise.
+const SURE_AMPLITUDE: f64 = 6.0;
+/// Decay times less certain than this (relative standard error) are given as unknown.
+const SURE_T60: f64 = 0.30;
+
+/// Time after the hit from which a glide hardly shows, s.
+const SETTLED_S: f64 = 0.18;
+/// A partial with a longer decay time than this is still to be heard at [`SETTLED_S`], s.
+const GONE_T60_S: f64 = 0.35;
+/// Partials nearer than this part of their widths' sum are taken for one.
+const TOLD_APART: f64 = 0.25;
+/// Amplitude decay rates a drum can have, 1/s.
+const PLAUSIBLE_DECAY: std::ops::Range<f64> = 0.4..230.0;
+
+/// The part of a recording in which a strike lies.
+#[derive(Debug, Clone, Copy)]
+pub struct Span {
+    /// Time of the hit, s.
+    pub onset_s: f64,
+    /// Time after the hit before which nothing is fitted, s.
+    pub settle_s: f64,
+    /// Time from the hit to the end, s.
+    pub length_s: f64,
+    /// Rate at which the sound's energy decays at first, 1/s.
+    pub energy_rate: f64,
+}
+
+/// One partial of a strike or of a drum.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Partial {
+    pub hz: f64,
+    /// Time to fall 60 dB, s; null where it cannot be trusted.
+    pub t60_s: Option<f64>,
+    /// Its standard error, s.
+    pub t60_sd_s: Option<f64>,
+    /// Level at the strike against the loudest partial, dB.
+    pub level_db: f64,
+    /// Likeliest membrane mode as "(m,n)": nodal diameters, nodal circles with the rim.
+    pub mode: Option<String>,
+}
+
+/// Finds partials; holds the filters for one sample rate.
+pub struct PartialFinder {
+    first: Decimator,
+    band: Decimator,
+    slow_rate: f64,
+    rate: f64,
+}
+
+impl PartialFinder {
+    /// For `rate` samples a second (8 to 192 kHz).
+    pub fn new(rate: f64) -> Self {
+        let factor = (rate / SLOW_RATE).floor().max(1.0) as usize;
+        let slow_rate = rate / factor as f64;
+        let first = Decimator { filter: LowPass::new(1.08 * MAX_HZ, slow_rate - 1.15 * MAX_HZ, 80.0, rate), factor };
+        let band_factor = (slow_rate / 320.0).round() as usize;
+        let band = Decimator { filter: LowPass::new(58.0, 140.0, 70.0, slow_rate), factor: band_factor };
+        Self { first, band, slow_rate, rate }
+    }
+
+    /// The sound thinned out to a rate that just carries [`MAX_HZ`], and that rate.
+    pub fn slow(&self, samples: &[f32]) -> (Vec<f64>, f64) {
+        let input: Vec<f64> = samples.iter().map(|x| f64::from(*x)).collect();
+        (self.first.real(&input), self.slow_rate)
+    }
+
+    /// Partials of one strike, low to high, levels taken back to the hit.
+    ///
+    /// `slow`: the thinned-out sound from [`slow`](Self::slow).
+    pub fn find(&self, slow: &[f64], span: &Span) -> Vec<Partial> {
+        let mut found: Vec<Exponential> = Vec::new();
+        let count = ((MAX_HZ - MIN_HZ) / BAND_HZ).ceil() as usize;
+        for index in 0..count {
+            let centre = MIN_HZ + BAND_HZ * (index as f64 + 0.5);
+            for tone in self.find_in_band(slow, span, centre) {
+                let width = (tone.decay / std::f64::consts::PI).max(1.0);
+                let twin = found.iter_mut().find(|other| (other.hz - tone.hz).abs() < 0.5 * width && tone.hz - centre < -0.45 * BAND_HZ);
+                match twin {
+                    Some(other) if other.decay_sd > tone.decay_sd => *other = tone,
+                    Some(_) => {}
+                    None => found.push(tone),
+                }
+            }
+        }
+        let loudest = found.iter().map(|tone| tone.amplitude.norm()).fold(0.0, f64::max);
+        let mut partials: Vec<Partial> = found
+            .iter()
+            .filter(|tone| decibels(tone.amplitude.norm() / loudest) > WEAKEST_DB)
+            .map(|tone| {
+                let sure = tone.decay_sd < SURE_T60 * tone.decay;
+                Partial {
+                    hz: tone.hz,
+                    t60_s: sure.then(|| LN_1000 / tone.decay),
+                    t60_sd_s: sure.then(|| LN_1000 / tone.decay * tone.decay_sd / tone.decay),
+                    level_db: decibels(tone.amplitude.norm() / loudest),
+                    mode: None,
+                }
+            })
+            .collect();
+        partials.sort_by(|a, b| a.hz.total_cmp(&b.hz));
+        partials
+    }
+
+    fn find_in_band(&self, slow: &[f64], span: &Span, centre: f64) -> Vec<Exponential> {
+        let rate = self.slow_rate / self.band.factor as f64;
+        let signal = self.band.baseband(slow, centre);
+        // The filter must not see the hit itself, nor what lies behind the end.
+        let reach = self.band.filter.reach_s();
+        let end = (((span.onset_s + span.length_s - reach) * rate) as usize).min(signal.len());
+        let early = ((span.onset_s + span.settle_s.max(reach + 0.004)) * rate).ceil() as usize;
+        let late = ((span.onset_s + SETTLED_S) * rate).ceil() as usize;
+        let from = |start: usize| {
+            let end = end.min(start + (LONGEST_S * rate) as usize);
+            if end < start + 12 {
+                return Vec::new();
+            }
+            let end = start + useful_len(&signal[start..end]);
+            let stretch = Stretch::new(&signal[start..end], rate, self.band.filter.noise_bandwidth(), span.energy_rate);
+            let began = start as f64 / rate - span.onset_s;
+            let tones = fit(&stretch)
+                .into_iter()
+                .filter(|tone| tone.hz.abs() <= 0.55 * BAND_HZ && tone.hz + centre >= MIN_HZ && tone.decay_sd < 0.6 * tone.decay);
+            tones.map(|tone| self.at_the_hit(tone, centre, began)).collect::<Vec<Exponential>>()
+        };
+        let mut tones = if late > early { from(late) } else { Vec::new() };
+        let settled = tones.len();
+        for tone in from(early) {
+            let known = tones[..settled].iter().position(|other| (other.hz - tone.hz).abs() < 4.0 + 0.06 * tone.hz);
+            let fades_early = late <= early || LN_1000 / tone.decay < GONE_T60_S;
+            match known {
+                // Of a partial that has nearly gone by then, the late fit sees little but noise.
+                Some(index) if fades_early && tone.decay_sd / tone.decay < 0.5 * tones[index].decay_sd / tones[index].decay => {
+                    tones[index] = tone;
+                }
+                None if fades_early => tones.push(tone),
+                _ => {}
+            }
+        }
+        // No partial was louder at the hit than the whole sound: such a one is an artefact, drawn out to the hit.
+        let hit = (span.onset_s * self.slow_rate) as usize;
+        let loudest = slow[hit.min(slow.len())..].iter().take((0.05 * self.slow_rate) as usize).fold(0f64, |most, x| most.max(x.abs()));
+        // A real tone of amplitude A is two exponentials of A / 2.
+        tones.retain(|tone| 2.0 * tone.amplitude.norm() < 1.5 * loudest);
+        tones
+    }
+
+    /// A tone of the band at `centre`, fitted from `began` s after the hit, as it was at the hit and before the filters.
+    fn at_the_hit(&self, tone: Exponential, centre: f64, began: f64) -> Exponential {
+        let gain = self.band.filter.gain(tone.hz, tone.decay) * self.first.filter.gain(tone.hz + centre, tone.decay);
+        let back = (tone.decay * began).exp() / gain.norm();
+        Exponential { hz: tone.hz + centre, amplitude: tone.amplitude * back, amplitude_sd: tone.amplitude_sd * back, ..tone }
+    }
+
+    /// Shortest settling time that the filters allow, s.
+    pub fn shortest_settle_s(&self) -> f64 {
+        self.band.filter.reach_s() + self.first.filter.half_len() as f64 / self.rate + 0.004
+    }
+}
+
+/// Tones of one stretch: straight ones as ESPRIT finds them, or fewer bent ones, whichever explains it with less.
+fn fit(stretch: &Stretch) -> Vec<Exponential> {
+    let to_pole = |z: Complex64| (z.arg() * stretch.rate / (2.0 * std::f64::consts::PI), -z.norm().ln() * stretch.rate);
+    let poles: Vec<(f64, f64)> = esprit::poles(stretch.signal, 6)
+        .into_iter()
+        .filter(|z| z.norm() > 1e-3)
+        .map(to_pole)
+        .filter(|(hz, decay)| PLAUSIBLE_DECAY.contains(decay) && hz.abs() < 110.0)
+        .collect();
+    let Some((mut straight, mut criterion)) = fit_poles(stretch, &poles, false) else { return Vec::new() };
+    let single = without_doubles(&straight);
+    if single.len() < straight.len() {
+        let Some(refitted) = fit_poles(stretch, &single, false) else { return Vec::new() };
+        (straight, criterion) = refitted;
+    }
+    let leaders = without_satellites(&straight, stretch.signal.len() as f64 / stretch.rate);
+    let gliding = single.len() < poles.len() || leaders.len() < straight.len() || straight.len() == 1;
+    match fit_poles(stretch, &leaders, true) {
+        Some((bent, bent_criterion)) if gliding && bent_criterion < criterion => bent,
+        _ => straight,
+    }
+}
+
+/// Poles with each pair too close to be told apart replaced by one between them: as a rule they draw one gliding partial.
+fn without_doubles(tones: &[Exponential]) -> Vec<(f64, f64)> {
+    let mut sorted = tones.to_vec();
+    sorted.sort_by(|a, b| a.hz.total_cmp(&b.hz));
+    let mut poles: Vec<(f64, f64)> = Vec::with_capacity(sorted.len());
+    for tone in sorted {
+        match poles.last_mut() {
+            Some((hz, decay)) if tone.hz - *hz < TOLD_APART * (tone.decay + *decay) / std::f64::consts::PI => {
+                // Of the two, the slower one is what is left in the end.
+                if tone.decay < *decay {
+                    (*hz, *decay) = (tone.hz, tone.decay);
+                }
+            }
+            _ => poles.push((tone.hz, tone.decay)),
+        }
+    }
+    poles
+}
+
+/// Refined tones from `poles`, and their information criterion. What is not sure goes, one round; the rest is fitted again.
+fn fit_poles(stretch: &Stretch, poles: &[(f64, f64)], bends: bool) -> Option<(Vec<Exponential>, f64)> {
+    let mut tones = with_amplitudes(stretch, poles)?;
+    let mut criterion = refine(stretch, &mut tones, bends);
+    let sure: Vec<(f64, f64)> = tones
+        .iter()
+        .filter(|tone| tone.amplitude.norm() > SURE_AMPLITUDE * tone.amplitude_sd && PLAUSIBLE_DECAY.contains(&tone.decay))
+        .map(|tone| (tone.hz, tone.decay))
+        .collect();
+    if sure.len() < tones.len() {
+        tones = with_amplitudes(stretch, &sure)?;
+        criterion = refine(stretch, &mut tones, bends);
+    }
+    (!tones.is_empty()).then_some((tones, criterion))
+}
+
+/// Poles without those that may only draw a stronger neighbour's glide: close by and faster gone.
+fn without_satellites(tones: &[Exponential], length_s: f64) -> Vec<(f64, f64)> {
+    let energy = |tone: &Exponential| tone.amplitude.norm_sqr() * (1.0 - (-2.0 * tone.decay * length_s).exp()) / tone.decay;
+    let is_satellite = |tone: &Exponential| {
+        tones.iter().any(|other| energy(other) > 2.0 * energy(tone) && other.decay < 0.8 * tone.decay && (other.hz - tone.hz).abs() < 12.0)
+    };
+    tones.iter().filter(|tone| !is_satellite(tone)).map(|tone| (tone.hz, tone.decay)).collect()
+}
+
+/// Samples from the start that carry more than noise: behind them a fit gains nothing and order selection loses.
+fn useful_len(signal: &[Complex64]) -> usize {
+    let tail = &signal[signal.len() - (signal.len() / 6).max(4)..];
+    let noise = tail.iter().map(|x| x.norm_sqr()).sum::<f64>() / tail.len() as f64;
+    let last = signal.windows(4).rposition(|part| part.iter().map(|x| x.norm_sqr()).sum::<f64>() > 4.0 * 2.0 * noise);
+    last.map_or(signal.len(), |last| (last + 4 + signal.len() / 6).min(signal.len())).max(12)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::units::decay_rate;
+    use proptest::prelude::*;
+    use rand::{Rng, SeedableRng, rngs::StdRng};
+
+    /// (Hz, T60 s, amplitude)
+    fn strike(rate: f64, tones: &[(f64, f64, f64)], noise: f64, seed: u64) -> Vec<f32> {
+        let mut rng = StdRng::seed_from_u64(seed);
+        let mut normal = || (0..12).map(|_| rng.random_range(-0.5..0.5)).sum::<f64>();
+        (0..(2.5 * rate) as usize)
+            .map(|n| {
+                let t = n as f64 / rate - 0.05;
+                let sound: f64 = if t < 0.0 {
+                    0.0
+                } else {
+                    tones.iter().map(|(hz, t60, a)| a * (-decay_rate(*t60) * t).exp() * (2.0 * std::f64::consts::PI * hz * t).sin()).sum()
+                };
+                (sound + noise * normal()) as f32
+            })
+            .collect()
+    }
+
+    fn find(samples: &[f32], rate: f64) -> Vec<Partial> {
+        let finder = PartialFinder::new(rate);
+        let (slow, _) = finder.slow(samples);
+        finder.find(&slow, &Span { onset_s: 0.05, settle_s: finder.shortest_settle_s(), length_s: 2.4, energy_rate: 15.0 })
+    }
+
+    proptest! {
+        #![proptest_config(ProptestConfig::with_cases(30))]
+        #[test]
+        fn one_damped_tone_is_found_once_with_its_decay_time(hz in 50f64..900.0, t60 in 0.12f64..2.0, seed in 0u64..999) {
+            let found = find(&strike(48_000.0, &[(hz, t60, 0.5)], 0.5e-3, seed), 48_000.0);
+            let loud: Vec<_> = found.iter().filter(|p| p.level_db > -35.0).collect();
+            prop_assert_eq!(loud.len(), 1, "{:?}", found);
+            prop_assert!((loud[0].hz - hz).abs() < 0.4);
+            let measured = loud[0].t60_s.expect("a clear tone has a decay time");
+            prop_assert!((measured / t60 - 1.0).abs() < 0.06, "{measured} for {t60} at {hz} Hz");
+        }
+    }
+
+    #[test]
+    fn two_partials_four_hertz_apart_are_told_apart() {
+        let found = find(&strike(44_100.0, &[(300.0, 0.6, 0.3), (304.0, 0.6, 0.3)], 3e-3, 5), 44_100.0);
+        for wanted in [300.0, 304.0] {
+            let near = found.iter().find(|p| (p.hz - wanted).abs() < 1.0).unwrap_or_else(|| panic!("{wanted} Hz missing in {found:?}"));
+            assert!((near.t60_s.unwrap() / 0.6 - 1.0).abs() < 0.10, "{near:?}");
+        }
+    }
+
+    #[test]
+    fn levels_are_those_at_the_hit() {
+        let found = find(&strike(48_000.0, &[(120.0, 0.9, 0.4), (255.0, 0.3, 0.2)], 1e-4, 1), 48_000.0);
+        assert!((found[0].level_db - 0.0).abs() < 0.2 && (found[1].level_db + 6.0).abs() < 0.5, "{found:?}");
+    }
+
+    #[test]
+    fn noise_alone_has_no_partial() {
+        let found = find(&strike(48_000.0, &[], 0.05, 11), 48_000.0);
+        assert!(found.iter().all(|p| p.t60_s.is_none()), "{found:?}");
+    }
+}

@@ -1,0 +1,201 @@
+//! Joint non-linear least squares over damped exponentials, and the standard errors that the Fisher information allows.
+//!
+//! A hard-struck head sounds higher at first: its stretching adds tension in proportion to the energy of the motion. A tone
+//! may therefore carry a bend, an excess of pitch that dies away as that energy does.
+
+use nalgebra::{DMatrix, DVector};
+use num_complex::Complex64;
+use std::f64::consts::PI;
+
+/// One damped exponential `amplitude * exp((-decay + 2 pi i hz) t)`, bent by `bend * exp(-bend_rate t)` Hz.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Exponential {
+    pub hz: f64,
+    /// Amplitude decay rate, 1/s.
+    pub decay: f64,
+    pub amplitude: Complex64,
+    /// Excess of pitch at time 0, Hz.
+    pub bend: f64,
+    /// Standard error of `decay`, 1/s.
+    pub decay_sd: f64,
+    /// Standard error of `hz`, Hz.
+    pub hz_sd: f64,
+    /// Standard error of the amplitude's magnitude.
+    pub amplitude_sd: f64,
+}
+
+impl Exponential {
+    /// The tone at amplitude 1 over all samples of `stretch`.
+    fn course(&self, stretch: &Stretch) -> Vec<Complex64> {
+        let step = (Complex64::new(-self.decay, 2.0 * PI * self.hz) / stretch.rate).exp();
+        let mut value = Complex64::new(1.0, 0.0);
+        let straight = (0..stretch.signal.len()).map(|_| {
+            let here = value;
+            value *= step;
+            here
+        });
+        if self.bend == 0.0 {
+            return straight.collect();
+        }
+        straight.zip(&stretch.bent_time).map(|(value, time)| value * Complex64::from_polar(1.0, 2.0 * PI * self.bend * time)).collect()
+    }
+}
+
+/// Decay rates that a step may lead to, 1/s.
+const RATES: std::ops::Range<f64> = -20.0..1000.0;
+
+/// Samples to fit and what is known about them.
+pub struct Stretch<'a> {
+    pub signal: &'a [Complex64],
+    /// Samples a second; the first one is at time 0.
+    pub rate: f64,
+    /// Two-sided width of the noise that the filters let through, Hz.
+    noise_bandwidth: f64,
+    /// Integral of a bend's course up to each sample, s.
+    bent_time: Vec<f64>,
+}
+
+impl<'a> Stretch<'a> {
+    /// `bend_rate`: rate at which bends die away, 1/s.
+    pub fn new(signal: &'a [Complex64], rate: f64, noise_bandwidth: f64, bend_rate: f64) -> Self {
+        let bent_time = (0..signal.len()).map(|n| -(-bend_rate * n as f64 / rate).exp_m1() / bend_rate).collect();
+        Self { signal, rate, noise_bandwidth, bent_time }
+    }
+}
+
+/// Amplitudes by linear least squares for fixed `(hz, decay)`.
+pub fn with_amplitudes(stretch: &Stretch, poles: &[(f64, f64)]) -> Option<Vec<Exponential>> {
+    let blank = |&(hz, decay): &(f64, f64)| Exponential {
+        hz,
+        decay,
+        amplitude: Complex64::new(1.0, 0.0),
+        bend: 0.0,
+        decay_sd: f64::INFINITY,
+        hz_sd: f64::INFINITY,
+        amplitude_sd: f64::INFINITY,
+    };
+    let mut tones: Vec<Exponential> = poles.iter().map(blank).collect();
+    if tones.is_empty() {
+        return Some(tones);
+    }
+    let courses: Vec<Vec<Complex64>> = tones.iter().map(|tone| tone.course(stretch)).collect();
+    let basis = DMatrix::from_fn(stretch.signal.len(), tones.len(), |n, k| courses[k][n]);
+    let right = basis.adjoint() * DVector::from_column_slice(stretch.signal);
+    let amplitudes = (basis.adjoint() * &basis).lu().solve(&right)?;
+    for (tone, amplitude) in tones.iter_mut().zip(amplitudes.iter()) {
+        tone.amplitude = *amplitude;
+    }
+    Some(tones)
+}
+
+/// Gauss-Newton with Levenberg-Marquardt damping over all real parameters of every tone: four, or five with its bend.
+/// Returns the Bayesian information criterion of the fit; infinite where there is too little to fit.
+pub fn refine(stretch: &Stretch, tones: &mut [Exponential], bends: bool) -> f64 {
+    let each = if bends { 5 } else { 4 };
+    let parameters = each * tones.len();
+    let equations = 2 * stretch.signal.len();
+    if tones.is_empty() || equations <= parameters {
+        return f64::INFINITY;
+    }
+    let mut damping = 1e-3;
+    let mut error = squared_error(stretch, tones);
+    let mut normal = DMatrix::zeros(parameters, parameters);
+    let mut gradient = DVector::zeros(parameters);
+    for _ in 0..25 {
+        linearize(stretch, tones, each, &mut normal, &mut gradient);
+        let mut damped = normal.clone();
+        for i in 0..parameters {
+            damped[(i, i)] *= 1.0 + damping;
+        }
+        let Some(step) = damped.cholesky().map(|c| c.solve(&gradient)) else { break };
+        let trial: Vec<Exponential> =
+            tones.iter().enumerate().map(|(k, tone)| moved(tone, &step.as_slice()[each * k..each * (k + 1)])).collect();
+        // A tone that explains next to nothing may run away, and would take the certainty of all others with it.
+        let sane = trial.iter().all(|tone| RATES.contains(&tone.decay) && tone.hz.abs() < 0.5 * stretch.rate);
+        let trial_error = if sane { squared_error(stretch, &trial) } else { f64::INFINITY };
+        if trial_error <= error {
+            let gained = error - trial_error;
+            tones.copy_from_slice(&trial);
+            error = trial_error;
+            damping = (damping * 0.3).max(1e-12);
+            if gained <= 1e-6 * error {
+                break;
+            }
+        } else {
+            damping *= 6.0;
+            if damping > 1e8 {
+                break;
+            }
+        }
+    }
+    linearize(stretch, tones, each, &mut normal, &mut gradient);
+    // Two real equations a sample; filtered noise repeats itself, so each counts for less than one.
+    let repeats = (stretch.rate / stretch.noise_bandwidth).max(1.0);
+    let variance = error / (equations - parameters) as f64 * repeats;
+    if let Some(inverse) = normal.try_inverse() {
+        for (k, tone) in tones.iter_mut().enumerate() {
+            let sd = |i: usize| (variance * inverse[(each * k + i, each * k + i)].max(0.0)).sqrt();
+            tone.hz_sd = sd(0);
+            tone.decay_sd = sd(1);
+            tone.amplitude_sd = sd(2).max(sd(3));
+        }
+    }
+    let count = equations as f64 / repeats;
+    count * (error / count).max(1e-300).ln() + parameters as f64 * count.ln()
+}
+
+fn moved(tone: &Exponential, step: &[f64]) -> Exponential {
+    Exponential {
+        hz: tone.hz + step[0],
+        decay: tone.decay + step[1],
+        amplitude: tone.amplitude + Complex64::new(step[2], step[3]),
+        bend: tone.bend + step.get(4).copied().unwrap_or(0.0),
+        ..*tone
+    }
+}
+
+fn squared_error(stretch: &Stretch, tones: &[Exponential]) -> f64 {
+    let mut residual = stretch.signal.to_vec();
+    for tone in tones {
+        for (left, value) in residual.iter_mut().zip(tone.course(stretch)) {
+            *left -= tone.amplitude * value;
+        }
+    }
+    residual.iter().map(|x| x.norm_sqr()).sum()
+}
+
+fn linearize(stretch: &Stretch, tones: &[Exponential], each: usize, normal: &mut DMatrix<f64>, gradient: &mut DVector<f64>) {
+    normal.fill(0.0);
+    gradient.fill(0.0);
+    let courses: Vec<Vec<Complex64>> = tones.iter().map(|tone| tone.course(stretch)).collect();
+    let mut row = vec![Complex64::default(); each * tones.len()];
+    for (n, x) in stretch.signal.iter().enumerate() {
+        let t = n as f64 / stretch.rate;
+        let mut residual = *x;
+        for ((tone, course), slots) in tones.iter().zip(&courses).zip(row.chunks_exact_mut(each)) {
+            let factor = course[n];
+            let value = tone.amplitude * factor;
+            residual -= value;
+            let turned = value * Complex64::new(0.0, 2.0 * PI);
+            slots[0] = turned * t;
+            slots[1] = -value * t;
+            slots[2] = factor;
+            slots[3] = factor * Complex64::i();
+            if each == 5 {
+                slots[4] = turned * stretch.bent_time[n];
+            }
+        }
+        for i in 0..row.len() {
+            gradient[i] += (row[i].conj() * residual).re;
+            let column = &mut normal.as_mut_slice()[i * row.len()..];
+            for j in 0..=i {
+                column[j] += row[i].re * row[j].re + row[i].im * row[j].im;
+            }
+        }
+    }
+    for i in 0..row.len() {
+        for j in 0..i {
+            normal[(i, j)] = normal[(j, i)];
+        }
+    }
+}

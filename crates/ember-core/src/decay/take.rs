@@ -1,0 +1,115 @@
+//! Several strikes on one drum, combined robustly into what is known about it.
+
+use super::partials::Partial;
+use super::profile::DecayProfile;
+use super::strike::{GHOST_DB, StrikeKind, StrikeMeasurement, Warning};
+use crate::drum::label_modes;
+use crate::units::median;
+use serde::{Deserialize, Serialize};
+
+/// What a take says about the drum.
+#[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct TakeSummary {
+    pub strikes_used: usize,
+    pub strikes_rejected: usize,
+    /// Medians over the strikes used.
+    pub profile: DecayProfile,
+    /// Scatter between the strikes used: 1.4826 times the median deviation from the median, in the figure's own unit.
+    pub spread: DecayProfile,
+}
+
+/// Marks strikes far softer than the median of `strikes` as ghost notes, and takes the mark from those that are not.
+pub fn mark_ghosts(strikes: &mut [StrikeMeasurement]) {
+    let peaks: Vec<f64> = strikes.iter().filter(|s| !s.warnings.contains(&Warning::NotAStrike)).map(|s| s.peak_dbfs).collect();
+    let Some(usual) = median(&peaks) else { return };
+    for strike in strikes {
+        strike.warnings.retain(|warning| *warning != Warning::Ghost);
+        if strike.kind == StrikeKind::Ghost {
+            strike.kind = StrikeKind::Single;
+        }
+        if strike.peak_dbfs < usual - GHOST_DB {
+            strike.kind = StrikeKind::Ghost;
+            strike.warnings.push(Warning::Ghost);
+        }
+    }
+}
+
+/// Partials heard in at least half of the strikes without a warning, with the standard error of the combined decay time.
+pub fn combine_partials(strikes: &[StrikeMeasurement]) -> Vec<Partial> {
+    let used: Vec<&StrikeMeasurement> = strikes.iter().filter(|s| s.warnings.is_empty()).collect();
+    let mut all: Vec<(usize, &Partial)> = used.iter().enumerate().flat_map(|(i, s)| s.partials.iter().map(move |p| (i, p))).collect();
+    all.sort_by(|a, b| a.1.hz.total_cmp(&b.1.hz));
+    let mut families: Vec<Vec<(usize, &Partial)>> = Vec::new();
+    for (strike, partial) in all {
+        let joins = families.last().is_some_and(|family| {
+            let near = (0.008 * partial.hz).max(2.5);
+            family.last().is_some_and(|(_, last)| partial.hz - last.hz < near) && family.iter().all(|(other, _)| *other != strike)
+        });
+        match families.last_mut() {
+            Some(family) if joins => family.push((strike, partial)),
+            _ => families.push(vec![(strike, partial)]),
+        }
+    }
+    let mut partials: Vec<Partial> = families
+        .iter()
+        .filter(|family| 2 * family.len() >= used.len())
+        .map(|family| {
+            let of = |pick: fn(&Partial) -> Option<f64>| family.iter().filter_map(|(_, p)| pick(p)).collect::<Vec<f64>>();
+            let times = of(|p| p.t60_s);
+            let known = 2 * times.len() >= family.len();
+            Partial {
+                hz: median(&of(|p| Some(p.hz))).unwrap_or_default(),
+                t60_s: median(&times).filter(|_| known),
+                t60_sd_s: median_error(&times, &of(|p| p.t60_sd_s)).filter(|_| known),
+                level_db: median(&of(|p| Some(p.level_db))).unwrap_or_default(),
+                mode: None,
+            }
+        })
+        .collect();
+    let loudest = partials.iter().map(|p| p.level_db).fold(f64::NEG_INFINITY, f64::max);
+    partials.iter_mut().for_each(|p| p.level_db -= loudest);
+    label_modes(&mut partials);
+    partials
+}
+
+/// Combines the strikes without a warning.
+pub fn summarize(strikes: &[StrikeMeasurement]) -> TakeSummary {
+    let used: Vec<&StrikeMeasurement> = strikes.iter().filter(|s| s.warnings.is_empty()).collect();
+    let values = |pick: fn(&DecayProfile) -> Option<f64>| used.iter().filter_map(|s| pick(&s.profile)).collect::<Vec<f64>>();
+    let mut profile = DecayProfile::from_figures(|pick| median(&values(pick)).filter(|_| 2 * values(pick).len() >= used.len()));
+    let mut spread = DecayProfile::from_figures(|pick| scatter(&values(pick)));
+    // Strikes may disagree about which overtone rings most; the combined partials settle it.
+    let partials = combine_partials(strikes);
+    let agreed = DecayProfile::of_partials(&partials);
+    profile.body_hz = agreed.body_hz;
+    profile.body_t60_s = agreed.body_t60_s;
+    profile.ring_hz = agreed.ring_hz;
+    profile.ring_t60_s = agreed.ring_t60_s;
+    if let Some(ring) = agreed.ring_hz {
+        let nearest: Vec<&Partial> = used
+            .iter()
+            .filter_map(|s| s.partials.iter().min_by(|a, b| (a.hz - ring).abs().total_cmp(&(b.hz - ring).abs())))
+            .filter(|p| (p.hz / ring - 1.0).abs() < 0.02)
+            .collect();
+        spread.ring_hz = scatter(&nearest.iter().map(|p| p.hz).collect::<Vec<_>>());
+        spread.ring_t60_s = scatter(&nearest.iter().filter_map(|p| p.t60_s).collect::<Vec<_>>());
+    }
+    TakeSummary { strikes_used: used.len(), strikes_rejected: strikes.len() - used.len(), profile, spread }
+}
+
+/// Robust standard deviation, from two values on.
+fn scatter(values: &[f64]) -> Option<f64> {
+    let middle = median(values)?;
+    let deviations: Vec<f64> = values.iter().map(|v| (v - middle).abs()).collect();
+    (values.len() >= 2).then(|| median(&deviations).map(|d| 1.4826 * d)).flatten()
+}
+
+/// Standard error of the median of `values`: from their scatter, but never less than their own standard errors allow.
+fn median_error(values: &[f64], errors: &[f64]) -> Option<f64> {
+    let root = (values.len() as f64).sqrt();
+    let own = median(errors)? / root;
+    // 1.2533 = sqrt(pi / 2): what the median costs against the mean for normal scatter.
+    let between = if values.len() >= 3 { 1.2533 * scatter(values)? / root } else { 0.0 };
+    Some(own.max(between))
+}

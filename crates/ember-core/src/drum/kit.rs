@@ -1,0 +1,105 @@
+//! Drums as the user describes them.
+
+use crate::units::metres;
+use serde::{Deserialize, Serialize};
+
+/// Thickness unit of drum heads, m.
+pub const MIL: f64 = 25.4e-6;
+/// Density of PET film, kg/m3 (common practice, no published source).
+const FILM_DENSITY: f64 = 1390.0;
+
+/// What a drum is played as.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum DrumKind {
+    Snare,
+    Tom,
+    FloorTom,
+    Kick,
+}
+
+impl DrumKind {
+    pub const ALL: [Self; 4] = [Self::Snare, Self::Tom, Self::FloorTom, Self::Kick];
+
+    /// The word for it in a sentence.
+    pub fn word(self) -> &'static str {
+        match self {
+            Self::Snare => "snare",
+            Self::Tom => "tom",
+            Self::FloorTom => "floor tom",
+            Self::Kick => "kick",
+        }
+    }
+
+    /// The word for its second head.
+    pub fn lower_head_word(self) -> &'static str {
+        if self == Self::Kick { "front head" } else { "lower head" }
+    }
+}
+
+/// One head.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Head {
+    /// Film thickness of all plies together, thousandths of an inch.
+    pub film_mil: f64,
+}
+
+/// One drum: what its owner knows about it.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Drum {
+    pub name: String,
+    pub kind: DrumKind,
+    pub diameter_in: f64,
+    pub depth_in: f64,
+    pub lugs: u8,
+    pub batter: Head,
+    /// The lower head, or the front head of a kick; none where it is off.
+    pub lower: Option<Head>,
+}
+
+/// Why a drum cannot be.
+#[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
+#[error("{0}")]
+pub struct InvalidDrum(pub String);
+
+impl Drum {
+    /// Checks every figure against what drums can have.
+    pub fn validate(&self) -> Result<(), InvalidDrum> {
+        let within = |what: &str, value: f64, low: f64, high: f64, unit: &str| {
+            if value.is_finite() && (low..=high).contains(&value) {
+                Ok(())
+            } else {
+                Err(InvalidDrum(format!("The {what} must be between {low} and {high} {unit}.")))
+            }
+        };
+        if self.name.trim().is_empty() || self.name.chars().count() > 60 {
+            return Err(InvalidDrum("Give the drum a name of 1 to 60 letters.".into()));
+        }
+        within("diameter", self.diameter_in, 6.0, 40.0, "inches")?;
+        within("depth", self.depth_in, 2.0, 40.0, "inches")?;
+        within("number of lugs", f64::from(self.lugs), 1.0, 16.0, "")?;
+        within("batter head's film", self.batter.film_mil, 2.0, 40.0, "mil")?;
+        self.lower.map_or(Ok(()), |head| within(&format!("{}'s film", self.kind.lower_head_word()), head.film_mil, 2.0, 40.0, "mil"))
+    }
+
+    /// Radius of the heads, m.
+    pub fn radius(&self) -> f64 {
+        metres(self.diameter_in) / 2.0
+    }
+
+    /// Distance between the heads, m.
+    pub fn depth(&self) -> f64 {
+        metres(self.depth_in)
+    }
+
+    /// Moving mass per area of `head`, kg/m2: its film and the air it carries along. The air is that of a piston of the
+    /// head's size, 8 rho a / (3 pi) a side (Fletcher & Rossing, The Physics of Musical Instruments, 8.3), of which the
+    /// lowest modes, averaged, move about 0.6.
+    pub fn areal_mass(&self, head: Head) -> f64 {
+        let piston = 8.0 * super::AIR_DENSITY * self.radius() / (3.0 * std::f64::consts::PI);
+        head.film_mil * MIL * FILM_DENSITY + 0.6 * piston
+    }
+}

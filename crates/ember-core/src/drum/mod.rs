@@ -1,0 +1,18 @@
+//! Drums: sizes and heads, how membranes move, and the two heads joined by the air between them.
+
+mod bessel;
+mod kit;
+mod label;
+mod membrane;
+mod two_heads;
+
+pub use bessel::{bessel_j, bessel_zero};
+pub use kit::{Drum, DrumKind, Head, InvalidDrum, MIL};
+pub use label::label_modes;
+pub use membrane::{Member, MembraneMode, modes_up_to};
+pub use two_heads::{DrumModel, HeadSide, ModeShape};
+
+/// Density of air at 20 degrees C, kg/m3.
+pub const AIR_DENSITY: f64 = 1.204;
+/// Speed of sound in air at 20 degrees C, m/s.
+pub const SPEED_OF_SOUND: f64 = 343.2;

@@ -1,0 +1,229 @@
+//! A drum as a set of modes: two membranes joined by the spring of the air between them, brought into agreement with what
+//! was measured.
+//!
+//! Only modes that move air as a whole (m = 0) feel that spring; in them both heads take part, and what lies on the lower
+//! head acts on them. All others live in the batter head alone.
+
+use super::membrane::{MembraneMode, modes_up_to};
+use super::{AIR_DENSITY, Drum, SPEED_OF_SOUND};
+use crate::decay::Partial;
+use crate::units::decay_rate;
+use nalgebra::DMatrix;
+use std::f64::consts::PI;
+
+/// Highest zero of the modes kept: with pairs about 40 modes, up to five times the body's pitch.
+const HIGHEST_ZERO: f64 = 12.3;
+/// Lower-head modes that take part in the air's motion.
+const LOWER_MODES: usize = 4;
+/// How far (relative) a partial may lie from where the air between the heads puts a mode.
+const AXIAL_TOLERANCE: f64 = 0.035;
+/// Level of a mode that was not heard, dB below the loudest.
+const UNHEARD_DB: f64 = -60.0;
+
+/// Which head.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, serde::Serialize, serde::Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum HeadSide {
+    Batter,
+    /// The lower head, or the front head of a kick.
+    Lower,
+}
+
+/// One mode of the whole drum, normalised to a modal mass of 1 kg per m2 of head.
+#[derive(Debug, Clone)]
+pub struct ModeShape {
+    pub label: String,
+    pub hz: f64,
+    /// Amplitude decay rate as measured, 1/s.
+    pub decay: f64,
+    /// Level at the strike against the loudest partial, dB.
+    pub level_db: f64,
+    /// (index into the batter's membrane modes, share)
+    batter: Vec<(usize, f64)>,
+    lower: Vec<(usize, f64)>,
+}
+
+/// The drum as a vibrating thing in the state in which it was measured.
+#[derive(Debug, Clone)]
+pub struct DrumModel {
+    pub modes: Vec<ModeShape>,
+    /// Radius of the heads, m.
+    pub radius: f64,
+    /// The measured partials, with the labels that this drum gives them.
+    pub partials: Vec<Partial>,
+    membrane: Vec<MembraneMode>,
+}
+
+impl DrumModel {
+    /// The model of `drum` that agrees with `partials` as measured on it. `None` without a body to start from.
+    pub fn fit(drum: &Drum, partials: &[Partial]) -> Option<Self> {
+        let body = partials.iter().find(|p| p.mode.as_deref() == Some("(0,1)"))?;
+        let membrane = modes_up_to(HIGHEST_ZERO);
+        let batter_hz = batter_pitch(partials, &membrane).unwrap_or(1.15 * body.hz);
+        let modes = coupled_modes(drum, &membrane, batter_hz, body.hz);
+        let mut model = Self { modes, radius: drum.radius(), partials: partials.to_vec(), membrane };
+        model.label_axial_modes();
+        model.agree();
+        Some(model)
+    }
+
+    /// Measured partials that fit no mode; what happens to them is read off their neighbours.
+    pub fn strangers(&self) -> impl Iterator<Item = &Partial> {
+        self.partials.iter().filter(|p| p.mode.is_none() && p.t60_s.is_some())
+    }
+
+    /// Gives the modes in which both heads move the air their labels: where they lie depends on the drum's depth and heads, so
+    /// ratios alone cannot find them.
+    fn label_axial_modes(&mut self) {
+        for mode in self.modes.iter().filter(|mode| !mode.lower.is_empty() && mode.label != "(0,1)") {
+            self.partials.iter_mut().filter(|p| p.mode.as_deref() == Some(mode.label.as_str())).for_each(|p| p.mode = None);
+            let off = |p: &Partial| (p.hz / mode.hz - 1.0).abs();
+            // A second partial under a pair's label is the likelier stranger the nearer it comes to this mode.
+            let free = |p: &Partial| p.mode.as_deref() != Some("(0,1)") && off(p) < AXIAL_TOLERANCE;
+            if let Some(nearest) = self.partials.iter_mut().filter(|p| free(p)).min_by(|a, b| off(a).total_cmp(&off(b)))
+                && (nearest.mode.is_none() || off(nearest) < 0.4 * AXIAL_TOLERANCE)
+            {
+                nearest.mode = Some(mode.label.clone());
+            }
+        }
+    }
+
+    /// Displacement of mode `index` at a point of a head: radius 0 to 1, angle in radians from the player's side.
+    pub fn shapes_at(&self, side: HeadSide, r: f64, angle: f64) -> Vec<f64> {
+        let membrane: Vec<f64> = self.membrane.iter().map(|mode| mode.shape(r, angle)).collect();
+        let sum = |parts: &[(usize, f64)]| parts.iter().map(|(i, share)| share * membrane[*i]).sum();
+        self.modes.iter().map(|mode| if side == HeadSide::Batter { sum(&mode.batter) } else { sum(&mode.lower) }).collect()
+    }
+
+    fn agree(&mut self) {
+        let partials = &self.partials;
+        // Decay between measured partials: straight in log rate over pitch, flat outside.
+        let mut known: Vec<(f64, f64)> = partials.iter().filter_map(|p| p.t60_s.map(|t| (p.hz, decay_rate(t).ln()))).collect();
+        known.sort_by(|a, b| a.0.total_cmp(&b.0));
+        for mode in &mut self.modes {
+            let same: Vec<&Partial> = partials.iter().filter(|p| p.mode.as_deref() == Some(mode.label.as_str())).collect();
+            if let Some(loudest) = same.iter().max_by(|a, b| a.level_db.total_cmp(&b.level_db)) {
+                mode.hz = loudest.hz;
+                mode.decay = loudest.t60_s.map_or_else(|| interpolate(&known, loudest.hz).exp(), decay_rate);
+                mode.level_db = loudest.level_db;
+            } else {
+                mode.decay = interpolate(&known, mode.hz).exp();
+                mode.level_db = UNHEARD_DB;
+            }
+        }
+    }
+}
+
+/// Pitch of the batter head's own lowest mode, from its overtones that the enclosed air leaves alone.
+fn batter_pitch(partials: &[Partial], membrane: &[MembraneMode]) -> Option<f64> {
+    let scales: Vec<f64> = membrane
+        .iter()
+        .filter(|mode| mode.m > 0 && mode.zero < 8.0)
+        .flat_map(|mode| partials.iter().filter(|p| p.mode.as_deref() == Some(mode.label().as_str())).map(|p| p.hz / mode.zero))
+        .collect();
+    crate::units::median(&scales).map(|scale| scale * membrane[0].zero)
+}
+
+fn coupled_modes(drum: &Drum, membrane: &[MembraneMode], batter_hz: f64, body_hz: f64) -> Vec<ModeShape> {
+    let batter_mass = drum.areal_mass(drum.batter);
+    let unit = |mode: &MembraneMode, index: usize| ModeShape {
+        label: mode.label(),
+        hz: mode.zero / membrane[0].zero * batter_hz,
+        decay: 0.0,
+        level_db: UNHEARD_DB,
+        batter: vec![(index, 1.0 / batter_mass.sqrt())],
+        lower: Vec::new(),
+    };
+    let mut modes: Vec<ModeShape> = membrane.iter().enumerate().filter(|(_, mode)| mode.m > 0).map(|(i, mode)| unit(mode, i)).collect();
+    let Some(lower_head) = drum.lower else {
+        modes.extend(membrane.iter().enumerate().filter(|(_, mode)| mode.m == 0).map(|(i, mode)| unit(mode, i)));
+        return modes;
+    };
+    let air = AxialAir { drum, membrane, batter_hz, batter_mass, lower_mass: drum.areal_mass(lower_head) };
+    // The lower head's own pitch is whatever makes the body sound where it was heard.
+    let (mut low, mut high) = (0.25 * batter_hz, 4.0 * batter_hz);
+    for _ in 0..40 {
+        let middle = 0.5 * (low + high);
+        if air.solve(middle)[0].0 < body_hz {
+            low = middle;
+        } else {
+            high = middle;
+        }
+    }
+    let mut taken: Vec<String> = Vec::new();
+    for (hz, batter, lower) in air.solve(0.5 * (low + high)) {
+        let label = axial_label(&batter, &lower, &taken);
+        taken.push(label.clone());
+        modes.push(ModeShape { label, hz, decay: 0.0, level_db: UNHEARD_DB, batter, lower });
+    }
+    modes
+}
+
+/// Names a motion of both heads after the circle count that most of its energy has. The lower of two such motions has the
+/// membrane's own name; in the upper one the heads move against each other.
+fn axial_label(batter: &[(usize, f64)], lower: &[(usize, f64)], taken: &[String]) -> String {
+    let energy = |n: usize| [batter, lower].iter().filter_map(|shares| shares.get(n)).map(|(_, share)| share * share).sum::<f64>();
+    let mut circles: Vec<usize> = (0..batter.len()).collect();
+    circles.sort_by(|a, b| energy(*b).total_cmp(&energy(*a)));
+    let names = circles.iter().flat_map(|n| [format!("(0,{})", n + 1), format!("(0,{}) opposed", n + 1)]);
+    names.into_iter().find(|name| !taken.contains(name)).unwrap_or_default()
+}
+
+struct AxialAir<'a> {
+    drum: &'a Drum,
+    membrane: &'a [MembraneMode],
+    batter_hz: f64,
+    batter_mass: f64,
+    lower_mass: f64,
+}
+
+impl AxialAir<'_> {
+    /// (Hz, shares of batter modes, shares of lower-head modes), low to high, for a lower head that alone would sound at
+    /// `lower_hz`. Air spring per area of head: rho c^2 / depth on the difference of the heads' mean displacements.
+    #[allow(clippy::type_complexity)]
+    fn solve(&self, lower_hz: f64) -> Vec<(f64, Vec<(usize, f64)>, Vec<(usize, f64)>)> {
+        let axial: Vec<usize> = (0..self.membrane.len()).filter(|i| self.membrane[*i].m == 0).collect();
+        let lower: Vec<usize> = axial.iter().copied().take(LOWER_MODES).collect();
+        let spring = AIR_DENSITY * SPEED_OF_SOUND.powi(2) / self.drum.depth();
+        let entry = |row: usize| {
+            let (index, own_hz, mass, sign) = if row < axial.len() {
+                (axial[row], self.batter_hz, self.batter_mass, 1.0)
+            } else {
+                (lower[row - axial.len()], lower_hz, self.lower_mass, -1.0)
+            };
+            let mode = &self.membrane[index];
+            let omega = 2.0 * PI * own_hz * mode.zero / self.membrane[0].zero;
+            (omega * omega, sign * mode.volume() / mass.sqrt())
+        };
+        let size = axial.len() + lower.len();
+        let rows: Vec<(f64, f64)> = (0..size).map(entry).collect();
+        let matrix = DMatrix::from_fn(size, size, |r, c| spring * rows[r].1 * rows[c].1 + if r == c { rows[r].0 } else { 0.0 });
+        let eigen = matrix.symmetric_eigen();
+        let mut order: Vec<usize> = (0..size).collect();
+        order.sort_by(|a, b| eigen.eigenvalues[*a].total_cmp(&eigen.eigenvalues[*b]));
+        order
+            .into_iter()
+            .map(|k| {
+                let vector = eigen.eigenvectors.column(k);
+                let batter = axial.iter().enumerate().map(|(row, index)| (*index, vector[row] / self.batter_mass.sqrt())).collect();
+                let lower =
+                    lower.iter().enumerate().map(|(row, index)| (*index, vector[axial.len() + row] / self.lower_mass.sqrt())).collect();
+                (eigen.eigenvalues[k].max(0.0).sqrt() / (2.0 * PI), batter, lower)
+            })
+            .collect()
+    }
+}
+
+/// Straight lines through `points` (sorted), flat outside; a middling drum's decay where nothing is known.
+fn interpolate(points: &[(f64, f64)], x: f64) -> f64 {
+    let (Some(first), Some(last)) = (points.first(), points.last()) else { return decay_rate(0.6).ln() };
+    if x <= first.0 {
+        return first.1;
+    }
+    match points.windows(2).find(|pair| x <= pair[1].0) {
+        Some(pair) if pair[1].0 > pair[0].0 => pair[0].1 + (pair[1].1 - pair[0].1) * (x - pair[0].0) / (pair[1].0 - pair[0].0),
+        Some(pair) => pair[1].1,
+        None => last.1,
+    }
+}

@@ -1,0 +1,15 @@
+//! The job of Soft Ember, with no interface in it: measuring how a drum decays, predicting what a device does to it,
+//! and choosing devices. Nothing here reads a file, a clock or the network; the same input always gives the same output.
+//!
+//! Rooms, in the order sound and decisions pass through them:
+//! [`signal`] finds strikes, [`decay`] measures them, [`drum`] says how heads move, [`damping`] what a device does to
+//! that, [`target`] what the music leaves room for, [`plan`] which devices get there. [`bench_drum`] is a drum to practise on.
+
+pub mod bench_drum;
+pub mod damping;
+pub mod decay;
+pub mod drum;
+pub mod plan;
+pub mod signal;
+pub mod target;
+pub mod units;

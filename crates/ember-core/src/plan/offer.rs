@@ -1,0 +1,82 @@
+//! Plans as they are offered, each different in kind from the others.
+
+use crate::damping::{Expectation, Placement};
+use crate::target::{Assessment, Wanted};
+use serde::{Deserialize, Serialize};
+
+/// Why a plan is offered.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Offer {
+    /// The least that works.
+    Least,
+    /// Nearest to what is wanted, all costs counted.
+    Closest,
+    /// Still good if the devices turn out weaker or stronger than thought.
+    Surest,
+    /// Leaves the playing surface clear.
+    ClearSurface,
+    /// Where nothing else is offered: the next best of another kind.
+    Another,
+}
+
+impl Offer {
+    pub fn title(self) -> &'static str {
+        match self {
+            Self::Least => "The least that works",
+            Self::Closest => "Closest to the wish",
+            Self::Surest => "The surest",
+            Self::ClearSurface => "Leaves the surface clear",
+            Self::Another => "Another way",
+        }
+    }
+}
+
+/// One plan.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Plan {
+    pub offer: Offer,
+    pub title: String,
+    pub why: String,
+    pub placements: Vec<Placement>,
+    pub expected: Expectation,
+    /// The expected sound held against what is wanted.
+    pub assessment: Assessment,
+    /// The same if everything turns out worst within its doubt: steps off.
+    pub worst_misfit: f64,
+    /// Time to put it on, s.
+    pub seconds: f64,
+    /// Steps off plus what is taken away plus effort: what plans are ordered by.
+    pub cost: f64,
+}
+
+/// What can be reached.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Reach {
+    /// The drum is as wanted without anything.
+    NothingNeeded,
+    /// At least one plan gets there.
+    Reached,
+    /// No plan on the grid gets there; the nearest are offered.
+    NotReached,
+    /// The shelf holds nothing that may be used here.
+    NothingToUse,
+}
+
+/// The answer to a planning question.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct PlanAnswer {
+    pub wanted: Wanted,
+    /// The drum as it is, held against what is wanted.
+    pub now: Assessment,
+    pub reach: Reach,
+    /// Two or three plans that differ in kind; empty where nothing is needed.
+    pub plans: Vec<Plan>,
+    /// Treatments looked at.
+    pub searched: usize,
+}

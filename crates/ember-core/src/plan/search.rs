@@ -1,0 +1,241 @@
+//! Exhaustive search over one and two devices: every one is screened to first order, the best are solved in full.
+
+use super::candidates::{Limits, ShelfItem, singles, together};
+use super::offer::{Offer, Plan, PlanAnswer, Reach};
+use crate::damping::{DeviceKind, Expectation, Grip, Open, Placement, Predictor, device_info};
+use crate::decay::{DecayProfile, Partial};
+use crate::drum::Drum;
+use crate::target::{Assessment, Wanted, assess};
+use rayon::prelude::*;
+
+/// Screened treatments that are solved in full.
+const FINALISTS: usize = 36;
+/// Further finalists from each group that an offer is drawn from.
+const FINALISTS_A_GROUP: usize = 8;
+
+/// What is asked.
+pub struct Question<'a> {
+    pub drum: &'a Drum,
+    /// Combined partials and profile of the open drum.
+    pub partials: &'a [Partial],
+    pub profile: &'a DecayProfile,
+    pub wanted: Wanted,
+    pub shelf: &'a [ShelfItem],
+    pub limits: Limits,
+}
+
+struct Candidate {
+    placements: Vec<Placement>,
+    grips: Vec<usize>,
+    screened: f64,
+}
+
+/// Finds two or three treatments. `None` where the open drum's body is not known.
+pub fn plan(question: &Question) -> Option<PlanAnswer> {
+    let predictor = Predictor::new(question.drum, question.partials)?;
+    let wanted = &question.wanted;
+    let now = assess(question.partials, question.profile, wanted);
+    let answer = |reach, plans, searched| PlanAnswer { wanted: wanted.clone(), now: now.clone(), reach, plans, searched };
+    if now.fits {
+        return Some(answer(Reach::NothingNeeded, Vec::new(), 0));
+    }
+    let places = GripTable::new(&predictor, question);
+    let mut candidates = places.candidates(question);
+    if candidates.is_empty() {
+        return Some(answer(Reach::NothingToUse, Vec::new(), 0));
+    }
+    candidates.par_iter_mut().for_each(|candidate| {
+        let partials = predictor.screen(&places.of(candidate));
+        let misfit = assess(&partials, &DecayProfile::of_partials(&partials), wanted).misfit;
+        candidate.screened = misfit + effort(&candidate.placements) + attack(&candidate.placements);
+    });
+    let searched = candidates.len();
+    let open = Open { partials: question.partials, profile: question.profile };
+    let mut plans: Vec<Plan> = finalists(candidates)
+        .par_iter()
+        .map(|candidate| {
+            let expected = predictor.expect(&open, &candidate.placements, &places.of(candidate));
+            weigh(candidate.placements.clone(), expected, wanted)
+        })
+        .collect();
+    plans.sort_by(|a, b| a.cost.total_cmp(&b.cost));
+    let reach = if plans.iter().any(|plan| plan.assessment.fits) { Reach::Reached } else { Reach::NotReached };
+    Some(answer(reach, offers(&plans, &now), searched))
+}
+
+/// Grips of every single device in every place, so that none is worked out twice.
+struct GripTable {
+    placements: Vec<Placement>,
+    grips: Vec<Grip>,
+    singles: Vec<Placement>,
+}
+
+impl GripTable {
+    fn new(predictor: &Predictor, question: &Question) -> Self {
+        let singles = singles(question.drum, question.shelf, &question.limits);
+        let mut placements = singles.clone();
+        for (i, a) in singles.iter().enumerate() {
+            for pair in singles[i..].iter().flat_map(|b| together(a, b, question.shelf)) {
+                for placement in pair {
+                    if !placements.contains(&placement) {
+                        placements.push(placement);
+                    }
+                }
+            }
+        }
+        let grips = placements.par_iter().map(|placement| predictor.grip(placement)).collect();
+        Self { placements, grips, singles }
+    }
+
+    fn candidates(&self, question: &Question) -> Vec<Candidate> {
+        let candidate = |placements: Vec<Placement>| Candidate {
+            grips: placements.iter().filter_map(|placement| self.placements.iter().position(|other| other == placement)).collect(),
+            placements,
+            screened: 0.0,
+        };
+        let mut found: Vec<Candidate> = self.singles.iter().map(|placement| candidate(vec![*placement])).collect();
+        for (i, a) in self.singles.iter().enumerate() {
+            for b in &self.singles[i..] {
+                found.extend(together(a, b, question.shelf).into_iter().map(|pair| candidate(pair.to_vec())));
+            }
+        }
+        found
+    }
+
+    fn of(&self, candidate: &Candidate) -> Vec<&Grip> {
+        candidate.grips.iter().map(|i| &self.grips[*i]).collect()
+    }
+}
+
+/// The best of all, and the best of each group that an offer may come from.
+fn finalists(mut candidates: Vec<Candidate>) -> Vec<Candidate> {
+    candidates.sort_by(|a, b| a.screened.total_cmp(&b.screened));
+    let mut taken = [0usize; 3];
+    let mut rank = 0;
+    candidates.retain(|candidate| {
+        rank += 1;
+        let groups = [true, candidate.placements.len() == 1, is_clear(&candidate.placements)];
+        let wanted = [FINALISTS, FINALISTS_A_GROUP, FINALISTS_A_GROUP];
+        let keep = (0..3).any(|i| groups[i] && taken[i] < wanted[i]);
+        for i in 0..3 {
+            taken[i] += usize::from(keep && groups[i]);
+        }
+        keep
+    });
+    candidates
+}
+
+fn weigh(placements: Vec<Placement>, expected: Expectation, wanted: &Wanted) -> Plan {
+    let assessment = assess(&expected.partials, &expected.profile, wanted);
+    let worst_misfit = worst(&expected, &assessment, wanted);
+    let pitch = expected.pitch_cents.abs() / 50.0;
+    let cost = assessment.misfit + 0.25 * (worst_misfit - assessment.misfit).max(0.0) + attack(&placements) + pitch + effort(&placements);
+    let seconds = placements.iter().map(|p| device_info(p.device).amounts[p.amount].seconds).sum();
+    Plan { offer: Offer::Closest, title: String::new(), why: String::new(), placements, expected, assessment, worst_misfit, seconds, cost }
+}
+
+/// Steps off if body and ring turn out longest or shortest within their doubt, whichever is worse.
+fn worst(expected: &Expectation, assessment: &Assessment, wanted: &Wanted) -> f64 {
+    let stretched = |pick: fn(&crate::damping::Range) -> f64| {
+        let ratio = |range: Option<crate::damping::Range>, middle: Option<f64>| {
+            range.zip(middle).map_or(1.0, |(range, middle)| pick(&range) / middle)
+        };
+        let body = ratio(expected.body_t60_s, expected.profile.body_t60_s);
+        let ring = ratio(expected.ring_t60_s, expected.profile.ring_t60_s);
+        let top = expected.profile.body_hz.map_or(0.0, |hz| 1.15 * hz);
+        let partials: Vec<Partial> = expected
+            .partials
+            .iter()
+            .map(|p| Partial { t60_s: p.t60_s.map(|t| t * if p.hz < top { body } else { ring }), ..p.clone() })
+            .collect();
+        assess(&partials, &DecayProfile::of_partials(&partials), wanted).misfit
+    };
+    assessment.misfit.max(stretched(|range| range.low)).max(stretched(|range| range.high))
+}
+
+/// Effort in the same steps: things are to be bought, carried, put on and not lost (weights from experience).
+fn effort(placements: &[Placement]) -> f64 {
+    placements
+        .iter()
+        .map(|p| {
+            let info = device_info(p.device);
+            0.6 + info.amounts[p.amount].seconds / 120.0 + f64::from(u8::from(info.inside)) * 1.5
+        })
+        .sum()
+}
+
+/// What the attack loses, in steps of 1 dB.
+fn attack(placements: &[Placement]) -> f64 {
+    placements.iter().map(|p| device_info(p.device).amounts[p.amount].attack_db).sum()
+}
+
+fn is_clear(placements: &[Placement]) -> bool {
+    placements.iter().all(|p| !device_info(p.device).in_the_way)
+}
+
+/// Kinds and amounts: two plans that agree in these are shades of the same.
+fn ingredients(plan: &Plan) -> Vec<(DeviceKind, usize)> {
+    let mut kinds: Vec<(DeviceKind, usize)> = plan.placements.iter().map(|p| (p.device, p.amount)).collect();
+    kinds.sort();
+    kinds
+}
+
+/// At most three plans that differ in kind, from `plans` in order of cost.
+fn offers(plans: &[Plan], now: &Assessment) -> Vec<Plan> {
+    let works: Vec<&Plan> = plans.iter().filter(|plan| plan.assessment.fits).collect();
+    let nearest = plans.iter().map(|plan| plan.assessment.misfit).fold(f64::INFINITY, f64::min);
+    // Where nothing fits, what comes within a few steps of the nearest may still be offered.
+    let good: Vec<&Plan> =
+        if works.is_empty() { plans.iter().filter(|plan| plan.assessment.misfit < nearest + 4.0).collect() } else { works };
+    let least = good
+        .iter()
+        .min_by(|a, b| (effort(&a.placements) + attack(&a.placements)).total_cmp(&(effort(&b.placements) + attack(&b.placements))));
+    let closest = good.first();
+    let surest = good.iter().min_by(|a, b| a.worst_misfit.total_cmp(&b.worst_misfit));
+    let clear = good.iter().find(|plan| is_clear(&plan.placements));
+    let wishes = [(Offer::Closest, closest), (Offer::Least, least), (Offer::ClearSurface, clear), (Offer::Surest, surest)];
+    let mut chosen: Vec<Plan> = Vec::new();
+    for (offer, plan) in wishes.into_iter().filter_map(|(offer, plan)| plan.map(|plan| (offer, *plan))) {
+        if chosen.len() < 3 && chosen.iter().all(|other| ingredients(other) != ingredients(plan)) {
+            chosen.push(Plan { offer, title: offer.title().into(), why: why(offer, plan, now), ..plan.clone() });
+        }
+    }
+    // One way only is a poor offer: the next cheapest of another kind stands beside it.
+    for plan in plans {
+        if chosen.len() < 2 && chosen.iter().all(|other| ingredients(other) != ingredients(plan)) {
+            chosen.push(Plan {
+                offer: Offer::Another,
+                title: Offer::Another.title().into(),
+                why: why(Offer::Another, plan, now),
+                ..plan.clone()
+            });
+        }
+    }
+    chosen
+}
+
+fn why(offer: Offer, plan: &Plan, now: &Assessment) -> String {
+    let gets = match plan.assessment.off.first() {
+        None => "It should bring the drum to what is wanted".to_string(),
+        Some(_) if plan.assessment.fits => "It should come within what is noticed of the wish".to_string(),
+        Some(rest) => format!(
+            "It takes {:.0} % of the misfit away; left over: {}",
+            100.0 * (1.0 - plan.assessment.misfit / now.misfit).max(0.0),
+            in_sentence(&rest.sentence)
+        ),
+    };
+    let point = match offer {
+        Offer::Least => "nothing smaller does",
+        Offer::Closest => "counting what it takes away and the effort, nothing on the shelf comes nearer",
+        Offer::Surest => "it depends least on how strong the devices really are",
+        Offer::Another => "the next best that is of another kind",
+        Offer::ClearSurface => "brushes and sticks find nothing in their way",
+    };
+    format!("{gets}; {point}.")
+}
+
+/// A sentence of its own as part of another.
+fn in_sentence(sentence: &str) -> String {
+    let mut letters = sentence.trim_end_matches('.').chars();
+    letters.next().map(|first| first.to_lowercase().chain(letters).collect()).unwrap_or_default()
+}

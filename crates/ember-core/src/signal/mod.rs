@@ -1,0 +1,13 @@
+//! From a stream of samples to single strikes.
+
+mod biquad;
+mod fir;
+mod strike_finder;
+
+pub use fir::{Decimator, LowPass};
+pub use strike_finder::{CapturedStrike, Ending, Limits, StrikeFinder};
+
+/// Slowest sample rate that still carries a drum's overtones, Hz.
+pub const MIN_SAMPLE_RATE: u32 = 8_000;
+/// Fastest sample rate accepted, Hz.
+pub const MAX_SAMPLE_RATE: u32 = 192_000;
