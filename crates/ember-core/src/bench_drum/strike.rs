@@ -5,6 +5,7 @@ use crate::damping::{DeviceKind, InvalidPlacement, Patch, Placement, device_info
 use crate::drum::{AIR_DENSITY, Drum, DrumKind, Head, HeadSide, MIL, SPEED_OF_SOUND};
 use crate::signal::{Decimator, LowPass};
 use rand::{Rng, SeedableRng, rngs::StdRng};
+use rayon::prelude::*;
 use std::f64::consts::PI;
 
 /// Samples a second of what [`BenchDrum`] plays.
@@ -93,11 +94,15 @@ impl BenchDrum {
 
     /// `strikes` hits one after the other, full scale 1; the same `seed` always gives the same sound.
     pub fn play(&self, strikes: usize, seed: u64) -> Vec<f32> {
-        let mut out = self.quiet(LEAD_S, &mut StdRng::seed_from_u64(seed));
-        for index in 0..strikes {
-            out.extend(self.strike(seed, index));
-        }
+        let mut out = self.lead(seed);
+        let played: Vec<Vec<f32>> = (0..strikes).into_par_iter().map(|index| self.strike(seed, index)).collect();
+        out.extend(played.concat());
         out
+    }
+
+    /// The noise of the place before the first strike.
+    pub fn lead(&self, seed: u64) -> Vec<f32> {
+        self.quiet(LEAD_S, &mut StdRng::seed_from_u64(seed))
     }
 
     /// The noise of the place for `seconds`.

@@ -8,4 +8,4 @@ mod search;
 pub use candidates::{Limits, ShelfItem};
 pub use check::{CheckedFigure, Figure, check};
 pub use offer::{Offer, Plan, PlanAnswer, Reach};
-pub use search::{Question, plan};
+pub use search::{Question, evaluate, plan};

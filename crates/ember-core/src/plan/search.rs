@@ -63,6 +63,17 @@ pub fn plan(question: &Question) -> Option<PlanAnswer> {
     Some(answer(reach, offers(&plans, &now), searched))
 }
 
+/// The one plan that `placements` make, offered as `offer`. `None` where the open drum's body is not known.
+pub fn evaluate(question: &Question, offer: Offer, placements: &[Placement]) -> Option<Plan> {
+    let predictor = Predictor::new(question.drum, question.partials)?;
+    let grips: Vec<Grip> = placements.iter().map(|placement| predictor.grip(placement)).collect();
+    let open = Open { partials: question.partials, profile: question.profile };
+    let expected = predictor.expect(&open, placements, &grips.iter().collect::<Vec<_>>());
+    let plan = weigh(placements.to_vec(), expected, &question.wanted);
+    let now = assess(question.partials, question.profile, &question.wanted);
+    Some(Plan { offer, title: offer.title().into(), why: why(offer, &plan, &now), ..plan })
+}
+
 /// Grips of every single device in every place, so that none is worked out twice.
 struct GripTable {
     placements: Vec<Placement>,

@@ -1,0 +1,75 @@
+//! Treatments: plans that were carried out.
+
+use crate::{Store, StoreError};
+use ember_core::plan::Plan;
+use rusqlite::OptionalExtension;
+use serde::{Deserialize, Serialize};
+
+/// A plan that was carried out.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct KeptTreatment {
+    pub id: i64,
+    pub drum_id: i64,
+    /// The take of the open drum that the expectation started from.
+    pub open_take_id: i64,
+    /// Milliseconds since 1970, UTC.
+    pub done_at: i64,
+    /// When it was taken off; null while it is on.
+    pub off_at: Option<i64>,
+    pub plan: Plan,
+}
+
+const COLUMNS: &str = "id, drum_id, open_take_id, done_at, off_at, plan";
+
+fn read(row: &rusqlite::Row) -> rusqlite::Result<(i64, i64, i64, i64, Option<i64>, String)> {
+    Ok((row.get(0)?, row.get(1)?, row.get(2)?, row.get(3)?, row.get(4)?, row.get(5)?))
+}
+
+fn with_plan(row: (i64, i64, i64, i64, Option<i64>, String)) -> Result<KeptTreatment, StoreError> {
+    let (id, drum_id, open_take_id, done_at, off_at, plan) = row;
+    Ok(KeptTreatment { id, drum_id, open_take_id, done_at, off_at, plan: serde_json::from_str(&plan)? })
+}
+
+impl Store {
+    /// What is on the drum now.
+    pub fn treatment_on(&self, drum_id: i64) -> Result<Option<KeptTreatment>, StoreError> {
+        let mut statement =
+            self.connection.prepare_cached(&format!("SELECT {COLUMNS} FROM treatment WHERE drum_id = ?1 AND off_at IS NULL"))?;
+        statement.query_row([drum_id], read).optional()?.map(with_plan).transpose()
+    }
+
+    pub fn treatment(&self, id: i64) -> Result<KeptTreatment, StoreError> {
+        let mut statement = self.connection.prepare_cached(&format!("SELECT {COLUMNS} FROM treatment WHERE id = ?1"))?;
+        with_plan(statement.query_row([id], read).map_err(StoreError::missing("treatment", id))?)
+    }
+
+    /// Says that `plan` is on the drum now, instead of whatever was on it before.
+    pub fn put_on(&mut self, drum_id: i64, open_take_id: i64, plan: &Plan, done_at: i64) -> Result<KeptTreatment, StoreError> {
+        let transaction = self.connection.transaction()?;
+        transaction.execute("UPDATE treatment SET off_at = ?2 WHERE drum_id = ?1 AND off_at IS NULL", (drum_id, done_at))?;
+        transaction.execute(
+            "INSERT INTO treatment (drum_id, open_take_id, done_at, plan) VALUES (?1, ?2, ?3, ?4)",
+            (drum_id, open_take_id, done_at, serde_json::to_string(plan)?),
+        )?;
+        let id = transaction.last_insert_rowid();
+        transaction.commit()?;
+        self.treatment(id)
+    }
+
+    /// Says that a treatment was taken off. The history keeps it.
+    pub fn take_off(&mut self, id: i64, off_at: i64) -> Result<KeptTreatment, StoreError> {
+        self.connection.execute("UPDATE treatment SET off_at = ?2 WHERE id = ?1 AND off_at IS NULL", (id, off_at))?;
+        self.treatment(id)
+    }
+
+    /// Puts a treatment that was taken off back on, as long as nothing else is on the drum.
+    pub fn put_back(&mut self, id: i64) -> Result<KeptTreatment, StoreError> {
+        let treatment = self.treatment(id)?;
+        if self.treatment_on(treatment.drum_id)?.is_some_and(|on| on.id != id) {
+            return Err(StoreError::Refused("Something else is on the drum by now.".into()));
+        }
+        self.connection.execute("UPDATE treatment SET off_at = NULL WHERE id = ?1", [id])?;
+        self.treatment(id)
+    }
+}
