@@ -1,0 +1,44 @@
+//! What a listening window is told.
+
+use crate::api::StrikeView;
+use ember_store::KeptTake;
+use serde::Serialize;
+use utoipa::ToSchema;
+
+/// One message to the window, as JSON.
+#[derive(Debug, Clone, Serialize, ToSchema)]
+#[serde(tag = "event", rename_all = "snake_case")]
+pub enum ListenEvent {
+    /// Samples may be sent, strikes played.
+    Ready,
+    /// About twenty times a second.
+    Level {
+        /// Loudest 5 ms since the last message, dBFS (RMS).
+        level_dbfs: f64,
+        ringing: bool,
+    },
+    /// A strike has ended and is kept.
+    Strike { strike: Box<StrikeView>, good: usize, rejected: usize },
+    /// Listening has ended. The take is null where nothing was heard.
+    Done { take: Option<Box<KeptTake>>, good: usize, rejected: usize, complete: bool },
+    /// Listening cannot go on. What was heard is kept.
+    Problem { problem: ListenProblem, detail: String },
+}
+
+/// Why listening cannot begin or go on.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum ListenProblem {
+    /// Another window listens.
+    Busy,
+    /// Another window took over.
+    TakenOver,
+    /// The server stops.
+    Shutdown,
+    /// No sound came for a while.
+    Silent,
+    /// The samples are not what was agreed.
+    BadSamples,
+    /// The strike could not be kept.
+    NotKept,
+}

@@ -1,0 +1,11 @@
+//! Live listening: samples in from a browser's microphone or from the simulated drum, strikes kept and told as they end.
+
+mod ears;
+mod event;
+mod session;
+mod simulated;
+
+pub use ears::{Ears, Hold, Stop};
+pub use event::{ListenEvent, ListenProblem};
+pub use session::{Session, Work};
+pub use simulated::play_simulated;

@@ -1,0 +1,145 @@
+//! One listening session: samples in, strikes kept, events out. Runs on a thread of its own, since measuring takes time.
+
+use super::event::{ListenEvent, ListenProblem};
+use crate::api::StrikeView;
+use crate::sound::kept_sound;
+use crate::state::{AppState, now_ms};
+use ember_core::decay::{HeardStrike, Listener};
+use ember_store::{KeptTake, NewStrike, Source, StoreError};
+use std::sync::mpsc;
+use std::time::{Duration, Instant};
+use tokio::sync::mpsc::UnboundedSender;
+
+/// After this many rejected strikes more than wanted ones, listening ends: something is wrong that hitting does not mend.
+const MOST_REJECTED_OVER: usize = 12;
+const LEVEL_EVERY: Duration = Duration::from_millis(50);
+/// Longest gap that is filled with silence, so that it shows as a dropout, s.
+const LONGEST_GAP_S: f64 = 2.0;
+
+/// What a session is to do next.
+pub enum Work {
+    /// Samples (full scale 1); `start` counts samples since the beginning.
+    Samples { start: u64, samples: Vec<f32> },
+    /// The window wants to stop.
+    Finish,
+}
+
+/// Who listens to what.
+pub struct Session {
+    pub state: AppState,
+    pub drum_id: i64,
+    pub source: Source,
+    /// Samples a second.
+    pub rate: u32,
+    /// Good strikes wanted.
+    pub wanted: usize,
+    pub events: UnboundedSender<ListenEvent>,
+}
+
+struct Progress {
+    take: Option<KeptTake>,
+    good: usize,
+    rejected: usize,
+}
+
+impl Session {
+    /// Works until enough good strikes are kept, the window stops, or its sender is gone; a strike still ringing then is kept
+    /// as far as it was heard.
+    pub fn run(self, work: &mpsc::Receiver<Work>) {
+        let mut listener = Listener::new(f64::from(self.rate));
+        let mut progress = Progress { take: None, good: 0, rejected: 0 };
+        let mut next = 0u64;
+        let (mut loudest, mut last_level) = (-120.0f64, Instant::now());
+        let mut stopped_by_window = false;
+        while !self.is_done(&progress) {
+            let Ok(Work::Samples { start, mut samples }) = work.recv() else {
+                stopped_by_window = true;
+                break;
+            };
+            if let Err(detail) = mend(&mut samples, start, next, self.rate) {
+                self.tell(ListenEvent::Problem { problem: ListenProblem::BadSamples, detail });
+                break;
+            }
+            next = next.max(start) + samples.len() as u64;
+            // Small pieces, so that the level does not miss a strike's peak.
+            for piece in samples.chunks((self.rate / 200) as usize) {
+                for strike in listener.push(piece) {
+                    if !self.keep(&strike, &mut progress) {
+                        return;
+                    }
+                }
+                loudest = loudest.max(listener.level_db());
+            }
+            if last_level.elapsed() >= LEVEL_EVERY {
+                self.tell(ListenEvent::Level { level_dbfs: loudest, ringing: listener.is_ringing() });
+                (loudest, last_level) = (-120.0, Instant::now());
+            }
+        }
+        if stopped_by_window && let Some(strike) = listener.finish() {
+            self.keep(&strike, &mut progress);
+        }
+        let complete = progress.good >= self.wanted;
+        self.tell(ListenEvent::Done { take: progress.take.map(Box::new), good: progress.good, rejected: progress.rejected, complete });
+    }
+
+    fn is_done(&self, progress: &Progress) -> bool {
+        progress.good >= self.wanted || progress.rejected >= self.wanted + MOST_REJECTED_OVER
+    }
+
+    /// Keeps `strike` and tells of it; in that order, so that what the window was told is never lost.
+    fn keep(&self, strike: &HeardStrike, progress: &mut Progress) -> bool {
+        match self.kept(strike, progress) {
+            Ok(event) => {
+                self.tell(event);
+                true
+            }
+            Err(detail) => {
+                self.tell(ListenEvent::Problem { problem: ListenProblem::NotKept, detail });
+                false
+            }
+        }
+    }
+
+    fn kept(&self, strike: &HeardStrike, progress: &mut Progress) -> Result<ListenEvent, String> {
+        let sound = kept_sound(&strike.captured.samples, self.rate)?;
+        let new = NewStrike { measurement: &strike.measurement, sound: &sound, onset_index: strike.captured.onset_index };
+        let (take, kept) = self
+            .state
+            .with_store(|store| {
+                let id = match &progress.take {
+                    Some(take) => take.id,
+                    None => store.begin_take(self.drum_id, self.source, None, now_ms())?,
+                };
+                let take = store.add_strikes(id, &[new])?;
+                let kept = store.strikes(id)?;
+                Ok((take, kept))
+            })
+            .map_err(|error: StoreError| error.to_string())?;
+        progress.good = take.summary.strikes_used;
+        progress.rejected = take.summary.strikes_rejected;
+        progress.take = Some(take);
+        let strike = kept.into_iter().next_back().map(StrikeView::from).ok_or("The strike was not kept.")?;
+        Ok(ListenEvent::Strike { strike: Box::new(strike), good: progress.good, rejected: progress.rejected })
+    }
+
+    fn tell(&self, event: ListenEvent) {
+        // A window that is gone cannot be told; what was heard is kept all the same.
+        let _ = self.events.send(event);
+    }
+}
+
+/// Puts silence where samples are missing before `start`, so that the strike there shows as a dropout, and refuses what is no sound.
+fn mend(samples: &mut Vec<f32>, start: u64, expected: u64, rate: u32) -> Result<(), String> {
+    if samples.iter().any(|x| !x.is_finite()) {
+        return Err("The microphone sent samples that are not numbers. Reload the page and try again.".into());
+    }
+    if start < expected {
+        return Err("The sound arrived out of order. Reload the page and try again.".into());
+    }
+    let missing = start - expected;
+    if missing as f64 > LONGEST_GAP_S * f64::from(rate) {
+        return Err("More than two seconds of sound were lost. Close other programs and listen again.".into());
+    }
+    samples.splice(0..0, std::iter::repeat_n(0.0, missing as usize));
+    Ok(())
+}

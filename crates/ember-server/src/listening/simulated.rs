@@ -1,0 +1,38 @@
+//! The simulated drum as a player: it hits in real time until the session has heard enough.
+
+use super::session::Work;
+use ember_core::bench_drum::{BenchDrum, SAMPLE_RATE};
+use std::sync::mpsc::Sender;
+use std::time::{Duration, Instant};
+
+const PIECE: usize = 960;
+/// Hits after which the simulated player gives up.
+const MOST_HITS: usize = 60;
+
+/// Plays `drum` into `work` as fast as a real one would, until the session no longer takes it or `stopped` says so.
+pub fn play_simulated(drum: &BenchDrum, seed: u64, work: &Sender<Work>, stopped: impl Fn() -> bool) {
+    let began = Instant::now();
+    let mut played = 0u64;
+    let mut play = |samples: Vec<f32>| {
+        for piece in samples.chunks(PIECE) {
+            let due = Duration::from_secs_f64(played as f64 / f64::from(SAMPLE_RATE));
+            std::thread::sleep(due.saturating_sub(began.elapsed()));
+            if stopped() || work.send(Work::Samples { start: played, samples: piece.to_vec() }).is_err() {
+                return false;
+            }
+            played += piece.len() as u64;
+        }
+        true
+    };
+    if !play(drum.lead(seed)) {
+        return;
+    }
+    // The next hit is worked out while this one sounds: on a slow machine the player falls behind, but never sounds wrong.
+    for index in 0..MOST_HITS {
+        if !play(drum.strike(seed, index)) {
+            return;
+        }
+    }
+    // The session may have ended by itself in the meantime.
+    let _ = work.send(Work::Finish);
+}

@@ -1,0 +1,9 @@
+//! Sound files in and out.
+
+mod flac;
+mod read;
+mod wav;
+
+pub use flac::{kept_sound, media_type};
+pub use read::{ReadError, SoundFacts, read};
+pub use wav::write_wav;

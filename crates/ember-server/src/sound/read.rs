@@ -1,0 +1,149 @@
+//! Reads sound files of any length piece by piece, as one channel of samples.
+
+use ember_core::signal::{MAX_SAMPLE_RATE, MIN_SAMPLE_RATE};
+use std::fs::File;
+use std::path::Path;
+use symphonia::core::codecs::audio::{AudioDecoder, AudioDecoderOptions};
+use symphonia::core::errors::Error;
+use symphonia::core::formats::probe::Hint;
+use symphonia::core::formats::{FormatOptions, FormatReader, TrackType};
+use symphonia::core::io::MediaSourceStream;
+use symphonia::core::meta::MetadataOptions;
+
+/// What a sound file holds.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct SoundFacts {
+    /// Samples a second.
+    pub sample_rate: u32,
+    pub channels: usize,
+    /// The channel that was read, from 0: the loudest.
+    pub channel: usize,
+    pub duration_s: f64,
+}
+
+/// Why a file cannot be read. The sentences are for the person who chose it.
+#[derive(Debug, thiserror::Error)]
+pub enum ReadError {
+    #[error("The file cannot be opened: {0}.")]
+    Open(std::io::Error),
+    #[error("The file is empty.")]
+    Empty,
+    #[error("This is not a sound file that can be read. WAV, FLAC, AIFF, Ogg Vorbis and MP3 can.")]
+    NotSound,
+    #[error("The file holds no sound.")]
+    NoSamples,
+    #[error("Its sample rate of {0} Hz is outside of {MIN_SAMPLE_RATE} to {MAX_SAMPLE_RATE} Hz.")]
+    Rate(u32),
+    #[error("At {at_s:.2} s it holds samples that are not numbers. Export it again from where it came.")]
+    NotNumbers { at_s: f64 },
+    #[error("It lasts longer than {} minutes. Cut out the part with the strikes.", .most_s / 60.0)]
+    TooLong { most_s: f64 },
+}
+
+/// Reads `path` (named `name`, whose ending helps to tell its format), handing pieces of its loudest channel to `piece` in
+/// order. The loudest, because mixing channels can cancel: microphones above and below a head see opposite motion.
+///
+/// `most_s`: longest duration taken, s. A file that breaks off in the middle is read as far as it goes.
+pub fn read(path: &Path, name: &str, most_s: f64, mut piece: impl FnMut(u32, &[f32])) -> Result<SoundFacts, ReadError> {
+    let mut first = Opened::new(path, name)?;
+    let mut energies: Vec<f64> = Vec::new();
+    let mut buffered: Vec<f32> = Vec::new();
+    let mut single = true;
+    let mut frames = 0u64;
+    let mut rate = 0;
+    // One channel needs one pass; several need a first one to find the loudest.
+    while let Some((here, channels, samples)) = first.next()? {
+        rate = here;
+        if energies.is_empty() {
+            energies = vec![0.0; channels];
+            single = channels == 1;
+        }
+        frames += (samples.len() / channels) as u64;
+        if frames as f64 / f64::from(rate) > most_s {
+            return Err(ReadError::TooLong { most_s });
+        }
+        if let Some(bad) = samples.iter().position(|x| !x.is_finite()) {
+            let frame = frames as f64 - (samples.len() - bad) as f64 / channels as f64;
+            return Err(ReadError::NotNumbers { at_s: frame / f64::from(rate) });
+        }
+        if single {
+            piece(rate, samples);
+        } else {
+            for frame in samples.chunks_exact(channels) {
+                energies.iter_mut().zip(frame).for_each(|(energy, x)| *energy += f64::from(*x) * f64::from(*x));
+            }
+        }
+    }
+    if frames == 0 {
+        return Err(ReadError::NoSamples);
+    }
+    let channel = energies.iter().enumerate().max_by(|a, b| a.1.total_cmp(b.1)).map_or(0, |(index, _)| index);
+    if !single {
+        let mut again = Opened::new(path, name)?;
+        while let Some((_, channels, samples)) = again.next()? {
+            buffered.clear();
+            buffered.extend(samples.chunks_exact(channels).filter_map(|frame| frame.get(channel)));
+            piece(rate, &buffered);
+        }
+    }
+    Ok(SoundFacts { sample_rate: rate, channels: energies.len(), channel, duration_s: frames as f64 / f64::from(rate) })
+}
+
+struct Opened {
+    format: Box<dyn FormatReader>,
+    decoder: Box<dyn AudioDecoder>,
+    track: u32,
+    samples: Vec<f32>,
+}
+
+impl Opened {
+    fn new(path: &Path, name: &str) -> Result<Self, ReadError> {
+        let file = File::open(path).map_err(ReadError::Open)?;
+        if file.metadata().map_err(ReadError::Open)?.len() == 0 {
+            return Err(ReadError::Empty);
+        }
+        let mut hint = Hint::new();
+        if let Some(ending) = Path::new(name).extension().and_then(|ending| ending.to_str()) {
+            hint.with_extension(ending);
+        }
+        let stream = MediaSourceStream::new(Box::new(file), Default::default());
+        let format = symphonia::default::get_probe()
+            .probe(&hint, stream, FormatOptions::default(), MetadataOptions::default())
+            .map_err(|_| ReadError::NotSound)?;
+        let track = format.default_track(TrackType::Audio).ok_or(ReadError::NotSound)?;
+        let parameters = track.codec_params.as_ref().and_then(|parameters| parameters.audio()).ok_or(ReadError::NotSound)?;
+        let decoder = symphonia::default::get_codecs()
+            .make_audio_decoder(parameters, &AudioDecoderOptions::default())
+            .map_err(|_| ReadError::NotSound)?;
+        let track = track.id;
+        Ok(Self { format, decoder, track, samples: Vec::new() })
+    }
+
+    /// Sample rate, channel count and interleaved samples of the next piece.
+    fn next(&mut self) -> Result<Option<(u32, usize, &[f32])>, ReadError> {
+        loop {
+            let packet = match self.format.next_packet() {
+                Ok(Some(packet)) => packet,
+                // A file that breaks off ends in an error: what came before it counts.
+                Ok(None) | Err(_) => return Ok(None),
+            };
+            if packet.track_id != self.track {
+                continue;
+            }
+            let decoded = match self.decoder.decode(&packet) {
+                Ok(decoded) => decoded,
+                Err(Error::IoError(_) | Error::DecodeError(_)) => continue,
+                Err(_) => return Ok(None),
+            };
+            let (rate, channels) = (decoded.spec().rate(), decoded.spec().channels().count());
+            if !(MIN_SAMPLE_RATE..=MAX_SAMPLE_RATE).contains(&rate) {
+                return Err(ReadError::Rate(rate));
+            }
+            if decoded.frames() == 0 || channels == 0 {
+                continue;
+            }
+            decoded.copy_to_vec_interleaved(&mut self.samples);
+            return Ok(Some((rate, channels, &self.samples)));
+        }
+    }
+}

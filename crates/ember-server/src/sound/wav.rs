@@ -1,0 +1,26 @@
+//! WAV files, 24 bits, one channel.
+
+use std::io::{Cursor, Seek, Write};
+use std::path::Path;
+
+/// Writes `samples` (full scale 1) to `path`.
+pub fn write_wav(path: &Path, samples: &[f32], rate: u32) -> Result<(), String> {
+    let file = std::fs::File::create(path).map_err(|error| format!("{} cannot be written: {error}.", path.display()))?;
+    write_to(std::io::BufWriter::new(file), samples, rate).map_err(|error| format!("{} cannot be written: {error}.", path.display()))
+}
+
+/// The same in memory.
+pub fn wav_bytes(samples: &[f32], rate: u32) -> Result<Vec<u8>, String> {
+    let mut bytes = Cursor::new(Vec::new());
+    write_to(&mut bytes, samples, rate).map_err(|error| format!("The sound could not be packed: {error}."))?;
+    Ok(bytes.into_inner())
+}
+
+fn write_to(target: impl Write + Seek, samples: &[f32], rate: u32) -> Result<(), hound::Error> {
+    let spec = hound::WavSpec { channels: 1, sample_rate: rate, bits_per_sample: 24, sample_format: hound::SampleFormat::Int };
+    let mut writer = hound::WavWriter::new(target, spec)?;
+    for sample in samples {
+        writer.write_sample((sample * 8_388_608.0).round().clamp(-8_388_608.0, 8_388_607.0) as i32)?;
+    }
+    writer.finalize()
+}

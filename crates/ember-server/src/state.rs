@@ -1,0 +1,55 @@
+//! What all requests share.
+
+use crate::api::Problem;
+use crate::listening::Ears;
+use ember_store::{Store, StoreError};
+use std::path::Path;
+use std::sync::{Arc, Mutex, PoisonError};
+use std::time::{SystemTime, UNIX_EPOCH};
+
+/// Shared state; cheap to clone.
+#[derive(Clone)]
+pub struct AppState {
+    store: Arc<Mutex<Store>>,
+    pub ears: Arc<Ears>,
+}
+
+impl AppState {
+    /// Opens the data file at `path`, making its folder if needed.
+    pub fn open(path: &Path) -> Result<Self, String> {
+        if let Some(folder) = path.parent() {
+            std::fs::create_dir_all(folder).map_err(|error| format!("The folder {} cannot be made: {error}.", folder.display()))?;
+        }
+        Store::open(path).map(Self::of).map_err(|error| format!("{}: {error}", path.display()))
+    }
+
+    /// Around an open store.
+    pub fn of(store: Store) -> Self {
+        Self { store: Arc::new(Mutex::new(store)), ears: Arc::default() }
+    }
+
+    /// Works with the store on the calling thread, which must be one that may block.
+    pub fn with_store<T>(&self, work: impl FnOnce(&mut Store) -> T) -> T {
+        // A panic elsewhere leaves the connection itself sound: its transaction was rolled back.
+        work(&mut self.store.lock().unwrap_or_else(PoisonError::into_inner))
+    }
+
+    /// Works with the store away from the threads that answer requests.
+    pub async fn store<T: Send + 'static>(&self, work: impl FnOnce(&mut Store) -> Result<T, StoreError> + Send + 'static) -> Result<T, Problem> {
+        let state = self.clone();
+        blocking(move || state.with_store(work)).await?.map_err(Problem::from)
+    }
+}
+
+/// Runs `work` on a thread that may block or compute.
+pub async fn blocking<T: Send + 'static>(work: impl FnOnce() -> T + Send + 'static) -> Result<T, Problem> {
+    tokio::task::spawn_blocking(work).await.map_err(|error| {
+        tracing::error!("a computation failed: {error}");
+        Problem::internal()
+    })
+}
+
+/// Milliseconds since 1970, UTC.
+pub fn now_ms() -> i64 {
+    SystemTime::now().duration_since(UNIX_EPOCH).map_or(0, |since| since.as_millis() as i64)
+}
