@@ -6,12 +6,17 @@ use ember_store::{Store, StoreError};
 use std::path::Path;
 use std::sync::{Arc, Mutex, PoisonError};
 use std::time::{SystemTime, UNIX_EPOCH};
+use tokio_util::task::TaskTracker;
 
 /// Shared state; cheap to clone.
 #[derive(Clone)]
 pub struct AppState {
     store: Arc<Mutex<Store>>,
     pub ears: Arc<Ears>,
+    /// Listening sessions under way, so that the server waits for them when it stops.
+    pub sessions: TaskTracker,
+    /// Whether the data was made as a demonstration.
+    pub demo: bool,
 }
 
 impl AppState {
@@ -25,7 +30,7 @@ impl AppState {
 
     /// Around an open store.
     pub fn of(store: Store) -> Self {
-        Self { store: Arc::new(Mutex::new(store)), ears: Arc::default() }
+        Self { store: Arc::new(Mutex::new(store)), ears: Arc::default(), sessions: TaskTracker::new(), demo: false }
     }
 
     /// Works with the store on the calling thread, which must be one that may block.
@@ -35,7 +40,10 @@ impl AppState {
     }
 
     /// Works with the store away from the threads that answer requests.
-    pub async fn store<T: Send + 'static>(&self, work: impl FnOnce(&mut Store) -> Result<T, StoreError> + Send + 'static) -> Result<T, Problem> {
+    pub async fn store<T: Send + 'static>(
+        &self,
+        work: impl FnOnce(&mut Store) -> Result<T, StoreError> + Send + 'static,
+    ) -> Result<T, Problem> {
         let state = self.clone();
         blocking(move || state.with_store(work)).await?.map_err(Problem::from)
     }

@@ -102,16 +102,27 @@ impl Store {
     /// Keeps strikes at the end of a take. When this returns they are on the disk.
     pub fn add_strikes(&mut self, take_id: i64, strikes: &[NewStrike]) -> Result<KeptTake, StoreError> {
         let transaction = self.connection.transaction()?;
-        for strike in strikes {
-            transaction.execute(
-                "INSERT INTO strike (take_id, position, measurement, sound, onset_index)
-                 SELECT ?1, coalesce(max(position), 0) + 1, ?2, ?3, ?4 FROM strike WHERE take_id = ?1",
-                params![take_id, serde_json::to_string(strike.measurement)?, strike.sound, strike.onset_index as i64],
-            )?;
-        }
-        conclude(&transaction, take_id)?;
+        insert_strikes(&transaction, take_id, strikes)?;
         transaction.commit()?;
         self.take(take_id)
+    }
+
+    /// Keeps a whole take at once, or nothing of it.
+    pub fn add_take(
+        &mut self,
+        drum_id: i64,
+        source: Source,
+        source_name: Option<&str>,
+        begun_at: i64,
+        strikes: &[NewStrike],
+    ) -> Result<KeptTake, StoreError> {
+        self.connection.execute_batch("BEGIN IMMEDIATE")?;
+        let kept = self.begin_take(drum_id, source, source_name, begun_at).and_then(|id| {
+            insert_strikes(&self.connection, id, strikes)?;
+            Ok(id)
+        });
+        self.connection.execute_batch(if kept.is_ok() { "COMMIT" } else { "ROLLBACK" })?;
+        self.take(kept?)
     }
 
     /// Leaves a strike out of its take, or takes it back in. Returns its take.
@@ -128,6 +139,20 @@ impl Store {
     pub fn take(&self, id: i64) -> Result<KeptTake, StoreError> {
         let mut statement = self.connection.prepare_cached(&format!("SELECT {COLUMNS} FROM take WHERE id = ?1"))?;
         with_json(statement.query_row([id], read).map_err(StoreError::missing("take", id))?)
+    }
+
+    /// All takes of a drum, newest first.
+    pub fn takes(&self, drum_id: i64) -> Result<Vec<KeptTake>, StoreError> {
+        let mut statement =
+            self.connection.prepare_cached(&format!("SELECT {COLUMNS} FROM take WHERE drum_id = ?1 ORDER BY begun_at DESC, id DESC"))?;
+        let rows = statement.query_map([drum_id], read)?.collect::<Result<Vec<_>, _>>()?;
+        rows.into_iter().map(with_json).collect()
+    }
+
+    /// Takes of a drum that a treatment started from.
+    pub fn takes_in_use(&self, drum_id: i64) -> Result<Vec<i64>, StoreError> {
+        let mut statement = self.connection.prepare_cached("SELECT DISTINCT open_take_id FROM treatment WHERE drum_id = ?1")?;
+        Ok(statement.query_map([drum_id], |row| row.get(0))?.collect::<Result<_, _>>()?)
     }
 
     /// The newest take with a strike that counts: of the open drum, or with `treatment_id` on it.
@@ -156,13 +181,24 @@ impl Store {
         let started_from: i64 =
             self.connection.query_row("SELECT count(*) FROM treatment WHERE open_take_id = ?1", [id], |row| row.get(0))?;
         if started_from > 0 {
-            return Err(StoreError::Refused("A plan was made from this take, so it stays.".into()));
+            return Err(StoreError::Refused("A treatment started from this take, so it stays.".into()));
         }
         match self.connection.execute("DELETE FROM take WHERE id = ?1", [id])? {
             0 => Err(StoreError::NotFound { what: "take", id }),
             _ => Ok(()),
         }
     }
+}
+
+fn insert_strikes(connection: &Connection, take_id: i64, strikes: &[NewStrike]) -> Result<(), StoreError> {
+    for strike in strikes {
+        connection.execute(
+            "INSERT INTO strike (take_id, position, measurement, sound, onset_index)
+             SELECT ?1, coalesce(max(position), 0) + 1, ?2, ?3, ?4 FROM strike WHERE take_id = ?1",
+            params![take_id, serde_json::to_string(strike.measurement)?, strike.sound, strike.onset_index as i64],
+        )?;
+    }
+    conclude(connection, take_id)
 }
 
 fn strikes(connection: &Connection, take_id: i64) -> Result<Vec<KeptStrike>, StoreError> {

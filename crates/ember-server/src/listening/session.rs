@@ -6,9 +6,8 @@ use crate::sound::kept_sound;
 use crate::state::{AppState, now_ms};
 use ember_core::decay::{HeardStrike, Listener};
 use ember_store::{KeptTake, NewStrike, Source, StoreError};
-use std::sync::mpsc;
 use std::time::{Duration, Instant};
-use tokio::sync::mpsc::UnboundedSender;
+use tokio::sync::mpsc::{Receiver, UnboundedSender};
 
 /// After this many rejected strikes more than wanted ones, listening ends: something is wrong that hitting does not mend.
 const MOST_REJECTED_OVER: usize = 12;
@@ -45,14 +44,14 @@ struct Progress {
 impl Session {
     /// Works until enough good strikes are kept, the window stops, or its sender is gone; a strike still ringing then is kept
     /// as far as it was heard.
-    pub fn run(self, work: &mpsc::Receiver<Work>) {
+    pub fn run(self, mut work: Receiver<Work>) {
         let mut listener = Listener::new(f64::from(self.rate));
         let mut progress = Progress { take: None, good: 0, rejected: 0 };
         let mut next = 0u64;
         let (mut loudest, mut last_level) = (-120.0f64, Instant::now());
         let mut stopped_by_window = false;
         while !self.is_done(&progress) {
-            let Ok(Work::Samples { start, mut samples }) = work.recv() else {
+            let Some(Work::Samples { start, mut samples }) = work.blocking_recv() else {
                 stopped_by_window = true;
                 break;
             };

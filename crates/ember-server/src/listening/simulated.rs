@@ -2,8 +2,8 @@
 
 use super::session::Work;
 use ember_core::bench_drum::{BenchDrum, SAMPLE_RATE};
-use std::sync::mpsc::Sender;
 use std::time::{Duration, Instant};
+use tokio::sync::mpsc::Sender;
 
 const PIECE: usize = 960;
 /// Hits after which the simulated player gives up.
@@ -17,7 +17,7 @@ pub fn play_simulated(drum: &BenchDrum, seed: u64, work: &Sender<Work>, stopped:
         for piece in samples.chunks(PIECE) {
             let due = Duration::from_secs_f64(played as f64 / f64::from(SAMPLE_RATE));
             std::thread::sleep(due.saturating_sub(began.elapsed()));
-            if stopped() || work.send(Work::Samples { start: played, samples: piece.to_vec() }).is_err() {
+            if stopped() || work.blocking_send(Work::Samples { start: played, samples: piece.to_vec() }).is_err() {
                 return false;
             }
             played += piece.len() as u64;
@@ -34,5 +34,5 @@ pub fn play_simulated(drum: &BenchDrum, seed: u64, work: &Sender<Work>, stopped:
         }
     }
     // The session may have ended by itself in the meantime.
-    let _ = work.send(Work::Finish);
+    let _ = work.blocking_send(Work::Finish);
 }

@@ -39,7 +39,9 @@ mod tests {
     #[test]
     fn kept_sound_comes_back_to_the_last_of_24_bits_at_any_rate() {
         for (rate, count) in [(8_000, 9_001), (44_100, 4_096), (48_000, 30_001), (96_000, 100), (192_000, 5_000)] {
-            let samples: Vec<f32> = (0..count).map(|n| (0.7 * (n as f32 * 0.11).sin() * (-(n as f32) / 4000.0).exp() * 8_388_608.0).round() / 8_388_608.0).collect();
+            let samples: Vec<f32> = (0..count)
+                .map(|n| (0.7 * (n as f32 * 0.11).sin() * (-(n as f32) / 4000.0).exp() * 8_388_608.0).round() / 8_388_608.0)
+                .collect();
             let file = tempfile::NamedTempFile::new().unwrap();
             std::fs::write(file.path(), kept_sound(&samples, rate).unwrap()).unwrap();
             let mut back = Vec::new();

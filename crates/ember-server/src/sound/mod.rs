@@ -1,9 +1,11 @@
 //! Sound files in and out.
 
 mod flac;
+mod heard;
 mod read;
 mod wav;
 
 pub use flac::{kept_sound, media_type};
+pub use heard::{HeardFile, measure_file};
 pub use read::{ReadError, SoundFacts, read};
 pub use wav::write_wav;

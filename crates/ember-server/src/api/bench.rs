@@ -1,0 +1,101 @@
+//! The bench: all that is known about one drum, wanted of it and done to it.
+
+use super::extract::Path;
+use super::views::{TakeView, TreatmentView};
+use super::{Problem, wanted_for};
+use crate::state::AppState;
+use axum::Json;
+use axum::extract::State;
+use ember_core::decay::DecayProfile;
+use ember_core::plan::{CheckedFigure, check};
+use ember_core::target::Wanted;
+use ember_store::{KeptDrum, KeptTake, Source, Store, StoreError};
+use serde::Serialize;
+use utoipa::ToSchema;
+
+/// One drum with everything about it.
+#[derive(Debug, Clone, Serialize, ToSchema)]
+pub struct Bench {
+    pub drum: KeptDrum,
+    pub wanted: Wanted,
+    /// The open drum: the take that the treatment started from, or the newest one. Null where it was not measured.
+    pub open: Option<TakeView>,
+    /// What is on the drum now.
+    pub treatment: Option<TreatmentView>,
+    /// The newest take with the treatment on.
+    pub found: Option<TakeView>,
+    /// Expected beside found; null until both are there.
+    pub check: Option<Vec<CheckedFigure>>,
+    /// Newest first.
+    pub takes: Vec<TakeRow>,
+}
+
+/// A take in the list.
+#[derive(Debug, Clone, Serialize, ToSchema)]
+pub struct TakeRow {
+    pub id: i64,
+    /// Milliseconds since 1970, UTC.
+    pub begun_at: i64,
+    pub source: Source,
+    pub source_name: Option<String>,
+    /// What was on the drum; null where it was open.
+    pub treatment_id: Option<i64>,
+    pub strikes_used: usize,
+    pub strikes_rejected: usize,
+    pub profile: DecayProfile,
+    /// A treatment started from it, so it cannot be removed.
+    pub in_use: bool,
+}
+
+/// Reads the bench.
+#[utoipa::path(get, path = "/drums/{id}/bench", tag = "bench", params(("id" = i64, Path)),
+    responses((status = 200, body = Bench), (status = 404, body = Problem, content_type = "application/problem+json")))]
+pub async fn get_bench(State(state): State<AppState>, Path(id): Path<i64>) -> Result<Json<Bench>, Problem> {
+    state.store(move |store| bench(store, id)).await.map(Json)
+}
+
+fn bench(store: &Store, id: i64) -> Result<Bench, StoreError> {
+    let drum = store.drum(id)?;
+    let wanted = wanted_for(&store.tonight()?, drum.drum.kind)?;
+    let view = |take: KeptTake| Ok::<_, StoreError>(TakeView::new(take.clone(), store.strikes(take.id)?, &wanted));
+    let on = store.treatment_on(id)?;
+    let open = match &on {
+        Some(on) => Some(store.take(on.open_take_id)?),
+        None => store.newest_take(id, None)?,
+    };
+    let found = match &on {
+        Some(on) => store.newest_take(id, Some(on.id))?,
+        None => None,
+    };
+    let checked = match (&open, &on, &found) {
+        (Some(open), Some(on), Some(found)) => {
+            Some(check(&open.summary.profile, &on.plan.expected, &found.summary.profile, &found.summary.spread))
+        }
+        _ => None,
+    };
+    let in_use = store.takes_in_use(id)?;
+    let takes = store.takes(id)?.into_iter().map(|take| take_row(take, &in_use)).collect();
+    Ok(Bench {
+        open: open.map(view).transpose()?,
+        found: found.map(view).transpose()?,
+        treatment: on.map(|on| TreatmentView::new(on, &drum.drum, &wanted)),
+        check: checked,
+        takes,
+        drum,
+        wanted,
+    })
+}
+
+fn take_row(take: KeptTake, in_use: &[i64]) -> TakeRow {
+    TakeRow {
+        in_use: in_use.contains(&take.id),
+        id: take.id,
+        begun_at: take.begun_at,
+        source: take.source,
+        source_name: take.source_name,
+        treatment_id: take.treatment_id,
+        strikes_used: take.summary.strikes_used,
+        strikes_rejected: take.summary.strikes_rejected,
+        profile: take.summary.profile,
+    }
+}

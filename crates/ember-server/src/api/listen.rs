@@ -1,0 +1,194 @@
+//! The listening WebSocket: raw samples in, events out. One window at a time.
+//!
+//! The window sends binary messages: the index of the first sample (u64, little endian), then samples (f32, little endian, full
+//! scale 1). The text "stop" ends listening; so does closing the connection, and what was heard is kept either way.
+
+use super::Problem;
+use super::extract::{Path, Query};
+use crate::listening::{ListenEvent, ListenProblem, Session, Stop, Work, play_simulated};
+use crate::state::{AppState, now_ms};
+use axum::extract::State;
+use axum::extract::ws::{CloseFrame, Message, WebSocket, WebSocketUpgrade, close_code};
+use axum::response::Response;
+use ember_core::bench_drum::{BenchDrum, SAMPLE_RATE};
+use ember_core::signal::{MAX_SAMPLE_RATE, MIN_SAMPLE_RATE};
+use ember_store::Source;
+use serde::Deserialize;
+use std::sync::Arc;
+use std::sync::atomic::{AtomicBool, Ordering};
+use std::time::Duration;
+use tokio::sync::{mpsc, watch};
+use utoipa::IntoParams;
+
+/// A microphone that sends nothing for this long is gone.
+const SILENT_AFTER: Duration = Duration::from_secs(10);
+/// Messages that may wait to be worked on: about 5 s of sound.
+const WAITING: usize = 256;
+const MOST_MESSAGE_BYTES: usize = 1_000_000;
+const MOST_STRIKES: usize = 20;
+
+/// How to listen.
+#[derive(Debug, Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+pub struct ListenQuery {
+    /// "microphone": the window sends samples; "simulated": the drum's stand-in plays.
+    source: Source,
+    /// Samples a second that the window sends (8000 to 192000).
+    sample_rate: Option<u32>,
+    /// Good strikes after which listening ends (1 to 20; 5 if not given).
+    strikes: Option<usize>,
+    /// Ends another window's listening.
+    #[serde(default)]
+    take_over: bool,
+}
+
+/// Upgrades to a WebSocket on which events come as JSON (`ListenEvent`).
+#[utoipa::path(get, path = "/drums/{id}/listen", tag = "takes", params(("id" = i64, Path), ListenQuery),
+    responses((status = 101, description = "Events follow.", body = ListenEvent),
+    (status = 404, body = Problem, content_type = "application/problem+json"),
+    (status = 422, body = Problem, content_type = "application/problem+json")))]
+pub async fn listen(
+    State(state): State<AppState>,
+    Path(id): Path<i64>,
+    Query(query): Query<ListenQuery>,
+    upgrade: Result<WebSocketUpgrade, axum::extract::ws::rejection::WebSocketUpgradeRejection>,
+) -> Result<Response, Problem> {
+    let upgrade = upgrade.map_err(|_| Problem::unprocessable("This address speaks WebSocket only."))?;
+    let drum = state.store(move |store| store.drum(id)).await?;
+    let on = state.store(move |store| store.treatment_on(id)).await?;
+    let wanted = query.strikes.unwrap_or(5);
+    if !(1..=MOST_STRIKES).contains(&wanted) {
+        return Err(Problem::unprocessable(format!("Listening ends after 1 to {MOST_STRIKES} strikes.")));
+    }
+    let (rate, player) = match query.source {
+        Source::Microphone => (query.sample_rate.unwrap_or_default(), None),
+        Source::Simulated => {
+            let placements = on.map(|on| on.plan.placements).unwrap_or_default();
+            let player = BenchDrum::new(&drum.drum, &placements).map_err(|error| Problem::unprocessable(error.to_string()))?;
+            (SAMPLE_RATE, Some(player))
+        }
+        Source::File => return Err(Problem::unprocessable("A file is sent to takes/file, not listened to.")),
+    };
+    if !(MIN_SAMPLE_RATE..=MAX_SAMPLE_RATE).contains(&rate) {
+        return Err(Problem::unprocessable(format!(
+            "The microphone's sample rate must be between {MIN_SAMPLE_RATE} and {MAX_SAMPLE_RATE} Hz."
+        )));
+    }
+    let (events, told) = mpsc::unbounded_channel();
+    let session = Session { state: state.clone(), drum_id: id, source: query.source, rate, wanted, events };
+    let take_over = query.take_over;
+    Ok(upgrade.max_message_size(MOST_MESSAGE_BYTES).on_upgrade(move |socket| async move {
+        let sessions = state.sessions.clone();
+        let done = sessions.track_future(converse(socket, state, session, told, player, take_over));
+        done.await;
+    }))
+}
+
+async fn converse(
+    mut socket: WebSocket,
+    state: AppState,
+    session: Session,
+    mut told: mpsc::UnboundedReceiver<ListenEvent>,
+    player: Option<BenchDrum>,
+    take_over: bool,
+) {
+    let Some(mut hold) = state.ears.take(take_over) else {
+        let detail = "Another window is listening. Stop it there, or take over here.".to_string();
+        tell(&mut socket, &ListenEvent::Problem { problem: ListenProblem::Busy, detail }).await;
+        return close(socket).await;
+    };
+    let (work, to_do) = mpsc::channel(WAITING);
+    let worker = tokio::task::spawn_blocking(move || session.run(to_do));
+    let stopped = Arc::new(AtomicBool::new(false));
+    let simulated = player.is_some();
+    if let Some(player) = player {
+        let (work, stopped) = (work.clone(), stopped.clone());
+        tokio::task::spawn_blocking(move || play_simulated(&player, now_ms().unsigned_abs(), &work, || stopped.load(Ordering::Relaxed)));
+    }
+    // Dropped as soon as no more sound may come, which ends the session.
+    let mut work = Some(work);
+    let mut window_there = tell(&mut socket, &ListenEvent::Ready).await;
+    loop {
+        tokio::select! {
+            event = told.recv() => {
+                // The session has ended.
+                let Some(event) = event else { break };
+                window_there = window_there && tell(&mut socket, &event).await;
+            }
+            stop = stopping(&mut hold.stop), if work.is_some() => {
+                let (problem, detail) = match stop {
+                    Stop::TakenOver => (ListenProblem::TakenOver, "Another window listens now. What was heard here is kept."),
+                    _ => (ListenProblem::Shutdown, "Soft Ember was stopped. What was heard is kept."),
+                };
+                tell(&mut socket, &ListenEvent::Problem { problem, detail: detail.into() }).await;
+                finish(&mut work, &stopped);
+            }
+            message = socket.recv(), if window_there => match message {
+                Some(Ok(Message::Binary(bytes))) if !simulated => {
+                    let sent = match (&work, samples(&bytes)) {
+                        (Some(work), Some(samples)) => work.send(samples).await.is_ok(),
+                        (Some(_), None) => {
+                            let detail = "The microphone's samples arrived garbled. Reload the page and try again.".to_string();
+                            tell(&mut socket, &ListenEvent::Problem { problem: ListenProblem::BadSamples, detail }).await;
+                            false
+                        }
+                        (None, _) => true,
+                    };
+                    if !sent {
+                        finish(&mut work, &stopped);
+                    }
+                }
+                Some(Ok(Message::Text(text))) if text.as_str() == "stop" => finish(&mut work, &stopped),
+                Some(Ok(Message::Close(_)) | Err(_)) | None => {
+                    window_there = false;
+                    finish(&mut work, &stopped);
+                }
+                Some(Ok(_)) => {}
+            },
+            () = tokio::time::sleep(SILENT_AFTER), if work.is_some() && !simulated => {
+                let detail = "No sound has come from the microphone for ten seconds. Is it still plugged in?".to_string();
+                tell(&mut socket, &ListenEvent::Problem { problem: ListenProblem::Silent, detail }).await;
+                finish(&mut work, &stopped);
+            }
+        }
+    }
+    finish(&mut work, &stopped);
+    if let Err(error) = worker.await {
+        tracing::error!("listening failed: {error}");
+    }
+    if window_there {
+        close(socket).await;
+    }
+}
+
+/// Why the session has to end, once it has to.
+async fn stopping(stop: &mut watch::Receiver<Stop>) -> Stop {
+    stop.wait_for(|stop| *stop != Stop::No).await.map_or(Stop::Shutdown, |stop| *stop)
+}
+
+/// Lets the session work off what it has and end.
+fn finish(work: &mut Option<mpsc::Sender<Work>>, stopped: &AtomicBool) {
+    stopped.store(true, Ordering::Relaxed);
+    *work = None;
+}
+
+fn samples(bytes: &[u8]) -> Option<Work> {
+    let (start, rest) = bytes.split_first_chunk::<8>()?;
+    let (values, left) = rest.as_chunks::<4>();
+    left.is_empty().then(|| Work::Samples {
+        start: u64::from_le_bytes(*start),
+        samples: values.iter().map(|value| f32::from_le_bytes(*value)).collect(),
+    })
+}
+
+/// Whether the window could still be told.
+async fn tell(socket: &mut WebSocket, event: &ListenEvent) -> bool {
+    let Ok(text) = serde_json::to_string(event) else { return true };
+    socket.send(Message::Text(text.into())).await.is_ok()
+}
+
+async fn close(mut socket: WebSocket) {
+    let frame = CloseFrame { code: close_code::NORMAL, reason: "".into() };
+    // The window may be gone already, which is as good.
+    let _ = socket.send(Message::Close(Some(frame))).await;
+}

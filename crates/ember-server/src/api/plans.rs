@@ -1,0 +1,142 @@
+//! Plans for a drum, and the treatment that is on it.
+
+use super::extract::{Body, Path};
+use super::views::{PlanView, TreatmentView};
+use super::{Problem, wanted_for};
+use crate::state::{AppState, blocking, now_ms};
+use axum::Json;
+use axum::extract::State;
+use axum::http::StatusCode;
+use ember_core::damping::Placement;
+use ember_core::plan::{Offer, Plan, Question, Reach, ShelfItem, evaluate, plan};
+use ember_core::target::{Assessment, Wanted};
+use ember_store::{KeptDrum, KeptTake, KeptTonight, Store, StoreError};
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+const NOT_MEASURED: &str = "Measure the open drum first: a plan starts from how it sounds without anything on it.";
+const NO_BODY: &str = "No clear body was found in the open drum's strikes. Measure it again, closer to the head.";
+const MOST_DEVICES: usize = 3;
+
+/// The plans offered.
+#[derive(Debug, Clone, Serialize, ToSchema)]
+pub struct Plans {
+    /// The take of the open drum that they start from.
+    pub open_take_id: i64,
+    pub wanted: Wanted,
+    /// The open drum, held against what is wanted.
+    pub now: Assessment,
+    pub reach: Reach,
+    /// Two or three plans that differ in kind; empty where nothing is needed.
+    pub plans: Vec<PlanView>,
+    /// Treatments looked at.
+    pub searched: usize,
+}
+
+/// All that a planning question needs, out of the store.
+struct Asked {
+    drum: KeptDrum,
+    tonight: KeptTonight,
+    wanted: Wanted,
+    open: Option<KeptTake>,
+    shelf: Vec<ShelfItem>,
+}
+
+impl Asked {
+    fn read(store: &Store, drum_id: i64) -> Result<Self, StoreError> {
+        let (drum, tonight) = (store.drum(drum_id)?, store.tonight()?);
+        // Other plans for a treated drum start from where its treatment started from.
+        let open = match store.treatment_on(drum_id)? {
+            Some(on) => Some(store.take(on.open_take_id)?),
+            None => store.newest_take(drum_id, None)?,
+        };
+        Ok(Self { wanted: wanted_for(&tonight, drum.drum.kind)?, shelf: store.shelf()?, drum, tonight, open })
+    }
+
+    fn question<'a>(&'a self, open: &'a KeptTake) -> Question<'a> {
+        Question {
+            drum: &self.drum.drum,
+            partials: &open.partials,
+            profile: &open.summary.profile,
+            wanted: self.wanted.clone(),
+            shelf: &self.shelf,
+            limits: self.tonight.limits,
+        }
+    }
+}
+
+/// Searches the shelf for what brings the drum to what is wanted.
+#[utoipa::path(get, path = "/drums/{id}/plans", tag = "plans", params(("id" = i64, Path)),
+    responses((status = 200, body = Plans), (status = 404, body = Problem, content_type = "application/problem+json"),
+    (status = 409, description = "The open drum is not measured.", body = Problem, content_type = "application/problem+json")))]
+pub async fn get_plans(State(state): State<AppState>, Path(id): Path<i64>) -> Result<Json<Plans>, Problem> {
+    let asked = state.store(move |store| Asked::read(store, id)).await?;
+    let Some(open) = asked.open.clone() else { return Err(Problem::conflict(NOT_MEASURED)) };
+    let (answer, asked, open) = blocking(move || (plan(&asked.question(&open)), asked, open)).await?;
+    let answer = answer.ok_or_else(|| Problem::conflict(NO_BODY))?;
+    Ok(Json(Plans {
+        open_take_id: open.id,
+        wanted: answer.wanted,
+        now: answer.now,
+        reach: answer.reach,
+        plans: answer.plans.into_iter().map(|plan| PlanView::new(plan, &asked.drum.drum)).collect(),
+        searched: answer.searched,
+    }))
+}
+
+/// A plan that was carried out.
+#[derive(Debug, Clone, Deserialize, ToSchema)]
+pub struct NewTreatment {
+    pub offer: Offer,
+    pub placements: Vec<Placement>,
+}
+
+/// Says that a plan was carried out. What it should do is worked out here, not taken from the page.
+#[utoipa::path(post, path = "/drums/{id}/treatments", tag = "plans", request_body = NewTreatment, params(("id" = i64, Path)),
+    responses((status = 201, body = TreatmentView), (status = 404, body = Problem, content_type = "application/problem+json"),
+    (status = 409, body = Problem, content_type = "application/problem+json"),
+    (status = 422, body = Problem, content_type = "application/problem+json")))]
+pub async fn put_on(
+    State(state): State<AppState>,
+    Path(id): Path<i64>,
+    Body(new): Body<NewTreatment>,
+) -> Result<(StatusCode, Json<TreatmentView>), Problem> {
+    let asked = state.store(move |store| Asked::read(store, id)).await?;
+    if new.placements.is_empty() || new.placements.len() > MOST_DEVICES {
+        return Err(Problem::unprocessable(format!("A treatment has one to {MOST_DEVICES} devices.")));
+    }
+    for placement in &new.placements {
+        placement.validate(&asked.drum.drum).map_err(|error| Problem::unprocessable(error.to_string()))?;
+    }
+    let Some(open) = asked.open.clone() else { return Err(Problem::conflict(NOT_MEASURED)) };
+    let open_take_id = open.id;
+    let (found, asked) = blocking(move || (evaluate(&asked.question(&open), new.offer, &new.placements), asked)).await?;
+    let found: Plan = found.ok_or_else(|| Problem::conflict(NO_BODY))?;
+    let kept = state.store(move |store| store.put_on(id, open_take_id, &found, now_ms())).await?;
+    Ok((StatusCode::CREATED, Json(TreatmentView::new(kept, &asked.drum.drum, &asked.wanted))))
+}
+
+/// Whether a treatment is on its drum.
+#[derive(Debug, Clone, Copy, Deserialize, ToSchema)]
+pub struct TreatmentChange {
+    /// False takes it off, true puts it back on.
+    pub on: bool,
+}
+
+/// Takes a treatment off, or puts it back on.
+#[utoipa::path(patch, path = "/treatments/{id}", tag = "plans", request_body = TreatmentChange, params(("id" = i64, Path)),
+    responses((status = 200, body = TreatmentView), (status = 404, body = Problem, content_type = "application/problem+json"),
+    (status = 409, description = "Something else is on the drum.", body = Problem, content_type = "application/problem+json")))]
+pub async fn change_treatment(
+    State(state): State<AppState>,
+    Path(id): Path<i64>,
+    Body(change): Body<TreatmentChange>,
+) -> Result<Json<TreatmentView>, Problem> {
+    let work = move |store: &mut Store| {
+        let kept = if change.on { store.put_back(id)? } else { store.take_off(id, now_ms())? };
+        let drum = store.drum(kept.drum_id)?;
+        let wanted = wanted_for(&store.tonight()?, drum.drum.kind)?;
+        Ok(TreatmentView::new(kept, &drum.drum, &wanted))
+    };
+    state.store(work).await.map(Json)
+}

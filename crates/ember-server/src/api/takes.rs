@@ -1,0 +1,91 @@
+//! Takes and strikes: reading, removing, leaving strikes out, and their sound.
+
+use super::extract::{Body, Path};
+use super::views::TakeView;
+use super::{Problem, wanted_for};
+use crate::sound::media_type;
+use crate::state::AppState;
+use axum::Json;
+use axum::extract::State;
+use axum::http::{HeaderMap, HeaderValue, StatusCode, header};
+use axum::response::{IntoResponse, Response};
+use ember_store::{KeptTake, Store, StoreError};
+use serde::Deserialize;
+use utoipa::ToSchema;
+
+/// A take with its strikes.
+pub fn view(store: &Store, take: KeptTake) -> Result<TakeView, StoreError> {
+    let kind = store.drum(take.drum_id)?.drum.kind;
+    let wanted = wanted_for(&store.tonight()?, kind)?;
+    Ok(TakeView::new(take.clone(), store.strikes(take.id)?, &wanted))
+}
+
+/// Reads a take.
+#[utoipa::path(get, path = "/takes/{id}", tag = "takes", params(("id" = i64, Path)),
+    responses((status = 200, body = TakeView), (status = 404, body = Problem, content_type = "application/problem+json")))]
+pub async fn get_take(State(state): State<AppState>, Path(id): Path<i64>) -> Result<Json<TakeView>, Problem> {
+    state.store(move |store| view(store, store.take(id)?)).await.map(Json)
+}
+
+/// Removes a take with its strikes and their sound.
+#[utoipa::path(delete, path = "/takes/{id}", tag = "takes", params(("id" = i64, Path)),
+    responses((status = 204), (status = 404, body = Problem, content_type = "application/problem+json"),
+    (status = 409, description = "A treatment started from it.", body = Problem, content_type = "application/problem+json")))]
+pub async fn remove_take(State(state): State<AppState>, Path(id): Path<i64>) -> Result<StatusCode, Problem> {
+    state.store(move |store| store.remove_take(id)).await?;
+    Ok(StatusCode::NO_CONTENT)
+}
+
+/// Whether a strike is left out.
+#[derive(Debug, Clone, Copy, Deserialize, ToSchema)]
+pub struct StrikeChange {
+    pub dropped: bool,
+}
+
+/// Leaves a strike out of its take, or takes it back in.
+#[utoipa::path(patch, path = "/strikes/{id}", tag = "takes", request_body = StrikeChange, params(("id" = i64, Path)),
+    responses((status = 200, body = TakeView), (status = 404, body = Problem, content_type = "application/problem+json")))]
+pub async fn change_strike(
+    State(state): State<AppState>,
+    Path(id): Path<i64>,
+    Body(change): Body<StrikeChange>,
+) -> Result<Json<TakeView>, Problem> {
+    let work = move |store: &mut Store| {
+        let take = store.set_dropped(id, change.dropped)?;
+        view(store, take)
+    };
+    state.store(work).await.map(Json)
+}
+
+/// A strike's sound, FLAC or WAV. Answers ranges, without which players cannot seek.
+#[utoipa::path(get, path = "/strikes/{id}/sound", tag = "takes", params(("id" = i64, Path)),
+    responses((status = 200, content_type = "audio/flac"), (status = 206), (status = 416),
+    (status = 404, body = Problem, content_type = "application/problem+json")))]
+pub async fn strike_sound(State(state): State<AppState>, Path(id): Path<i64>, headers: HeaderMap) -> Result<Response, Problem> {
+    let sound = state.store(move |store| store.sound(id)).await?;
+    let kind = media_type(&sound);
+    let mut response = ranged(sound, headers.get(header::RANGE))?;
+    let headers = response.headers_mut();
+    headers.insert(header::CONTENT_TYPE, HeaderValue::from_static(kind));
+    headers.insert(header::ACCEPT_RANGES, HeaderValue::from_static("bytes"));
+    headers.insert(header::CACHE_CONTROL, HeaderValue::from_static("private, max-age=3600, immutable"));
+    Ok(response)
+}
+
+/// All of `bytes`, or the one range that was asked for (RFC 9110, 14).
+fn ranged(bytes: Vec<u8>, range: Option<&HeaderValue>) -> Result<Response, Problem> {
+    let length = bytes.len();
+    let Some(asked) = range.and_then(|range| range.to_str().ok()).and_then(|range| http_range_header::parse_range_header(range).ok())
+    else {
+        return Ok(bytes.into_response());
+    };
+    let Ok(ranges) = asked.validate(length as u64) else {
+        let all = [(header::CONTENT_RANGE, format!("bytes */{length}"))];
+        return Ok((StatusCode::RANGE_NOT_SATISFIABLE, all).into_response());
+    };
+    // Several ranges at once may be answered with everything.
+    let [one] = ranges.as_slice() else { return Ok(bytes.into_response()) };
+    let (first, last) = (*one.start() as usize, *one.end() as usize);
+    let said = [(header::CONTENT_RANGE, format!("bytes {first}-{last}/{length}"))];
+    Ok((StatusCode::PARTIAL_CONTENT, said, bytes[first..=last].to_vec()).into_response())
+}

@@ -1,0 +1,169 @@
+//! Strikes from a sound file.
+
+use super::Problem;
+use super::extract::{Path, Query};
+use super::takes;
+use super::views::TakeView;
+use crate::sound::{HeardFile, kept_sound, measure_file};
+use crate::state::{AppState, blocking, now_ms};
+use axum::Json;
+use axum::body::Body;
+use axum::extract::State;
+use axum::http::StatusCode;
+use ember_core::decay::{HeardStrike, StrikeMeasurement, Warning};
+use ember_store::{NewStrike, Source, Store, StoreError};
+use futures_util::StreamExt;
+use serde::{Deserialize, Serialize};
+use tempfile::NamedTempFile;
+use tokio::io::AsyncWriteExt;
+use utoipa::{IntoParams, ToSchema};
+
+/// Largest file taken, bytes.
+pub const MOST_BYTES: u64 = 100_000_000;
+/// After this much the rest of a file that is too large is no longer read away.
+const MOST_DRAINED: u64 = 1_000_000_000;
+/// Longest file taken, s.
+const MOST_S: f64 = 20.0 * 60.0;
+/// Most strikes kept of one file.
+const MOST_STRIKES: usize = 100;
+
+#[derive(Debug, Deserialize, IntoParams)]
+pub struct FileName {
+    /// Name of the file; its ending helps to tell the format.
+    #[serde(default)]
+    name: String,
+}
+
+/// What was read from a file.
+#[derive(Debug, Clone, Serialize, ToSchema)]
+pub struct FileTake {
+    pub take: TakeView,
+    pub sample_rate_hz: u32,
+    pub channels: usize,
+    /// The channel that was measured, from 1.
+    pub channel: usize,
+    pub duration_s: f64,
+    /// What the user should know about how it was read.
+    pub notes: Vec<String>,
+}
+
+/// Finds and measures the strikes in a sound file (WAV, FLAC, AIFF, Ogg Vorbis, MP3; up to 100 MB and 20 minutes).
+#[utoipa::path(post, path = "/drums/{id}/takes/file", tag = "takes", params(("id" = i64, Path), FileName),
+    request_body(content = Vec<u8>, content_type = "application/octet-stream"),
+    responses((status = 201, body = FileTake), (status = 404, body = Problem, content_type = "application/problem+json"),
+    (status = 413, body = Problem, content_type = "application/problem+json"),
+    (status = 422, body = Problem, content_type = "application/problem+json")))]
+pub async fn add_file(
+    State(state): State<AppState>,
+    Path(id): Path<i64>,
+    Query(FileName { name }): Query<FileName>,
+    body: Body,
+) -> Result<(StatusCode, Json<FileTake>), Problem> {
+    state.store(move |store| store.drum(id)).await?;
+    let file = received(body).await?;
+    let name: String = name.chars().take(200).collect();
+    let taken = blocking(move || {
+        let heard = measure_file(file.path(), &name, MOST_S, MOST_STRIKES, packed);
+        let heard = heard.map_err(|error| Problem::unprocessable(error.to_string()))?;
+        check(&heard)?;
+        kept(&state, id, &name, &heard)
+    });
+    Ok((StatusCode::CREATED, Json(taken.await??)))
+}
+
+/// The body in a temporary file. One that is too large is read to its end all the same, for a browser whose connection is cut
+/// while it sends shows no answer at all.
+async fn received(body: Body) -> Result<NamedTempFile, Problem> {
+    let failed = |error: std::io::Error| {
+        tracing::error!("an upload could not be written: {error}");
+        Problem::new(StatusCode::INSUFFICIENT_STORAGE, "The file could not be taken in: is the disk full?")
+    };
+    let file = NamedTempFile::new().map_err(failed)?;
+    let mut writer = tokio::fs::File::from_std(file.reopen().map_err(failed)?);
+    let mut pieces = body.into_data_stream();
+    let mut size = 0u64;
+    while let Some(piece) = pieces.next().await {
+        let piece = piece.map_err(|_| Problem::new(StatusCode::BAD_REQUEST, "The file broke off on its way. Send it again."))?;
+        size += piece.len() as u64;
+        if size <= MOST_BYTES {
+            writer.write_all(&piece).await.map_err(failed)?;
+        } else if size > MOST_DRAINED {
+            break;
+        }
+    }
+    writer.flush().await.map_err(failed)?;
+    if size > MOST_BYTES {
+        let most = MOST_BYTES / 1_000_000;
+        return Err(Problem::new(
+            StatusCode::PAYLOAD_TOO_LARGE,
+            format!("The file is larger than {most} MB. Cut out the part with the strikes, or save it as FLAC."),
+        ));
+    }
+    Ok(file)
+}
+
+/// Refuses a file in which nothing can be a strike, and says what was found instead.
+fn check(heard: &HeardFile<Packed>) -> Result<(), Problem> {
+    let duration = heard.facts.duration_s;
+    if heard.strikes.is_empty() {
+        let hint = match () {
+            () if heard.loudest_dbfs < -75.0 => "It is silent from beginning to end. Was the right input recorded?",
+            () if duration < 1.0 => "It is too short to hold a strike that rings out. Record a second of quiet, the strike and its decay.",
+            () => "Hit the drum by itself, let each strike ring out, and leave quiet before the first one.",
+        };
+        return Err(Problem::unprocessable(format!("No strike was found in {duration:.1} s of sound. {hint}")));
+    }
+    if heard.strikes.iter().all(|strike| strike.measurement.warnings.contains(&Warning::NotAStrike)) {
+        return Err(Problem::unprocessable(
+            "Nothing in this file starts like a strike on a drum: it sounds like talk, handling or music. \
+             Record the drum by itself and let each strike ring out.",
+        ));
+    }
+    Ok(())
+}
+
+/// A strike ready to be kept.
+struct Packed {
+    measurement: StrikeMeasurement,
+    sound: Result<Vec<u8>, String>,
+    onset_index: usize,
+}
+
+fn packed(strike: HeardStrike) -> Packed {
+    let sound = kept_sound(&strike.captured.samples, strike.captured.sample_rate as u32);
+    Packed { measurement: strike.measurement, sound, onset_index: strike.captured.onset_index }
+}
+
+fn kept(state: &AppState, drum_id: i64, name: &str, heard: &HeardFile<Packed>) -> Result<FileTake, Problem> {
+    let facts = heard.facts;
+    let sounds = heard.strikes.iter().map(|strike| strike.sound.as_deref()).collect::<Result<Vec<&[u8]>, _>>().map_err(|error| {
+        tracing::error!("{error}");
+        Problem::internal()
+    })?;
+    let strikes: Vec<NewStrike> = heard
+        .strikes
+        .iter()
+        .zip(sounds)
+        .map(|(strike, sound)| NewStrike { measurement: &strike.measurement, sound, onset_index: strike.onset_index })
+        .collect();
+    let work = |store: &mut Store| {
+        let take = store.add_take(drum_id, Source::File, Some(name).filter(|name| !name.is_empty()), now_ms(), &strikes)?;
+        takes::view(store, take)
+    };
+    let take = state.with_store(work).map_err(|error: StoreError| Problem::from(error))?;
+    let mut notes = Vec::new();
+    if facts.channels > 1 {
+        notes.push(format!("Of its {} channels, number {} was measured: it is the loudest.", facts.channels, facts.channel + 1));
+    }
+    if heard.more > 0 {
+        notes.push(format!("It holds {} more strikes than the first {MOST_STRIKES}, which were kept.", heard.more));
+    }
+    Ok(FileTake {
+        take,
+        sample_rate_hz: facts.sample_rate,
+        channels: facts.channels,
+        channel: facts.channel + 1,
+        duration_s: facts.duration_s,
+        notes,
+    })
+}

@@ -1,0 +1,103 @@
+//! What is kept, with what a page needs to show it.
+
+use ember_core::damping::{Patch, Placement, device_info};
+use ember_core::drum::Drum;
+use ember_core::plan::Plan;
+use ember_core::target::{Assessment, Wanted, assess};
+use ember_store::{KeptStrike, KeptTake, KeptTreatment};
+use serde::Serialize;
+use utoipa::ToSchema;
+
+/// A strike with advice on what is wrong with it.
+#[derive(Debug, Clone, Serialize, ToSchema)]
+pub struct StrikeView {
+    #[serde(flatten)]
+    pub strike: KeptStrike,
+    /// A sentence for each warning.
+    pub advice: Vec<&'static str>,
+}
+
+impl From<KeptStrike> for StrikeView {
+    fn from(strike: KeptStrike) -> Self {
+        let advice = strike.measurement.warnings.iter().map(|warning| warning.advice()).collect();
+        Self { strike, advice }
+    }
+}
+
+/// A take with its strikes, held against what is wanted.
+#[derive(Debug, Clone, Serialize, ToSchema)]
+pub struct TakeView {
+    #[serde(flatten)]
+    pub take: KeptTake,
+    pub strikes: Vec<StrikeView>,
+    pub assessment: Assessment,
+}
+
+impl TakeView {
+    pub fn new(take: KeptTake, strikes: Vec<KeptStrike>, wanted: &Wanted) -> Self {
+        let assessment = assess(&take.partials, &take.summary.profile, wanted);
+        Self { strikes: strikes.into_iter().map(StrikeView::from).collect(), assessment, take }
+    }
+}
+
+/// A device in its place, in words and to scale.
+#[derive(Debug, Clone, Serialize, ToSchema)]
+pub struct PlacedDevice {
+    pub name: &'static str,
+    pub amount: &'static str,
+    pub place: String,
+    /// Where it touches which head.
+    pub patches: Vec<Patch>,
+    pub cost: &'static str,
+    pub steps: &'static [&'static str],
+}
+
+impl PlacedDevice {
+    fn new(placement: &Placement, drum: &Drum) -> Self {
+        let info = device_info(placement.device);
+        Self {
+            name: info.name,
+            // Placements are validated before they are kept; an older file's unknown amount shows as the last one.
+            amount: info.amounts[placement.amount.min(info.amounts.len() - 1)].name,
+            place: placement.place(drum.kind),
+            patches: placement.patches(drum),
+            cost: info.cost,
+            steps: info.steps,
+        }
+    }
+}
+
+/// A plan with its devices spelled out.
+#[derive(Debug, Clone, Serialize, ToSchema)]
+pub struct PlanView {
+    #[serde(flatten)]
+    pub plan: Plan,
+    pub devices: Vec<PlacedDevice>,
+}
+
+impl PlanView {
+    pub fn new(plan: Plan, drum: &Drum) -> Self {
+        Self { devices: plan.placements.iter().map(|placement| PlacedDevice::new(placement, drum)).collect(), plan }
+    }
+}
+
+/// A plan that was carried out. Its assessment is against what is wanted now.
+#[derive(Debug, Clone, Serialize, ToSchema)]
+pub struct TreatmentView {
+    pub id: i64,
+    /// The take of the open drum that the expectation started from.
+    pub open_take_id: i64,
+    /// Milliseconds since 1970, UTC.
+    pub done_at: i64,
+    /// When it was taken off; null while it is on.
+    pub off_at: Option<i64>,
+    pub plan: PlanView,
+}
+
+impl TreatmentView {
+    pub fn new(kept: KeptTreatment, drum: &Drum, wanted: &Wanted) -> Self {
+        let mut plan = kept.plan;
+        plan.assessment = assess(&plan.expected.partials, &plan.expected.profile, wanted);
+        Self { id: kept.id, open_take_id: kept.open_take_id, done_at: kept.done_at, off_at: kept.off_at, plan: PlanView::new(plan, drum) }
+    }
+}

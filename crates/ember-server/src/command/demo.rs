@@ -1,0 +1,149 @@
+//! `soft-ember demo`: a kit, a shelf and a history to look at, made from the files in `demo/` and the simulated drum.
+
+use super::serve::{Address, data_folder};
+use crate::sound::kept_sound;
+use crate::state::{AppState, now_ms};
+use clap::Args;
+use ember_core::bench_drum::{BenchDrum, SAMPLE_RATE};
+use ember_core::damping::Placement;
+use ember_core::decay::{HeardStrike, Listener};
+use ember_core::drum::Drum;
+use ember_core::plan::{Offer, Question, ShelfItem, evaluate};
+use ember_core::target::Wanted;
+use ember_store::{KeptDrum, KeptTonight, NewStrike, Source, Store};
+use serde::Deserialize;
+use std::path::{Path, PathBuf};
+use std::process::ExitCode;
+
+const KIT: &str = include_str!("../../../../demo/kit.json");
+const SHELF: &str = include_str!("../../../../demo/shelf.json");
+const TONIGHT: &str = include_str!("../../../../demo/tonight.json");
+const HISTORY: &str = include_str!("../../../../demo/history.json");
+
+#[derive(Args)]
+pub struct Demo {
+    /// The demonstration's data file [default: in this user's data folder]
+    #[arg(long, value_name = "FILE")]
+    data: Option<PathBuf>,
+    /// Forgets what was done in the demonstration and makes it anew
+    #[arg(long)]
+    fresh: bool,
+    #[command(flatten)]
+    address: Address,
+}
+
+impl Demo {
+    pub fn run(self) -> Result<ExitCode, String> {
+        let path = match self.data {
+            Some(path) => path,
+            None => data_folder()?.join("demo.sqlite"),
+        };
+        if self.fresh || !path.exists() {
+            make_demo(&path, |done, all| eprintln!("Making the demonstration kit: {done} of {all} ..."))?;
+        }
+        let mut state = AppState::open(&path)?;
+        state.demo = true;
+        eprintln!("Data: {}", path.display());
+        self.address.serve(state)
+    }
+}
+
+/// Something that happened to a drum.
+#[derive(Deserialize)]
+struct Happening {
+    drum: String,
+    days_ago: f64,
+    #[serde(flatten)]
+    what: What,
+}
+
+#[derive(Deserialize)]
+#[serde(rename_all = "snake_case")]
+enum What {
+    /// It was struck, open or as it was treated then.
+    Strikes { count: usize, seed: u64 },
+    /// Devices were put on (see [`Placement::parse`]).
+    PutOn(Vec<String>),
+}
+
+/// Makes the demonstration's data file at `path`, in place of one that is there; all of it or nothing.
+pub fn make_demo(path: &Path, progress: impl Fn(usize, usize)) -> Result<(), String> {
+    if let Some(folder) = path.parent() {
+        std::fs::create_dir_all(folder).map_err(|error| format!("The folder {} cannot be made: {error}.", folder.display()))?;
+    }
+    let unfinished = path.with_extension("unfinished");
+    let gone = |path: &Path| match std::fs::remove_file(path) {
+        Err(error) if error.kind() != std::io::ErrorKind::NotFound => Err(format!("{} cannot be removed: {error}.", path.display())),
+        _ => Ok(()),
+    };
+    gone(&unfinished)?;
+    {
+        let mut store = Store::open(&unfinished).map_err(|error| error.to_string())?;
+        fill(&mut store, progress)?;
+    }
+    // The old file's unwritten pages must not be taken for the new one's.
+    for ending in ["sqlite-wal", "sqlite-shm"] {
+        gone(&path.with_extension(ending))?;
+    }
+    std::fs::rename(&unfinished, path).map_err(|error| format!("{} cannot be written: {error}.", path.display()))
+}
+
+fn fill(store: &mut Store, progress: impl Fn(usize, usize)) -> Result<(), String> {
+    let unreadable = |error: serde_json::Error| format!("The demonstration's files are damaged: {error}.");
+    let drums: Vec<Drum> = serde_json::from_str(KIT).map_err(unreadable)?;
+    let shelf: Vec<ShelfItem> = serde_json::from_str(SHELF).map_err(unreadable)?;
+    let tonight: KeptTonight = serde_json::from_str(TONIGHT).map_err(unreadable)?;
+    let history: Vec<Happening> = serde_json::from_str(HISTORY).map_err(unreadable)?;
+    let kept = drums.iter().map(|drum| store.add_drum(drum)).collect::<Result<Vec<_>, _>>().map_err(|error| error.to_string())?;
+    for item in shelf {
+        store.set_shelf_item(item).map_err(|error| error.to_string())?;
+    }
+    store.set_tonight(&tonight).map_err(|error| error.to_string())?;
+    for (done, happening) in history.iter().enumerate() {
+        progress(done + 1, history.len());
+        let drum = kept.iter().find(|kept| kept.drum.name == happening.drum);
+        let drum =
+            drum.ok_or_else(|| format!("The demonstration's history names a drum \"{}\" that is not in its kit.", happening.drum))?;
+        let at = now_ms() - (happening.days_ago * 86_400_000.0) as i64;
+        match &happening.what {
+            What::Strikes { count, seed } => strike(store, drum, *count, *seed, at)?,
+            What::PutOn(specs) => put_on(store, drum, specs, &tonight, at)?,
+        }
+    }
+    Ok(())
+}
+
+fn strike(store: &mut Store, kept: &KeptDrum, count: usize, seed: u64, at: i64) -> Result<(), String> {
+    let on = store.treatment_on(kept.id).map_err(|error| error.to_string())?;
+    let placements = on.map(|on| on.plan.placements).unwrap_or_default();
+    let played = BenchDrum::new(&kept.drum, &placements).map_err(|error| error.to_string())?.play(count, seed);
+    let mut listener = Listener::new(f64::from(SAMPLE_RATE));
+    let mut heard: Vec<HeardStrike> = listener.push(&played);
+    heard.extend(listener.finish());
+    let sounds = heard.iter().map(|strike| kept_sound(&strike.captured.samples, SAMPLE_RATE)).collect::<Result<Vec<_>, _>>()?;
+    let strikes: Vec<NewStrike> = heard
+        .iter()
+        .zip(&sounds)
+        .map(|(strike, sound)| NewStrike { measurement: &strike.measurement, sound, onset_index: strike.captured.onset_index })
+        .collect();
+    store.add_take(kept.id, Source::Simulated, None, at, &strikes).map_err(|error| error.to_string())?;
+    Ok(())
+}
+
+fn put_on(store: &mut Store, kept: &KeptDrum, specs: &[String], tonight: &KeptTonight, at: i64) -> Result<(), String> {
+    let placements = specs.iter().map(|spec| Placement::parse(spec)).collect::<Result<Vec<_>, _>>().map_err(|error| error.to_string())?;
+    let open = store.newest_take(kept.id, None).map_err(|error| error.to_string())?;
+    let open = open.ok_or_else(|| format!("The demonstration treats the {} before it was struck.", kept.drum.name))?;
+    let shelf = store.shelf().map_err(|error| error.to_string())?;
+    let question = Question {
+        drum: &kept.drum,
+        partials: &open.partials,
+        profile: &open.summary.profile,
+        wanted: Wanted::new(&tonight.tonight, kept.drum.kind)?,
+        shelf: &shelf,
+        limits: tonight.limits,
+    };
+    let plan = evaluate(&question, Offer::Least, &placements).ok_or_else(|| format!("The {} has no clear body.", kept.drum.name))?;
+    store.put_on(kept.id, open.id, &plan, at).map_err(|error| error.to_string())?;
+    Ok(())
+}

@@ -1,0 +1,105 @@
+//! `soft-ember measure`: strikes in sound files, as JSON or for reading.
+
+use crate::sound::measure_file;
+use clap::Args;
+use ember_core::decay::{StrikeMeasurement, TakeSummary, mark_ghosts, summarize};
+use serde::Serialize;
+use std::path::{Path, PathBuf};
+use std::process::ExitCode;
+
+#[derive(Args)]
+pub struct Measure {
+    /// WAV, FLAC, AIFF, Ogg Vorbis or MP3
+    #[arg(required = true, value_name = "FILE")]
+    files: Vec<PathBuf>,
+    /// Prints everything as JSON
+    #[arg(long)]
+    json: bool,
+}
+
+#[derive(Serialize)]
+struct Report {
+    files: Vec<Entry>,
+}
+
+#[derive(Serialize)]
+#[serde(untagged)]
+enum Entry {
+    Measured(Measured),
+    Unreadable { path: String, error: String },
+}
+
+#[derive(Serialize)]
+struct Measured {
+    path: String,
+    sample_rate_hz: u32,
+    channels: usize,
+    duration_s: f64,
+    strikes: Vec<StrikeMeasurement>,
+    summary: TakeSummary,
+}
+
+impl Measure {
+    pub fn run(self) -> Result<ExitCode, String> {
+        let files: Vec<Entry> = self.files.iter().map(|path| entry(path)).collect();
+        let failed = files.iter().any(|entry| matches!(entry, Entry::Unreadable { .. }));
+        let report = Report { files };
+        if self.json {
+            let text = serde_json::to_string_pretty(&report).map_err(|error| format!("The result cannot be written as JSON: {error}."))?;
+            println!("{text}");
+        } else {
+            report.files.iter().for_each(print);
+        }
+        Ok(if failed { ExitCode::FAILURE } else { ExitCode::SUCCESS })
+    }
+}
+
+fn entry(path: &Path) -> Entry {
+    let shown = path.display().to_string();
+    match measure_file(path, &shown, f64::INFINITY, usize::MAX, |strike| strike.measurement) {
+        Err(error) => Entry::Unreadable { path: shown, error: error.to_string() },
+        Ok(heard) => {
+            let mut strikes = heard.strikes;
+            mark_ghosts(&mut strikes);
+            Entry::Measured(Measured {
+                path: shown,
+                sample_rate_hz: heard.facts.sample_rate,
+                channels: heard.facts.channels,
+                duration_s: heard.facts.duration_s,
+                summary: summarize(&strikes),
+                strikes,
+            })
+        }
+    }
+}
+
+fn print(entry: &Entry) {
+    match entry {
+        Entry::Unreadable { path, error } => println!("{path}\n  {error}"),
+        Entry::Measured(file) => {
+            println!("{}\n  {:.2} s, {} Hz, channels: {}", file.path, file.duration_s, file.sample_rate_hz, file.channels);
+            for strike in &file.strikes {
+                let warnings: Vec<&str> = strike.warnings.iter().map(|warning| warning.advice()).collect();
+                let profile = &strike.profile;
+                println!(
+                    "  {:>7.2} s  body {} {}  ring {} {}  {}",
+                    strike.onset_s,
+                    figure(profile.body_hz, "Hz", 1),
+                    figure(profile.body_t60_s, "s", 2),
+                    figure(profile.ring_hz, "Hz", 1),
+                    figure(profile.ring_t60_s, "s", 2),
+                    warnings.join(" ")
+                );
+            }
+            let TakeSummary { strikes_used, strikes_rejected, profile, spread } = &file.summary;
+            println!("  {strikes_used} strikes used, {strikes_rejected} rejected. Medians, with the scatter between strikes:");
+            for ((name, value), (_, scatter)) in profile.figures().into_iter().zip(spread.figures()) {
+                println!("  {name:>16}  {} +- {}", figure(value, "", 3), figure(scatter, "", 3));
+            }
+        }
+    }
+}
+
+fn figure(value: Option<f64>, unit: &str, decimals: usize) -> String {
+    value.map_or("-".into(), |value| format!("{value:.decimals$} {unit}").trim_end().to_string())
+}

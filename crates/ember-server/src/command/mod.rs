@@ -1,0 +1,41 @@
+//! The `soft-ember` command.
+
+mod demo;
+mod measure;
+mod serve;
+mod simulate;
+
+pub use demo::make_demo;
+
+use clap::Subcommand;
+use std::process::ExitCode;
+
+#[derive(Subcommand)]
+pub enum Command {
+    /// Starts with a demonstration kit, made on the first start.
+    Demo(demo::Demo),
+    /// Starts with your own kit.
+    Serve(serve::Serve),
+    /// Measures the strikes in sound files.
+    Measure(measure::Measure),
+    /// Plays the simulated drum into a WAV file.
+    Simulate(simulate::Simulate),
+    /// Prints the OpenAPI document.
+    Openapi,
+}
+
+impl Command {
+    /// Does it; the error is a sentence for the person who typed it.
+    pub fn run(self) -> Result<ExitCode, String> {
+        match self {
+            Self::Demo(demo) => demo.run(),
+            Self::Serve(serve) => serve.run(),
+            Self::Measure(measure) => measure.run(),
+            Self::Simulate(simulate) => simulate.run(),
+            Self::Openapi => {
+                print!("{}", crate::api::openapi());
+                Ok(ExitCode::SUCCESS)
+            }
+        }
+    }
+}

@@ -1,0 +1,113 @@
+//! `soft-ember serve`: the web server on this machine.
+
+use crate::api::router;
+use crate::state::AppState;
+use clap::Args;
+use directories::ProjectDirs;
+use std::net::Ipv4Addr;
+use std::path::PathBuf;
+use std::process::ExitCode;
+use std::time::Duration;
+use tokio::net::TcpListener;
+
+/// Port tried first; an arbitrary choice that few programs make.
+const PORT: u16 = 5480;
+const PORTS_TRIED: u16 = 100;
+/// What a listening session gets to keep its last strike when the server stops.
+const PATIENCE: Duration = Duration::from_secs(5);
+
+#[derive(Args)]
+pub struct Serve {
+    /// The data file [default: in this user's data folder]
+    #[arg(long, value_name = "FILE")]
+    data: Option<PathBuf>,
+    #[command(flatten)]
+    address: Address,
+}
+
+/// Where to answer.
+#[derive(Args)]
+pub struct Address {
+    /// Port on 127.0.0.1 [default: 5480, or the next free one]
+    #[arg(long)]
+    port: Option<u16>,
+}
+
+impl Serve {
+    pub fn run(self) -> Result<ExitCode, String> {
+        let path = match self.data {
+            Some(path) => path,
+            None => data_folder()?.join("ember.sqlite"),
+        };
+        let state = AppState::open(&path)?;
+        eprintln!("Data: {}", path.display());
+        self.address.serve(state)
+    }
+}
+
+/// Where this user's data lives.
+pub fn data_folder() -> Result<PathBuf, String> {
+    ProjectDirs::from("", "", "soft-ember")
+        .map(|folders| folders.data_dir().to_path_buf())
+        .ok_or_else(|| "This user has no home folder; say where the data is with --data FILE.".into())
+}
+
+impl Address {
+    /// Serves until Ctrl+C (or the system's request to end).
+    pub fn serve(self, state: AppState) -> Result<ExitCode, String> {
+        let runtime = tokio::runtime::Runtime::new().map_err(|error| format!("The server cannot start: {error}."))?;
+        runtime.block_on(async {
+            let listener = self.bind().await?;
+            let address = listener.local_addr().map_err(|error| format!("The server has no address: {error}."))?;
+            println!("Soft Ember is at http://{address} - stop it with Ctrl+C.");
+            let closing = state.clone();
+            let stop = async move {
+                asked_to_stop().await;
+                closing.ears.close();
+                closing.sessions.close();
+            };
+            axum::serve(listener, router(state.clone()))
+                .with_graceful_shutdown(stop)
+                .await
+                .map_err(|error| format!("The server failed: {error}."))?;
+            if tokio::time::timeout(PATIENCE, state.sessions.wait()).await.is_err() {
+                tracing::warn!("a listening session did not end in time");
+            }
+            Ok(ExitCode::SUCCESS)
+        })
+    }
+
+    async fn bind(&self) -> Result<TcpListener, String> {
+        let bind = |port| TcpListener::bind((Ipv4Addr::LOCALHOST, port));
+        if let Some(port) = self.port {
+            return bind(port)
+                .await
+                .map_err(|error| format!("Port {port} cannot be used: {error}. Choose another one, or leave --port out."));
+        }
+        for port in PORT..PORT + PORTS_TRIED {
+            if let Ok(listener) = bind(port).await {
+                return Ok(listener);
+            }
+        }
+        Err(format!("None of the ports {PORT} to {} is free. Choose one with --port.", PORT + PORTS_TRIED - 1))
+    }
+}
+
+async fn asked_to_stop() {
+    let interrupt = tokio::signal::ctrl_c();
+    #[cfg(unix)]
+    {
+        use tokio::signal::unix::{SignalKind, signal};
+        if let Ok(mut terminate) = signal(SignalKind::terminate()) {
+            tokio::select! {
+                _ = interrupt => {}
+                _ = terminate.recv() => {}
+            }
+            return;
+        }
+    }
+    // Without a way to be asked, it runs until it is killed.
+    if interrupt.await.is_err() {
+        std::future::pending::<()>().await;
+    }
+}

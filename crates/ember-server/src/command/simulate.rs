@@ -1,0 +1,51 @@
+//! `soft-ember simulate`: the simulated drum into a WAV file.
+
+use crate::sound::write_wav;
+use clap::{Args, ValueEnum};
+use ember_core::bench_drum::{BenchDrum, SAMPLE_RATE};
+use ember_core::damping::Placement;
+use ember_core::drum::DrumKind;
+use std::path::PathBuf;
+use std::process::ExitCode;
+
+#[derive(Args)]
+pub struct Simulate {
+    #[arg(long)]
+    drum: DrumName,
+    /// How many, 1 to 200
+    #[arg(long, default_value_t = 5, value_parser = clap::value_parser!(u16).range(1..=200))]
+    strikes: u16,
+    /// The same seed gives the same sound
+    #[arg(long, default_value_t = 1)]
+    seed: u64,
+    /// A device on it, device[:amount[:radius[:angle]]], for example gel-pad:0:0.85:180; may be given again
+    #[arg(long, value_name = "SPEC")]
+    device: Vec<String>,
+    /// 24-bit WAV, 48 kHz
+    #[arg(long, value_name = "FILE")]
+    out: PathBuf,
+}
+
+/// Usual drums, by name.
+#[derive(Clone, Copy, ValueEnum)]
+enum DrumName {
+    Snare,
+    Tom,
+    FloorTom,
+    Kick,
+}
+
+impl Simulate {
+    pub fn run(self) -> Result<ExitCode, String> {
+        let kind = match self.drum {
+            DrumName::Snare => DrumKind::Snare,
+            DrumName::Tom => DrumKind::Tom,
+            DrumName::FloorTom => DrumKind::FloorTom,
+            DrumName::Kick => DrumKind::Kick,
+        };
+        let placements = self.device.iter().map(|spec| Placement::parse(spec)).collect::<Result<Vec<_>, _>>().map_err(|e| e.to_string())?;
+        let drum = BenchDrum::new(&BenchDrum::usual(kind), &placements).map_err(|error| error.to_string())?;
+        write_wav(&self.out, &drum.play(usize::from(self.strikes), self.seed), SAMPLE_RATE)?;
+        Ok(ExitCode::SUCCESS)
+    }
+}
