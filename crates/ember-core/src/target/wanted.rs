@@ -159,7 +159,7 @@ pub fn assess(partials: &[Partial], profile: &DecayProfile, wanted: &Wanted) -> 
         );
     }
     off.sort_by(|a, b| b.steps.total_cmp(&a.steps));
-    let misfit = off.iter().map(|verdict| verdict.steps).sum();
+    let misfit = off.iter().fold(0.0, |sum, verdict| sum + verdict.steps);
     Assessment {
         body_length_s: body_length,
         ring_length_s: ring.map(|r| r.1),

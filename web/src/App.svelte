@@ -1,0 +1,56 @@
+<script lang="ts">
+  import { onMount } from 'svelte';
+  import BenchView from './bench/BenchView.svelte';
+  import DrumEditor from './kit/DrumEditor.svelte';
+  import KitStrip from './kit/KitStrip.svelte';
+  import ListenStage from './listening/ListenStage.svelte';
+  import { listening } from './listening/listen.svelte';
+  import ShelfView from './shelf/ShelfView.svelte';
+  import { app } from './shell/app.svelte';
+  import Header from './shell/Header.svelte';
+  import KeyHelp from './shell/KeyHelp.svelte';
+  import { dialogs, pressed } from './shell/keys';
+  import Notices from './shell/Notices.svelte';
+
+  let help: KeyHelp;
+  let editor: DrumEditor;
+
+  onMount(() => {
+    dialogs.help = () => help.open();
+    dialogs.addDrum = () => editor.open();
+    dialogs.editDrum = () => app.drum && editor.open(app.drum.drum);
+    void app.load();
+  });
+</script>
+
+<svelte:window onkeydown={pressed} />
+
+<a
+  class="btn btn-primary absolute top-2 left-2 z-50 -translate-y-20 focus:translate-y-0"
+  href="#bench"
+  onclick={(event) => {
+    event.preventDefault();
+    document.getElementById('bench')?.focus();
+  }}>To the bench</a
+>
+<div inert={listening.open}>
+  <Header />
+  {#if !app.reachable}
+    <p class="bg-error text-error-content px-4 py-3 text-lg font-semibold" role="alert">
+      Soft Ember does not answer. Start it again; this page goes on by itself. Nothing that was shown as heard is lost.
+    </p>
+  {/if}
+  <KitStrip />
+  <main id="bench" tabindex="-1" class="px-3 pb-24 outline-none sm:px-5">
+    {#if app.place === 'shelf'}
+      <ShelfView />
+    {:else}
+      <BenchView />
+    {/if}
+  </main>
+</div>
+<ListenStage />
+<Notices />
+<KeyHelp bind:this={help} />
+<DrumEditor bind:this={editor} />
+<div class="sr-only" role="status" aria-live="polite">{app.said}</div>

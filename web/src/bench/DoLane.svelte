@@ -1,0 +1,89 @@
+<script lang="ts">
+  import { app } from '../shell/app.svelte';
+  import Done from './Done.svelte';
+  import PlanCard from './PlanCard.svelte';
+
+  const tonight = $derived(app.kit?.tonight);
+  const bench = $derived(app.bench);
+  const plans = $derived(app.plans);
+  const reach = $derived.by(() => {
+    switch (plans?.reach) {
+      case 'nothing_needed':
+        return 'Nothing needed: leave it open.';
+      case 'nothing_to_use':
+        return 'Your shelf has nothing that may be used on this drum.';
+      case 'not_reached':
+        return 'Your shelf does not get all the way there. These come nearest:';
+      case 'reached':
+        return plans && plans.plans.length > 1 ? 'These get there, each in its own way:' : 'This gets there:';
+      default:
+        return '';
+    }
+  });
+</script>
+
+<section aria-labelledby="do-title" class="min-w-0">
+  <div class="mb-2 flex items-baseline gap-3">
+    <h2 id="do-title" class="text-2xl">Do</h2>
+    {#if plans && plans.searched > 0}<p class="soft">{plans.searched.toLocaleString()} treatments looked at</p>{/if}
+  </div>
+  {#if tonight}
+    <fieldset class="no-print mb-3 flex flex-wrap gap-x-5 gap-y-1">
+      <legend class="sr-only">Ruled out</legend>
+      <label class="flex items-center gap-2 py-1">
+        <input
+          type="checkbox"
+          class="toggle toggle-primary"
+          checked={tonight.clear_surface}
+          onchange={(event) => void app.setTonight({ clear_surface: event.currentTarget.checked })}
+        />Keep the surface clear
+      </label>
+      <label class="flex items-center gap-2 py-1">
+        <input
+          type="checkbox"
+          class="toggle toggle-primary"
+          checked={tonight.nothing_inside}
+          onchange={(event) => void app.setTonight({ nothing_inside: event.currentTarget.checked })}
+        />Nothing inside
+      </label>
+    </fieldset>
+  {/if}
+  {#if bench?.treatment}<Done {bench} treatment={bench.treatment} />{/if}
+  {#if !bench}
+    <div class="bg-base-200 h-72 rounded-box"></div>
+  {:else if !bench.open}
+    <p class="text-lg">Plans appear here once the open drum was heard.</p>
+  {:else if app.plansRefused}
+    <p class="text-lg" role="alert">{app.plansRefused}</p>
+  {:else if plans}
+    <div class={app.planning ? 'opacity-60' : ''} aria-busy={app.planning}>
+      {#if bench.treatment}
+        <details class="no-print">
+          <summary class="soft text-lg">{plans.plans.length > 0 ? 'Other plans from the open drum' : reach}</summary>
+          <div class="mt-3 grid gap-3">
+            {#each plans.plans as plan, index (index)}<PlanCard
+                {plan}
+                {index}
+                drum={bench.drum}
+                open={bench.open}
+                choosable={false}
+              />{/each}
+          </div>
+        </details>
+      {:else}
+        <p class="mb-2 text-lg">{reach}</p>
+        <div class="grid gap-3">
+          {#each plans.plans as plan, index (index)}
+            <PlanCard {plan} {index} drum={bench.drum} open={bench.open} choosable={plans.plans.length > 1} />
+          {/each}
+        </div>
+        {#if plans.reach === 'nothing_to_use'}
+          <button class="btn no-print" onclick={() => (app.place = 'shelf')}>Open the shelf <kbd>S</kbd></button>
+        {/if}
+      {/if}
+    </div>
+  {:else if app.planning}
+    <p class="soft text-lg">Looking through the shelf …</p>
+    <div class="bg-base-200 mt-2 h-72 rounded-box"></div>
+  {/if}
+</section>

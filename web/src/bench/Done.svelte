@@ -1,0 +1,71 @@
+<script lang="ts">
+  // What is on the drum, and expected beside found.
+  import CircleCheck from '@lucide/svelte/icons/circle-check';
+  import CircleX from '@lucide/svelte/icons/circle-x';
+  import type { Bench, CheckedFigure, TreatmentView } from '../api/types';
+  import { app } from '../shell/app.svelte';
+  import { decibels, hertz, percent, seconds, when } from '../shell/figures';
+  import DeviceList from './DeviceList.svelte';
+  import HeadPlan from './HeadPlan.svelte';
+
+  let { bench, treatment }: { bench: Bench; treatment: TreatmentView } = $props();
+
+  const NAMES: Record<CheckedFigure['figure'], { name: string; show: (value: number | null | undefined) => string }> = {
+    body_t60: { name: 'Body', show: seconds },
+    ring_t60: { name: 'Ring', show: seconds },
+    ring_share: { name: 'Overtones', show: percent },
+    body_pitch: { name: 'Body pitch', show: hertz },
+    attack_index: { name: 'Attack index', show: decibels },
+  };
+  const judged = $derived((bench.check ?? []).filter((row) => row.within != null));
+  const right = $derived(judged.filter((row) => row.within).length);
+</script>
+
+<article class="border-primary bg-base-200 mb-4 rounded-box border p-3" aria-labelledby="on-title">
+  <h3 id="on-title" class="text-xl">On the drum</h3>
+  <p class="soft text-sm">since {when(treatment.done_at)}</p>
+  <div class="mt-2 flex flex-wrap gap-4 sm:flex-nowrap">
+    <div
+      class={treatment.plan.devices.some((device) => device.patches.some((patch) => patch.side === 'lower'))
+        ? 'w-56 shrink-0'
+        : 'w-32 shrink-0'}
+    >
+      <HeadPlan drum={bench.drum} devices={treatment.plan.devices} />
+    </div>
+    <div class="min-w-0 grow"><DeviceList devices={treatment.plan.devices} /></div>
+  </div>
+  {#if bench.check}
+    <p class="mt-3 text-lg font-semibold">
+      {right === judged.length ? 'It did what was expected.' : `${right} of ${judged.length} figures came out as expected.`}
+    </p>
+    <div class="overflow-x-auto">
+      <table class="table-sm table">
+        <caption class="sr-only">Expected beside found</caption>
+        <thead>
+          <tr><th scope="col"></th><th scope="col">Open</th><th scope="col">Expected</th><th scope="col">Found</th></tr>
+        </thead>
+        <tbody>
+          {#each bench.check as row (row.figure)}
+            {@const { name, show } = NAMES[row.figure]}
+            <tr>
+              <th scope="row" class="font-normal">{name}</th>
+              <td class="soft">{show(row.open)}</td>
+              <td>
+                {show(row.expected)}
+                {#if row.range}<span class="soft block text-xs whitespace-nowrap">{show(row.range.low)} – {show(row.range.high)}</span>{/if}
+              </td>
+              <td class="font-semibold whitespace-nowrap">
+                {show(row.found)}
+                {#if row.within === true}<CircleCheck class="text-success inline size-5" aria-label="within what was expected" />
+                {:else if row.within === false}<CircleX class="text-warning inline size-5" aria-label="outside of what was expected" />{/if}
+              </td>
+            </tr>
+          {/each}
+        </tbody>
+      </table>
+    </div>
+  {:else}
+    <p class="mt-3 text-lg">Hit it again to see whether it did what was expected.</p>
+  {/if}
+  <button class="btn no-print mt-3" onclick={() => void app.takeOff(treatment.id)}>Take it off <kbd>O</kbd></button>
+</article>

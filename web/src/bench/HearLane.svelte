@@ -1,0 +1,90 @@
+<script lang="ts">
+  import Pencil from '@lucide/svelte/icons/pencil';
+  import type { TakeView } from '../api/types';
+  import FileDrop from '../listening/FileDrop.svelte';
+  import { KINDS } from '../kit/standing';
+  import { app } from '../shell/app.svelte';
+  import { counted, hertz, inches, percent, seconds } from '../shell/figures';
+  import { dialogs } from '../shell/keys';
+  import AllFigures from './AllFigures.svelte';
+  import EmberTrails from './EmberTrails.svelte';
+  import Figure from './Figure.svelte';
+  import Takes from './Takes.svelte';
+
+  const bench = $derived(app.bench);
+  /** The drum as it is now. */
+  const now = $derived(bench?.treatment ? bench.found : bench?.open);
+
+  /** Half the width within which the combined value lies nine times in ten. */
+  function doubt(take: TakeView, hz: number | null | undefined): number | null {
+    const partial = take.partials.find((each) => each.hz === hz);
+    return partial?.t60_sd_s == null ? null : 1.645 * partial.t60_sd_s;
+  }
+</script>
+
+<section aria-labelledby="hear-title" class="min-w-0">
+  <div class="mb-2 flex flex-wrap items-baseline gap-x-3">
+    <h2 id="hear-title" class="text-2xl">Hear</h2>
+    {#if bench}
+      <p class="soft">
+        {bench.drum.name}: {KINDS[bench.drum.kind].toLowerCase()}, {inches(bench.drum.diameter_in)} × {inches(bench.drum.depth_in)}
+      </p>
+      <button class="btn btn-ghost btn-sm no-print" onclick={() => dialogs.editDrum()} aria-label="Edit the drum">
+        <Pencil class="size-4" aria-hidden="true" /><kbd>E</kbd>
+      </button>
+    {/if}
+  </div>
+  {#if bench}
+    {#if now}
+      {@const profile = now.summary.profile}
+      <dl class="mb-3 grid grid-cols-3 gap-2">
+        <Figure
+          name="Body"
+          value={seconds(profile.body_t60_s)}
+          doubt={doubt(now, profile.body_hz)}
+          note={`falls 60 dB, at ${hertz(profile.body_hz)}`}
+        />
+        <Figure
+          name="Ring"
+          value={seconds(profile.ring_t60_s)}
+          doubt={doubt(now, profile.ring_hz)}
+          note={`falls 60 dB, at ${hertz(profile.ring_hz)}`}
+        />
+        <Figure
+          name="Overtones"
+          value={percent(profile.ring_share)}
+          doubt={now.summary.spread.ring_share}
+          as="percent"
+          note="of what sounds on"
+        />
+      </dl>
+      <p class="soft mb-3">
+        {bench.treatment ? 'With what is on it now' : 'Nothing on it'}: {counted(now.summary.strikes_used, 'strike')}{now.summary
+          .strikes_rejected > 0
+          ? `, ${now.summary.strikes_rejected} left out`
+          : ''}{now.source === 'simulated' ? ', simulated drum' : ''}. The ± holds nine times in ten.
+      </p>
+    {/if}
+    {#if bench.open ?? bench.found}
+      <EmberTrails {bench} plan={app.plan} />
+      <div class="mt-3"><AllFigures {bench} /></div>
+    {:else}
+      <div
+        class="rounded-box flex min-h-56 flex-col items-center justify-center gap-2 p-6 text-center"
+        style="background: var(--bed); color: var(--bed-text)"
+      >
+        <svg width="180" height="64" viewBox="0 0 180 64" aria-hidden="true">
+          {#each [180, 120, 70] as length, i (length)}
+            <rect y={8 + 20 * i} width={length} height="10" rx="2" fill="none" stroke="var(--bed-line)" stroke-dasharray="5 4" />
+          {/each}
+        </svg>
+        <p class="text-lg">Not heard yet. Each partial of the drum will glow here for as long as it sounds.</p>
+      </div>
+    {/if}
+    <FileDrop />
+    <Takes {bench} />
+  {:else if app.drumId !== undefined}
+    <div class="bg-base-200 h-24 rounded-box"></div>
+    <div class="rounded-box mt-3 h-72" style="background: var(--bed)"></div>
+  {/if}
+</section>

@@ -1,0 +1,60 @@
+<script lang="ts">
+  import type { KeptDrum, PlanView, TakeView } from '../api/types';
+  import { app } from '../shell/app.svelte';
+  import { cents, decibels, effort } from '../shell/figures';
+  import DeviceList from './DeviceList.svelte';
+  import FromTo from './FromTo.svelte';
+  import HeadPlan from './HeadPlan.svelte';
+
+  interface Props {
+    plan: PlanView;
+    index: number;
+    drum: KeptDrum;
+    open: TakeView;
+    /** Whether there is another plan to choose. */
+    choosable: boolean;
+  }
+  let { plan, index, drum, open, choosable }: Props = $props();
+
+  const shown = $derived(!choosable || app.planShown === index);
+  const before = $derived(open.summary.profile);
+  const expected = $derived(plan.expected);
+</script>
+
+<article class="rounded-box border p-3 {shown && choosable ? 'border-primary' : 'border-base-300'}">
+  <label class="flex cursor-pointer items-center gap-3">
+    {#if choosable}
+      <input type="radio" class="radio radio-primary no-print" name="plan" value={index} bind:group={app.planShown} />
+    {/if}
+    <h3 class="text-xl">{plan.title}</h3>
+  </label>
+  <div class="mt-2 flex flex-wrap gap-x-4 gap-y-3 sm:flex-nowrap">
+    <div class={plan.devices.some((device) => device.patches.some((patch) => patch.side === 'lower')) ? 'w-56 shrink-0' : 'w-32 shrink-0'}>
+      <HeadPlan {drum} devices={plan.devices} />
+    </div>
+    <div class="min-w-0 grow">
+      <DeviceList devices={plan.devices} />
+      <dl class="mt-2 grid gap-1">
+        <FromTo name="Ring" from={before.ring_t60_s} to={expected.profile.ring_t60_s} range={expected.ring_t60_s} />
+        <FromTo name="Body" from={before.body_t60_s} to={expected.profile.body_t60_s} range={expected.body_t60_s} />
+      </dl>
+    </div>
+  </div>
+  <p class="soft mt-2 text-sm">
+    Costs: attack {decibels(-expected.attack_lost_db)}, pitch {cents(expected.pitch_cents)}, about {effort(plan.seconds)} to put on.
+  </p>
+  {#if shown}
+    <p class="mt-1">{plan.why}</p>
+    <details class="mt-1">
+      <summary class="soft">How to put it on</summary>
+      {#each [...new Map(plan.devices.map((device) => [device.name, device])).values()] as device (device.name)}
+        <h4 class="mt-2 font-semibold first-letter:uppercase">{device.name}</h4>
+        <ol class="list-decimal pl-5">
+          {#each device.steps as step (step)}<li>{step}</li>{/each}
+        </ol>
+        <p class="soft">{device.cost}</p>
+      {/each}
+    </details>
+    <button class="btn btn-secondary no-print mt-3 w-full text-lg" onclick={() => void app.putOn(plan)}>It is on <kbd>D</kbd></button>
+  {/if}
+</article>

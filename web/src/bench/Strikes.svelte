@@ -1,0 +1,40 @@
+<script lang="ts">
+  // The strikes of a take: listen to them, leave them out, take them back in.
+  import Play from '@lucide/svelte/icons/play';
+  import { api, soundOf } from '../api/client';
+  import type { TakeView } from '../api/types';
+  import { app } from '../shell/app.svelte';
+  import { seconds } from '../shell/figures';
+
+  let { takeId }: { takeId: number } = $props();
+
+  let take = $state.raw<TakeView>();
+  let player: HTMLAudioElement;
+
+  $effect(() => {
+    // The bench is read again whenever a strike changes; so is this.
+    if (app.bench) void app.attempt(async () => (take = await api.take(takeId)));
+  });
+
+  function play(strike: number) {
+    player.src = soundOf(strike);
+    player.play().catch(() => app.notice('This browser cannot play the strike’s sound.', undefined, 'problem'));
+  }
+</script>
+
+<audio bind:this={player} class="hidden"></audio>
+<ol class="my-2 grid gap-1">
+  {#each take?.strikes ?? [] as strike, index (strike.id)}
+    <li class="flex flex-wrap items-center gap-x-3 {strike.dropped ? 'soft line-through' : ''}">
+      <button class="btn btn-sm btn-square" aria-label="Play strike {index + 1}" onclick={() => play(strike.id)}>
+        <Play class="size-4" aria-hidden="true" />
+      </button>
+      <span>Strike {index + 1}: body {seconds(strike.profile.body_t60_s)}, ring {seconds(strike.profile.ring_t60_s)}</span>
+      <span class="soft text-sm">peak {strike.peak_dbfs.toFixed(1).replace('-', '−')} dBFS</span>
+      {#each strike.advice as sentence (sentence)}<span class="text-warning basis-full text-sm">Left out: {sentence}</span>{/each}
+      <button class="btn btn-sm btn-ghost ml-auto" onclick={() => void app.setDropped(strike.id, !strike.dropped)}>
+        {strike.dropped ? 'Take it back in' : 'Leave it out'}
+      </button>
+    </li>
+  {/each}
+</ol>

@@ -1,0 +1,58 @@
+<script lang="ts">
+  import type { Bench, TakeRow } from '../api/types';
+  import { api } from '../api/client';
+  import { app } from '../shell/app.svelte';
+  import { counted, seconds, when } from '../shell/figures';
+  import Strikes from './Strikes.svelte';
+
+  let { bench }: { bench: Bench } = $props();
+
+  const FROM = { microphone: 'microphone', file: 'file', simulated: 'simulated drum' };
+  let removing = $state<number>();
+
+  function condition(row: TakeRow): string {
+    if (row.treatment_id == null) return 'open';
+    return row.treatment_id === bench.treatment?.id ? 'as it is now' : 'earlier treatment';
+  }
+
+  async function remove(id: number) {
+    removing = undefined;
+    await app.attempt(async () => {
+      await api.removeTake(id);
+      app.notice('The take was removed.');
+      await app.refresh();
+    });
+  }
+</script>
+
+{#if bench.takes.length > 0}
+  <details class="no-print mt-2">
+    <summary class="soft">Takes ({bench.takes.length})</summary>
+    <ul class="mt-2 grid gap-2">
+      {#each bench.takes as row (row.id)}
+        <li class="border-base-300 rounded-box border px-3 py-2">
+          <details>
+            <summary>
+              <span class="font-semibold">{when(row.begun_at)}</span>, {condition(row)}, {FROM[row.source]}{row.source_name
+                ? ` “${row.source_name}”`
+                : ''}:
+              {counted(row.strikes_used, 'strike')}{row.strikes_rejected > 0 ? `, ${row.strikes_rejected} left out` : ''}; body {seconds(
+                row.profile.body_t60_s,
+              )}, ring {seconds(row.profile.ring_t60_s)}
+            </summary>
+            <Strikes takeId={row.id} />
+            {#if row.in_use}
+              <p class="soft text-sm">A treatment started from this take, so it stays.</p>
+            {:else if removing === row.id}
+              <p class="my-2">This removes the take with the sound of its strikes. It cannot be undone.</p>
+              <button class="btn btn-sm btn-error" onclick={() => void remove(row.id)}>Remove for good</button>
+              <button class="btn btn-sm btn-ghost" onclick={() => (removing = undefined)}>Keep it</button>
+            {:else}
+              <button class="btn btn-sm btn-ghost text-error" onclick={() => (removing = row.id)}>Remove the take …</button>
+            {/if}
+          </details>
+        </li>
+      {/each}
+    </ul>
+  </details>
+{/if}

@@ -1,0 +1,67 @@
+<script lang="ts">
+  import { app } from '../shell/app.svelte';
+  import { percent, seconds } from '../shell/figures';
+  import Tempo from './Tempo.svelte';
+  import Wish from './Wish.svelte';
+
+  const tonight = $derived(app.kit?.tonight);
+  const bench = $derived(app.bench);
+  const wanted = $derived(bench?.wanted);
+  /** The drum as it is now. */
+  const now = $derived(bench?.treatment ? bench.found?.assessment : bench?.open?.assessment);
+  const genre = $derived(app.genres.find((each) => each.code === tonight?.genre));
+</script>
+
+<section aria-labelledby="want-title">
+  <h2 id="want-title" class="mb-2 text-2xl">Want</h2>
+  {#if tonight}
+    <div class="mb-3 grid gap-2 sm:grid-cols-2 lg:grid-cols-1">
+      <label class="grid gap-1">
+        <span class="soft">Tonight’s genre</span>
+        <select
+          class="select w-full text-lg"
+          value={tonight.genre}
+          onchange={(event) => {
+            const chosen = app.genres.find((each) => each.code === event.currentTarget.value);
+            if (chosen) void app.setTonight({ genre: chosen.code, bpm: chosen.usual_bpm });
+          }}
+        >
+          {#each app.genres as each (each.code)}<option value={each.code}>{each.name}</option>{/each}
+        </select>
+      </label>
+      <Tempo bpm={tonight.bpm} />
+    </div>
+  {/if}
+  {#if wanted}
+    <dl class="grid gap-2">
+      <Wish
+        name={now?.ring_length_hz ? `Ring at ${Math.round(now.ring_length_hz)} Hz, heard for` : 'Ring, heard for'}
+        is={now?.ring_length_s}
+        show={seconds}
+        most={wanted.ring_length_most_s}
+      />
+      <Wish
+        name="Body, heard for"
+        is={now?.body_length_s}
+        show={seconds}
+        least={wanted.body_length_least_s}
+        most={wanted.body_length_most_s}
+      />
+      <Wish name="Overtones in the tail" is={now?.ring_share} show={percent} most={wanted.ring_share_most} />
+    </dl>
+    {#if now && now.off.length > 0}
+      <ul class="mt-3 grid gap-1 text-lg" aria-label="What is off">
+        {#each now.off as verdict (verdict.aspect)}<li>{verdict.sentence}</li>{/each}
+      </ul>
+    {:else if now?.fits}
+      <p class="text-success mt-3 text-lg font-semibold">It fits.</p>
+    {/if}
+    <details class="mt-3">
+      <summary class="soft">How the wish comes about</summary>
+      <ul class="mt-2 grid list-disc gap-1 pl-5">
+        {#each wanted.because.filter((sentence) => sentence !== genre?.reason) as sentence (sentence)}<li>{sentence}</li>{/each}
+      </ul>
+      {#if genre}<p class="soft mt-2">{genre.reason}</p>{/if}
+    </details>
+  {/if}
+</section>

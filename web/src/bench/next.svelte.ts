@@ -1,0 +1,84 @@
+// What to do next with the drum on the bench: one step, said large, done by one key or pedal.
+import { listening, STRIKES } from '../listening/listen.svelte';
+import { app } from '../shell/app.svelte';
+import { counted } from '../shell/figures';
+
+export interface Step {
+  /** What the drummer does. */
+  text: string;
+  /** What Soft Ember does about it. */
+  detail: string;
+  /** Name of the button; none where there is nothing to press. */
+  action?: string;
+  run: () => void;
+}
+
+const nothing = () => {};
+
+class Next {
+  /** How "listen" listens: what was used last. */
+  get hearing() {
+    return listening.hearing;
+  }
+
+  get step(): Step {
+    const { bench, drum, plans } = app;
+    if (!app.kit) return { text: 'One moment.', detail: 'Reading the kit.', run: nothing };
+    if (!drum) return { text: 'Add your first drum.', detail: 'Its kind and size are enough to begin.', run: nothing };
+    if (!bench) return { text: drum.drum.name, detail: 'Reading what is known about it.', run: nothing };
+    const listen = () => void listening.begin(drum.drum.id, listening.hearing);
+    if (bench.treatment && !bench.found) {
+      return {
+        text: `Hit the ${drum.drum.name} ${STRIKES} times again.`,
+        detail: 'Same spot, same strength: then you see whether it did what was expected.',
+        action: 'Listen',
+        run: listen,
+      };
+    }
+    if (bench.treatment) return this.#onward(bench.found?.assessment.fits ? 'It fits now.' : 'Checked.');
+    if (!bench.open) {
+      return {
+        text: `Hit the ${drum.drum.name} ${STRIKES} times.`,
+        detail: 'Nothing on it yet. Let each strike ring out; it counts by itself.',
+        action: 'Listen',
+        run: listen,
+      };
+    }
+    if (app.planning && !plans) return { text: 'Looking through the shelf.', detail: 'Trying every device in every place.', run: nothing };
+    if (plans?.reach === 'nothing_needed') return this.#onward('It fits as it is.');
+    const plan = app.plan;
+    if (plan) {
+      const what = plan.devices.map((device) => device.name).join(' and ');
+      return {
+        text: `Put on: ${what}.`,
+        detail: `As drawn under Do${(plans?.plans.length ?? 0) > 1 ? ', or choose another plan' : ''}. Then say so.`,
+        action: 'It is on',
+        run: () => void app.putOn(plan),
+      };
+    }
+    return {
+      text: 'Nothing on the shelf helps here.',
+      detail: app.plansRefused ?? 'Put what you own on the shelf, or loosen what is ruled out.',
+      action: 'Open the shelf',
+      run: () => (app.place = 'shelf'),
+    };
+  }
+
+  /** On to the next drum that still needs something. */
+  #onward(said: string): Step {
+    const drums = app.kit?.drums ?? [];
+    const at = drums.findIndex((state) => state.drum.id === app.drumId);
+    const after = [...drums.slice(at + 1), ...drums.slice(0, at)];
+    const open = after.filter((state) => state.standing !== 'fits');
+    const following = open[0];
+    if (!following) return { text: `${said} The whole kit fits tonight.`, detail: 'Play.', run: nothing };
+    return {
+      text: `${said} Next: ${following.drum.name}.`,
+      detail: `${counted(open.length, 'drum')} of the kit ${open.length === 1 ? 'does' : 'do'} not fit yet.`,
+      action: `To the ${following.drum.name}`,
+      run: () => void app.choose(following.drum.id),
+    };
+  }
+}
+
+export const next = new Next();

@@ -1,0 +1,90 @@
+// What the ember trails show: the partials that are heard, measured, expected and found lying under one another.
+import type { Bench, Partial, PlanView, Range, Wanted } from '../api/types';
+
+export type Layer = 'open' | 'expected' | 'found';
+
+/** One bar: a partial as it decays. */
+export interface Trail {
+  layer: Layer;
+  levelDb: number;
+  t60: number;
+  /** How long it is heard under the band, s. */
+  heard: number;
+  /** Bounds of `heard` that hold nine times in ten. */
+  doubt: { low: number; high: number } | undefined;
+}
+
+export interface Row {
+  hz: number;
+  mode: string | undefined;
+  part: 'body' | 'ring' | undefined;
+  trails: Trail[];
+}
+
+/** Mass on a head lowers its partials, by up to about this much (logarithm of the ratio). */
+const SAME = 0.12;
+/** Ninety per cent of a normal distribution lie within this many standard deviations. */
+const NINETY = 1.645;
+
+/** How long a partial is heard before the band covers it, s. */
+export function heardFor(levelDb: number, t60: number, coveredDb: number): number {
+  return Math.max(0, ((levelDb + coveredDb) / 60) * t60);
+}
+
+/** For each of `from`, its counterpart among `to`: the nearest in pitch first, each one once. */
+function matched(from: Partial[], to: Partial[]): Map<Partial, Partial> {
+  const pairs = from.flatMap((a) => to.map((b) => ({ a, b, distance: Math.abs(Math.log(b.hz / a.hz)) })));
+  const found = new Map<Partial, Partial>();
+  const taken = new Set<Partial>();
+  for (const { a, b } of pairs.filter((pair) => pair.distance < SAME).sort((x, y) => x.distance - y.distance)) {
+    if (found.has(a) || taken.has(b)) continue;
+    found.set(a, b);
+    taken.add(b);
+  }
+  return found;
+}
+
+function trail(layer: Layer, partial: Partial, wanted: Wanted, range?: Range | null): Trail | undefined {
+  const t60 = partial.t60_s;
+  if (t60 == null) return undefined;
+  const heard = (t: number) => heardFor(partial.level_db, t, wanted.covered_db);
+  const sd = partial.t60_sd_s;
+  const bounds = range ?? (layer !== 'expected' && sd != null ? { low: t60 - NINETY * sd, high: t60 + NINETY * sd } : undefined);
+  return {
+    layer,
+    levelDb: partial.level_db,
+    t60,
+    heard: heard(t60),
+    doubt: bounds && { low: heard(Math.max(0, bounds.low)), high: heard(bounds.high) },
+  };
+}
+
+/** Rows low to high for what is on the bench; `plan` adds what it should do. */
+export function rows(bench: Bench, plan: PlanView | undefined): Row[] {
+  const { open, found, wanted } = bench;
+  const base = open ?? found;
+  if (!base) return [];
+  const { body_hz, ring_hz } = base.summary.profile;
+  const expected = bench.treatment?.plan.expected ?? plan?.expected;
+  const shoulds = matched(base.partials, expected?.partials ?? []);
+  const founds = matched(base.partials, found?.partials ?? []);
+  return base.partials
+    .map((partial): Row => {
+      const part = partial.hz === body_hz ? 'body' : partial.hz === ring_hz ? 'ring' : undefined;
+      const before = open && trail('open', partial, wanted);
+      const should = shoulds.get(partial);
+      const is = founds.get(partial);
+      const range =
+        part === 'body' ? expected?.body_t60_s : part === 'ring' && should?.hz === expected?.profile.ring_hz ? expected?.ring_t60_s : null;
+      const trails = [before, should && trail('expected', should, wanted, range), is && trail('found', is, wanted)];
+      return { hz: partial.hz, mode: partial.mode ?? undefined, part, trails: trails.filter((each) => each != null) };
+    })
+    .filter((row) => row.trails.some((each) => each.heard > 0));
+}
+
+/** The rows that are heard longest, at most `count`, still low to high; body and ring among them. */
+export function loudest(all: Row[], count: number): Row[] {
+  const weight = (row: Row) => (row.part ? Infinity : Math.max(...row.trails.map((each) => each.heard)));
+  const kept = new Set([...all].sort((a, b) => weight(b) - weight(a)).slice(0, count));
+  return all.filter((row) => kept.has(row));
+}

@@ -1,0 +1,47 @@
+<script lang="ts">
+  import Plus from '@lucide/svelte/icons/plus';
+  import { app } from '../shell/app.svelte';
+  import { dialogs } from '../shell/keys';
+  import DrumBadge from './DrumBadge.svelte';
+  import { STANDINGS } from './standing';
+
+  const drums = $derived(app.kit?.drums ?? []);
+  const largest = $derived(Math.max(...drums.map((state) => state.drum.diameter_in), 1));
+</script>
+
+<nav class="no-print flex gap-2 overflow-x-auto px-3 py-2 sm:px-5" aria-label="Kit, in playing order">
+  {#each drums as state, index (state.drum.id)}
+    {@const chosen = state.drum.id === app.drumId}
+    <button
+      class="flex min-w-44 flex-1 items-center gap-3 rounded-box border px-3 py-2 text-left
+        {chosen ? 'bg-base-200 border-primary' : 'border-base-300 hover:border-neutral'}"
+      aria-current={chosen ? 'true' : undefined}
+      aria-label="{state.drum.name}: {STANDINGS[state.standing]}. {state.headline}. {state.treatment ? `On it: ${state.treatment}.` : ''}"
+      onclick={() => {
+        app.place = 'bench';
+        void app.choose(state.drum.id);
+      }}
+    >
+      <DrumBadge {state} {largest} />
+      <span class="min-w-0 grow">
+        <span class="flex items-baseline gap-2">
+          <span class="display truncate text-lg">{state.drum.name}</span>
+          {#if index < 9}<kbd class="ml-auto hidden sm:inline">{index + 1}</kbd>{/if}
+        </span>
+        <span class="soft block truncate text-sm">{state.headline}</span>
+        {#if state.treatment}<span class="block truncate text-sm">On it: {state.treatment}</span>{/if}
+      </span>
+    </button>
+  {/each}
+  {#if app.kit}
+    <button
+      class="btn btn-ghost border-base-300 h-auto min-h-14 {drums.length === 0 ? 'grow text-lg' : 'btn-square w-14 shrink-0'}"
+      onclick={() => dialogs.addDrum()}
+      aria-label="Add a drum"
+    >
+      <Plus class="size-6" aria-hidden="true" />{#if drums.length === 0}Add your first drum{/if}
+    </button>
+  {:else}
+    <div class="bg-base-200 h-16 grow rounded-box"></div>
+  {/if}
+</nav>

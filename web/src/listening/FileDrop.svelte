@@ -1,0 +1,84 @@
+<script lang="ts">
+  import FileAudio from '@lucide/svelte/icons/file-audio';
+  import { onMount } from 'svelte';
+  import { api } from '../api/client';
+  import { app } from '../shell/app.svelte';
+  import { counted } from '../shell/figures';
+  import { dialogs } from '../shell/keys';
+
+  let input: HTMLInputElement;
+  let over = $state(false);
+  let name = $state('');
+  /** Share sent, 0 to 1; from 1 on it is measured. None while no file is on its way. */
+  let sent = $state<number>();
+  let refused = $state('');
+  let calledOff: AbortController | undefined;
+
+  onMount(() => {
+    dialogs.file = () => input.click();
+  });
+
+  async function take(file: File | undefined) {
+    const drum = app.drumId;
+    if (!file || drum === undefined || sent !== undefined) return;
+    ({ name } = file);
+    refused = '';
+    sent = 0;
+    calledOff = new AbortController();
+    try {
+      const { take, notes } = await api.upload(drum, file, (share) => (sent = share), calledOff.signal);
+      const { strikes_used, strikes_rejected } = take.summary;
+      const heard = `${name}: ${counted(strikes_used, 'good strike')}${strikes_rejected > 0 ? `, ${strikes_rejected} left out` : ''}.`;
+      app.notice([heard, ...notes].join(' '), undefined, strikes_used > 0 ? 'plain' : 'problem');
+      if (strikes_used === 0) refused = [...new Set(take.strikes.flatMap((strike) => strike.advice))].join(' ');
+      await app.refresh();
+    } catch (error) {
+      const off = error instanceof DOMException && error.name === 'AbortError';
+      refused = off ? '' : error instanceof Error ? error.message : String(error);
+    } finally {
+      sent = undefined;
+      input.value = '';
+    }
+  }
+</script>
+
+<div
+  class="no-print rounded-box mt-3 border border-dashed px-3 py-2 {over ? 'border-primary bg-base-200' : 'border-base-300'}"
+  role="group"
+  aria-label="Sound file"
+  ondragover={(event) => {
+    event.preventDefault();
+    over = true;
+  }}
+  ondragleave={() => (over = false)}
+  ondrop={(event) => {
+    event.preventDefault();
+    over = false;
+    void take(event.dataTransfer?.files[0]);
+  }}
+>
+  <input
+    bind:this={input}
+    type="file"
+    class="hidden"
+    accept="audio/*,.wav,.flac,.aif,.aiff,.ogg,.mp3"
+    tabindex="-1"
+    aria-label="Sound file"
+    onchange={() => void take(input.files?.[0])}
+  />
+  {#if sent === undefined}
+    <div class="flex flex-wrap items-center gap-x-3 gap-y-1">
+      <button class="btn btn-sm" onclick={() => input.click()}
+        ><FileAudio class="size-4" aria-hidden="true" />Take a sound file <kbd>F</kbd></button
+      >
+      <span class="soft text-sm">or drop one here: WAV, FLAC, AIFF, Ogg, MP3; up to 100 MB and 20 minutes</span>
+    </div>
+  {:else}
+    <div class="flex items-center gap-3">
+      <span class="truncate">{sent < 1 ? `Reading ${name}` : `Measuring ${name}`}</span>
+      <progress class="progress progress-primary grow" value={sent < 1 ? sent : undefined} aria-label="Progress"></progress>
+      <button class="btn btn-sm" onclick={() => calledOff?.abort()}>Stop</button>
+    </div>
+  {/if}
+  {#if refused}<p class="text-error mt-1" role="alert">{name}: {refused}</p>{/if}
+</div>

@@ -1,0 +1,108 @@
+<script lang="ts">
+  // Full screen while it listens, for someone two metres away with sticks in both hands.
+  import { app } from '../shell/app.svelte';
+  import { seconds } from '../shell/figures';
+  import { listening, STRIKES } from './listen.svelte';
+
+  const QUIETEST = -70;
+  /** Levels (5 ms RMS) in which strikes measure well, dBFS. */
+  const GOOD = { low: -40, high: -6 };
+
+  let panel = $state<HTMLElement>();
+  const name = $derived(app.drum?.drum.name ?? 'drum');
+  const share = (db: number) => `${100 * Math.max(0, Math.min(1, 1 - db / QUIETEST))}%`;
+  const verdict = $derived.by(() => {
+    const { last } = listening;
+    if (!last) return undefined;
+    const [sentence] = last.advice;
+    return sentence ?? `Good. Body ${seconds(last.profile.body_t60_s)}, ring ${seconds(last.profile.ring_t60_s)}.`;
+  });
+  const asks = $derived.by(() => {
+    switch (listening.stage) {
+      case 'opening':
+        return listening.hearing === 'microphone' ? 'Allow the microphone …' : 'The simulated drum sits down …';
+      case 'ending':
+        return 'Working on the last strike …';
+      default:
+        if (listening.ringing) return 'Let it ring out …';
+        return listening.hearing === 'simulated' ? `The simulated ${name} plays.` : `Hit the ${name}.`;
+    }
+  });
+
+  $effect(() => {
+    if (listening.open) panel?.focus();
+  });
+</script>
+
+{#if listening.open}
+  <div
+    bind:this={panel}
+    tabindex="-1"
+    class="fixed inset-0 z-30 flex flex-col overflow-auto p-5 outline-none sm:p-10"
+    style="background: var(--bed); color: var(--chalk)"
+    role="dialog"
+    aria-modal="true"
+    aria-labelledby="stage-title"
+  >
+    {#if listening.stage === 'failed' || listening.stage === 'busy'}
+      <div class="m-auto max-w-3xl text-center">
+        <h2 id="stage-title" class="mb-5 text-4xl sm:text-5xl">{listening.stage === 'busy' ? 'Listening elsewhere' : 'Not listening'}</h2>
+        <p class="mb-8 text-2xl" role="alert">{listening.problem}</p>
+        {#if listening.good > 0}<p class="mb-8 text-xl">Kept: {listening.good} of {STRIKES} good strikes.</p>{/if}
+        <div class="flex flex-wrap justify-center gap-3">
+          {#if listening.stage === 'busy'}
+            <button class="btn btn-primary btn-lg" onclick={() => listening.takeOver()}>Listen here instead</button>
+          {:else}
+            <button class="btn btn-primary btn-lg" onclick={() => listening.again()}>Try again</button>
+          {/if}
+          <button class="btn btn-lg" onclick={() => listening.close()}>Back to the bench <kbd>Esc</kbd></button>
+        </div>
+      </div>
+    {:else}
+      <div class="flex items-start gap-4">
+        <h2 id="stage-title" class="grow text-3xl leading-tight sm:text-6xl">{asks}</h2>
+        <button class="btn btn-lg" onclick={() => listening.stop()}>Stop <kbd>Esc</kbd></button>
+      </div>
+      <div class="my-auto grid items-center gap-x-12 gap-y-2 py-4 lg:grid-cols-[auto_1fr]">
+        <p class="display leading-none whitespace-nowrap" aria-label="{listening.good} of {STRIKES} good strikes">
+          <span class="text-[min(40vw,46vh)]" style="color: var(--ember-1)">{listening.good}</span><span
+            class="text-[min(12vw,14vh)] opacity-70"
+          >
+            of {STRIKES}</span
+          >
+        </p>
+        <div>
+          {#if verdict}
+            <p class="text-2xl leading-snug sm:text-4xl {listening.last?.advice.length ? 'font-semibold' : ''}">
+              {listening.last?.advice.length ? 'Again, please. ' : ''}{verdict}
+            </p>
+          {:else}
+            <p class="text-2xl leading-snug opacity-80 sm:text-4xl">Same spot, same strength. Let each strike ring out before the next.</p>
+          {/if}
+          {#if listening.rejected > 0}<p class="mt-3 text-xl opacity-80">{listening.rejected} left out so far.</p>{/if}
+          {#each listening.warnings as warning (warning)}<p class="mt-3 text-xl" style="color: var(--ember-1)">{warning}</p>{/each}
+        </div>
+      </div>
+      <div aria-hidden="true">
+        <div class="relative h-10 overflow-hidden rounded" style="background: var(--ember-6)">
+          <div
+            class="h-full"
+            style="width: {share(
+              listening.levelDbfs,
+            )}; background: linear-gradient(to right, var(--ember-5), var(--ember-3) 60vw, var(--ember-1) 90vw)"
+          ></div>
+          <div
+            class="absolute inset-y-0 border-x-2"
+            style="left: {share(GOOD.low)}; right: calc(100% - {share(GOOD.high)}); border-color: var(--chalk)"
+          ></div>
+        </div>
+        <p class="mt-2 flex justify-between text-lg opacity-80">
+          <span>Input level: strikes should end up between the chalk lines</span>
+          <span>{listening.levelDbfs <= QUIETEST ? 'silence' : `${Math.round(listening.levelDbfs).toString().replace('-', '−')} dBFS`}</span
+          >
+        </p>
+      </div>
+      <p class="mt-3 text-base opacity-80">Drums are loud at the ear: protect your hearing and rest between takes.</p>
+    {/if}
+  </div>
+{/if}

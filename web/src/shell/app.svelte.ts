@@ -1,0 +1,226 @@
+// What the page knows and does. One instance; screens read its fields and call its actions.
+import { api, Refusal, Unreachable } from '../api/client';
+import type { Bench, DrumState, Genre, Kit, Plans, PlanView, ShelfDevice, Tonight } from '../api/types';
+
+/** A message at the foot of the page, perhaps with a way back. */
+export interface Notice {
+  id: number;
+  tone: 'plain' | 'problem';
+  text: string;
+  undo?: (() => Promise<unknown>) | undefined;
+}
+
+export type Place = 'bench' | 'shelf';
+
+const NOTICE_MS = 9000;
+const RETRY_MS = 2000;
+
+class App {
+  place = $state<Place>('bench');
+  kit = $state.raw<Kit>();
+  genres = $state.raw<Genre[]>([]);
+  shelf = $state.raw<ShelfDevice[]>([]);
+  drumId = $state<number>();
+  bench = $state.raw<Bench>();
+  plans = $state.raw<Plans>();
+  /** Why there are no plans. */
+  plansRefused = $state<string>();
+  planning = $state(false);
+  /** Index of the plan whose expected trails are shown. */
+  planShown = $state(0);
+  reachable = $state(true);
+  notices = $state.raw<Notice[]>([]);
+  /** What the screen reader is told. */
+  said = $state('');
+
+  #nextNotice = 1;
+  #benchAsked = 0;
+  #plansAsked = 0;
+
+  get drum(): DrumState | undefined {
+    return this.kit?.drums.find((state) => state.drum.id === this.drumId);
+  }
+
+  get plan(): PlanView | undefined {
+    return this.plans?.plans[this.planShown];
+  }
+
+  /** Reads everything anew; also how the page begins. */
+  async load(): Promise<void> {
+    await this.attempt(async () => {
+      const [kit, genres, shelf] = await Promise.all([api.kit(), api.genres(), api.shelf()]);
+      this.kit = kit;
+      this.genres = genres;
+      this.shelf = shelf;
+      const known = kit.drums.some((state) => state.drum.id === this.drumId);
+      await this.choose(known ? this.drumId : kit.drums[0]?.drum.id);
+    });
+  }
+
+  /** Brings a drum onto the bench. */
+  async choose(id: number | undefined): Promise<void> {
+    if (id !== this.drumId) {
+      this.bench = undefined;
+      this.#forgetPlans();
+    }
+    this.drumId = id;
+    if (id === undefined) this.bench = undefined;
+    else await this.refresh();
+  }
+
+  /** Reads the bench and the kit again, then the plans. */
+  async refresh(): Promise<void> {
+    const id = this.drumId;
+    const asked = ++this.#benchAsked;
+    await this.attempt(async () => {
+      const [kit, bench] = await Promise.all([api.kit(), id === undefined ? undefined : api.bench(id)]);
+      // A later question was asked in the meantime: its answer counts.
+      if (asked !== this.#benchAsked) return;
+      this.kit = kit;
+      this.bench = bench;
+      await this.replan();
+    });
+  }
+
+  /** Asks for plans where there is something to plan. */
+  async replan(): Promise<void> {
+    const bench = this.bench;
+    const asked = ++this.#plansAsked;
+    if (!bench?.open) return this.#forgetPlans();
+    this.planning = true;
+    try {
+      const plans = await api.plans(bench.drum.id);
+      if (asked !== this.#plansAsked) return;
+      this.plans = plans;
+      this.plansRefused = undefined;
+      if (this.planShown >= plans.plans.length) this.planShown = 0;
+    } catch (error) {
+      if (asked !== this.#plansAsked) return;
+      if (!(error instanceof Refusal)) throw error;
+      this.plans = undefined;
+      this.plansRefused = error.message;
+    } finally {
+      if (asked === this.#plansAsked) this.planning = false;
+    }
+  }
+
+  #forgetPlans() {
+    this.plans = undefined;
+    this.plansRefused = undefined;
+    this.planShown = 0;
+    this.planning = false;
+  }
+
+  /** Changes tonight; everything is held against it at once. */
+  async setTonight(change: Partial<Tonight>): Promise<void> {
+    const kit = this.kit;
+    if (!kit) return;
+    const tonight = { ...kit.tonight, ...change };
+    this.kit = { ...kit, tonight };
+    await this.attempt(async () => {
+      await api.setTonight(tonight);
+      await this.refresh();
+    });
+  }
+
+  /** Says that the plan shown is on the drum. */
+  async putOn(plan: PlanView): Promise<void> {
+    const drum = this.drumId;
+    if (drum === undefined) return;
+    await this.attempt(async () => {
+      const before = this.bench?.treatment;
+      const treatment = await api.putOn(drum, plan);
+      this.notice('Noted as done. Hit the drum again to check it.', async () => {
+        await api.changeTreatment(treatment.id, false);
+        if (before) await api.changeTreatment(before.id, true);
+      });
+      await this.refresh();
+    });
+  }
+
+  /** Says that the treatment was taken off. */
+  async takeOff(id: number): Promise<void> {
+    await this.attempt(async () => {
+      await api.changeTreatment(id, false);
+      this.notice('Taken off. The drum counts as open again.', () => api.changeTreatment(id, true));
+      await this.refresh();
+    });
+  }
+
+  /** Leaves a strike out, or takes it back in. */
+  async setDropped(strike: number, dropped: boolean): Promise<void> {
+    await this.attempt(async () => {
+      await api.changeStrike(strike, dropped);
+      this.notice(dropped ? 'The strike is left out.' : 'The strike counts again.', () => api.changeStrike(strike, !dropped));
+      await this.refresh();
+    });
+  }
+
+  async setShelf(device: string, count: number): Promise<void> {
+    const before = this.shelf.find((item) => item.kind === device)?.count ?? 0;
+    this.shelf = this.shelf.map((item) => (item.kind === device ? { ...item, count } : item));
+    await this.attempt(async () => {
+      try {
+        await api.setShelf(device, count);
+      } catch (error) {
+        this.shelf = this.shelf.map((item) => (item.kind === device ? { ...item, count: before } : item));
+        throw error;
+      }
+      await this.replan();
+    });
+  }
+
+  /** Does `work`; a refusal becomes a notice, silence from the server shows and is waited out. */
+  async attempt(work: () => Promise<unknown>): Promise<boolean> {
+    try {
+      await work();
+      this.reachable = true;
+      return true;
+    } catch (error) {
+      if (error instanceof Unreachable) this.#waitForServer();
+      else this.notice(error instanceof Error ? error.message : String(error), undefined, 'problem');
+      return false;
+    }
+  }
+
+  #waitForServer() {
+    if (!this.reachable) return;
+    this.reachable = false;
+    const retry = async () => {
+      try {
+        await api.kit();
+        this.reachable = true;
+        await this.load();
+      } catch {
+        setTimeout(() => void retry(), RETRY_MS);
+      }
+    };
+    setTimeout(() => void retry(), RETRY_MS);
+  }
+
+  notice(text: string, undo?: () => Promise<unknown>, tone: Notice['tone'] = 'plain') {
+    const notice = { id: this.#nextNotice++, tone, text, undo };
+    // What can be undone is the newest only: older ones may no longer fit.
+    this.notices = [...this.notices.map((old) => ({ ...old, undo: undefined })), notice].slice(-3);
+    this.said = text;
+    if (tone === 'plain') setTimeout(() => this.dismiss(notice.id), NOTICE_MS);
+  }
+
+  dismiss(id: number) {
+    this.notices = this.notices.filter((notice) => notice.id !== id);
+  }
+
+  /** Takes the last change back. */
+  async undo(): Promise<void> {
+    const last = this.notices.findLast((notice) => notice.undo);
+    if (!last?.undo) return;
+    this.dismiss(last.id);
+    await this.attempt(async () => {
+      await last.undo?.();
+      await this.refresh();
+      this.notice('Undone.');
+    });
+  }
+}
+
+export const app = new App();

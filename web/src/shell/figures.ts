@@ -1,0 +1,50 @@
+// Figures as they are shown: with their unit, to the digits that mean something.
+
+export const NOT_KNOWN = '–';
+
+/** A time: ms below 0.1 s. */
+export function seconds(value: number | null | undefined): string {
+  if (value == null) return NOT_KNOWN;
+  return value < 0.0995 ? `${Math.round(1000 * value)} ms` : `${value.toFixed(2)} s`;
+}
+
+export function hertz(value: number | null | undefined): string {
+  return value == null ? NOT_KNOWN : `${Math.round(value)} Hz`;
+}
+
+export function percent(value: number | null | undefined): string {
+  return value == null ? NOT_KNOWN : `${Math.round(100 * value)} %`;
+}
+
+export function decibels(value: number | null | undefined): string {
+  return value == null ? NOT_KNOWN : `${minus(value.toFixed(1))} dB`;
+}
+
+export function cents(value: number | null | undefined): string {
+  return value == null ? NOT_KNOWN : `${minus(value.toFixed(0))} cents`;
+}
+
+/** "10 s", "5 min". */
+export function effort(value: number): string {
+  return value < 90 ? `${Math.round(value)} s` : `${Math.round(value / 60)} min`;
+}
+
+export function inches(value: number): string {
+  return `${value} in`;
+}
+
+/** A typographic minus, which lines up with digits. */
+function minus(text: string): string {
+  return text === '-0' || text === '-0.0' ? text.slice(1) : text.replace('-', '−');
+}
+
+/** "1 strike", "5 strikes". */
+export function counted(count: number, one: string): string {
+  return `${count} ${count === 1 ? one : `${one}s`}`;
+}
+
+const WHEN = new Intl.DateTimeFormat(undefined, { dateStyle: 'medium', timeStyle: 'short' });
+
+export function when(milliseconds: number): string {
+  return WHEN.format(milliseconds);
+}

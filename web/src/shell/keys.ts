@@ -1,0 +1,92 @@
+// Every action has a key. Pedals send page or arrow keys: forward does the next step, back goes to the drum before.
+import { app } from './app.svelte';
+import { look } from './theme.svelte';
+import { next } from '../bench/next.svelte';
+import { listening } from '../listening/listen.svelte';
+
+export interface Key {
+  /** As shown. */
+  shown: string;
+  does: string;
+  /** Values of KeyboardEvent.key. */
+  keys: string[];
+  run: () => void;
+}
+
+/** Dialogs that keys open; the page that shows them sets these. */
+export const dialogs = {
+  help: () => {},
+  addDrum: () => {},
+  editDrum: () => {},
+  file: () => {},
+  tap: () => {},
+};
+
+function chooseBy(step: number) {
+  const drums = app.kit?.drums ?? [];
+  const at = drums.findIndex((state) => state.drum.id === app.drumId);
+  const drum = drums[(at + step + drums.length) % drums.length];
+  if (drum) void app.choose(drum.drum.id);
+}
+
+function showPlan(step: number) {
+  const count = app.plans?.plans.length ?? 0;
+  if (count > 0) app.planShown = (app.planShown + step + count) % count;
+}
+
+function listen(hearing: 'microphone' | 'simulated') {
+  if (app.drumId !== undefined) void listening.begin(app.drumId, hearing);
+}
+
+export const keys: Key[] = [
+  { shown: 'Page Down, →', does: 'Do the next step (a pedal’s forward)', keys: ['PageDown', 'ArrowRight'], run: () => next.step.run() },
+  { shown: 'Page Up, ←', does: 'The drum before (a pedal’s back)', keys: ['PageUp', 'ArrowLeft'], run: () => chooseBy(-1) },
+  { shown: '1 … 9', does: 'Choose a drum', keys: [], run: () => {} },
+  { shown: 'L', does: 'Listen through the microphone', keys: ['l'], run: () => listen('microphone') },
+  { shown: 'I', does: 'Listen to the simulated drum', keys: ['i'], run: () => listen('simulated') },
+  { shown: 'F', does: 'Take a sound file', keys: ['f'], run: () => dialogs.file() },
+  { shown: 'T', does: 'Tap the tempo', keys: ['t'], run: () => dialogs.tap() },
+  { shown: 'P', does: 'Show the next plan', keys: ['p'], run: () => showPlan(1) },
+  { shown: 'D', does: 'The plan shown is done', keys: ['d'], run: () => void (app.plan && app.putOn(app.plan)) },
+  { shown: 'O', does: 'Take it off', keys: ['o'], run: () => void (app.bench?.treatment && app.takeOff(app.bench.treatment.id)) },
+  { shown: 'U', does: 'Undo', keys: ['u'], run: () => void app.undo() },
+  { shown: 'N', does: 'Add a drum', keys: ['n'], run: () => dialogs.addDrum() },
+  { shown: 'E', does: 'Edit the drum', keys: ['e'], run: () => dialogs.editDrum() },
+  { shown: 'B', does: 'Bench', keys: ['b'], run: () => (app.place = 'bench') },
+  { shown: 'S', does: 'Shelf', keys: ['s'], run: () => (app.place = 'shelf') },
+  { shown: 'M', does: 'Charcoal or daylight', keys: ['m'], run: () => look.toggle() },
+  { shown: '?', does: 'These keys', keys: ['?'], run: () => dialogs.help() },
+  { shown: 'Esc', does: 'Stop listening, close', keys: [], run: () => {} },
+];
+
+/** Elements that use letters or arrows themselves. */
+function usesKeys(target: EventTarget | null, key: string): boolean {
+  if (!(target instanceof HTMLElement)) return false;
+  if (target.closest('dialog[open]')) return true;
+  if (target.matches('textarea, select, input:not([type=radio], [type=checkbox])')) return true;
+  return target.matches('input[type=radio]') && key.startsWith('Arrow');
+}
+
+export function pressed(event: KeyboardEvent) {
+  if (event.ctrlKey || event.metaKey || event.altKey) return;
+  if (listening.open) {
+    // Sticks in hand: any pedal ends it, nothing else happens.
+    if (['Escape', 'PageUp', 'PageDown', 'ArrowLeft', 'ArrowRight'].includes(event.key)) {
+      event.preventDefault();
+      listening.stop();
+    }
+    return;
+  }
+  if (usesKeys(event.target, event.key)) return;
+  const number = Number(event.key);
+  if (number >= 1 && number <= 9) {
+    const drum = app.kit?.drums[number - 1];
+    if (drum) void app.choose(drum.drum.id);
+    return;
+  }
+  const key = keys.find((each) => each.keys.includes(event.key.length === 1 ? event.key.toLowerCase() : event.key));
+  if (key && !event.repeat) {
+    event.preventDefault();
+    key.run();
+  }
+}
