@@ -380,6 +380,11 @@ export interface components {
         /** @description One figure before, as expected and as found. Units: s, s, 0 to 1, Hz, dB. */
         CheckedFigure: {
             figure: components["schemas"]["Figure"];
+            /**
+             * Format: double
+             * @description Pitch of the partial that all values belong to, Hz; none for figures of the whole sound.
+             */
+            hz?: number | null;
             /** Format: double */
             open?: number | null;
             /** Format: double */
@@ -387,11 +392,6 @@ export interface components {
             range?: components["schemas"]["Range"] | null;
             /** Format: double */
             found?: number | null;
-            /**
-             * Format: double
-             * @description Scatter between the strikes of `found`.
-             */
-            found_spread?: number | null;
             /** @description Whether `found` lies within `range`; none where either is missing. */
             within?: boolean | null;
         };

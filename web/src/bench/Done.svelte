@@ -39,7 +39,7 @@
       {right === judged.length ? 'It did what was expected.' : `${right} of ${judged.length} figures came out as expected.`}
     </p>
     <div class="overflow-x-auto">
-      <table class="table-sm table">
+      <table class="table text-base">
         <caption class="sr-only">Expected beside found</caption>
         <thead>
           <tr><th scope="col"></th><th scope="col">Open</th><th scope="col">Expected</th><th scope="col">Found</th></tr>
@@ -48,11 +48,13 @@
           {#each bench.check as row (row.figure)}
             {@const { name, show } = NAMES[row.figure]}
             <tr>
-              <th scope="row" class="font-normal">{name}</th>
+              <th scope="row" class="font-normal"
+                >{name}{#if row.hz}<span class="soft block text-sm whitespace-nowrap">{hertz(row.hz)}</span>{/if}</th
+              >
               <td class="soft">{show(row.open)}</td>
               <td>
                 {show(row.expected)}
-                {#if row.range}<span class="soft block text-xs whitespace-nowrap">{show(row.range.low)} – {show(row.range.high)}</span>{/if}
+                {#if row.range}<span class="soft block text-sm whitespace-nowrap">{show(row.range.low)} – {show(row.range.high)}</span>{/if}
               </td>
               <td class="font-semibold whitespace-nowrap">
                 {show(row.found)}

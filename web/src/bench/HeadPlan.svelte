@@ -10,7 +10,9 @@
     (['batter', 'lower'] as HeadSide[]).filter((side) => side === 'batter' || patches.some((patch) => patch.side === side)),
   );
   const lugs = $derived(Array.from({ length: drum.lugs }, (_, i) => (360 / drum.lugs) * (i + 0.5)));
-  const words = $derived(`Head from above. ${devices.map((device) => `${device.name}: ${device.place}`).join('. ')}.`);
+  const words = $derived(
+    `Head from above, ${drum.kind === 'kick' ? 'the floor' : 'you'} at 6 o’clock. ${devices.map((device) => `${device.name}: ${device.place}`).join('. ')}.`,
+  );
   const unique = $props.id();
 
   /** Degrees from the player's side, anticlockwise, and a radius as a fraction, as a point of the picture. */

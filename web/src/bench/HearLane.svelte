@@ -15,6 +15,11 @@
   /** The drum as it is now. */
   const now = $derived(bench?.treatment ? bench.found : bench?.open);
 
+  /** The same for a median of strikes that scatter: 1.2533 is what a median costs against a mean. */
+  function medianDoubt(scatter: number | null | undefined, strikes: number): number | null {
+    return scatter == null ? null : (1.645 * 1.2533 * scatter) / Math.sqrt(strikes);
+  }
+
   /** Half the width within which the combined value lies nine times in ten. */
   function doubt(take: TakeView, hz: number | null | undefined): number | null {
     const partial = take.partials.find((each) => each.hz === hz);
@@ -30,7 +35,7 @@
         {bench.drum.name}: {KINDS[bench.drum.kind].toLowerCase()}, {inches(bench.drum.diameter_in)} × {inches(bench.drum.depth_in)}
       </p>
       <button class="btn btn-ghost btn-sm no-print" onclick={() => dialogs.editDrum()} aria-label="Edit the drum">
-        <Pencil class="size-4" aria-hidden="true" /><kbd>E</kbd>
+        <Pencil class="size-4" aria-hidden="true" /><kbd class="hidden sm:inline">E</kbd>
       </button>
     {/if}
   </div>
@@ -53,7 +58,7 @@
         <Figure
           name="Overtones"
           value={percent(profile.ring_share)}
-          doubt={now.summary.spread.ring_share}
+          doubt={medianDoubt(now.summary.spread.ring_share, now.summary.strikes_used)}
           as="percent"
           note="of what sounds on"
         />

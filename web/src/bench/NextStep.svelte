@@ -11,10 +11,10 @@
     <h2 class="text-2xl leading-tight sm:text-3xl">{step.text}</h2>
     <p class="soft">{step.detail}</p>
   </div>
-  <div class="flex flex-wrap items-center gap-3">
+  <div class="flex flex-wrap items-center gap-3 max-sm:w-full">
     {#if step.action === 'Listen'}<HearingChoice />{/if}
     {#if step.action}
-      <button class="btn btn-primary btn-lg min-w-40 text-xl" onclick={() => step.run()} disabled={!app.reachable}>
+      <button class="btn btn-primary btn-lg min-w-40 text-xl max-sm:w-full" onclick={() => step.run()} disabled={!app.reachable}>
         {step.action} <kbd aria-hidden="true">→</kbd>
       </button>
     {/if}

@@ -15,6 +15,16 @@ export interface Step {
 
 const nothing = () => {};
 
+/** "gel pad and tape", "2 gel pads". */
+function named(names: string[]): string {
+  return [...new Set(names)]
+    .map((name) => {
+      const count = names.filter((other) => other === name).length;
+      return count === 1 ? name : counted(count, name);
+    })
+    .join(' and ');
+}
+
 class Next {
   /** How "listen" listens: what was used last. */
   get hearing() {
@@ -48,7 +58,7 @@ class Next {
     if (plans?.reach === 'nothing_needed') return this.#onward('It fits as it is.');
     const plan = app.plan;
     if (plan) {
-      const what = plan.devices.map((device) => device.name).join(' and ');
+      const what = named(plan.devices.map((device) => device.name));
       return {
         text: `Put on: ${what}.`,
         detail: `As drawn under Do${(plans?.plans.length ?? 0) > 1 ? ', or choose another plan' : ''}. Then say so.`,

@@ -5,11 +5,18 @@
   import DrumBadge from './DrumBadge.svelte';
   import { STANDINGS } from './standing';
 
+  let strip: HTMLElement;
+  $effect(() => {
+    // On a narrow screen the strip is longer than what shows.
+    if (app.drumId !== undefined && app.kit)
+      strip.querySelector('[aria-current=true]')?.scrollIntoView({ block: 'nearest', inline: 'nearest' });
+  });
+
   const drums = $derived(app.kit?.drums ?? []);
   const largest = $derived(Math.max(...drums.map((state) => state.drum.diameter_in), 1));
 </script>
 
-<nav class="no-print flex gap-2 overflow-x-auto px-3 py-2 sm:px-5" aria-label="Kit, in playing order">
+<nav bind:this={strip} class="no-print flex gap-2 overflow-x-auto px-3 py-2 sm:px-5" aria-label="Kit, in playing order">
   {#each drums as state, index (state.drum.id)}
     {@const chosen = state.drum.id === app.drumId}
     <button
@@ -28,7 +35,7 @@
           <span class="display truncate text-lg">{state.drum.name}</span>
           {#if index < 9}<kbd class="ml-auto hidden sm:inline">{index + 1}</kbd>{/if}
         </span>
-        <span class="soft block truncate text-sm">{state.headline}</span>
+        <span class="soft line-clamp-2 text-sm leading-tight">{state.headline}</span>
         {#if state.treatment}<span class="block truncate text-sm">On it: {state.treatment}</span>{/if}
       </span>
     </button>

@@ -2,7 +2,7 @@
 
 use super::catalogue::device_info;
 use super::outline::Outline;
-use crate::drum::{Drum, DrumKind, HeadSide};
+use crate::drum::{Drum, HeadSide};
 use crate::units::metres;
 use serde::{Deserialize, Serialize};
 
@@ -158,8 +158,8 @@ impl Placement {
         !matches!(self.device, DeviceKind::ControlRing | DeviceKind::LooseRing | DeviceKind::Pillow)
     }
 
-    /// Where it lies, for a player looking down on the head (or at the kick's batter head).
-    pub fn place(&self, kind: DrumKind) -> String {
+    /// Where it lies on `drum`, for a player looking down on the head (or at the kick's batter head).
+    pub fn place(&self, drum: &Drum) -> String {
         let info = device_info(self.device);
         let amount = &info.amounts[self.amount.min(info.amounts.len() - 1)];
         if !self.has_angle() {
@@ -168,16 +168,42 @@ impl Placement {
         // Clock faces are read at a glance: the player (or the floor) is at six o'clock, angles grow anticlockwise.
         let hour = ((180.0 - self.angle_deg) / 30.0).round().rem_euclid(12.0) as i32;
         let hour = if hour == 0 { 12 } else { hour };
-        let far = if kind == DrumKind::Kick { "the floor is at 6" } else { "you sit at 6" };
         match self.device {
             DeviceKind::GelPad | DeviceKind::Tape => {
-                format!("{} o'clock ({far}), {} of the way from the centre to the hoop", hour, percent(self.radius))
+                // What hands can place: to the nearest 5 mm.
+                let from_hoop = 5.0 * ((1.0 - self.radius) * drum.radius() * 200.0).round();
+                format!("at {hour} o'clock, its middle {from_hoop:.0} mm from the hoop")
             }
-            _ => format!("{}, from {hour} o'clock ({far})", amount.place),
+            _ => format!("{}, at {hour} o'clock", amount.place),
         }
     }
 }
 
-fn percent(fraction: f64) -> String {
-    format!("{:.0} %", 100.0 * fraction)
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::bench_drum::BenchDrum;
+    use crate::drum::DrumKind;
+
+    #[test]
+    fn places_are_said_as_hands_find_them() {
+        let snare = BenchDrum::usual(DrumKind::Snare);
+        let said = |spec: &str| Placement::parse(spec).unwrap().place(&snare);
+        // A 14 in head is 178 mm from centre to hoop.
+        assert_eq!(said("gel_pad:0:0.85:180"), "at 12 o'clock, its middle 25 mm from the hoop");
+        assert_eq!(said("gel_pad:0:0.5:90"), "at 3 o'clock, its middle 90 mm from the hoop");
+        assert_eq!(said("hanging_pad:0:0.85:270"), "hanging over the hoop, at 9 o'clock");
+        assert_eq!(said("control_ring"), "round the edge, on top");
+    }
+
+    #[test]
+    fn specs_that_cannot_be_are_refused_in_words() {
+        let snare = BenchDrum::usual(DrumKind::Snare);
+        for spec in ["wallet", "gel_pad:x", "gel_pad:0:0.85:180:7"] {
+            assert!(Placement::parse(spec).is_err(), "{spec}");
+        }
+        for spec in ["gel_pad:9", "gel_pad:0:1.4", "pillow", "gel_pad:0:0.85:nan"] {
+            assert!(Placement::parse(spec).unwrap().validate(&snare).is_err(), "{spec}");
+        }
+    }
 }

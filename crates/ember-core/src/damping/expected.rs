@@ -7,6 +7,10 @@ use crate::decay::{DecayProfile, Partial, body_and_ring};
 use crate::units::{LN_1000, amplitude, cents};
 use serde::{Deserialize, Serialize};
 
+/// What the model itself is off by, with devices known exactly: standard deviation of the logarithm of a decay time, from its
+/// comparison with the simulated drum (docs/METHOD.md).
+const MODEL_LN_SD: f64 = 0.10;
+
 /// Bounds that hold nine times in ten.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
@@ -53,8 +57,8 @@ impl Predictor {
             let middle = pick(&profile)?;
             let of_ends = ends.iter().filter_map(pick).chain([middle]);
             let (low, high) = of_ends.fold((middle, middle), |(low, high), value| (low.min(value), high.max(value)));
-            // Device and measurement are independent: their logarithms' doubts add as squares.
-            let widen = |end: f64| ((end / middle).ln().powi(2) + doubt * doubt).sqrt();
+            // Device, measurement and model are independent: their logarithms' doubts add as squares.
+            let widen = |end: f64| ((end / middle).ln().powi(2) + doubt * doubt + (1.645 * MODEL_LN_SD).powi(2)).sqrt();
             Some(Range { low: middle * (-widen(low)).exp(), high: middle * widen(high).exp() })
         };
         let shares: Vec<f64> = ends.iter().chain([&profile]).filter_map(|p| p.ring_share).collect();

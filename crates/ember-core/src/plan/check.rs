@@ -1,7 +1,7 @@
 //! Expected beside found: what a treatment was to do, and what the strikes after it say.
 
 use crate::damping::{Expectation, Range};
-use crate::decay::DecayProfile;
+use crate::decay::{DecayProfile, Partial};
 use serde::{Deserialize, Serialize};
 
 /// A figure that a treatment is judged by.
@@ -21,35 +21,71 @@ pub enum Figure {
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct CheckedFigure {
     pub figure: Figure,
+    /// Pitch of the partial that all values belong to, Hz; none for figures of the whole sound.
+    pub hz: Option<f64>,
     pub open: Option<f64>,
     pub expected: Option<f64>,
     /// Nine times in ten the figure should lie in here; none where the model gives no doubt.
     pub range: Option<Range>,
     pub found: Option<f64>,
-    /// Scatter between the strikes of `found`.
-    pub found_spread: Option<f64>,
     /// Whether `found` lies within `range`; none where either is missing.
     pub within: Option<bool>,
 }
 
-/// Holds `found` (and its scatter between strikes) against what `expected` promised of the drum that sounded like `open`.
-pub fn check(open: &DecayProfile, expected: &Expectation, found: &DecayProfile, spread: &DecayProfile) -> Vec<CheckedFigure> {
-    let figure = |figure, pick: fn(&DecayProfile) -> Option<f64>, range: Option<Range>| CheckedFigure {
-        figure,
-        open: pick(open),
-        expected: pick(&expected.profile),
-        range,
-        found: pick(found),
-        found_spread: pick(spread),
-        within: range.zip(pick(found)).map(|(range, value)| (range.low..=range.high).contains(&value)),
+/// A drum as it was measured.
+#[derive(Clone, Copy)]
+pub struct Sounding<'a> {
+    pub partials: &'a [Partial],
+    pub profile: &'a DecayProfile,
+}
+
+/// Two partials nearer than this (ratio) are the same one.
+const SAME: f64 = 0.06;
+
+/// Holds `found` against what `expected` promised of the drum that sounded like `open`.
+///
+/// Which overtone is the ring may change with a device on; promised was the decay of one partial, so that one is looked up.
+pub fn check(open: Sounding, expected: &Expectation, found: Sounding) -> Vec<CheckedFigure> {
+    let figure = |figure, pick: fn(&DecayProfile) -> Option<f64>, range: Option<Range>| {
+        let found = pick(found.profile);
+        CheckedFigure {
+            figure,
+            hz: None,
+            open: pick(open.profile),
+            expected: pick(&expected.profile),
+            range,
+            found,
+            within: inside(range, found),
+        }
+    };
+    let ring_hz = expected.profile.ring_hz;
+    let of_ring = |partials: &[Partial]| ring_hz.and_then(|hz| nearest(partials, hz)).and_then(|partial| partial.t60_s);
+    let found_ring = of_ring(found.partials);
+    let ring = CheckedFigure {
+        figure: Figure::RingT60,
+        hz: ring_hz,
+        open: of_ring(open.partials),
+        expected: expected.profile.ring_t60_s,
+        range: expected.ring_t60_s,
+        found: found_ring,
+        within: inside(expected.ring_t60_s, found_ring),
     };
     vec![
-        figure(Figure::BodyT60, |p| p.body_t60_s, expected.body_t60_s),
-        figure(Figure::RingT60, |p| p.ring_t60_s, expected.ring_t60_s),
+        CheckedFigure { hz: expected.profile.body_hz, ..figure(Figure::BodyT60, |p| p.body_t60_s, expected.body_t60_s) },
+        ring,
         figure(Figure::RingShare, |p| p.ring_share, expected.ring_share),
         figure(Figure::BodyPitch, |p| p.body_hz, None),
         figure(Figure::AttackIndex, |p| p.attack_index_db, None),
     ]
+}
+
+fn inside(range: Option<Range>, value: Option<f64>) -> Option<bool> {
+    range.zip(value).map(|(range, value)| (range.low..=range.high).contains(&value))
+}
+
+fn nearest(partials: &[Partial], hz: f64) -> Option<&Partial> {
+    let off = |partial: &Partial| (partial.hz / hz - 1.0).abs();
+    partials.iter().filter(|p| p.t60_s.is_some() && off(p) < SAME).min_by(|a, b| off(a).total_cmp(&off(b)))
 }
 
 #[cfg(test)]
@@ -59,18 +95,34 @@ mod tests {
     #[test]
     fn a_found_figure_is_inside_outside_or_unknown() {
         let range = |low, high| Some(Range { low, high });
-        let profile = |body, ring| DecayProfile { body_t60_s: body, ring_t60_s: ring, ring_share: Some(0.4), ..DecayProfile::default() };
+        let partial = |hz, t60_s| Partial { hz, t60_s: Some(t60_s), t60_sd_s: None, level_db: 0.0, mode: None };
+        let profile = |body, ring_hz, ring| DecayProfile {
+            body_t60_s: Some(body),
+            ring_hz: Some(ring_hz),
+            ring_t60_s: Some(ring),
+            ring_share: Some(0.4),
+            ..DecayProfile::default()
+        };
         let expected = Expectation {
             partials: Vec::new(),
-            profile: profile(Some(0.5), Some(0.3)),
+            profile: profile(0.5, 300.0, 0.3),
             body_t60_s: range(0.4, 0.6),
             ring_t60_s: range(0.2, 0.35),
             ring_share: None,
             attack_lost_db: 0.3,
             pitch_cents: -5.0,
         };
-        let found = check(&profile(Some(0.8), Some(0.9)), &expected, &profile(Some(0.55), Some(0.5)), &DecayProfile::default());
-        let verdict = |figure| found.iter().find(|row| row.figure == figure).unwrap().within;
+        // The ring that is heard now is another partial; the promised one is still looked up.
+        let (open, found) = (profile(0.8, 301.0, 0.9), profile(0.55, 420.0, 0.3));
+        let (open_partials, found_partials) = ([partial(301.0, 0.9)], [partial(297.0, 0.5), partial(420.0, 0.3)]);
+        let checked = check(
+            Sounding { partials: &open_partials, profile: &open },
+            &expected,
+            Sounding { partials: &found_partials, profile: &found },
+        );
+        let row = |figure| checked.iter().find(|row| row.figure == figure).unwrap();
+        assert_eq!((row(Figure::RingT60).open, row(Figure::RingT60).found), (Some(0.9), Some(0.5)));
+        let verdict = |figure| row(figure).within;
         assert_eq!((verdict(Figure::BodyT60), verdict(Figure::RingT60), verdict(Figure::RingShare)), (Some(true), Some(false), None));
     }
 }

@@ -6,6 +6,6 @@ mod offer;
 mod search;
 
 pub use candidates::{Limits, ShelfItem};
-pub use check::{CheckedFigure, Figure, check};
+pub use check::{CheckedFigure, Figure, Sounding, check};
 pub use offer::{Offer, Plan, PlanAnswer, Reach};
 pub use search::{Question, evaluate, plan};

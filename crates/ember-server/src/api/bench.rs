@@ -7,7 +7,7 @@ use crate::state::AppState;
 use axum::Json;
 use axum::extract::State;
 use ember_core::decay::DecayProfile;
-use ember_core::plan::{CheckedFigure, check};
+use ember_core::plan::{CheckedFigure, Sounding, check};
 use ember_core::target::Wanted;
 use ember_store::{KeptDrum, KeptTake, Source, Store, StoreError};
 use serde::Serialize;
@@ -68,9 +68,7 @@ fn bench(store: &Store, id: i64) -> Result<Bench, StoreError> {
         None => None,
     };
     let checked = match (&open, &on, &found) {
-        (Some(open), Some(on), Some(found)) => {
-            Some(check(&open.summary.profile, &on.plan.expected, &found.summary.profile, &found.summary.spread))
-        }
+        (Some(open), Some(on), Some(found)) => Some(check(sounding(open), &on.plan.expected, sounding(found))),
         _ => None,
     };
     let in_use = store.takes_in_use(id)?;
@@ -84,6 +82,10 @@ fn bench(store: &Store, id: i64) -> Result<Bench, StoreError> {
         drum,
         wanted,
     })
+}
+
+fn sounding(take: &KeptTake) -> Sounding<'_> {
+    Sounding { partials: &take.partials, profile: &take.summary.profile }
 }
 
 fn take_row(take: KeptTake, in_use: &[i64]) -> TakeRow {

@@ -59,7 +59,7 @@ impl PlacedDevice {
             name: info.name,
             // Placements are validated before they are kept; an older file's unknown amount shows as the last one.
             amount: info.amounts[placement.amount.min(info.amounts.len() - 1)].name,
-            place: placement.place(drum.kind),
+            place: placement.place(drum),
             patches: placement.patches(drum),
             cost: info.cost,
             steps: info.steps,

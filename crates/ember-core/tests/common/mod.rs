@@ -1,0 +1,35 @@
+//! What several tests of the core need: strikes on the simulated drum, measured.
+
+use ember_core::bench_drum::{BenchDrum, SAMPLE_RATE};
+use ember_core::decay::{Listener, Partial, StrikeMeasurement, TakeSummary, combine_partials, mark_ghosts, summarize};
+use ember_core::plan::Sounding;
+
+/// A take as it would be kept.
+#[allow(dead_code, reason = "not every test reads every part")]
+pub struct Measured {
+    pub strikes: Vec<StrikeMeasurement>,
+    pub partials: Vec<Partial>,
+    pub summary: TakeSummary,
+}
+
+/// `strikes` hits.
+pub fn played(drum: &BenchDrum, strikes: usize) -> Vec<f32> {
+    drum.play(strikes, 7)
+}
+
+/// Sound (48 kHz) through the one way that all sound takes.
+pub fn measured(sound: &[f32]) -> Measured {
+    let mut listener = Listener::new(f64::from(SAMPLE_RATE));
+    let mut heard = listener.push(sound);
+    heard.extend(listener.finish());
+    let mut strikes: Vec<StrikeMeasurement> = heard.into_iter().map(|strike| strike.measurement).collect();
+    mark_ghosts(&mut strikes);
+    Measured { partials: combine_partials(&strikes), summary: summarize(&strikes), strikes }
+}
+
+#[allow(dead_code, reason = "not every test asks")]
+impl Measured {
+    pub fn sounding(&self) -> Sounding<'_> {
+        Sounding { partials: &self.partials, profile: &self.summary.profile }
+    }
+}

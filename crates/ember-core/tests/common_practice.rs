@@ -1,0 +1,102 @@
+//! The facts of the trade (DOMAIN): common practice, no published source.
+
+mod common;
+
+use common::{Measured, measured, played};
+use ember_core::bench_drum::BenchDrum;
+use ember_core::damping::{Expectation, Open, Placement, Predictor};
+use ember_core::drum::{DrumKind, Head};
+
+/// What the predictor expects of a usual drum with `specs` on it.
+fn expected(kind: DrumKind, open: &Measured, specs: &[&str]) -> Expectation {
+    let drum = BenchDrum::usual(kind);
+    let placements: Vec<Placement> = specs.iter().map(|spec| Placement::parse(spec).unwrap()).collect();
+    let predictor = Predictor::new(&drum, &open.partials).unwrap();
+    let grips: Vec<_> = placements.iter().map(|placement| predictor.grip(placement)).collect();
+    predictor.expect(&Open { partials: &open.partials, profile: &open.summary.profile }, &placements, &grips.iter().collect::<Vec<_>>())
+}
+
+fn open(kind: DrumKind) -> Measured {
+    measured(&played(&BenchDrum::new(&BenchDrum::usual(kind), &[]).unwrap(), 2))
+}
+
+/// The simulated drum itself with `specs` on it.
+fn found(kind: DrumKind, specs: &[&str]) -> Measured {
+    let placements: Vec<Placement> = specs.iter().map(|spec| Placement::parse(spec).unwrap()).collect();
+    measured(&played(&BenchDrum::new(&BenchDrum::usual(kind), &placements).unwrap(), 2))
+}
+
+fn body(expected: &Expectation) -> f64 {
+    expected.profile.body_t60_s.unwrap()
+}
+
+/// A gel pad shortens ring first, the body a little; nearer the centre it takes more of the body.
+#[test]
+fn nearer_the_edge_takes_ring_and_nearer_the_centre_takes_body() {
+    let open = open(DrumKind::Tom);
+    let edge = expected(DrumKind::Tom, &open, &["gel_pad:0:0.92:180"]);
+    let centre = expected(DrumKind::Tom, &open, &["gel_pad:0:0.5:180"]);
+    let before = open.summary.profile.body_t60_s.unwrap();
+    assert!(body(&edge) > 0.8 * before, "at the edge the body stays: {} of {before} s", body(&edge));
+    assert!(body(&centre) < 0.6 * body(&edge), "towards the centre it goes: {} against {} s", body(&centre), body(&edge));
+    // The same on the simulated drum, which knows nothing of the predictor.
+    let (edge, centre) = (found(DrumKind::Tom, &["gel_pad:0:0.92:180"]), found(DrumKind::Tom, &["gel_pad:0:0.5:180"]));
+    let body = |take: &Measured| take.summary.profile.body_t60_s.unwrap();
+    assert!(body(&edge) > 0.8 * before && body(&centre) < 0.6 * body(&edge), "{} and {}", body(&edge), body(&centre));
+}
+
+/// One small device leaves one member of a pair ringing; where the second one goes decides (DESIGN: method).
+#[test]
+fn where_the_second_pad_goes_matters() {
+    let open = open(DrumKind::Tom);
+    let misses = |apart: f64| {
+        let specs = [format!("gel_pad:0:0.85:{}", 180.0 - apart / 2.0), format!("gel_pad:0:0.85:{}", 180.0 + apart / 2.0)];
+        let expected = expected(DrumKind::Tom, &open, &specs.iter().map(String::as_str).collect::<Vec<_>>());
+        // The longest of the (2,1) pair.
+        let pair = expected.partials.iter().filter(|p| p.mode.as_deref() == Some("(2,1)")).filter_map(|p| p.t60_s);
+        pair.fold(0.0, f64::max)
+    };
+    // Nodal lines of (2,1) lie 90 degrees apart: pads 180 apart sit on the same member, 45 apart on both.
+    assert!(misses(45.0) < 0.5 * misses(180.0), "{} against {} s", misses(45.0), misses(180.0));
+}
+
+/// Mass added to a head lowers its pitch at the same tension [CP 2].
+#[test]
+fn mass_lowers_the_pitch() {
+    let open = open(DrumKind::Tom);
+    let ring = expected(DrumKind::Tom, &open, &["control_ring:1"]);
+    let pad = expected(DrumKind::Tom, &open, &["gel_pad:0:0.5:180"]);
+    assert!(ring.pitch_cents < -2.0 && pad.pitch_cents < -2.0, "{} and {} cents", ring.pitch_cents, pad.pitch_cents);
+    let drum = |film_mil| {
+        let usual = BenchDrum::usual(DrumKind::Tom);
+        ember_core::drum::Drum { batter: Head { film_mil }, ..usual }
+    };
+    let (thin, thick) = (drum(7.5), drum(14.0));
+    assert!(thick.areal_mass(thick.batter) > 1.3 * thin.areal_mass(thin.batter));
+}
+
+/// A pillow pressed on the batter is shorter than one that grazes both heads [CP 5].
+#[test]
+fn a_pressed_pillow_is_shorter_than_a_grazing_one() {
+    let open = open(DrumKind::Kick);
+    let (grazing, pressed) = (expected(DrumKind::Kick, &open, &["pillow:0"]), expected(DrumKind::Kick, &open, &["pillow:2"]));
+    assert!(body(&pressed) < 0.7 * body(&grazing), "{} against {} s", body(&pressed), body(&grazing));
+    let (grazing, pressed) = (found(DrumKind::Kick, &["pillow:0"]), found(DrumKind::Kick, &["pillow:2"]));
+    let body = |take: &Measured| take.summary.profile.body_t60_s.unwrap();
+    assert!(body(&pressed) < 0.7 * body(&grazing), "{} against {} s", body(&pressed), body(&grazing));
+}
+
+/// Cloth over everything is the deadest, and takes the attack; a control ring takes ring before body.
+#[test]
+fn cloth_is_deadest_and_a_ring_takes_the_ring() {
+    let open = open(DrumKind::Snare);
+    let cloth = expected(DrumKind::Snare, &open, &["thick_cloth:2"]);
+    let ring = expected(DrumKind::Snare, &open, &["control_ring:0"]);
+    let pad = expected(DrumKind::Snare, &open, &["gel_pad:0:0.85:180"]);
+    assert!(body(&cloth) < 0.5 * body(&ring).min(body(&pad)));
+    assert!(cloth.attack_lost_db > ring.attack_lost_db && ring.attack_lost_db > pad.attack_lost_db);
+    let profile = &open.summary.profile;
+    let kept_body = body(&ring) / profile.body_t60_s.unwrap();
+    let kept_share = ring.profile.ring_share.unwrap() / profile.ring_share.unwrap();
+    assert!(kept_share < kept_body, "ring {kept_share} body {kept_body}");
+}
