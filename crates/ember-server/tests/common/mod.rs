@@ -1,0 +1,118 @@
+//! A server in memory with one tom, and sounds to send to it.
+#![allow(dead_code, reason = "not every test needs every part")]
+
+use axum::Router;
+use axum::body::Body;
+use axum::http::{Request, StatusCode};
+use ember_core::bench_drum::BenchDrum;
+use ember_core::damping::DeviceKind;
+use ember_core::drum::DrumKind;
+use ember_core::plan::ShelfItem;
+use ember_server::api::router;
+use ember_server::state::AppState;
+use ember_store::Store;
+use http_body_util::BodyExt;
+use serde_json::Value;
+use std::io::Cursor;
+use std::sync::LazyLock;
+use tower::ServiceExt;
+
+/// The tom's number.
+pub const TOM: i64 = 1;
+
+pub fn state() -> AppState {
+    let mut store = Store::in_memory().unwrap();
+    store.add_drum(&BenchDrum::usual(DrumKind::Tom)).unwrap();
+    for device in DeviceKind::ALL {
+        store.set_shelf_item(ShelfItem { device, count: 4 }).unwrap();
+    }
+    AppState::of(store)
+}
+
+pub struct Answer {
+    pub status: StatusCode,
+    pub headers: axum::http::HeaderMap,
+    pub bytes: Vec<u8>,
+}
+
+impl Answer {
+    pub fn json(&self) -> Value {
+        serde_json::from_slice(&self.bytes).unwrap_or(Value::Null)
+    }
+
+    /// The sentence of a problem+json answer; anything else fails.
+    pub fn sentence(&self) -> String {
+        assert_eq!(self.headers["content-type"], "application/problem+json", "{}", String::from_utf8_lossy(&self.bytes));
+        let json = self.json();
+        assert_eq!(json["status"], self.status.as_u16());
+        let sentence = json["detail"].as_str().unwrap().to_string();
+        assert!(sentence.ends_with(['.', '?']) && sentence.len() > 15, "no sentence: {sentence}");
+        sentence
+    }
+}
+
+pub async fn send(app: &Router, method: &str, path: &str, body: Body, headers: &[(&str, &str)]) -> Answer {
+    let mut request = Request::builder().method(method).uri(path).header("host", "127.0.0.1:5480");
+    for (name, value) in headers {
+        request = request.header(*name, *value);
+    }
+    let response = app.clone().oneshot(request.body(body).unwrap()).await.unwrap();
+    let (status, headers) = (response.status(), response.headers().clone());
+    Answer { status, headers, bytes: response.into_body().collect().await.unwrap().to_bytes().to_vec() }
+}
+
+pub async fn get(app: &Router, path: &str) -> Answer {
+    send(app, "GET", path, Body::empty(), &[]).await
+}
+
+pub async fn json(app: &Router, method: &str, path: &str, body: Value) -> Answer {
+    send(app, method, path, Body::from(body.to_string()), &[("content-type", "application/json")]).await
+}
+
+pub async fn upload(app: &Router, name: &str, bytes: impl Into<Body>) -> Answer {
+    send(app, "POST", &format!("/api/v1/drums/{TOM}/takes/file?name={name}"), bytes.into(), &[]).await
+}
+
+pub fn app() -> Router {
+    router(state())
+}
+
+/// Two strikes on the simulated tom, 48 kHz.
+pub fn strikes() -> &'static [f32] {
+    static STRIKES: LazyLock<Vec<f32>> = LazyLock::new(|| BenchDrum::new(&BenchDrum::usual(DrumKind::Tom), &[]).unwrap().play(2, 11));
+    &STRIKES
+}
+
+/// 32-bit float WAV; `channels` each get their own part of `frames` in turn.
+pub fn wav(frames: &[f32], channels: u16, rate: u32) -> Vec<u8> {
+    let spec = hound::WavSpec { channels, sample_rate: rate, bits_per_sample: 32, sample_format: hound::SampleFormat::Float };
+    let mut bytes = Cursor::new(Vec::new());
+    let mut writer = hound::WavWriter::new(&mut bytes, spec).unwrap();
+    frames.iter().for_each(|x| writer.write_sample(*x).unwrap());
+    writer.finalize().unwrap();
+    bytes.into_inner()
+}
+
+/// Something like talk: a pulse train through two resonances, in syllables that swell and fade.
+pub fn speech(rate: u32, seconds: f64) -> Vec<f32> {
+    let (mut low, mut high) = ([0f64; 2], [0f64; 2]);
+    let ring = |state: &mut [f64; 2], input: f64, hz: f64, width: f64| {
+        let r = (-std::f64::consts::PI * width / f64::from(rate)).exp();
+        let out = input + 2.0 * r * (2.0 * std::f64::consts::PI * hz / f64::from(rate)).cos() * state[0] - r * r * state[1];
+        *state = [out, state[0]];
+        out
+    };
+    let mut phase = 0.0;
+    (0..(seconds * f64::from(rate)) as usize)
+        .map(|n| {
+            let t = n as f64 / f64::from(rate);
+            phase += (115.0 + 20.0 * (2.1 * t).sin()) / f64::from(rate);
+            let pulse = if phase >= 1.0 { 1.0 } else { 0.0 };
+            phase -= phase.floor();
+            let syllable = (2.0 * std::f64::consts::PI * 2.7 * t).sin().max(0.0).powi(2);
+            let sound = ring(&mut low, pulse, 620.0, 90.0) + 0.6 * ring(&mut high, pulse, 1250.0, 120.0);
+            // A little hiss: no room is digitally silent.
+            (0.02 * syllable * sound + 1e-4 * ((n * 7919) % 1000) as f64 / 1000.0) as f32
+        })
+        .collect()
+}

@@ -1,0 +1,160 @@
+//! What is put in comes back, also after the file was closed and opened again.
+
+use ember_core::bench_drum::BenchDrum;
+use ember_core::damping::{DeviceKind, Expectation, Placement};
+use ember_core::decay::{DecayProfile, Partial, StrikeKind, StrikeMeasurement, Warning};
+use ember_core::drum::DrumKind;
+use ember_core::plan::{Limits, Offer, Plan, ShelfItem};
+use ember_core::target::{Tonight, Wanted, assess};
+use ember_store::{KeptTonight, NewStrike, Source, Store, StoreError};
+
+fn strike(onset_s: f64, peak_dbfs: f64, body: f64, warnings: Vec<Warning>) -> StrikeMeasurement {
+    let partials = vec![Partial { hz: 120.25, t60_s: Some(body), t60_sd_s: Some(0.01), level_db: 0.0, mode: Some("(0,1)".into()) }];
+    let profile = DecayProfile { fall_20_s: Some(0.2), ..DecayProfile::of_partials(&partials) };
+    StrikeMeasurement { onset_s, peak_dbfs, kind: StrikeKind::Single, broadband: Default::default(), partials, profile, warnings }
+}
+
+fn plan() -> Plan {
+    let tonight = Tonight { genre: "surf".into(), bpm: 150.0 };
+    let expected = Expectation {
+        partials: vec![],
+        profile: DecayProfile::default(),
+        body_t60_s: None,
+        ring_t60_s: None,
+        ring_share: None,
+        attack_lost_db: 0.3,
+        pitch_cents: -4.5,
+    };
+    let wanted = Wanted::new(&tonight, DrumKind::Tom).unwrap();
+    Plan {
+        offer: Offer::Least,
+        title: "The least that works".into(),
+        why: "Because.".into(),
+        placements: vec![Placement { device: DeviceKind::GelPad, amount: 0, radius: 0.85, angle_deg: 135.0 }],
+        assessment: assess(&[], &expected.profile, &wanted),
+        expected,
+        worst_misfit: 2.5,
+        seconds: 10.0,
+        cost: 3.25,
+    }
+}
+
+/// A kit of one tom with a take of two strikes.
+fn with_take(store: &mut Store) -> (i64, i64) {
+    let drum = store.add_drum(&BenchDrum::usual(DrumKind::Tom)).unwrap();
+    let measurements = [strike(0.8, -9.0, 0.8, vec![]), strike(2.9, -10.0, 0.9, vec![])];
+    let strikes: Vec<NewStrike> =
+        measurements.iter().map(|measurement| NewStrike { measurement, sound: b"fLaC...", onset_index: 2400 }).collect();
+    let take = store.add_take(drum.id, Source::File, Some("tom.wav"), 1_700_000_000_000, &strikes).unwrap();
+    (drum.id, take.id)
+}
+
+#[test]
+fn everything_survives_closing_and_opening() {
+    let folder = tempfile::tempdir().unwrap();
+    let path = folder.path().join("kit.sqlite");
+    let tonight = KeptTonight {
+        tonight: Tonight { genre: "cumbia".into(), bpm: 96.5 },
+        limits: Limits { clear_surface: true, nothing_inside: false },
+    };
+    let (drum, take, treatment) = {
+        let mut store = Store::open(&path).unwrap();
+        let (drum, take) = with_take(&mut store);
+        store.set_tonight(&tonight).unwrap();
+        store.set_shelf_item(ShelfItem { device: DeviceKind::Pillow, count: 2 }).unwrap();
+        let treatment = store.put_on(drum, take, &plan(), 5).unwrap();
+        (drum, take, treatment)
+    };
+    let store = Store::open(&path).unwrap();
+    assert_eq!(store.drums().unwrap()[0].drum, BenchDrum::usual(DrumKind::Tom));
+    assert_eq!(store.tonight().unwrap(), tonight);
+    assert_eq!(store.shelf().unwrap().iter().find(|item| item.device == DeviceKind::Pillow).unwrap().count, 2);
+    let kept = store.take(take).unwrap();
+    assert_eq!((kept.source, kept.source_name.as_deref(), kept.treatment_id), (Source::File, Some("tom.wav"), None));
+    assert_eq!(kept.summary.strikes_used, 2);
+    assert!((kept.summary.profile.body_t60_s.unwrap() - 0.85).abs() < 1e-12);
+    let strikes = store.strikes(take).unwrap();
+    assert_eq!(strikes[1].measurement, strike(2.9, -10.0, 0.9, vec![]));
+    assert_eq!(store.sound(strikes[0].id).unwrap(), b"fLaC...");
+    assert_eq!(store.treatment_on(drum).unwrap().unwrap(), treatment);
+    assert_eq!(treatment.plan, plan());
+}
+
+#[test]
+fn a_dropped_strike_no_longer_counts_until_it_is_taken_back() {
+    let mut store = Store::in_memory().unwrap();
+    let (_, take) = with_take(&mut store);
+    let first = store.strikes(take).unwrap()[0].id;
+    let without = store.set_dropped(first, true).unwrap();
+    assert_eq!((without.summary.strikes_used, without.summary.profile.body_t60_s), (1, Some(0.9)));
+    assert_eq!(store.set_dropped(first, false).unwrap().summary.strikes_used, 2);
+    assert!(matches!(store.set_dropped(999, true), Err(StoreError::NotFound { what: "strike", id: 999 })));
+}
+
+#[test]
+fn takes_belong_to_the_state_the_drum_was_in() {
+    let mut store = Store::in_memory().unwrap();
+    let (drum, open) = with_take(&mut store);
+    let on = store.put_on(drum, open, &plan(), 10).unwrap();
+    let good = strike(0.5, -9.0, 0.3, vec![]);
+    let sound: &[u8] = &[1];
+    let treated = store.begin_take(drum, Source::Microphone, None, 20).unwrap();
+    assert_eq!(store.newest_take(drum, Some(on.id)).unwrap(), None, "a take without strikes says nothing");
+    store.add_strikes(treated, &[NewStrike { measurement: &good, sound, onset_index: 0 }]).unwrap();
+    assert_eq!(store.newest_take(drum, Some(on.id)).unwrap().unwrap().id, treated);
+    assert_eq!(store.newest_take(drum, None).unwrap().unwrap().id, open);
+    assert_eq!(store.takes(drum).unwrap().iter().map(|take| take.id).collect::<Vec<_>>(), [open, treated]);
+    // A take of nothing but poor strikes does not hide the good one before it.
+    let clipped = strike(0.5, 0.0, 0.3, vec![Warning::Clipped]);
+    store.take_off(on.id, 30).unwrap();
+    let poor = store.add_take(drum, Source::File, None, 1_800_000_000_000, &[NewStrike { measurement: &clipped, sound, onset_index: 0 }]);
+    assert_eq!(poor.unwrap().summary.strikes_used, 0);
+    assert_eq!(store.newest_take(drum, None).unwrap().unwrap().id, open);
+}
+
+#[test]
+fn one_treatment_at_a_time_and_back_again() {
+    let mut store = Store::in_memory().unwrap();
+    let (drum, take) = with_take(&mut store);
+    let first = store.put_on(drum, take, &plan(), 10).unwrap();
+    let second = store.put_on(drum, take, &plan(), 20).unwrap();
+    assert_eq!(store.treatment(first.id).unwrap().off_at, Some(20), "the new one took its place");
+    assert!(matches!(store.put_back(first.id), Err(StoreError::Refused(_))));
+    store.take_off(second.id, 30).unwrap();
+    assert_eq!(store.treatment_on(drum).unwrap(), None);
+    assert_eq!(store.put_back(first.id).unwrap().off_at, None);
+    assert_eq!(store.treatment_on(drum).unwrap().unwrap().id, first.id);
+}
+
+#[test]
+fn what_something_was_built_on_stays_and_all_goes_with_its_drum() {
+    let mut store = Store::in_memory().unwrap();
+    let (drum, take) = with_take(&mut store);
+    let strike = store.strikes(take).unwrap()[0].id;
+    let treatment = store.put_on(drum, take, &plan(), 10).unwrap();
+    assert!(matches!(store.remove_take(take), Err(StoreError::Refused(_))));
+    assert_eq!(store.takes_in_use(drum).unwrap(), [take]);
+    store.remove_drum(drum).unwrap();
+    assert!(matches!(store.take(take), Err(StoreError::NotFound { .. })));
+    assert!(matches!(store.sound(strike), Err(StoreError::NotFound { .. })));
+    assert!(matches!(store.treatment(treatment.id), Err(StoreError::NotFound { .. })));
+    assert!(matches!(store.remove_drum(drum), Err(StoreError::NotFound { .. })));
+}
+
+#[test]
+fn a_take_on_no_drum_leaves_nothing_behind() {
+    let mut store = Store::in_memory().unwrap();
+    let measurement = strike(0.5, -9.0, 0.3, vec![]);
+    let new = [NewStrike { measurement: &measurement, sound: &[1], onset_index: 0 }];
+    assert!(matches!(store.add_take(7, Source::File, None, 0, &new), Err(StoreError::NotFound { what: "drum", id: 7 })));
+    // The next transaction works: the failed one was closed.
+    let (drum, _) = with_take(&mut store);
+    assert_eq!(store.takes(drum).unwrap().len(), 1);
+}
+
+#[test]
+fn more_than_a_shelf_holds_is_refused() {
+    let mut store = Store::in_memory().unwrap();
+    assert!(matches!(store.set_shelf_item(ShelfItem { device: DeviceKind::Tape, count: 100 }), Err(StoreError::Refused(_))));
+    assert!(store.shelf().unwrap().iter().all(|item| item.count == 0));
+}
