@@ -255,15 +255,38 @@ fn attack_index(sound: &[f32], rate: f64) -> Option<f64> {
     (energy(late) > 0.0).then(|| 10.0 * (energy(early) / energy(late)).max(1e-12).log10())
 }
 
-/// Four samples in a row at the very top, which a wave only does against a ceiling.
+/// Samples in a row at exactly the loudest value: what a wave only does against a ceiling.
+const CEILING_RUN: usize = 4;
+/// A smooth top that is rounded to whole steps is left by one step; a ceiling is left by more.
+const CEILING_STEPS: f32 = 2.5;
+/// So near to full scale a run of equal samples is a ceiling however it is left.
+const FULL_SCALE: f32 = 0.98;
+
 fn clipped(sound: &[f32], peak: f64) -> bool {
-    let top = (peak * 0.9995) as f32;
-    peak > 0.25 && sound.windows(4).any(|w| w.iter().all(|x| *x >= top) || w.iter().all(|x| *x <= -top))
+    let peak = peak as f32;
+    let step = resolution(sound);
+    let mut at = 0usize;
+    for run in sound.chunk_by(|a, b| a == b) {
+        let (before, after) = (at.checked_sub(1).map(|i| sound[i]), sound.get(at + run.len()));
+        at += run.len();
+        if run.len() >= CEILING_RUN && run[0].abs() == peak {
+            let left_by = |other: f32| (run[0] - other).abs() > CEILING_STEPS * step;
+            if peak >= FULL_SCALE || before.is_some_and(left_by) || after.is_some_and(|x| left_by(*x)) {
+                return true;
+            }
+        }
+    }
+    false
 }
 
-/// 64 exact zeros while the drum is still loud.
+/// The step in which the recording was rounded: the smallest difference between neighbours.
+fn resolution(sound: &[f32]) -> f32 {
+    sound.windows(2).map(|pair| (pair[1] - pair[0]).abs()).filter(|step| *step > 0.0).fold(f32::INFINITY, f32::min)
+}
+
+/// 64 exact zeros while the drum is still loud, and louder than the recording's own steps.
 fn dropped_out(sound: &[f32], peak: f64) -> bool {
-    let level = 0.01 * peak as f32;
+    let level = (0.01 * peak as f32).max(4.0 * resolution(sound));
     let Some(last) = sound.iter().rposition(|x| x.abs() > level) else { return false };
     let mut zeros = 0;
     sound[..last].iter().any(|x| {
@@ -288,4 +311,45 @@ fn second_hit(sound: &[f32], rate: f64) -> bool {
         let dip = smooth[3..i].iter().copied().fold(f64::INFINITY, f64::min);
         smooth[i] > 0.1 * first && smooth[i] > 10.0 * dip
     })
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use proptest::prelude::*;
+
+    fn tone(hz: f64, rate: f64, size: f64, bits: i32) -> Vec<f32> {
+        let steps = 2f64.powi(bits - 1);
+        let wave = |n: usize| size * (2.0 * std::f64::consts::PI * hz * n as f64 / rate).sin() * (-(n as f64) / rate / 0.2).exp();
+        (0..(0.2 * rate) as usize).map(|n| ((wave(n) * steps).round() / steps) as f32).collect()
+    }
+
+    fn peak(sound: &[f32]) -> f64 {
+        sound.iter().fold(0f64, |most, x| most.max(f64::from(x.abs())))
+    }
+
+    proptest! {
+        #[test]
+        fn a_smooth_top_is_no_ceiling_at_any_pitch_rate_and_resolution(
+            hz in 35f64..900.0, rate in prop::sample::select(vec![16_000.0, 48_000.0, 192_000.0]),
+            size in 0.26f64..0.97, bits in prop::sample::select(vec![8, 16, 24]),
+        ) {
+            let sound = tone(hz, rate, size, bits);
+            prop_assert!(!clipped(&sound, peak(&sound)));
+            prop_assert!(!dropped_out(&sound, peak(&sound)));
+        }
+
+        #[test]
+        fn a_ceiling_is_seen_at_full_scale_and_below(hz in 60f64..900.0, ceiling in 0.2f32..1.0) {
+            let sound: Vec<f32> = tone(hz, 48_000.0, 2.0, 24).iter().map(|x| x.clamp(-ceiling, ceiling)).collect();
+            prop_assert!(clipped(&sound, peak(&sound)));
+        }
+    }
+
+    #[test]
+    fn a_hole_in_a_loud_sound_is_a_dropout() {
+        let mut sound = tone(200.0, 48_000.0, 0.5, 24);
+        sound[2000..2100].fill(0.0);
+        assert!(dropped_out(&sound, peak(&sound)));
+    }
 }
