@@ -20,6 +20,8 @@ const RISE_DB: f64 = 6.0;
 const ABOVE_FLOOR_DB: f64 = 12.0;
 /// Below this nothing is taken for a strike, dBFS.
 const SILENCE_DB: f64 = -80.0;
+/// Only a hop of exact zeros is below this, dBFS.
+const EXACT_SILENCE_DB: f64 = -300.0;
 const PRE_ROLL_S: f64 = 0.05;
 
 /// How long a strike may be followed.
@@ -86,7 +88,17 @@ pub struct StrikeFinder {
     kept_from: u64,
     seen: u64,
     state: State,
+    hole: Option<Hole>,
     level_db: f64,
+}
+
+/// Exact silence within a strike: sound that was lost on its way.
+#[derive(Debug, Clone, Copy)]
+struct Hole {
+    /// Loudest level shortly before it, dBFS.
+    before_db: f64,
+    /// Hops with sound since it ended.
+    hops_since: usize,
 }
 
 impl StrikeFinder {
@@ -107,6 +119,7 @@ impl StrikeFinder {
             kept_from: 0,
             seen: 0,
             state: State::Waiting,
+            hole: None,
             level_db: -120.0,
         }
     }
@@ -162,7 +175,8 @@ impl StrikeFinder {
         self.level_db = total.max(-120.0);
 
         let floor = self.floor_db.unwrap_or(SILENCE_DB).max(SILENCE_DB);
-        let rose = self.history.len() > 1 && self.rises(&bands, total, floor);
+        self.watch_for_holes(total);
+        let rose = self.history.len() > 1 && self.rises(&bands, total, floor) && !self.resumes(total);
         if rose {
             self.begin(floor, done);
         }
@@ -177,6 +191,26 @@ impl StrikeFinder {
         if matches!(self.state, State::Waiting) {
             self.forget((self.rate * (PRE_ROLL_S + 0.1)) as usize);
         }
+    }
+
+    fn watch_for_holes(&mut self, total: f64) {
+        if total < EXACT_SILENCE_DB {
+            let fresh = self.hole.is_none_or(|hole| hole.hops_since > 0);
+            if fresh {
+                let before_db = self.history.iter().map(|hop| hop.1).fold(f64::NEG_INFINITY, f64::max);
+                self.hole = Some(Hole { before_db, hops_since: 0 });
+            }
+        } else if let Some(hole) = &mut self.hole {
+            hole.hops_since += 1;
+            if hole.hops_since > LOOK_BACK {
+                self.hole = None;
+            }
+        }
+    }
+
+    /// Whether a ringing strike merely goes on after a hole: then it is no new one, and shows as having lost sound.
+    fn resumes(&self, total: f64) -> bool {
+        self.is_ringing() && self.hole.is_some_and(|hole| total < hole.before_db + RISE_DB)
     }
 
     /// Whether at least two bands and the whole rise over everything of the last 50 ms.

@@ -59,7 +59,7 @@ impl Session {
                 self.tell(ListenEvent::Problem { problem: ListenProblem::BadSamples, detail });
                 break;
             }
-            next = next.max(start) + samples.len() as u64;
+            next += samples.len() as u64;
             // Small pieces, so that the level does not miss a strike's peak.
             for piece in samples.chunks((self.rate / 200) as usize) {
                 for strike in listener.push(piece) {

@@ -21,7 +21,6 @@ for name, subtype in [
     ("wav-8.wav", "PCM_U8"),
     ("wav-16.wav", "PCM_16"),
     ("wav-24.wav", "PCM_24"),
-    ("wav-32.wav", "PCM_32"),
     ("wav-float.wav", "FLOAT"),
     ("flac-16.flac", "PCM_16"),
     ("aiff-16.aiff", "PCM_16"),
