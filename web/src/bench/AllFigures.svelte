@@ -28,7 +28,7 @@
 
 <details>
   <summary class="soft">All figures</summary>
-  <div class="overflow-x-auto">
+  <div class="overflow-x-auto" role="region" aria-label="All figures" tabindex="0">
     <table class="table-sm table">
       <thead>
         <tr

@@ -38,34 +38,32 @@
     <p class="mt-3 text-lg font-semibold">
       {right === judged.length ? 'It did what was expected.' : `${right} of ${judged.length} figures came out as expected.`}
     </p>
-    <div class="overflow-x-auto">
-      <table class="table text-base">
-        <caption class="sr-only">Expected beside found</caption>
-        <thead>
-          <tr><th scope="col"></th><th scope="col">Open</th><th scope="col">Expected</th><th scope="col">Found</th></tr>
-        </thead>
-        <tbody>
-          {#each bench.check as row (row.figure)}
-            {@const { name, show } = NAMES[row.figure]}
-            <tr>
-              <th scope="row" class="font-normal"
-                >{name}{#if row.hz}<span class="soft block text-sm whitespace-nowrap">{hertz(row.hz)}</span>{/if}</th
-              >
-              <td class="soft">{show(row.open)}</td>
-              <td>
-                {show(row.expected)}
-                {#if row.range}<span class="soft block text-sm whitespace-nowrap">{show(row.range.low)} – {show(row.range.high)}</span>{/if}
-              </td>
-              <td class="font-semibold whitespace-nowrap">
-                {show(row.found)}
-                {#if row.within === true}<CircleCheck class="text-success inline size-5" aria-label="within what was expected" />
-                {:else if row.within === false}<CircleX class="text-warning inline size-5" aria-label="outside of what was expected" />{/if}
-              </td>
-            </tr>
-          {/each}
-        </tbody>
-      </table>
-    </div>
+    <table class="table text-base [&_td]:px-2 [&_th]:px-1">
+      <caption class="sr-only">Expected beside found</caption>
+      <thead>
+        <tr><th scope="col"></th><th scope="col">Open</th><th scope="col">Expected</th><th scope="col">Found</th></tr>
+      </thead>
+      <tbody>
+        {#each bench.check as row (row.figure)}
+          {@const { name, show } = NAMES[row.figure]}
+          <tr>
+            <th scope="row" class="font-normal"
+              >{name}{#if row.hz}<span class="soft block text-sm whitespace-nowrap">{hertz(row.hz)}</span>{/if}</th
+            >
+            <td class="soft">{show(row.open)}</td>
+            <td>
+              {show(row.expected)}
+              {#if row.range}<span class="soft block text-sm whitespace-nowrap">{show(row.range.low)} – {show(row.range.high)}</span>{/if}
+            </td>
+            <td class="font-semibold whitespace-nowrap">
+              {show(row.found)}
+              {#if row.within === true}<CircleCheck class="text-success inline size-5" aria-label="within what was expected" />
+              {:else if row.within === false}<CircleX class="text-warning inline size-5" aria-label="outside of what was expected" />{/if}
+            </td>
+          </tr>
+        {/each}
+      </tbody>
+    </table>
   {:else}
     <p class="mt-3 text-lg">Hit it again to see whether it did what was expected.</p>
   {/if}

@@ -22,11 +22,17 @@ export const dialogs = {
   tap: () => {},
 };
 
+/** Brings a drum onto the bench, from wherever the page is. */
+function toBench(id: number) {
+  app.place = 'bench';
+  void app.choose(id);
+}
+
 function chooseBy(step: number) {
   const drums = app.kit?.drums ?? [];
   const at = drums.findIndex((state) => state.drum.id === app.drumId);
   const drum = drums[(at + step + drums.length) % drums.length];
-  if (drum) void app.choose(drum.drum.id);
+  if (drum) toBench(drum.drum.id);
 }
 
 function showPlan(step: number) {
@@ -81,7 +87,7 @@ export function pressed(event: KeyboardEvent) {
   const number = Number(event.key);
   if (number >= 1 && number <= 9) {
     const drum = app.kit?.drums[number - 1];
-    if (drum) void app.choose(drum.drum.id);
+    if (drum) toBench(drum.drum.id);
     return;
   }
   const key = keys.find((each) => each.keys.includes(event.key.length === 1 ? event.key.toLowerCase() : event.key));

@@ -3,7 +3,7 @@
 use super::catalogue::device_info;
 use super::device::Placement;
 use super::predict::{Grip, Predictor, Strength};
-use crate::decay::{DecayProfile, Partial, body_and_ring};
+use crate::decay::{DecayProfile, Partial, body_and_ring, nearest};
 use crate::units::{LN_1000, amplitude, cents};
 use serde::{Deserialize, Serialize};
 
@@ -46,31 +46,25 @@ impl Predictor {
         let partials = self.solve(grips, Strength::EXPECTED);
         let attack_lost_db = placements.iter().map(|p| device_info(p.device).amounts[p.amount].attack_db).sum();
         let profile = self.profile(open, &partials, attack_lost_db);
-        let ends: Vec<DecayProfile> =
-            [Strength::LOW, Strength::HIGH].iter().map(|s| DecayProfile::of_partials(&self.solve(grips, *s))).collect();
+        let ends = [Strength::LOW, Strength::HIGH].map(|strength| self.solve(grips, strength));
         let doubt = |index: Option<usize>| {
             let partial = index.map(|i| &open.partials[i]);
             partial.and_then(|p| Some(1.645 * p.t60_sd_s? / p.t60_s?)).unwrap_or(0.1)
         };
         let (body, ring) = body_and_ring(open.partials);
-        let time_range = |pick: fn(&DecayProfile) -> Option<f64>, doubt: f64| {
-            let middle = pick(&profile)?;
-            let of_ends = ends.iter().filter_map(pick).chain([middle]);
+        let time_range = |hz: Option<f64>, middle: Option<f64>, doubt: f64| {
+            let (hz, middle) = (hz?, middle?);
+            // The same partial is followed: another one may be the ring at an end.
+            let of_ends = ends.iter().filter_map(|partials| nearest(partials, hz)?.t60_s);
             let (low, high) = of_ends.fold((middle, middle), |(low, high), value| (low.min(value), high.max(value)));
             // Device, measurement and model are independent: their logarithms' doubts add as squares.
             let widen = |end: f64| ((end / middle).ln().powi(2) + doubt * doubt + (1.645 * MODEL_LN_SD).powi(2)).sqrt();
             Some(Range { low: middle * (-widen(low)).exp(), high: middle * widen(high).exp() })
         };
-        let shares: Vec<f64> = ends.iter().chain([&profile]).filter_map(|p| p.ring_share).collect();
         Expectation {
-            body_t60_s: time_range(|p| p.body_t60_s, doubt(body)),
-            ring_t60_s: time_range(|p| p.ring_t60_s, doubt(ring)),
-            ring_share: shares
-                .iter()
-                .copied()
-                .reduce(f64::min)
-                .zip(shares.iter().copied().reduce(f64::max))
-                .map(|(low, high)| Range { low, high }),
+            body_t60_s: time_range(profile.body_hz, profile.body_t60_s, doubt(body)),
+            ring_t60_s: time_range(profile.ring_hz, profile.ring_t60_s, doubt(ring)),
+            ring_share: share_range(&partials, &ends),
             attack_lost_db,
             pitch_cents: open.profile.body_hz.zip(profile.body_hz).map_or(0.0, |(from, to)| cents(from, to)),
             partials,
@@ -90,6 +84,30 @@ impl Predictor {
             ..DecayProfile::of_partials(partials)
         }
     }
+}
+
+/// Bounds of the ring share: devices at the ends of their doubt, and overtones that last longer or shorter than the model says.
+/// Added as squares of the logarithm of overtones against body, in which both act evenly.
+fn share_range(partials: &[Partial], ends: &[Vec<Partial>]) -> Option<Range> {
+    let log_odds = |share: f64| {
+        let inside = share.clamp(0.001, 0.999);
+        (inside / (1.0 - inside)).ln()
+    };
+    let profile = DecayProfile::of_partials(partials);
+    let (middle, body) = (log_odds(profile.ring_share?), profile.body_hz?);
+    let stretched = |by: f64| {
+        let overtones = |p: &Partial| if p.hz > body { p.t60_s.map(|t| t * by.exp()) } else { p.t60_s };
+        let partials: Vec<Partial> = partials.iter().map(|p| Partial { t60_s: overtones(p), ..p.clone() }).collect();
+        DecayProfile::of_partials(&partials).ring_share.map_or(0.0, |share| log_odds(share) - middle)
+    };
+    let model = 1.645 * MODEL_LN_SD;
+    let bound = |sign: f64| {
+        let shares = ends.iter().filter_map(|end| DecayProfile::of_partials(end).ring_share);
+        let device = shares.map(|share| sign * (log_odds(share) - middle)).fold(0.0, f64::max);
+        let odds = (middle + sign * device.hypot(stretched(sign * model))).exp();
+        odds / (1.0 + odds)
+    };
+    Some(Range { low: bound(-1.0), high: bound(1.0) })
 }
 
 /// Time in which the power of `partials` together falls by `db`, by bisection.

@@ -14,4 +14,4 @@ pub use listener::{HeardStrike, Listener};
 pub use partials::{MAX_HZ, MIN_HZ, Partial, PartialFinder, Span};
 pub use profile::{DecayProfile, RING_FROM_S, RING_TO_S, body_and_ring};
 pub use strike::{StrikeAnalyzer, StrikeKind, StrikeMeasurement, Warning};
-pub use take::{TakeSummary, combine_partials, mark_ghosts, summarize};
+pub use take::{TakeSummary, combine_partials, mark_ghosts, nearest, summarize};

@@ -73,6 +73,15 @@ pub fn combine_partials(strikes: &[StrikeMeasurement]) -> Vec<Partial> {
     partials
 }
 
+/// Two partials nearer than this (ratio) are the same one, before and after something was put on the drum.
+const SAME: f64 = 0.06;
+
+/// The partial with a known decay time that is the same as one of `hz` in another take or prediction.
+pub fn nearest(partials: &[Partial], hz: f64) -> Option<&Partial> {
+    let off = |partial: &Partial| (partial.hz / hz - 1.0).abs();
+    partials.iter().filter(|p| p.t60_s.is_some() && off(p) < SAME).min_by(|a, b| off(a).total_cmp(&off(b)))
+}
+
 /// Combines the strikes without a warning.
 pub fn summarize(strikes: &[StrikeMeasurement]) -> TakeSummary {
     let used: Vec<&StrikeMeasurement> = strikes.iter().filter(|s| s.warnings.is_empty()).collect();

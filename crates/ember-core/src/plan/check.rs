@@ -1,7 +1,7 @@
 //! Expected beside found: what a treatment was to do, and what the strikes after it say.
 
 use crate::damping::{Expectation, Range};
-use crate::decay::{DecayProfile, Partial};
+use crate::decay::{DecayProfile, Partial, nearest};
 use serde::{Deserialize, Serialize};
 
 /// A figure that a treatment is judged by.
@@ -38,9 +38,6 @@ pub struct Sounding<'a> {
     pub partials: &'a [Partial],
     pub profile: &'a DecayProfile,
 }
-
-/// Two partials nearer than this (ratio) are the same one.
-const SAME: f64 = 0.06;
 
 /// Holds `found` against what `expected` promised of the drum that sounded like `open`.
 ///
@@ -81,11 +78,6 @@ pub fn check(open: Sounding, expected: &Expectation, found: Sounding) -> Vec<Che
 
 fn inside(range: Option<Range>, value: Option<f64>) -> Option<bool> {
     range.zip(value).map(|(range, value)| (range.low..=range.high).contains(&value))
-}
-
-fn nearest(partials: &[Partial], hz: f64) -> Option<&Partial> {
-    let off = |partial: &Partial| (partial.hz / hz - 1.0).abs();
-    partials.iter().filter(|p| p.t60_s.is_some() && off(p) < SAME).min_by(|a, b| off(a).total_cmp(&off(b)))
 }
 
 #[cfg(test)]

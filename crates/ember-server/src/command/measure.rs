@@ -25,7 +25,7 @@ struct Report {
 #[derive(Serialize)]
 #[serde(untagged)]
 enum Entry {
-    Measured(Measured),
+    Measured(Box<Measured>),
     Unreadable { path: String, error: String },
 }
 
@@ -61,14 +61,14 @@ fn entry(path: &Path) -> Entry {
         Ok(heard) => {
             let mut strikes = heard.strikes;
             mark_ghosts(&mut strikes);
-            Entry::Measured(Measured {
+            Entry::Measured(Box::new(Measured {
                 path: shown,
                 sample_rate_hz: heard.facts.sample_rate,
                 channels: heard.facts.channels,
                 duration_s: heard.facts.duration_s,
                 summary: summarize(&strikes),
                 strikes,
-            })
+            }))
         }
     }
 }

@@ -89,6 +89,9 @@ pub fn read(path: &Path, name: &str, most_s: f64, mut piece: impl FnMut(u32, &[f
     Ok(SoundFacts { sample_rate: rate, channels: energies.len(), channel, duration_s: frames as f64 / f64::from(rate) })
 }
 
+/// Sample rate, channel count and interleaved samples.
+type Piece<'a> = (u32, usize, &'a [f32]);
+
 struct Opened {
     format: Box<dyn FormatReader>,
     decoder: Box<dyn AudioDecoder>,
@@ -119,8 +122,7 @@ impl Opened {
         Ok(Self { format, decoder, track, samples: Vec::new() })
     }
 
-    /// Sample rate, channel count and interleaved samples of the next piece.
-    fn next(&mut self) -> Result<Option<(u32, usize, &[f32])>, ReadError> {
+    fn next(&mut self) -> Result<Option<Piece<'_>>, ReadError> {
         loop {
             let packet = match self.format.next_packet() {
                 Ok(Some(packet)) => packet,

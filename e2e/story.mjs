@@ -1,0 +1,74 @@
+// The whole story with the simulated drum: node story.mjs URL
+import { browse, ensure, heard, lane } from './browser.mjs';
+
+const [url] = process.argv.slice(2);
+
+await browse(url, [], async (_, page) => {
+  const kit = page.getByRole('navigation', { name: 'Kit, in playing order' });
+  await kit.getByRole('button', { name: /^Deck snare: not measured/ }).waitFor();
+  ensure((await kit.getByRole('button').count()) === 5, 'four drums and the way to add one');
+
+  // Another drum and back, by keys as by clicks.
+  await page.keyboard.press('4');
+  await lane(page, 'Hear').getByText('Kick: kick, 20 in × 14 in').waitFor();
+  await kit.getByRole('button', { name: /^Deck snare/ }).click();
+  await page.getByRole('heading', { name: 'Hit the Deck snare 5 times.' }).waitFor();
+
+  // Hit five times without touching the screen.
+  await page.getByText('Simulated drum', { exact: true }).click();
+  await page.getByRole('button', { name: 'Listen' }).click();
+  await page.getByText('of 5').waitFor();
+  await heard(page);
+
+  // Body and ring, and how sure that is.
+  const hear = lane(page, 'Hear');
+  await hear.getByText('5 strikes', { exact: false }).first().waitFor();
+  ensure((await hear.getByText(/^± 0\.\d\d$/).count()) === 2, 'body and ring with their doubt');
+  await hear.getByRole('img', { name: /^Ember trails/ }).waitFor();
+
+  // Genre and tempo decide what is wanted.
+  const want = lane(page, 'Want');
+  await want.getByLabel('Tonight’s genre').selectOption({ label: 'Metal' });
+  await want.getByLabel('Tempo, quarter notes a minute').fill('190');
+  await want.getByLabel('Tempo, quarter notes a minute').press('Enter');
+  await want.getByText('How the wish comes about').click();
+  await want.getByText('Ring gone within an eighth at 190 BPM: 158 ms.').waitFor();
+  await want
+    .getByText(/too long/)
+    .first()
+    .waitFor();
+
+  // Two or three different plans.
+  const plans = lane(page, 'Do').getByRole('article');
+  await lane(page, 'Do')
+    .getByText(/get there, each in its own way|come nearest/)
+    .waitFor();
+  const count = await plans.count();
+  ensure(count >= 2 && count <= 3, `${count} plans`);
+  const titles = await plans.getByRole('heading', { level: 3 }).allTextContents();
+  ensure(new Set(titles).size === count, `plans differ in kind: ${titles}`);
+  await plans.nth(1).getByRole('radio').check();
+  await hear.getByText(`expected of “${titles[1]}”`).waitFor();
+  await plans.nth(1).getByText('How to put it on').click();
+  await plans
+    .nth(1)
+    .getByText(/Costs: attack −/)
+    .waitFor();
+
+  // Done, undone, done.
+  await plans.nth(1).getByRole('button', { name: 'It is on' }).click();
+  await page.getByRole('heading', { name: 'Hit the Deck snare 5 times again.' }).waitFor();
+  await page.keyboard.press('u');
+  await page.getByRole('heading', { name: /^Put on/ }).waitFor();
+  await page.keyboard.press('d');
+  await page.getByRole('heading', { name: 'Hit the Deck snare 5 times again.' }).waitFor();
+
+  // A pedal's forward key listens again.
+  await page.keyboard.press('PageDown');
+  await heard(page);
+  const table = lane(page, 'Do').getByRole('table', { name: 'Expected beside found' });
+  await table.waitFor();
+  const body = await table.getByRole('row').filter({ hasText: /^Body/ }).first().textContent();
+  ensure((body.match(/\d (m?s)/g) ?? []).length >= 3, `open, expected and found: ${body}`);
+  await kit.getByRole('button', { name: /^Deck snare: (fits|does not fit)\..*On it: / }).waitFor();
+});
