@@ -28,6 +28,8 @@
 
 <details>
   <summary class="soft">All figures</summary>
+  <!-- What scrolls must be reachable by keyboard. -->
+  <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
   <div class="overflow-x-auto" role="region" aria-label="All figures" tabindex="0">
     <table class="table-sm table">
       <thead>

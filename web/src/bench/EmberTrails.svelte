@@ -136,19 +136,21 @@
       {/each}
     </svg>
   </div>
-  <table class="sr-only">
-    <caption>How long each partial is heard</caption>
-    <thead><tr><th>Partial</th><th>Heard for</th><th>Wanted</th></tr></thead>
-    <tbody>
-      {#each shown as row (row.hz)}
-        <tr>
-          <td>{hertz(row.hz)} {row.part ?? ''} {row.mode ? `mode ${row.mode}` : ''}</td>
-          <td>{heardText(row.trails)}</td>
-          <td>at most {seconds(row.part === 'body' ? wanted.body_length_most_s : wanted.ring_length_most_s)}</td>
-        </tr>
-      {/each}
-    </tbody>
-  </table>
+  <div class="sr-only">
+    <table>
+      <caption>How long each partial is heard</caption>
+      <thead><tr><th>Partial</th><th>Heard for</th><th>Wanted</th></tr></thead>
+      <tbody>
+        {#each shown as row (row.hz)}
+          <tr>
+            <td>{hertz(row.hz)} {row.part ?? ''} {row.mode ? `mode ${row.mode}` : ''}</td>
+            <td>{heardText(row.trails)}</td>
+            <td>at most {seconds(row.part === 'body' ? wanted.body_length_most_s : wanted.ring_length_most_s)}</td>
+          </tr>
+        {/each}
+      </tbody>
+    </table>
+  </div>
   <figcaption class="soft mt-2 flex flex-wrap items-center gap-x-5 gap-y-1 text-sm">
     {#each layers as layer (layer)}
       <span class="flex items-center gap-2">
