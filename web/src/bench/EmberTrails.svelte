@@ -8,16 +8,22 @@
   let { bench, plan }: { bench: Bench; plan: PlanView | undefined } = $props();
 
   const FEW = 7;
+  // Sizes at the usual text size, px; the picture grows with it.
   const LABEL = 78;
   const VALUE = 66;
   const TOP = 22;
   const GAP = 9;
   const BAR: Record<Layer, number> = { open: 12, expected: 7, found: 12 };
+  const USUAL_TEXT = 16;
   const WORD: Record<Layer, string> = { open: 'open', expected: 'expected', found: 'found' };
   const RAMP = [0, 1, 2, 3, 4, 5, 6];
   const unique = $props.id();
 
-  let width = $state(560);
+  let wide = $state(560);
+  let windowWidth = $state(0);
+  const text = $derived(windowWidth >= 0 ? parseFloat(getComputedStyle(document.documentElement).fontSize) : USUAL_TEXT);
+  /** Width in the picture's own units. */
+  const width = $derived((wide * USUAL_TEXT) / text);
   let all = $state(false);
 
   const every = $derived(rows(bench, plan));
@@ -48,11 +54,13 @@
   const heardText = (trails: Trail[]) => trails.map((t) => `${WORD[t.layer]} ${seconds(t.heard)}`).join(', ');
 </script>
 
+<svelte:window bind:innerWidth={windowWidth} />
+
 <figure class="m-0">
-  <div bind:clientWidth={width} class="rounded-box overflow-hidden" style="background: var(--bed)">
+  <div bind:clientWidth={wide} class="rounded-box overflow-hidden" style="background: var(--bed)">
     <svg
-      {width}
-      {height}
+      width={wide}
+      height={(height * text) / USUAL_TEXT}
       viewBox="0 0 {width} {height}"
       class="block"
       role="img"

@@ -45,7 +45,7 @@
   </p>
   {#if shown}
     <p class="mt-1">{plan.why}</p>
-    <details class="mt-1">
+    <details class="print-open mt-1">
       <summary class="soft">How to put it on</summary>
       {#each [...new Map(plan.devices.map((device) => [device.name, device])).values()] as device (device.name)}
         <h4 class="mt-2 font-semibold first-letter:uppercase">{device.name}</h4>

@@ -40,15 +40,15 @@
       </span>
     </button>
   {/each}
-  {#if app.kit}
+  {#if drums.length > 0}
     <button
-      class="btn btn-ghost border-base-300 h-auto min-h-14 {drums.length === 0 ? 'grow text-lg' : 'btn-square w-14 shrink-0'}"
+      class="btn btn-ghost btn-square border-base-300 h-auto min-h-14 w-14 shrink-0"
       onclick={() => dialogs.addDrum()}
       aria-label="Add a drum"
     >
-      <Plus class="size-6" aria-hidden="true" />{#if drums.length === 0}Add your first drum{/if}
+      <Plus class="size-6" aria-hidden="true" />
     </button>
-  {:else}
+  {:else if !app.kit}
     <div class="bg-base-200 h-16 grow rounded-box"></div>
   {/if}
 </nav>

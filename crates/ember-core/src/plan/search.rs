@@ -86,7 +86,7 @@ impl GripTable {
         let singles = singles(question.drum, question.shelf, &question.limits);
         let mut placements = singles.clone();
         for (i, a) in singles.iter().enumerate() {
-            for pair in singles[i..].iter().flat_map(|b| together(a, b, question.shelf)) {
+            for pair in singles[i..].iter().flat_map(|b| together(a, b, question.drum, question.shelf)) {
                 for placement in pair {
                     if !placements.contains(&placement) {
                         placements.push(placement);
@@ -107,7 +107,7 @@ impl GripTable {
         let mut found: Vec<Candidate> = self.singles.iter().map(|placement| candidate(vec![*placement])).collect();
         for (i, a) in self.singles.iter().enumerate() {
             for b in &self.singles[i..] {
-                found.extend(together(a, b, question.shelf).into_iter().map(|pair| candidate(pair.to_vec())));
+                found.extend(together(a, b, question.drum, question.shelf).into_iter().map(|pair| candidate(pair.to_vec())));
             }
         }
         found

@@ -84,7 +84,7 @@ fn drum_state(store: &Store, drum: KeptDrum, tonight: &KeptTonight) -> Result<Dr
 /// "gel pad", "2 gel pads", "gel pad and tape".
 fn counted(names: &[&str]) -> String {
     match names {
-        [a, b] if a == b => format!("2 x {a}"),
+        [a, rest @ ..] if !rest.is_empty() && rest.iter().all(|b| a == b) => format!("{} {a}s", names.len()),
         _ => names.join(" and "),
     }
 }
