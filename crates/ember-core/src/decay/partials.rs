@@ -185,12 +185,13 @@ impl PartialFinder {
 
 /// Tones of one stretch: straight ones as ESPRIT finds them, or fewer bent ones, whichever explains it with less.
 fn fit(stretch: &Stretch) -> Vec<Exponential> {
+    // Tones beyond the band's own reach are fitted too: a loud one leaks in, and left out it would pass for noise.
     let to_pole = |z: Complex64| (z.arg() * stretch.rate / (2.0 * std::f64::consts::PI), -z.norm().ln() * stretch.rate);
     let poles: Vec<(f64, f64)> = esprit::poles(stretch.signal, 6)
         .into_iter()
         .filter(|z| z.norm() > 1e-3)
         .map(to_pole)
-        .filter(|(hz, decay)| PLAUSIBLE_DECAY.contains(decay) && hz.abs() < 110.0)
+        .filter(|(hz, decay)| PLAUSIBLE_DECAY.contains(decay) && hz.abs() < 0.48 * stretch.rate)
         .collect();
     let Some((mut straight, mut criterion)) = fit_poles(stretch, &poles, false) else { return Vec::new() };
     let single = without_doubles(&straight);

@@ -1,0 +1,126 @@
+//! Plans: within what is owned and allowed, different in kind, and honest about what they reach.
+
+mod common;
+
+use common::{Measured, measured, played};
+use ember_core::bench_drum::BenchDrum;
+use ember_core::damping::{DeviceKind, device_info};
+use ember_core::drum::DrumKind;
+use ember_core::plan::{Limits, Offer, PlanAnswer, Question, Reach, ShelfItem, evaluate, plan};
+use ember_core::target::{GENRES, Tonight, Wanted};
+use std::sync::LazyLock;
+
+static TOM: LazyLock<Measured> = LazyLock::new(|| measured(&played(&BenchDrum::new(&BenchDrum::usual(DrumKind::Tom), &[]).unwrap(), 2)));
+
+fn shelf(count: u32) -> Vec<ShelfItem> {
+    DeviceKind::ALL.map(|device| ShelfItem { device, count }).to_vec()
+}
+
+fn ask<T>(genre: &str, bpm: f64, shelf: &[ShelfItem], limits: Limits, work: impl Fn(&Question) -> T) -> T {
+    let drum = BenchDrum::usual(DrumKind::Tom);
+    let wanted = Wanted::new(&Tonight { genre: genre.into(), bpm }, DrumKind::Tom).unwrap();
+    work(&Question { drum: &drum, partials: &TOM.partials, profile: &TOM.summary.profile, wanted, shelf, limits })
+}
+
+fn answered(genre: &str, bpm: f64, shelf: &[ShelfItem], limits: Limits) -> PlanAnswer {
+    ask(genre, bpm, shelf, limits, plan).unwrap()
+}
+
+#[test]
+fn every_genre_gets_an_answer_that_keeps_the_rules() {
+    for genre in &GENRES {
+        for limits in [Limits::default(), Limits { clear_surface: true, nothing_inside: true }] {
+            let answer = answered(genre.code, genre.usual_bpm, &shelf(2), limits);
+            let name = genre.name;
+            match answer.reach {
+                Reach::NothingNeeded => assert!(answer.plans.is_empty() && answer.now.fits, "{name}"),
+                Reach::NothingToUse => panic!("{name}: the shelf is full"),
+                Reach::Reached | Reach::NotReached => {
+                    assert!(!answer.now.fits && (1..=3).contains(&answer.plans.len()), "{name}");
+                    assert_eq!(answer.reach == Reach::Reached, answer.plans.iter().any(|plan| plan.assessment.fits), "{name}");
+                }
+            }
+            for offered in &answer.plans {
+                assert!(offered.assessment.misfit < answer.now.misfit, "{name}: {} does not help", offered.title);
+                assert!(offered.worst_misfit >= offered.assessment.misfit - 1e-9, "{name}");
+                for placement in &offered.placements {
+                    let info = device_info(placement.device);
+                    assert!(!(limits.clear_surface && info.in_the_way) && !(limits.nothing_inside && info.inside), "{name}: {}", info.name);
+                }
+                for range in [offered.expected.body_t60_s, offered.expected.ring_t60_s, offered.expected.ring_share].into_iter().flatten() {
+                    assert!(range.low > 0.0 && range.low < range.high, "{name}: {range:?}");
+                }
+            }
+            let mut ingredients: Vec<Vec<(DeviceKind, usize)>> = answer
+                .plans
+                .iter()
+                .map(|plan| {
+                    let mut kinds: Vec<_> = plan.placements.iter().map(|p| (p.device, p.amount)).collect();
+                    kinds.sort();
+                    kinds
+                })
+                .collect();
+            ingredients.sort();
+            ingredients.dedup();
+            assert_eq!(ingredients.len(), answer.plans.len(), "{name}: shades of the same");
+        }
+    }
+}
+
+#[test]
+fn an_empty_shelf_and_a_single_device_are_answers_too() {
+    assert_eq!(answered("metal", 180.0, &shelf(0), Limits::default()).reach, Reach::NothingToUse);
+    let one = [ShelfItem { device: DeviceKind::Tape, count: 1 }];
+    let answer = answered("metal", 180.0, &one, Limits::default());
+    assert!(answer.plans.iter().all(|plan| plan.placements.len() == 1 && plan.placements[0].device == DeviceKind::Tape));
+    assert_eq!(answer.reach, Reach::NotReached);
+    assert!(answer.plans[0].why.contains("left over"), "{}", answer.plans[0].why);
+}
+
+#[test]
+fn more_on_the_shelf_is_never_worse() {
+    let best = |shelf: &[ShelfItem]| {
+        let answer = answered("cumbia", 96.0, shelf, Limits::default());
+        answer.plans.iter().map(|plan| plan.assessment.misfit).fold(f64::INFINITY, f64::min)
+    };
+    let pads = [ShelfItem { device: DeviceKind::GelPad, count: 1 }];
+    let more = [ShelfItem { device: DeviceKind::GelPad, count: 2 }, ShelfItem { device: DeviceKind::ControlRing, count: 1 }];
+    assert!(best(&more) <= best(&pads) + 1e-9);
+    assert!(best(&shelf(4)) <= best(&more) + 1.0, "all that helps must still be found among much");
+}
+
+#[test]
+fn what_is_promised_again_is_what_was_offered() {
+    for offered in &answered("surf", 152.0, &shelf(4), Limits::default()).plans {
+        let again =
+            ask("surf", 152.0, &shelf(4), Limits::default(), |question| evaluate(question, offered.offer, &offered.placements)).unwrap();
+        assert_eq!(&again, offered);
+    }
+}
+
+/// The closest offer is the best of the grid: with one kind of device every candidate can be solved in full.
+#[test]
+fn nothing_on_a_small_grid_beats_the_closest_offer() {
+    let pads = [ShelfItem { device: DeviceKind::GelPad, count: 2 }];
+    let answer = answered("cumbia", 96.0, &pads, Limits::default());
+    let closest = answer.plans.iter().find(|plan| plan.offer == Offer::Closest).unwrap();
+    let mut best = f64::INFINITY;
+    let mut tried = 0;
+    for first in [0.5, 0.65, 0.75, 0.85, 0.92] {
+        let spec =
+            |radius: f64, angle: f64| ember_core::damping::Placement { device: DeviceKind::GelPad, amount: 0, radius, angle_deg: angle };
+        let mut candidates = vec![vec![spec(first, 180.0)]];
+        for second in [0.5, 0.65, 0.75, 0.85, 0.92].into_iter().filter(|second| *second >= first) {
+            for apart in [30.0, 45.0, 60.0, 90.0, 120.0, 150.0, 180.0] {
+                candidates.push(vec![spec(first, 180.0 - apart / 2.0), spec(second, 180.0 + apart / 2.0)]);
+            }
+        }
+        for placements in candidates {
+            let found = ask("cumbia", 96.0, &pads, Limits::default(), |question| evaluate(question, Offer::Closest, &placements)).unwrap();
+            best = best.min(found.cost);
+            tried += 1;
+        }
+    }
+    assert_eq!(tried, answer.searched);
+    assert!(closest.cost <= best + 1e-6, "offered {} where {best} was possible", closest.cost);
+}

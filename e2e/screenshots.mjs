@@ -1,0 +1,53 @@
+// Takes the pictures of docs/screenshots from a fresh demonstration: node screenshots.mjs URL FOLDER
+import { browse, lane } from './browser.mjs';
+
+const [url, folder] = process.argv.slice(2);
+const PHONE = { width: 390, height: 844 };
+
+async function planned(page) {
+  await page.keyboard.press('2');
+  await lane(page, 'Do').getByRole('article').nth(1).waitFor();
+}
+
+await browse(url, [], async (_, page) => {
+  const shot = (name) => page.screenshot({ path: `${folder}/${name}.png` });
+  await page.getByRole('button', { name: /^Rack tom/ }).waitFor();
+  await planned(page);
+  await shot('bench-plans');
+  await page.keyboard.press('m');
+  await shot('bench-plans-daylight');
+  await page.keyboard.press('m');
+  await page.keyboard.press('3');
+  await lane(page, 'Do').getByRole('table', { name: 'Expected beside found' }).waitFor();
+  await shot('bench-checked');
+  await page.keyboard.press('s');
+  await page.getByRole('heading', { name: 'Shelf' }).waitFor();
+  await shot('shelf');
+  await page.keyboard.press('1');
+  await page.getByRole('heading', { name: /^Hit the Deck snare/ }).waitFor();
+  await shot('bench-unmeasured');
+  // Two strikes in; what was heard is removed again, so that the demonstration stays as it was.
+  await page.keyboard.press('i');
+  await page.getByLabel('2 of 5 good strikes').waitFor();
+  await shot('listening');
+  await page.keyboard.press('Escape');
+  await page.getByRole('dialog').waitFor({ state: 'hidden' });
+  await lane(page, 'Hear').getByText('Takes (1)').click();
+  await lane(page, 'Hear')
+    .getByText(/simulated drum:/)
+    .click();
+  await page.getByRole('button', { name: 'Remove the take …' }).click();
+  await page.getByRole('button', { name: 'Remove for good' }).click();
+  await page.getByRole('heading', { name: /^Hit the Deck snare/ }).waitFor();
+});
+
+await browse(
+  url,
+  [],
+  async (_, page) => {
+    await page.getByRole('button', { name: /^Rack tom/ }).waitFor();
+    await planned(page);
+    await page.screenshot({ path: `${folder}/phone.png` });
+  },
+  PHONE,
+);

@@ -1,0 +1,93 @@
+import { describe, expect, it } from 'vitest';
+import type { Bench, Partial, PlanView, TakeView } from '../api/types';
+import { heardFor, loudest, rows } from './trails';
+
+const partial = (hz: number, t60: number | null, level = 0, sd: number | null = 0.01): Partial => ({
+  hz,
+  t60_s: t60,
+  t60_sd_s: sd,
+  level_db: level,
+  mode: null,
+});
+
+const take = (partials: Partial[], body: number, ring: number | null) =>
+  ({ partials, summary: { profile: { body_hz: body, ring_hz: ring } } }) as unknown as TakeView;
+
+const bench = (change: object): Bench =>
+  ({
+    wanted: { covered_db: 30, ring_length_most_s: 0.3, body_length_least_s: 0.1, body_length_most_s: 0.4 },
+    ...change,
+  }) as unknown as Bench;
+
+const plan = (partials: Partial[], change: object = {}) =>
+  ({
+    expected: { partials, profile: { ring_hz: partials[1]?.hz }, body_t60_s: { low: 0.3, high: 0.5 }, ring_t60_s: null, ...change },
+  }) as unknown as PlanView;
+
+describe('heard for', () => {
+  it('is the time until the band covers a partial', () => {
+    // 30 dB of 60 at 0.8 s for 60 dB.
+    expect(heardFor(0, 0.8, 30)).toBeCloseTo(0.4);
+    expect(heardFor(-10, 0.6, 30)).toBeCloseTo(0.2);
+    expect(heardFor(-40, 2, 30)).toBe(0);
+  });
+});
+
+describe('rows', () => {
+  it('name body and ring, and leave out what is never heard or has no decay time', () => {
+    const open = take([partial(100, 0.8), partial(160, 1.2, -6), partial(200, null), partial(300, 1, -35)], 100, 160);
+    const found = rows(bench({ open }), undefined);
+    expect(found.map((row) => [row.hz, row.part])).toEqual([
+      [100, 'body'],
+      [160, 'ring'],
+    ]);
+  });
+
+  it('lay expected and found under the open partial, although mass has lowered them', () => {
+    const open = take([partial(100, 0.8), partial(160, 1.2)], 100, 160);
+    const found = take([partial(98, 0.5), partial(150, 0.4)], 98, 150);
+    const treatment = { plan: plan([partial(97, 0.45, 0, null), partial(149, 0.3, 0, null)]) };
+    const [body, ring] = rows(bench({ open, found, treatment }), undefined);
+    expect(body?.trails.map((trail) => [trail.layer, trail.t60])).toEqual([
+      ['open', 0.8],
+      ['expected', 0.45],
+      ['found', 0.5],
+    ]);
+    expect(ring?.trails.map((trail) => trail.t60)).toEqual([1.2, 0.3, 0.4]);
+  });
+
+  it('use each counterpart once, the nearest first', () => {
+    const open = take([partial(200, 0.8), partial(208, 1.2)], 200, null);
+    const [lower, upper] = rows(bench({ open }), plan([partial(207, 0.5, 0, null)]));
+    expect(lower?.trails).toHaveLength(1);
+    expect(upper?.trails.map((trail) => trail.layer)).toEqual(['open', 'expected']);
+  });
+
+  it('take the doubt from the strikes, and for body and ring from the expectation', () => {
+    const open = take([partial(100, 0.8), partial(160, 1.2)], 100, 160);
+    const [body, ring] = rows(bench({ open }), plan([partial(100, 0.4, 0, null), partial(160, 0.6, 0, null)]));
+    const [measured, expected] = body?.trails ?? [];
+    expect(measured?.doubt?.high).toBeCloseTo(heardFor(0, 0.8 + 0.01645, 30));
+    expect(expected?.doubt).toEqual({ low: heardFor(0, 0.3, 30), high: heardFor(0, 0.5, 30) });
+    expect(ring?.trails[1]?.doubt).toBeUndefined();
+  });
+
+  it('show what is on the drum, not the plan that happens to be chosen', () => {
+    const open = take([partial(100, 0.8)], 100, null);
+    const treatment = { plan: plan([partial(100, 0.3)]) };
+    const [body] = rows(bench({ open, treatment }), plan([partial(100, 0.7)]));
+    expect(body?.trails.map((trail) => trail.t60)).toEqual([0.8, 0.3]);
+  });
+
+  it('are none before anything was heard', () => {
+    expect(rows(bench({}), undefined)).toEqual([]);
+  });
+});
+
+describe('loudest', () => {
+  it('keeps body and ring and those heard longest, still low to high', () => {
+    const open = take([partial(100, 0.2), partial(160, 0.3), partial(250, 2), partial(300, 0.5), partial(400, 1.5)], 100, 160);
+    const few = loudest(rows(bench({ open }), undefined), 4);
+    expect(few.map((row) => row.hz)).toEqual([100, 160, 250, 400]);
+  });
+});
