@@ -18,6 +18,10 @@ pub struct HeadPhysics {
     pub loss_by_wave: f64,
 }
 
+/// Time in which the tension follows the motion's energy, s. Following it at once, but a step late, would pump the motion at
+/// twice its pitch, and a small drum would never fall silent.
+const TENSION_FOLLOWS_S: f64 = 0.006;
+
 /// Grip of a loose device that only rests on the head, against one that is thrown about.
 const RESTING_GRIP: f64 = 0.4;
 
@@ -231,7 +235,8 @@ impl MembraneGrid {
         }
         // Mean square slope: the integral of u times its own curvature.
         if weigh {
-            self.slope = energy / (self.step * self.step) / self.cells as f64;
+            let slope = energy / (self.step * self.step) / self.cells as f64;
+            self.slope += (4.0 * dt / TENSION_FOLLOWS_S).min(1.0) * (slope - self.slope);
         }
         let mut correct = |cell: usize, by: f64| {
             sum += by;

@@ -10,6 +10,7 @@ use super::refine::{Exponential, Stretch, refine, with_amplitudes};
 use crate::signal::{Decimator, LowPass};
 use crate::units::{LN_1000, decibels};
 use num_complex::Complex64;
+use rayon::prelude::*;
 use serde::{Deserialize, Serialize};
 
 /// Lowest partial looked for, Hz.
@@ -96,9 +97,15 @@ impl PartialFinder {
     pub fn find(&self, slow: &[f64], span: &Span) -> Vec<Partial> {
         let mut found: Vec<Exponential> = Vec::new();
         let count = ((MAX_HZ - MIN_HZ) / BAND_HZ).ceil() as usize;
-        for index in 0..count {
-            let centre = MIN_HZ + BAND_HZ * (index as f64 + 0.5);
-            for tone in self.find_in_band(slow, span, centre) {
+        let in_bands: Vec<(f64, Vec<Exponential>)> = (0..count)
+            .into_par_iter()
+            .map(|index| {
+                let centre = MIN_HZ + BAND_HZ * (index as f64 + 0.5);
+                (centre, self.find_in_band(slow, span, centre))
+            })
+            .collect();
+        for (centre, tones) in in_bands {
+            for tone in tones {
                 let width = (tone.decay / std::f64::consts::PI).max(1.0);
                 let twin = found.iter_mut().find(|other| (other.hz - tone.hz).abs() < 0.5 * width && tone.hz - centre < -0.45 * BAND_HZ);
                 match twin {
