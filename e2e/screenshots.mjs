@@ -10,7 +10,11 @@ async function planned(page) {
 }
 
 await browse(url, [], async (_, page) => {
-  const shot = (name) => page.screenshot({ path: `${folder}/${name}.png` });
+  const shot = async (name) => {
+    // Colours change gently.
+    await page.waitForTimeout(500);
+    await page.screenshot({ path: `${folder}/${name}.png` });
+  };
   await page.getByRole('button', { name: /^Rack tom/ }).waitFor();
   await planned(page);
   await shot('bench-plans');

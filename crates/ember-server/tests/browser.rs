@@ -13,7 +13,9 @@ use ember_server::sound::measure_file;
 use ember_server::state::AppState;
 use ember_store::{KeptTake, KeptTonight, Source};
 use std::path::Path;
+use std::process::Stdio;
 use std::time::Duration;
+use tokio::io::{AsyncBufReadExt, BufReader};
 use tokio::net::TcpListener;
 use tokio::process::Command;
 
@@ -56,6 +58,7 @@ async fn the_demonstration_is_lived_through_and_survives_a_restart() {
     };
     let (address, server) = served(demo()).await;
     drive("access.mjs", &[&address]).await;
+    drive("phone.mjs", &[&address]).await;
     drive("story.mjs", &[&address]).await;
     server.abort();
     let (address, _) = served(demo()).await;
@@ -66,6 +69,38 @@ async fn the_demonstration_is_lived_through_and_survives_a_restart() {
 async fn troubles_are_said_in_words() {
     let (address, _) = served(state()).await;
     drive("troubles.mjs", &[&address]).await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_server_stopped_while_listening_loses_nothing_and_the_page_goes_on() {
+    let folder = tempfile::tempdir().unwrap();
+    let data = folder.path().join("kit.sqlite");
+    let first = AppState::open(&data).unwrap();
+    first.with_store(|store| store.add_drum(&BenchDrum::usual(DrumKind::Tom))).unwrap();
+    let (address, server) = served(first.clone()).await;
+    let mut script = Command::new("node")
+        .args(["stopped.mjs", &address])
+        .current_dir(concat!(env!("CARGO_MANIFEST_DIR"), "/../../e2e"))
+        .kill_on_drop(true)
+        .stdout(Stdio::piped())
+        .spawn()
+        .unwrap();
+    let mut said = BufReader::new(script.stdout.take().unwrap()).lines();
+    let story = async {
+        assert_eq!(said.next_line().await.unwrap().as_deref(), Some("heard"));
+        // As the program ends: listening first, then the server.
+        first.ears.close();
+        first.sessions.close();
+        first.sessions.wait().await;
+        server.abort();
+        assert!(server.await.unwrap_err().is_cancelled());
+        assert_eq!(said.next_line().await.unwrap().as_deref(), Some("told"));
+        let listener = TcpListener::bind(address.trim_start_matches("http://")).await.unwrap();
+        let app = router(AppState::open(&data).unwrap());
+        tokio::spawn(async move { axum::serve(listener, app).await.unwrap() });
+        assert!(script.wait().await.unwrap().success(), "the page did not go on");
+    };
+    tokio::time::timeout(PATIENCE, story).await.expect("the browser took too long");
 }
 
 #[tokio::test(flavor = "multi_thread")]

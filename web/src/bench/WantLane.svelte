@@ -35,26 +35,28 @@
   {#if wanted}
     <dl class="grid gap-2">
       <Wish
+        fits={now?.fits}
         name={now?.ring_length_hz ? `Ring at ${Math.round(now.ring_length_hz)} Hz, heard for` : 'Ring, heard for'}
         is={now?.ring_length_s}
         show={seconds}
         most={wanted.ring_length_most_s}
       />
       <Wish
+        fits={now?.fits}
         name="Body, heard for"
         is={now?.body_length_s}
         show={seconds}
         least={wanted.body_length_least_s}
         most={wanted.body_length_most_s}
       />
-      <Wish name="Overtones in the tail" is={now?.ring_share} show={percent} most={wanted.ring_share_most} />
+      <Wish fits={now?.fits} name="Overtones in the tail" is={now?.ring_share} show={percent} most={wanted.ring_share_most} />
     </dl>
-    {#if now && now.off.length > 0}
+    {#if now && !now.fits}
       <ul class="mt-3 grid gap-1 text-lg" aria-label="What is off">
         {#each now.off as verdict (verdict.aspect)}<li>{verdict.sentence}</li>{/each}
       </ul>
-    {:else if now?.fits}
-      <p class="text-success mt-3 text-lg font-semibold">It fits.</p>
+    {:else if now}
+      <p class="text-success mt-3 text-lg font-semibold">It fits{now.off.length > 0 ? ', as near as can be noticed' : ''}.</p>
     {/if}
     <details class="mt-3">
       <summary class="soft">How the wish comes about</summary>

@@ -5,16 +5,18 @@
   import MoveUp from '@lucide/svelte/icons/arrow-up';
 
   interface Props {
+    /** The drum as a whole is as near to the wish as can be noticed. */
+    fits: boolean | undefined;
     name: string;
     is: number | null | undefined;
     show: (value: number) => string;
     least?: number;
     most: number;
   }
-  let { name, is, show, least, most }: Props = $props();
+  let { fits, name, is, show, least, most }: Props = $props();
 
-  const over = $derived(is != null && is > most);
-  const under = $derived(is != null && least !== undefined && is < least);
+  const over = $derived(!fits && is != null && is > most);
+  const under = $derived(!fits && is != null && least !== undefined && is < least);
 </script>
 
 <div class="border-base-300 rounded-box border px-3 py-2">

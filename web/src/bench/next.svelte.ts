@@ -84,7 +84,7 @@ class Next {
     if (!following) return { text: `${said} The whole kit fits tonight.`, detail: 'Play.', run: nothing };
     return {
       text: `${said} Next: ${following.drum.name}.`,
-      detail: `${counted(open.length, 'drum')} of the kit ${open.length === 1 ? 'does' : 'do'} not fit yet.`,
+      detail: `${counted(open.length, 'drum')} of the kit ${open.length === 1 ? 'is' : 'are'} not ready yet.`,
       action: `To the ${following.drum.name}`,
       run: () => void app.choose(following.drum.id),
     };

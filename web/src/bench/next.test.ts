@@ -1,0 +1,88 @@
+import { beforeEach, describe, expect, it } from 'vitest';
+import type { Bench, DrumState, DrumStanding, Kit, Plans } from '../api/types';
+import { app } from '../shell/app.svelte';
+import { next } from './next.svelte';
+
+const drum = (id: number, name: string, standing: DrumStanding) => ({ drum: { id, name }, standing }) as unknown as DrumState;
+
+function kit(...drums: DrumState[]) {
+  app.kit = { drums } as unknown as Kit;
+  app.drumId = drums[0]?.drum.id;
+}
+
+function bench(change: object) {
+  app.bench = { open: null, treatment: null, found: null, ...change } as unknown as Bench;
+}
+
+function plans(reach: string, ...names: string[][]) {
+  app.plans = { reach, plans: names.map((devices) => ({ devices: devices.map((name) => ({ name })) })) } as unknown as Plans;
+}
+
+describe('the next step', () => {
+  beforeEach(() => {
+    Object.assign(app, {
+      kit: undefined,
+      drumId: undefined,
+      bench: undefined,
+      plans: undefined,
+      plansRefused: undefined,
+      planning: false,
+      planShown: 0,
+    });
+  });
+
+  it('waits for the kit, then asks for a drum', () => {
+    expect(next.step.action).toBeUndefined();
+    kit();
+    expect(next.step.text).toBe('Add your first drum.');
+  });
+
+  it('is to hit a drum that was not measured', () => {
+    kit(drum(1, 'Snare', 'unmeasured'));
+    bench({});
+    expect(next.step).toMatchObject({ text: 'Hit the Snare 5 times.', action: 'Listen' });
+  });
+
+  it('is to put on the plan that is shown, with like devices counted', () => {
+    kit(drum(1, 'Snare', 'off'));
+    bench({ open: {} });
+    plans('reached', ['gel pad', 'tape'], ['gel pad', 'gel pad']);
+    expect(next.step).toMatchObject({ text: 'Put on: gel pad and tape.', action: 'It is on' });
+    app.planShown = 1;
+    expect(next.step.text).toBe('Put on: 2 gel pads.');
+  });
+
+  it('is to hit it again once something is on', () => {
+    kit(drum(1, 'Snare', 'unchecked'));
+    bench({ open: {}, treatment: {} });
+    expect(next.step).toMatchObject({ text: 'Hit the Snare 5 times again.', action: 'Listen' });
+  });
+
+  it('goes on to the next drum that is not ready, around the kit', () => {
+    kit(drum(1, 'Snare', 'off'), drum(2, 'Tom', 'fits'), drum(3, 'Kick', 'unmeasured'));
+    app.drumId = 3;
+    bench({ open: {} });
+    plans('nothing_needed');
+    expect(next.step).toMatchObject({ text: 'It fits as it is. Next: Snare.', action: 'To the Snare' });
+    app.drumId = 1;
+    bench({ open: {}, treatment: {}, found: { assessment: { fits: true } } });
+    expect(next.step.text).toBe('It fits now. Next: Kick.');
+  });
+
+  it('ends when the whole kit fits', () => {
+    kit(drum(1, 'Snare', 'fits'), drum(2, 'Tom', 'fits'));
+    bench({ open: {} });
+    plans('nothing_needed');
+    expect(next.step).toMatchObject({ text: 'It fits as it is. The whole kit fits tonight.', detail: 'Play.' });
+    expect(next.step.action).toBeUndefined();
+  });
+
+  it('says why there is no plan, and leads to the shelf', () => {
+    kit(drum(1, 'Snare', 'off'));
+    bench({ open: {} });
+    app.plansRefused = 'No clear body was found.';
+    expect(next.step).toMatchObject({ detail: 'No clear body was found.', action: 'Open the shelf' });
+    next.step.run();
+    expect(app.place).toBe('shelf');
+  });
+});
