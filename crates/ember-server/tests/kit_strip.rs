@@ -1,0 +1,83 @@
+//! The kit strip, the shelf and tonight over the API: what is changed shows everywhere at once.
+
+mod common;
+
+use axum::body::Body;
+use common::{TOM, app, get, json, send, strikes, upload, wav};
+use serde_json::{Value, json as value};
+
+fn tonight(genre: &str, bpm: f64) -> Value {
+    value!({"genre": genre, "bpm": bpm, "clear_surface": false, "nothing_inside": false})
+}
+
+async fn standing(app: &axum::Router) -> (String, String) {
+    let drum = get(app, "/api/v1/kit").await.json()["drums"][0].clone();
+    (drum["standing"].as_str().unwrap().into(), drum["headline"].as_str().unwrap().into())
+}
+
+#[tokio::test]
+async fn a_drums_standing_follows_what_is_known_wanted_and_done() {
+    let app = app();
+    assert_eq!(standing(&app).await, ("unmeasured".into(), "Not measured yet".into()));
+    upload(&app, "open.wav", wav(strikes(), 1, 48_000)).await;
+    json(&app, "PUT", "/api/v1/tonight", tonight("cumbia", 96.0)).await;
+    let (now, headline) = standing(&app).await;
+    assert_eq!(now, "off");
+    assert!(headline.contains("too long") || headline.contains("overtones"), "{headline}");
+    // Traditional jazz leaves room for all of it.
+    json(&app, "PUT", "/api/v1/tonight", tonight("traditional_jazz", 110.0)).await;
+    assert_eq!(standing(&app).await, ("fits".into(), "Fits tonight".into()));
+    assert_eq!(get(&app, &format!("/api/v1/drums/{TOM}/plans")).await.json()["reach"], "nothing_needed");
+    json(&app, "PUT", "/api/v1/tonight", tonight("cumbia", 96.0)).await;
+    let pads = value!({"offer": "least", "placements": [
+        {"device": "gel_pad", "amount": 0, "radius": 0.85, "angle_deg": 135.0},
+        {"device": "gel_pad", "amount": 0, "radius": 0.85, "angle_deg": 225.0}]});
+    assert_eq!(json(&app, "POST", &format!("/api/v1/drums/{TOM}/treatments"), pads).await.status, 201);
+    assert_eq!(standing(&app).await, ("unchecked".into(), "Hit it again to check".into()));
+    assert_eq!(get(&app, "/api/v1/kit").await.json()["drums"][0]["treatment"], "2 gel pads");
+}
+
+#[tokio::test]
+async fn drums_are_added_corrected_and_removed() {
+    let app = app();
+    let kick = |name: &str, diameter: f64| value!({"name": name, "kind": "kick", "diameter_in": diameter, "depth_in": 14, "lugs": 8, "batter": {"film_mil": 14}, "lower": null});
+    let added = json(&app, "POST", "/api/v1/drums", kick("  Small kick ", 18.0)).await;
+    assert_eq!((added.status.as_u16(), &added.json()["name"]), (201, &value!("Small kick")));
+    let path = format!("/api/v1/drums/{}", added.json()["id"]);
+    assert_eq!(json(&app, "PUT", &path, kick("Small kick", 20.0)).await.json()["diameter_in"], 20.0);
+    let names = |answer: Value| answer["drums"].as_array().unwrap().iter().map(|d| d["drum"]["name"].clone()).collect::<Vec<_>>();
+    assert_eq!(names(get(&app, "/api/v1/kit").await.json()), [value!("Tom"), value!("Small kick")]);
+    assert_eq!(send(&app, "DELETE", &path, Body::empty(), &[]).await.status, 204);
+    assert_eq!(send(&app, "DELETE", &path, Body::empty(), &[]).await.status, 404);
+    assert_eq!(names(get(&app, "/api/v1/kit").await.json()), [value!("Tom")]);
+}
+
+#[tokio::test]
+async fn the_shelf_decides_what_is_offered() {
+    let app = app();
+    json(&app, "PUT", "/api/v1/tonight", tonight("cumbia", 96.0)).await;
+    upload(&app, "open.wav", wav(strikes(), 1, 48_000)).await;
+    for device in get(&app, "/api/v1/shelf").await.json().as_array().unwrap() {
+        let path = format!("/api/v1/shelf/{}", device["kind"].as_str().unwrap());
+        assert_eq!(json(&app, "PUT", &path, value!({"count": 0})).await.status, 200);
+    }
+    let plans = format!("/api/v1/drums/{TOM}/plans");
+    assert_eq!(get(&app, &plans).await.json()["reach"], "nothing_to_use");
+    json(&app, "PUT", "/api/v1/shelf/hanging_pad", value!({"count": 1})).await;
+    let offered = get(&app, &plans).await.json();
+    assert!(offered["plans"].as_array().unwrap().iter().all(|plan| plan["placements"][0]["device"] == "hanging_pad"));
+}
+
+#[tokio::test]
+async fn takes_are_read_reduced_and_removed() {
+    let app = app();
+    let taken = upload(&app, "open.wav", wav(strikes(), 1, 48_000)).await.json();
+    let take = format!("/api/v1/takes/{}", taken["take"]["id"]);
+    let strike = format!("/api/v1/strikes/{}", taken["take"]["strikes"][1]["id"]);
+    let fewer = json(&app, "PATCH", &strike, value!({"dropped": true})).await.json();
+    assert_eq!((&fewer["summary"]["strikes_used"], &fewer["strikes"][1]["dropped"]), (&value!(1), &value!(true)));
+    assert_eq!(get(&app, &take).await.json()["summary"]["strikes_used"], 1);
+    assert_eq!(send(&app, "DELETE", &take, Body::empty(), &[]).await.status, 204);
+    get(&app, &take).await.sentence();
+    assert_eq!(standing(&app).await.0, "unmeasured");
+}
