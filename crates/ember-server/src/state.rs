@@ -1,7 +1,7 @@
 //! What all requests share.
 
-use crate::api::Problem;
 use crate::listening::Ears;
+use crate::problem::Problem;
 use ember_store::{Store, StoreError};
 use std::path::Path;
 use std::sync::{Arc, Mutex, PoisonError};

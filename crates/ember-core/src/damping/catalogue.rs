@@ -3,9 +3,42 @@
 //! Resistances, masses and their doubts are from experience, with no published source: they are starting points that a
 //! measured before-and-after is to correct.
 
-use super::device::DeviceKind;
 use crate::drum::DrumKind;
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
+
+/// Kinds of devices, by the trade's own names.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum DeviceKind {
+    GelPad,
+    Tape,
+    ControlRing,
+    ThinCloth,
+    ThickCloth,
+    HangingPad,
+    LooseRing,
+    Pillow,
+}
+
+impl DeviceKind {
+    pub const ALL: [Self; 8] =
+        [Self::GelPad, Self::Tape, Self::ControlRing, Self::ThinCloth, Self::ThickCloth, Self::HangingPad, Self::LooseRing, Self::Pillow];
+
+    /// The code used in JSON, SQL and on the command line.
+    pub fn code(self) -> &'static str {
+        match self {
+            Self::GelPad => "gel_pad",
+            Self::Tape => "tape",
+            Self::ControlRing => "control_ring",
+            Self::ThinCloth => "thin_cloth",
+            Self::ThickCloth => "thick_cloth",
+            Self::HangingPad => "hanging_pad",
+            Self::LooseRing => "loose_ring",
+            Self::Pillow => "pillow",
+        }
+    }
+}
 
 /// What a device does to the head under it, before anything was measured with it.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize)]

@@ -3,7 +3,7 @@
 //! growth of its resistance with frequency.
 
 use super::catalogue::device_info;
-use super::device::Placement;
+use super::placement::Placement;
 use crate::decay::Partial;
 use crate::drum::{Drum, DrumModel};
 use crate::units::{amplitude, decibels, t60};

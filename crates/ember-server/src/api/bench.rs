@@ -1,9 +1,10 @@
 //! The bench: all that is known about one drum, wanted of it and done to it.
 
 use super::extract::Path;
-use super::views::{TakeView, TreatmentView};
-use super::{Problem, wanted_for};
+use super::wanted_for;
+use crate::problem::Problem;
 use crate::state::AppState;
+use crate::views::{TakeView, TreatmentView};
 use axum::Json;
 use axum::extract::State;
 use ember_core::decay::DecayProfile;

@@ -1,6 +1,6 @@
 //! Axum's extractors, with their refusals as [`Problem`]s.
 
-use super::Problem;
+use crate::problem::Problem;
 use axum::extract::{FromRequest, FromRequestParts};
 
 /// The body as JSON.

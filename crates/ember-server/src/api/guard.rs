@@ -1,6 +1,6 @@
 //! Keeps other web pages out: only a browser that was sent to this machine by name, from a page of this very server, is answered.
 
-use super::Problem;
+use crate::problem::Problem;
 use axum::extract::Request;
 use axum::http::{HeaderMap, HeaderName, HeaderValue, StatusCode, header};
 use axum::middleware::Next;

@@ -1,7 +1,8 @@
 //! The kit strip: every drum with its state against tonight's wish, and adding, changing and removing drums.
 
 use super::extract::{Body, Path};
-use super::{Problem, wanted_for};
+use super::wanted_for;
+use crate::problem::Problem;
 use crate::state::AppState;
 use axum::Json;
 use axum::extract::State;

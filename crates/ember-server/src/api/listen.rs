@@ -3,9 +3,9 @@
 //! The window sends binary messages: the index of the first sample (u64, little endian), then samples (f32, little endian, full
 //! scale 1). The text "stop" ends listening; so does closing the connection, and what was heard is kept either way.
 
-use super::Problem;
 use super::extract::{Path, Query};
 use crate::listening::{ListenEvent, ListenProblem, Session, Stop, Work, play_simulated};
+use crate::problem::Problem;
 use crate::state::{AppState, now_ms};
 use axum::extract::State;
 use axum::extract::ws::{CloseFrame, Message, WebSocket, WebSocketUpgrade, close_code};

@@ -6,16 +6,12 @@ mod guard;
 mod kit;
 mod listen;
 mod plans;
-mod problem;
 mod shelf;
 mod takes;
 mod tonight;
 mod upload;
-mod views;
 
-pub use problem::Problem;
-pub use views::StrikeView;
-
+use crate::problem::Problem;
 use crate::state::AppState;
 use crate::web_files;
 use axum::http::StatusCode;

@@ -1,9 +1,10 @@
 //! Plans for a drum, and the treatment that is on it.
 
 use super::extract::{Body, Path};
-use super::views::{PlanView, TreatmentView};
-use super::{Problem, wanted_for};
+use super::wanted_for;
+use crate::problem::Problem;
 use crate::state::{AppState, blocking, now_ms};
+use crate::views::{PlanView, TreatmentView};
 use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;

@@ -1,7 +1,7 @@
 //! The devices known, and how many of each the user owns.
 
-use super::Problem;
 use super::extract::{Body, Path};
+use crate::problem::Problem;
 use crate::state::AppState;
 use axum::Json;
 use axum::extract::State;

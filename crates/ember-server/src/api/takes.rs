@@ -1,10 +1,11 @@
 //! Takes and strikes: reading, removing, leaving strikes out, and their sound.
 
 use super::extract::{Body, Path};
-use super::views::TakeView;
-use super::{Problem, wanted_for};
+use super::wanted_for;
+use crate::problem::Problem;
 use crate::sound::media_type;
 use crate::state::AppState;
+use crate::views::TakeView;
 use axum::Json;
 use axum::extract::State;
 use axum::http::{HeaderMap, HeaderValue, StatusCode, header};

@@ -1,7 +1,7 @@
 //! What is played tonight, the genres to choose from, and what is ruled out.
 
-use super::Problem;
 use super::extract::Body;
+use crate::problem::Problem;
 use crate::state::AppState;
 use axum::Json;
 use axum::extract::State;

@@ -1,11 +1,11 @@
 //! Strikes from a sound file.
 
-use super::Problem;
 use super::extract::{Path, Query};
 use super::takes;
-use super::views::TakeView;
+use crate::problem::Problem;
 use crate::sound::{HeardFile, kept_sound, measure_file};
 use crate::state::{AppState, blocking, now_ms};
+use crate::views::TakeView;
 use axum::Json;
 use axum::body::Body;
 use axum::extract::State;

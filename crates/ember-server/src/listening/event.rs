@@ -1,6 +1,6 @@
 //! What a listening window is told.
 
-use crate::api::StrikeView;
+use crate::views::StrikeView;
 use ember_store::KeptTake;
 use serde::Serialize;
 use utoipa::ToSchema;

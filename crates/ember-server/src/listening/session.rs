@@ -1,9 +1,9 @@
 //! One listening session: samples in, strikes kept, events out. Runs on a thread of its own, since measuring takes time.
 
 use super::event::{ListenEvent, ListenProblem};
-use crate::api::StrikeView;
 use crate::sound::kept_sound;
 use crate::state::{AppState, now_ms};
+use crate::views::StrikeView;
 use ember_core::decay::{HeardStrike, Listener};
 use ember_store::{KeptTake, NewStrike, Source, StoreError};
 use std::time::{Duration, Instant};

@@ -1,44 +1,10 @@
 //! A device in its place on a drum.
 
-use super::catalogue::device_info;
+use super::catalogue::{DeviceKind, device_info};
 use super::outline::Outline;
 use crate::drum::{Drum, HeadSide};
 use crate::units::metres;
 use serde::{Deserialize, Serialize};
-
-/// Kinds of devices, by the trade's own names.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[serde(rename_all = "snake_case")]
-pub enum DeviceKind {
-    GelPad,
-    Tape,
-    ControlRing,
-    ThinCloth,
-    ThickCloth,
-    HangingPad,
-    LooseRing,
-    Pillow,
-}
-
-impl DeviceKind {
-    pub const ALL: [Self; 8] =
-        [Self::GelPad, Self::Tape, Self::ControlRing, Self::ThinCloth, Self::ThickCloth, Self::HangingPad, Self::LooseRing, Self::Pillow];
-
-    /// The code used in JSON, SQL and on the command line.
-    pub fn code(self) -> &'static str {
-        match self {
-            Self::GelPad => "gel_pad",
-            Self::Tape => "tape",
-            Self::ControlRing => "control_ring",
-            Self::ThinCloth => "thin_cloth",
-            Self::ThickCloth => "thick_cloth",
-            Self::HangingPad => "hanging_pad",
-            Self::LooseRing => "loose_ring",
-            Self::Pillow => "pillow",
-        }
-    }
-}
 
 /// One device put on a drum.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
