@@ -22,6 +22,9 @@ export const playing = (wav) => [
 /** Chromium whose user refuses the microphone. */
 export const refusing = ['--use-fake-ui-for-media-stream=deny', '--use-fake-device-for-media-stream'];
 
+/** Chromium on a machine without a microphone. */
+export const without = ['--use-fake-ui-for-media-stream'];
+
 /** Runs `work(context, page)` on a page at `url`; `more` are further arguments of the browser. */
 export async function browse(url, more, work, size = { width: 1280, height: 800 }) {
   const browser = await chromium.launch({ executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium', args: [...ARGUMENTS, ...more] });

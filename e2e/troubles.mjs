@@ -1,5 +1,5 @@
 // What goes wrong is said in words and loses nothing: node troubles.mjs URL
-import { browse, ensure, lane, refusing } from './browser.mjs';
+import { browse, ensure, lane, refusing, without } from './browser.mjs';
 
 const [url] = process.argv.slice(2);
 
@@ -62,4 +62,13 @@ await browse(url, refusing, async (context, page) => {
   await page.getByRole('button', { name: 'One gel pad fewer' }).and(page.locator(':disabled')).waitFor();
   await page.getByRole('button', { name: 'One gel pad more' }).press('Enter');
   ensure((await count.inputValue()) === '1', 'one gel pad');
+});
+
+// No microphone at all; listening again with the simulated drum is one step away.
+await browse(url, without, async (_, page) => {
+  await page.getByRole('button', { name: 'Listen' }).click();
+  await page.getByRole('alert').filter({ hasText: 'No microphone was found. Plug one in, or use a file or the simulated drum.' }).waitFor();
+  await page.getByRole('button', { name: 'Back to the bench' }).click();
+  await page.getByText('Simulated drum', { exact: true }).click();
+  await page.getByRole('button', { name: 'Listen' }).waitFor();
 });

@@ -108,7 +108,8 @@ fn a_drum_that_cannot_be_is_refused_in_words() {
     };
     assert_eq!(with(|_| ()), Ok(()));
     assert_eq!(with(|drum| drum.lower = None), Ok(()));
-    let refused: [(fn(&mut Drum), &str); 7] = [
+    type Change = fn(&mut Drum);
+    let refused: [(Change, &str); 7] = [
         (|drum| drum.name = "  ".into(), "name"),
         (|drum| drum.name = "x".repeat(61), "name"),
         (|drum| drum.diameter_in = 60.0, "diameter"),

@@ -1,7 +1,5 @@
 //! Strikes whose decay is known exactly, through the one way that all sound takes.
 
-mod common;
-
 use ember_core::decay::{Listener, StrikeKind, StrikeMeasurement, Warning, combine_partials, mark_ghosts, summarize};
 use ember_core::units::{amplitude, decay_rate};
 use proptest::prelude::*;

@@ -227,3 +227,63 @@ fn interpolate(points: &[(f64, f64)], x: f64) -> f64 {
         None => last.1,
     }
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::bench_drum::BenchDrum;
+    use crate::drum::DrumKind;
+
+    fn partial(hz: f64, mode: &str) -> Partial {
+        Partial { hz, t60_s: Some(0.8), t60_sd_s: None, level_db: 0.0, mode: Some(mode.into()) }
+    }
+
+    /// Axial pitches of a drum of `depth_in` whose heads alone would sound at 130 and `lower_hz` Hz.
+    fn axial(depth_in: f64, lower_hz: f64) -> Vec<f64> {
+        let drum = Drum { depth_in, ..BenchDrum::usual(DrumKind::Tom) };
+        let membrane = modes_up_to(HIGHEST_ZERO);
+        let (batter_mass, lower_mass) = (drum.areal_mass(drum.batter), drum.areal_mass(drum.lower.unwrap()));
+        let air = AxialAir { drum: &drum, membrane: &membrane, batter_hz: 130.0, batter_mass, lower_mass };
+        air.solve(lower_hz).iter().map(|mode| mode.0).collect()
+    }
+
+    #[test]
+    fn air_holds_the_heads_together_and_pushes_them_apart_the_more_the_shallower_the_drum() {
+        // The lowest mode moves both heads as one; with equal heads the air takes no part in it.
+        let equal = axial(8.0, 130.0);
+        assert!((equal[0] - 130.0).abs() < 0.5, "{equal:?}");
+        assert!(equal[1] > 1.2 * equal[0], "against each other they squeeze the air: {equal:?}");
+        let (shallow, deep, endless) = (axial(4.0, 130.0), axial(16.0, 130.0), axial(1e6, 150.0));
+        assert!(shallow[1] > equal[1] && equal[1] > deep[1]);
+        // Without a spring between them each head keeps its own pitch.
+        assert!((endless[0] - 130.0).abs() < 0.1 && (endless[1] - 150.0).abs() < 0.1, "{endless:?}");
+    }
+
+    #[test]
+    fn the_model_puts_body_and_overtones_where_they_were_heard() {
+        let drum = BenchDrum::usual(DrumKind::Tom);
+        let partials = [partial(140.0, "(0,1)"), partial(214.0, "(1,1)"), partial(287.0, "(2,1)")];
+        let model = DrumModel::fit(&drum, &partials).unwrap();
+        for heard in &partials {
+            let of_label: Vec<f64> = model.modes.iter().filter(|m| Some(&m.label) == heard.mode.as_ref()).map(|m| m.hz).collect();
+            assert!(!of_label.is_empty() && of_label.iter().all(|hz| (hz - heard.hz).abs() < 1e-6), "{heard:?}: {of_label:?}");
+            assert_eq!(of_label.len(), if heard.mode.as_deref() == Some("(0,1)") { 1 } else { 2 }, "pairs have two members");
+        }
+        assert!(DrumModel::fit(&drum, &partials[1..]).is_none(), "without a body there is nothing to start from");
+    }
+
+    #[test]
+    fn a_drum_without_a_lower_head_has_its_batters_modes_only() {
+        let drum = Drum { lower: None, ..BenchDrum::usual(DrumKind::Tom) };
+        let model = DrumModel::fit(&drum, &[partial(140.0, "(0,1)"), partial(223.0, "(1,1)")]).unwrap();
+        assert!(model.modes.iter().all(|mode| mode.lower.is_empty() && !mode.label.contains("opposed")));
+        assert!(model.shapes_at(HeadSide::Lower, 0.3, 0.0).iter().all(|shape| *shape == 0.0));
+    }
+
+    #[test]
+    fn what_was_not_heard_decays_as_its_neighbours_do() {
+        assert_eq!(interpolate(&[(100.0, 1.0), (200.0, 3.0)], 150.0), 2.0);
+        assert_eq!(interpolate(&[(100.0, 1.0), (200.0, 3.0)], 50.0), 1.0);
+        assert_eq!(interpolate(&[(100.0, 1.0), (200.0, 3.0)], 900.0), 3.0);
+    }
+}

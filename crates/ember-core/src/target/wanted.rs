@@ -183,6 +183,7 @@ fn seconds(value: f64) -> String {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use proptest::prelude::*;
 
     #[test]
     fn an_eighth_at_96_bpm_is_explained() {
@@ -222,5 +223,54 @@ mod tests {
         for (genre, bpm) in [("surf", 10.0), ("surf", f64::NAN), ("polka of the moon", 120.0)] {
             assert!(Tonight { genre: genre.into(), bpm }.validate().is_err());
         }
+    }
+
+    fn tom(body_t60: f64, ring_t60: f64, ring_db: f64) -> Vec<Partial> {
+        let partial = |hz, t60, level_db| Partial { hz, t60_s: Some(t60), t60_sd_s: None, level_db, mode: None };
+        vec![partial(120.0, body_t60, 0.0), partial(190.0, ring_t60, ring_db)]
+    }
+
+    fn misfit(partials: &[Partial], wanted: &Wanted) -> f64 {
+        assess(partials, &DecayProfile::of_partials(partials), wanted).misfit
+    }
+
+    proptest! {
+        #[test]
+        fn twice_the_tempo_leaves_half_the_time(bpm in 30f64..150.0, which in 0usize..8) {
+            let wanted = |bpm| Wanted::new(&Tonight { genre: crate::target::GENRES[which].code.into(), bpm }, DrumKind::Tom).unwrap();
+            let (slow, fast) = (wanted(bpm), wanted(2.0 * bpm));
+            for (slow, fast) in [
+                (slow.ring_length_most_s, fast.ring_length_most_s),
+                (slow.body_length_least_s, fast.body_length_least_s),
+                (slow.body_length_most_s, fast.body_length_most_s),
+            ] {
+                prop_assert!((slow - 2.0 * fast).abs() < 1e-9);
+            }
+        }
+
+        #[test]
+        fn a_longer_or_louder_ring_is_never_nearer_to_the_wish(t60 in 0.2f64..2.0, more in 1.0f64..2.0, db in -20f64..0.0, up in 0f64..6.0) {
+            let wanted = Wanted::new(&Tonight { genre: "rock".into(), bpm: 120.0 }, DrumKind::Tom).unwrap();
+            let before = misfit(&tom(0.5, t60, db), &wanted);
+            prop_assert!(misfit(&tom(0.5, more * t60, db), &wanted) >= before - 1e-9);
+            prop_assert!(misfit(&tom(0.5, t60, (db + up).min(0.0)), &wanted) >= before - 1e-9);
+        }
+
+        #[test]
+        fn misfit_is_the_sum_of_what_is_said_to_be_off(body in 0.05f64..3.0, ring in 0.05f64..3.0, db in -20f64..0.0) {
+            let wanted = Wanted::new(&Tonight { genre: "funk".into(), bpm: 102.0 }, DrumKind::Snare).unwrap();
+            let partials = tom(body, ring, db);
+            let found = assess(&partials, &DecayProfile::of_partials(&partials), &wanted);
+            prop_assert!((found.misfit - found.off.iter().map(|v| v.steps).sum::<f64>()).abs() < 1e-9);
+            prop_assert!(found.off.windows(2).all(|pair| pair[0].steps >= pair[1].steps), "worst first");
+            prop_assert_eq!(found.fits, found.misfit <= FITS_WITHIN);
+            prop_assert!(found.off.iter().all(|verdict| verdict.sentence.ends_with('.')));
+        }
+    }
+
+    #[test]
+    fn a_drum_without_a_body_is_never_called_fitting() {
+        let wanted = Wanted::new(&Tonight { genre: "rock".into(), bpm: 120.0 }, DrumKind::Tom).unwrap();
+        assert!(!assess(&[], &DecayProfile::default(), &wanted).fits);
     }
 }

@@ -142,3 +142,23 @@ fn mend(samples: &mut Vec<f32>, start: u64, expected: u64, rate: u32) -> Result<
     samples.splice(0..0, std::iter::repeat_n(0.0, missing as usize));
     Ok(())
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn missing_samples_become_silence_and_anything_else_is_refused() {
+        let mended = |samples: &[f32], start, expected| {
+            let mut samples = samples.to_vec();
+            mend(&mut samples, start, expected, 1000).map(|()| samples)
+        };
+        assert_eq!(mended(&[0.5, 0.25], 10, 10), Ok(vec![0.5, 0.25]));
+        assert_eq!(mended(&[0.5], 13, 10), Ok(vec![0.0, 0.0, 0.0, 0.5]));
+        assert_eq!(mended(&[0.5], 2010, 10).map(|samples| samples.len()), Ok(2001), "two seconds may be missing");
+        for (samples, start) in [(vec![0.5], 2011), (vec![0.5], 9), (vec![f32::NAN], 10), (vec![f32::INFINITY], 10)] {
+            let said = mended(&samples, start, 10).unwrap_err();
+            assert!(said.ends_with('.'), "{said}");
+        }
+    }
+}

@@ -1,0 +1,77 @@
+import { beforeEach, describe, expect, it, vi } from 'vitest';
+import type { Kit } from '../api/types';
+
+/** Enough of an element for a key's target: what it is, and whether a dialog is open around it. */
+class Element {
+  constructor(
+    readonly kind: string,
+    readonly inDialog = false,
+  ) {}
+  matches = (selector: string) => selector.split(',').some((part) => part.trim().startsWith(this.kind));
+  closest = () => (this.inDialog ? this : null);
+}
+
+vi.stubGlobal('HTMLElement', Element);
+vi.stubGlobal('localStorage', { getItem: () => null, setItem: () => undefined });
+vi.stubGlobal('document', { documentElement: { dataset: {} } });
+
+const { app } = await import('./app.svelte');
+const { listening } = await import('../listening/listen.svelte');
+const { dialogs, keys, pressed } = await import('./keys');
+
+const press = (key: string, target = new Element('body'), more = {}) => {
+  const event = { key, target, ctrlKey: false, metaKey: false, altKey: false, repeat: false, preventDefault: vi.fn(), ...more };
+  pressed(event as unknown as KeyboardEvent);
+  return event;
+};
+
+describe('keys', () => {
+  const choose = vi.spyOn(app, 'choose').mockResolvedValue();
+
+  beforeEach(() => {
+    choose.mockClear();
+    app.kit = { drums: [{ drum: { id: 7 } }, { drum: { id: 8 } }, { drum: { id: 9 } }] } as unknown as Kit;
+    app.drumId = 7;
+    app.place = 'shelf';
+    listening.stage = 'off';
+  });
+
+  it('are listed once each', () => {
+    const all = keys.flatMap((key) => key.keys);
+    expect(new Set(all).size).toBe(all.length);
+    expect(keys.every((key) => key.shown !== '' && key.does !== '')).toBe(true);
+  });
+
+  it('choose drums by number and by pedal, and bring up the bench', () => {
+    press('3');
+    expect(choose).toHaveBeenLastCalledWith(9);
+    expect(app.place).toBe('bench');
+    press('PageUp');
+    expect(choose).toHaveBeenLastCalledWith(9);
+    choose.mockClear();
+    press('4');
+    expect(choose).not.toHaveBeenCalled();
+  });
+
+  it('belong to a field or a dialog that uses them', () => {
+    dialogs.addDrum = vi.fn();
+    press('n', new Element('textarea'));
+    press('n', new Element('body', true));
+    press('n', new Element('body'), { ctrlKey: true });
+    press('n', new Element('body'), { repeat: true });
+    expect(dialogs.addDrum).not.toHaveBeenCalled();
+    expect(press('N').preventDefault).toHaveBeenCalled();
+    expect(dialogs.addDrum).toHaveBeenCalledOnce();
+  });
+
+  it('only stop listening while it listens', () => {
+    const stop = vi.spyOn(listening, 'stop').mockReturnValue();
+    listening.stage = 'listening';
+    press('2');
+    press('d');
+    expect(choose).not.toHaveBeenCalled();
+    press('PageDown');
+    press('Escape');
+    expect(stop).toHaveBeenCalledTimes(2);
+  });
+});
