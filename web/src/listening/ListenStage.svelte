@@ -1,7 +1,7 @@
 <script lang="ts">
   // Full screen while it listens, for someone two metres away with sticks in both hands.
   import { app } from '../shell/app.svelte';
-  import { seconds } from '../shell/figures';
+  import { decibels, seconds } from '../shell/figures';
   import { listening, STRIKES } from './listen.svelte';
 
   const QUIETEST = -70;
@@ -91,6 +91,9 @@
               listening.levelDbfs,
             )}; background: linear-gradient(to right, var(--ember-5), var(--ember-3) 60vw, var(--ember-1) 90vw)"
           ></div>
+          {#if listening.strikeDbfs > QUIETEST}
+            <div class="absolute inset-y-0 w-1.5" style="left: calc({share(listening.strikeDbfs)} - 6px); background: var(--ember-0)"></div>
+          {/if}
           <div
             class="absolute inset-y-0 border-x-2"
             style="left: {share(GOOD.low)}; right: calc(100% - {share(GOOD.high)}); border-color: var(--chalk)"
@@ -98,7 +101,8 @@
         </div>
         <p class="mt-2 flex justify-between text-lg opacity-80">
           <span>Input level: strikes should end up between the chalk lines</span>
-          <span>{listening.levelDbfs <= QUIETEST ? 'silence' : `${Math.round(listening.levelDbfs).toString().replace('-', '−')} dBFS`}</span
+          <span class="whitespace-nowrap"
+            >{listening.strikeDbfs <= QUIETEST ? 'No strike yet' : `Last strike ${decibels(listening.strikeDbfs)}FS`}</span
           >
         </p>
       </div>

@@ -8,6 +8,8 @@ export type Hearing = 'microphone' | 'simulated';
 
 /** Good strikes that are wanted. */
 export const STRIKES = 5;
+/** Nothing at all, dBFS. */
+const SILENT = -120;
 /** The server answers within this, or is gone, ms. */
 const ANSWER_MS = 5000;
 
@@ -20,7 +22,9 @@ export type Stage = 'off' | 'opening' | 'listening' | 'ending' | 'busy' | 'faile
 class Listening {
   stage = $state<Stage>('off');
   hearing = $state<Hearing>('microphone');
-  levelDbfs = $state(-120);
+  levelDbfs = $state(SILENT);
+  /** Loudest level of the strike that was heard last, dBFS. */
+  strikeDbfs = $state(SILENT);
   ringing = $state(false);
   good = $state(0);
   rejected = $state(0);
@@ -41,7 +45,17 @@ class Listening {
   async begin(drum: number, hearing: Hearing, takeOver = false): Promise<void> {
     this.#letGo();
     this.#drum = drum;
-    Object.assign(this, { hearing, stage: 'opening', levelDbfs: -120, ringing: false, good: 0, rejected: 0, problem: '', warnings: [] });
+    Object.assign(this, {
+      hearing,
+      stage: 'opening',
+      levelDbfs: SILENT,
+      strikeDbfs: SILENT,
+      ringing: false,
+      good: 0,
+      rejected: 0,
+      problem: '',
+      warnings: [],
+    });
     this.last = undefined;
     if (hearing === 'simulated') return this.#connect({ source: hearing }, takeOver);
     try {
@@ -112,6 +126,7 @@ class Listening {
         break;
       case 'level':
         this.levelDbfs = event.level_dbfs;
+        if (event.ringing) this.strikeDbfs = this.ringing ? Math.max(this.strikeDbfs, event.level_dbfs) : event.level_dbfs;
         this.ringing = event.ringing;
         break;
       case 'strike':
