@@ -1,4 +1,4 @@
-//! The facts of the trade (DOMAIN): common practice, no published source.
+//! The facts of the trade: common practice, no published source.
 
 mod common;
 
@@ -45,7 +45,7 @@ fn nearer_the_edge_takes_ring_and_nearer_the_centre_takes_body() {
     assert!(body(&edge) > 0.8 * before && body(&centre) < 0.6 * body(&edge), "{} and {}", body(&edge), body(&centre));
 }
 
-/// One small device leaves one member of a pair ringing; where the second one goes decides (DESIGN: method).
+/// One small device leaves one member of a pair ringing; where the second one goes decides.
 #[test]
 fn where_the_second_pad_goes_matters() {
     let open = open(DrumKind::Tom);
@@ -60,7 +60,7 @@ fn where_the_second_pad_goes_matters() {
     assert!(misses(90.0) < 0.5 * misses(180.0), "{} against {} s", misses(90.0), misses(180.0));
 }
 
-/// Mass added to a head lowers its pitch at the same tension [CP 2].
+/// Mass added to a head lowers its pitch at the same tension.
 #[test]
 fn mass_lowers_the_pitch() {
     let open = open(DrumKind::Tom);
@@ -75,7 +75,7 @@ fn mass_lowers_the_pitch() {
     assert!(thick.areal_mass(thick.batter) > 1.3 * thin.areal_mass(thin.batter));
 }
 
-/// A pillow pressed on the batter is shorter than one that grazes both heads [CP 5].
+/// A pillow pressed on the batter is shorter than one that grazes both heads.
 #[test]
 fn a_pressed_pillow_is_shorter_than_a_grazing_one() {
     let open = open(DrumKind::Kick);

@@ -89,7 +89,7 @@ fn with_json((mut take, summary, partials): (KeptTake, String, String)) -> Resul
 
 impl Store {
     /// Begins a take on a drum as it is now: with the treatment that is on it, or open.
-    pub fn begin_take(&mut self, drum_id: i64, source: Source, source_name: Option<&str>, begun_at: i64) -> Result<i64, StoreError> {
+    pub fn begin_take(&self, drum_id: i64, source: Source, source_name: Option<&str>, begun_at: i64) -> Result<i64, StoreError> {
         let treatment = self.treatment_on(drum_id)?.map(|treatment| treatment.id);
         self.drum(drum_id)?;
         self.connection.execute(
@@ -116,13 +116,12 @@ impl Store {
         begun_at: i64,
         strikes: &[NewStrike],
     ) -> Result<KeptTake, StoreError> {
-        self.connection.execute_batch("BEGIN IMMEDIATE")?;
-        let kept = self.begin_take(drum_id, source, source_name, begun_at).and_then(|id| {
-            insert_strikes(&self.connection, id, strikes)?;
-            Ok(id)
-        });
-        self.connection.execute_batch(if kept.is_ok() { "COMMIT" } else { "ROLLBACK" })?;
-        self.take(kept?)
+        // Dropped before it is committed, it takes everything back.
+        let transaction = self.connection.unchecked_transaction()?;
+        let id = self.begin_take(drum_id, source, source_name, begun_at)?;
+        insert_strikes(&transaction, id, strikes)?;
+        transaction.commit()?;
+        self.take(id)
     }
 
     /// Leaves a strike out of its take, or takes it back in. Returns its take.
