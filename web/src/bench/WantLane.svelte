@@ -23,7 +23,9 @@
           value={tonight.genre}
           onchange={(event) => {
             const chosen = app.genres.find((each) => each.code === event.currentTarget.value);
-            if (chosen) void app.setTonight({ genre: chosen.code, bpm: chosen.usual_bpm });
+            // A tempo of the player's own stays; the genre's usual one goes with it.
+            const usual = genre?.usual_bpm === tonight.bpm;
+            if (chosen) void app.setTonight({ genre: chosen.code, ...(usual ? { bpm: chosen.usual_bpm } : {}) });
           }}
         >
           {#each app.genres as each (each.code)}<option value={each.code}>{each.name}</option>{/each}
