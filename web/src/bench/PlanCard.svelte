@@ -55,6 +55,9 @@
         <p class="soft">{device.cost}</p>
       {/each}
     </details>
-    <button class="btn btn-secondary no-print mt-3 w-full text-lg" onclick={() => void app.putOn(plan)}>It is on <kbd>D</kbd></button>
+    <button class="btn btn-secondary no-print mt-3 w-full text-lg" onclick={() => void app.putOn(plan)}
+      >It is on{#if !app.bench?.treatment}
+        <kbd>D</kbd>{/if}</button
+    >
   {/if}
 </article>
