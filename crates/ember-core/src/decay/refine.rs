@@ -22,6 +22,8 @@ pub struct Exponential {
     pub hz_sd: f64,
     /// Standard error of the amplitude's magnitude.
     pub amplitude_sd: f64,
+    /// The same if no other tone were there to be mistaken for this one.
+    pub alone_sd: f64,
 }
 
 impl Exponential {
@@ -73,6 +75,7 @@ pub fn with_amplitudes(stretch: &Stretch, poles: &[(f64, f64)]) -> Option<Vec<Ex
         decay_sd: f64::INFINITY,
         hz_sd: f64::INFINITY,
         amplitude_sd: f64::INFINITY,
+        alone_sd: f64::INFINITY,
     };
     let mut tones: Vec<Exponential> = poles.iter().map(blank).collect();
     if tones.is_empty() {
@@ -137,6 +140,9 @@ pub fn refine(stretch: &Stretch, tones: &mut [Exponential], bends: bool) -> f64 
     // Two real equations a sample; filtered noise repeats itself, so each counts for less than one.
     let repeats = (stretch.rate / stretch.noise_bandwidth).max(1.0);
     let variance = error / (equations - parameters) as f64 * repeats;
+    for (k, tone) in tones.iter_mut().enumerate() {
+        tone.alone_sd = (variance / normal[(each * k + 2, each * k + 2)]).sqrt();
+    }
     if let Some(inverse) = normal.try_inverse() {
         for (k, tone) in tones.iter_mut().enumerate() {
             let sd = |i: usize| (variance * inverse[(each * k + i, each * k + i)].max(0.0)).sqrt();
