@@ -20,6 +20,7 @@
     dialogs.addDrum = () => editor.open();
     dialogs.editDrum = () => app.drum && editor.open(app.drum.drum);
     void app.load();
+    return app.watch();
   });
 </script>
 

@@ -2,7 +2,7 @@
 
 mod common;
 
-use common::{TOM, state};
+use common::{Running, TOM, state};
 use ember_core::bench_drum::BenchDrum;
 use ember_core::drum::DrumKind;
 use ember_core::plan::Limits;
@@ -75,11 +75,14 @@ async fn troubles_are_said_in_words() {
 async fn a_server_stopped_while_listening_loses_nothing_and_the_page_goes_on() {
     let folder = tempfile::tempdir().unwrap();
     let data = folder.path().join("kit.sqlite");
-    let first = AppState::open(&data).unwrap();
-    first.with_store(|store| store.add_drum(&BenchDrum::usual(DrumKind::Tom))).unwrap();
-    let (address, server) = served(first.clone()).await;
+    let kept = AppState::open(&data).unwrap();
+    kept.with_store(|store| store.add_drum(&BenchDrum::usual(DrumKind::Tom))).unwrap();
+    drop(kept);
+    let data = data.to_str().unwrap();
+    let first = Running::start(&["serve", "--data", data, "--port", "0"]);
+    let address = first.address.clone();
     let mut script = Command::new("node")
-        .args(["stopped.mjs", &address])
+        .args(["stopped.mjs", &format!("http://{address}")])
         .current_dir(concat!(env!("CARGO_MANIFEST_DIR"), "/../../e2e"))
         .kill_on_drop(true)
         .stdout(Stdio::piped())
@@ -88,16 +91,10 @@ async fn a_server_stopped_while_listening_loses_nothing_and_the_page_goes_on() {
     let mut said = BufReader::new(script.stdout.take().unwrap()).lines();
     let story = async {
         assert_eq!(said.next_line().await.unwrap().as_deref(), Some("heard"));
-        // As the program ends: listening first, then the server.
-        first.ears.close();
-        first.sessions.close();
-        first.sessions.wait().await;
-        server.abort();
-        assert!(server.await.unwrap_err().is_cancelled());
+        assert!(first.stop(), "it must end in peace while it listens");
         assert_eq!(said.next_line().await.unwrap().as_deref(), Some("told"));
-        let listener = TcpListener::bind(address.trim_start_matches("http://")).await.unwrap();
-        let app = router(AppState::open(&data).unwrap());
-        tokio::spawn(async move { axum::serve(listener, app).await.unwrap() });
+        let port = address.rsplit(':').next().unwrap();
+        let _second = Running::start(&["serve", "--data", data, "--port", port]);
         assert!(script.wait().await.unwrap().success(), "the page did not go on");
     };
     tokio::time::timeout(PATIENCE, story).await.expect("the browser took too long");

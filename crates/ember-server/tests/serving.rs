@@ -1,63 +1,12 @@
 //! The program as it is started: addresses, data files, and stopping without losing anything.
 
-use std::io::{BufRead, BufReader, Read, Write};
+mod common;
+
+use common::Running;
+use std::io::{Read, Write};
 use std::net::{TcpListener, TcpStream};
 use std::path::Path;
-use std::process::{Child, Command, Stdio};
-
-/// The running program; killed when the test is over.
-struct Running {
-    child: Child,
-    address: String,
-}
-
-impl Running {
-    fn start(arguments: &[&str]) -> Self {
-        let mut child =
-            Command::new(env!("CARGO_BIN_EXE_soft-ember")).args(arguments).stdout(Stdio::piped()).stderr(Stdio::null()).spawn().unwrap();
-        let mut line = String::new();
-        BufReader::new(child.stdout.take().unwrap()).read_line(&mut line).unwrap();
-        let address = line.split("http://").nth(1).and_then(|rest| rest.split_whitespace().next()).unwrap_or_default().to_string();
-        assert!(address.starts_with("127.0.0.1:"), "it said: {line}");
-        Self { child, address }
-    }
-
-    /// Status and body of the answer to GET `path`.
-    fn get(&self, path: &str) -> (u16, String) {
-        self.ask(&format!("GET {path} HTTP/1.1\r\nHost: {}\r\nConnection: close\r\n\r\n", self.address))
-    }
-
-    fn post(&self, path: &str, json: &str) -> (u16, String) {
-        let length = json.len();
-        self.ask(&format!(
-            "POST {path} HTTP/1.1\r\nHost: {}\r\nContent-Type: application/json\r\nContent-Length: {length}\r\nConnection: close\r\n\r\n{json}",
-            self.address
-        ))
-    }
-
-    fn ask(&self, request: &str) -> (u16, String) {
-        let mut stream = TcpStream::connect(&self.address).unwrap();
-        stream.write_all(request.as_bytes()).unwrap();
-        let mut answer = String::new();
-        stream.read_to_string(&mut answer).unwrap();
-        let status = answer.split_whitespace().nth(1).unwrap().parse().unwrap();
-        (status, answer.split_once("\r\n\r\n").unwrap().1.to_string())
-    }
-
-    /// Asks it to stop as the system does, and waits. Returns whether it ended in peace.
-    fn stop(mut self) -> bool {
-        let asked = Command::new("kill").arg(self.child.id().to_string()).status().unwrap();
-        assert!(asked.success());
-        self.child.wait().unwrap().success()
-    }
-}
-
-impl Drop for Running {
-    fn drop(&mut self) {
-        // Already gone is as good.
-        let _ = self.child.kill();
-    }
-}
+use std::process::Command;
 
 fn text(path: &Path) -> &str {
     path.to_str().unwrap()
@@ -123,4 +72,23 @@ fn a_data_file_that_is_none_is_left_alone_and_said() {
     assert!(!refused.status.success());
     assert!(String::from_utf8(refused.stderr).unwrap().contains("letter.sqlite"));
     assert_eq!(std::fs::read(&data).unwrap(), before);
+}
+
+#[test]
+fn a_demonstration_that_was_cut_off_while_it_was_made_is_made_anew() {
+    let folder = tempfile::tempdir().unwrap();
+    let data = folder.path().join("demo.db");
+    // What a killed start leaves: half a file, and its journal.
+    ember_store::Store::open(&folder.path().join("demo.unfinished")).unwrap().add_drum(&half_made()).unwrap();
+    for leftover in ["demo.unfinished-wal", "demo.db-wal", "demo.db-shm"] {
+        std::fs::write(folder.path().join(leftover), [7; 4096]).unwrap();
+    }
+    ember_server::command::make_demo(&data, |_, _| {}).unwrap();
+    let names: Vec<String> = ember_store::Store::open(&data).unwrap().drums().unwrap().into_iter().map(|kept| kept.drum.name).collect();
+    assert_eq!(names, ["Deck snare", "Rack tom", "Floor tom", "Kick"]);
+    assert!(!folder.path().join("demo.unfinished").exists());
+}
+
+fn half_made() -> ember_core::drum::Drum {
+    ember_core::bench_drum::BenchDrum::usual(ember_core::drum::DrumKind::Tom)
 }

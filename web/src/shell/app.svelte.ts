@@ -14,6 +14,7 @@ export type Place = 'bench' | 'shelf';
 
 const NOTICE_MS = 9000;
 const RETRY_MS = 2000;
+const WATCH_MS = 5000;
 
 class App {
   place = $state<Place>('bench');
@@ -181,6 +182,15 @@ class App {
       else this.notice(error instanceof Error ? error.message : String(error), undefined, 'problem');
       return false;
     }
+  }
+
+  /** Looks every few seconds whether the server is still there: a page beside the kit is not touched for long. */
+  watch(): () => void {
+    const look = () => {
+      if (this.reachable && this.kit && !document.hidden) void this.attempt(() => api.kit());
+    };
+    const timer = setInterval(look, WATCH_MS);
+    return () => clearInterval(timer);
   }
 
   #waitForServer() {

@@ -68,6 +68,19 @@ describe('the page', () => {
     expect([app.reachable, app.bench?.drum.id]).toEqual([true, 1]);
   });
 
+  it('notices by itself that the server has gone, unless nobody looks', async () => {
+    vi.stubGlobal('document', { hidden: true });
+    served({});
+    Object.assign(app, { kit });
+    const enough = app.watch();
+    await vi.advanceTimersByTimeAsync(5100);
+    expect(app.reachable).toBe(true);
+    vi.stubGlobal('document', { hidden: false });
+    await vi.advanceTimersByTimeAsync(5100);
+    expect(app.reachable).toBe(false);
+    enough();
+  });
+
   it('undoes the newest change only, once', async () => {
     const asked = served({
       'GET /kit': kit,

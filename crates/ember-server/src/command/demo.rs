@@ -72,20 +72,28 @@ pub fn make_demo(path: &Path, progress: impl Fn(usize, usize)) -> Result<(), Str
         std::fs::create_dir_all(folder).map_err(|error| format!("The folder {} cannot be made: {error}.", folder.display()))?;
     }
     let unfinished = path.with_extension("unfinished");
-    let gone = |path: &Path| match std::fs::remove_file(path) {
-        Err(error) if error.kind() != std::io::ErrorKind::NotFound => Err(format!("{} cannot be removed: {error}.", path.display())),
-        _ => Ok(()),
-    };
-    gone(&unfinished)?;
+    remove(&unfinished)?;
     {
         let mut store = Store::open(&unfinished).map_err(|error| error.to_string())?;
         fill(&mut store, progress)?;
     }
-    // The old file's unwritten pages must not be taken for the new one's.
-    for ending in ["sqlite-wal", "sqlite-shm"] {
-        gone(&path.with_extension(ending))?;
-    }
+    remove(path)?;
     std::fs::rename(&unfinished, path).map_err(|error| format!("{} cannot be written: {error}.", path.display()))
+}
+
+/// Removes a data file with what SQLite keeps beside it: a leftover journal would be taken for the next file's.
+fn remove(path: &Path) -> Result<(), String> {
+    for ending in ["", "-wal", "-shm"] {
+        let mut name = path.as_os_str().to_owned();
+        name.push(ending);
+        match std::fs::remove_file(&name) {
+            Err(error) if error.kind() != std::io::ErrorKind::NotFound => {
+                return Err(format!("{} cannot be removed: {error}.", Path::new(&name).display()));
+            }
+            _ => {}
+        }
+    }
+    Ok(())
 }
 
 fn fill(store: &mut Store, progress: impl Fn(usize, usize)) -> Result<(), String> {

@@ -13,7 +13,9 @@ use ember_server::state::AppState;
 use ember_store::Store;
 use http_body_util::BodyExt;
 use serde_json::Value;
-use std::io::Cursor;
+use std::io::{BufRead, BufReader, Cursor, Read, Write};
+use std::net::TcpStream;
+use std::process::{Child, Command, Stdio};
 use std::sync::LazyLock;
 use tower::ServiceExt;
 
@@ -115,4 +117,59 @@ pub fn speech(rate: u32, seconds: f64) -> Vec<f32> {
             (0.02 * syllable * sound + 1e-4 * ((n * 7919) % 1000) as f64 / 1000.0) as f32
         })
         .collect()
+}
+
+/// The running program; killed when the test is over.
+pub struct Running {
+    child: Child,
+    /// 127.0.0.1 and the port.
+    pub address: String,
+}
+
+impl Running {
+    pub fn start(arguments: &[&str]) -> Self {
+        let mut child =
+            Command::new(env!("CARGO_BIN_EXE_soft-ember")).args(arguments).stdout(Stdio::piped()).stderr(Stdio::null()).spawn().unwrap();
+        let mut line = String::new();
+        BufReader::new(child.stdout.take().unwrap()).read_line(&mut line).unwrap();
+        let address = line.split("http://").nth(1).and_then(|rest| rest.split_whitespace().next()).unwrap_or_default().to_string();
+        assert!(address.starts_with("127.0.0.1:"), "it said: {line}");
+        Self { child, address }
+    }
+
+    /// Status and body of the answer to GET `path`.
+    pub fn get(&self, path: &str) -> (u16, String) {
+        self.ask(&format!("GET {path} HTTP/1.1\r\nHost: {}\r\nConnection: close\r\n\r\n", self.address))
+    }
+
+    pub fn post(&self, path: &str, json: &str) -> (u16, String) {
+        let length = json.len();
+        self.ask(&format!(
+            "POST {path} HTTP/1.1\r\nHost: {}\r\nContent-Type: application/json\r\nContent-Length: {length}\r\nConnection: close\r\n\r\n{json}",
+            self.address
+        ))
+    }
+
+    fn ask(&self, request: &str) -> (u16, String) {
+        let mut stream = TcpStream::connect(&self.address).unwrap();
+        stream.write_all(request.as_bytes()).unwrap();
+        let mut answer = String::new();
+        stream.read_to_string(&mut answer).unwrap();
+        let status = answer.split_whitespace().nth(1).unwrap().parse().unwrap();
+        (status, answer.split_once("\r\n\r\n").unwrap().1.to_string())
+    }
+
+    /// Asks it to stop as the system does, and waits. Returns whether it ended in peace.
+    pub fn stop(mut self) -> bool {
+        let asked = Command::new("kill").arg(self.child.id().to_string()).status().unwrap();
+        assert!(asked.success());
+        self.child.wait().unwrap().success()
+    }
+}
+
+impl Drop for Running {
+    fn drop(&mut self) {
+        // Already gone is as good.
+        let _ = self.child.kill();
+    }
 }
