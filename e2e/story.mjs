@@ -23,7 +23,7 @@ await browse(url, [], async (_, page) => {
   // Body and ring, and how sure that is.
   const hear = lane(page, 'Hear');
   await hear.getByText('5 strikes', { exact: false }).first().waitFor();
-  ensure((await hear.getByText(/^± 0\.\d\d$/).count()) === 2, 'body and ring with their doubt');
+  ensure((await hear.getByText(/^± 0\.\d\d s$/).count()) === 2, 'body and ring with their doubt');
   await hear.getByRole('img', { name: /^Ember trails/ }).waitFor();
 
   // Genre and tempo decide what is wanted.

@@ -1,7 +1,7 @@
-// What goes wrong is said in words and loses nothing: node troubles.mjs URL
+// What goes wrong is said in words and loses nothing: node troubles.mjs URL WAV
 import { browse, ensure, lane, refusing, without } from './browser.mjs';
 
-const [url] = process.argv.slice(2);
+const [url, wav] = process.argv.slice(2);
 
 await browse(url, refusing, async (context, page) => {
   const listen = page.getByRole('button', { name: 'Listen' });
@@ -71,4 +71,17 @@ await browse(url, without, async (_, page) => {
   await page.getByRole('button', { name: 'Back to the bench' }).click();
   await page.getByText('Simulated drum', { exact: true }).click();
   await page.getByRole('button', { name: 'Listen' }).waitFor();
+});
+
+// A file that is sound goes the same way as a microphone, to the same place.
+await browse(url, [], async (_, page) => {
+  const hear = lane(page, 'Hear');
+  await page.getByRole('heading', { name: /^Hit the Tom/ }).waitFor();
+  const takes = Number(
+    (await hear.getByText(/^Takes \(\d+\)/).count()) && (await hear.getByText(/^Takes \(\d+\)/).textContent()).match(/\d+/)[0],
+  );
+  await hear.getByLabel('Sound file', { exact: true }).locator('input').setInputFiles(wav);
+  await page.getByText('strikes.wav: 2 good strikes.').first().waitFor();
+  await hear.getByText('Nothing on it: 2 strikes.', { exact: false }).waitFor();
+  await hear.getByText(`Takes (${takes + 1})`).waitFor();
 });

@@ -67,8 +67,11 @@ async fn the_demonstration_is_lived_through_and_survives_a_restart() {
 
 #[tokio::test(flavor = "multi_thread")]
 async fn troubles_are_said_in_words() {
+    let folder = tempfile::tempdir().unwrap();
+    let wav = folder.path().join("strikes.wav");
+    std::fs::write(&wav, common::wav(common::strikes(), 1, 48_000)).unwrap();
     let (address, _) = served(state()).await;
-    drive("troubles.mjs", &[&address]).await;
+    drive("troubles.mjs", &[&address, wav.to_str().unwrap()]).await;
 }
 
 #[tokio::test(flavor = "multi_thread")]

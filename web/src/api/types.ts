@@ -3,7 +3,6 @@ import type { components } from './schema.gen';
 
 type Schemas = components['schemas'];
 
-export type Assessment = Schemas['Assessment'];
 export type Bench = Schemas['Bench'];
 export type CheckedFigure = Schemas['CheckedFigure'];
 export type DecayProfile = Schemas['DecayProfile'];
@@ -19,14 +18,12 @@ export type Kit = Schemas['Kit'];
 export type ListenEvent = Schemas['ListenEvent'];
 export type Outline = Schemas['Outline'];
 export type Partial = Schemas['Partial'];
-export type Patch = Schemas['Patch'];
 export type PlacedDevice = Schemas['PlacedDevice'];
 export type Plans = Schemas['Plans'];
 export type PlanView = Schemas['PlanView'];
 export type Problem = Schemas['Problem'];
 export type Range = Schemas['Range'];
 export type ShelfDevice = Schemas['ShelfDevice'];
-export type Source = Schemas['Source'];
 export type StrikeView = Schemas['StrikeView'];
 export type TakeRow = Schemas['TakeRow'];
 export type TakeView = Schemas['TakeView'];

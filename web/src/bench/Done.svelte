@@ -19,6 +19,10 @@
   };
   const judged = $derived((bench.check ?? []).filter((row) => row.within != null));
   const right = $derived(judged.filter((row) => row.within).length);
+  const verdict = $derived.by(() => {
+    if (judged.length === 0) return 'The strikes do not tell enough to compare. Hit it again.';
+    return right === judged.length ? 'It did what was expected.' : `${right} of ${judged.length} figures came out as expected.`;
+  });
 </script>
 
 <article class="border-primary bg-base-200 mb-4 rounded-box border p-3" aria-labelledby="on-title">
@@ -36,7 +40,7 @@
   </div>
   {#if bench.check}
     <p class="mt-3 text-lg font-semibold">
-      {right === judged.length ? 'It did what was expected.' : `${right} of ${judged.length} figures came out as expected.`}
+      {verdict}
     </p>
     <table class="table text-base [&_td]:px-2 [&_th]:px-1">
       <caption class="sr-only">Expected beside found</caption>

@@ -11,10 +11,10 @@
 
   const shown = $derived.by(() => {
     if (doubt == null) return '';
-    if (as === 'percent') return `± ${Math.max(1, Math.round(100 * doubt))}`;
+    if (as === 'percent') return `± ${Math.max(1, Math.round(100 * doubt))} %`;
     return value.endsWith('ms')
-      ? `± ${Math.max(1, Math.ceil(1000 * doubt))}`
-      : `± ${Math.max(0.01, Math.ceil(100 * doubt) / 100).toFixed(2)}`;
+      ? `± ${Math.max(1, Math.ceil(1000 * doubt))} ms`
+      : `± ${Math.max(0.01, Math.ceil(100 * doubt) / 100).toFixed(2)} s`;
   });
 </script>
 

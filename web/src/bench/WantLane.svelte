@@ -55,7 +55,9 @@
     </dl>
     {#if now && !now.fits}
       <ul class="mt-3 grid gap-1 text-lg" aria-label="What is off">
-        {#each now.off as verdict (verdict.aspect)}<li>{verdict.sentence}</li>{/each}
+        {#each now.off as verdict (verdict.aspect)}<li>{verdict.sentence}</li>{:else}<li>
+            No clear body was found, so this cannot be judged.
+          </li>{/each}
       </ul>
     {:else if now}
       <p class="text-success mt-3 text-lg font-semibold">It fits{now.off.length > 0 ? ', as near as can be noticed' : ''}.</p>

@@ -26,11 +26,6 @@ function named(names: string[]): string {
 }
 
 class Next {
-  /** How "listen" listens: what was used last. */
-  get hearing() {
-    return listening.hearing;
-  }
-
   get step(): Step {
     const { bench, drum, plans } = app;
     if (!app.kit) return { text: 'One moment.', detail: 'Reading the kit.', run: nothing };

@@ -245,11 +245,6 @@ pub fn device_info(kind: DeviceKind) -> &'static DeviceInfo {
     &CATALOGUE[DeviceKind::ALL.iter().position(|other| *other == kind).unwrap_or(0)]
 }
 
-/// Devices made for drums of `kind`.
-pub fn devices_for(kind: DrumKind) -> impl Iterator<Item = &'static DeviceInfo> {
-    CATALOGUE.iter().filter(move |info| info.kinds.contains(&kind))
-}
-
 #[cfg(test)]
 mod tests {
     use super::*;

@@ -6,7 +6,7 @@ mod outline;
 mod placement;
 mod predict;
 
-pub use catalogue::{Amount, DeviceInfo, DeviceKind, Prior, device_info, devices_for};
+pub use catalogue::{Amount, DeviceInfo, DeviceKind, Prior, device_info};
 pub use expected::{Expectation, Open, Range};
 pub use outline::Outline;
 pub use placement::{InvalidPlacement, Patch, Placement};
