@@ -4,9 +4,9 @@ use divan::Bencher;
 use ember_core::bench_drum::{BenchDrum, SAMPLE_RATE};
 use ember_core::damping::DeviceKind;
 use ember_core::decay::{Listener, StrikeMeasurement, combine_partials, summarize};
-use ember_core::drum::DrumKind;
-use ember_core::plan::{Limits, Question, ShelfItem, plan};
-use ember_core::target::{Tonight, Wanted};
+use ember_core::drum::{Drum, DrumKind};
+use ember_core::plan::{Evening, EveningDrum, Limits, MOST_SETUPS, Question, Screened, Setup, ShelfItem, Sound, Weighing, choose, plan};
+use ember_core::target::{Music, Situation, Wanted, built_in_preset, built_in_presets};
 
 fn main() {
     divan::main();
@@ -21,6 +21,11 @@ fn heard(sound: &[f32]) -> Vec<StrikeMeasurement> {
     let mut strikes = listener.push(sound);
     strikes.extend(listener.finish());
     strikes.into_iter().map(|strike| strike.measurement).collect()
+}
+
+fn wanted(music: &Music, drum: &Drum) -> Wanted {
+    let preset = built_in_preset(&music.genre).expect("a built-in genre");
+    Wanted::new(&Situation { preset, music, venue: None }, drum, None)
 }
 
 /// One strike of about 2 s at 48 kHz, found and measured.
@@ -43,8 +48,70 @@ fn plan_a_tom(bencher: Bencher) {
     let strikes = heard(&tom().play(3, 3));
     let (partials, summary, drum) = (combine_partials(&strikes), summarize(&strikes), BenchDrum::usual(DrumKind::Tom));
     let shelf = DeviceKind::ALL.map(|device| ShelfItem { device, count: 4 });
-    let wanted = Wanted::new(&Tonight { genre: "cumbia".into(), bpm: 96.0 }, drum.kind).expect("a known genre");
+    let wanted = wanted(&Music::new("cumbia", 96.0), &drum);
     let question =
         Question { drum: &drum, partials: &partials, profile: &summary.profile, wanted, shelf: &shelf, limits: Limits::default() };
     bencher.bench_local(|| plan(&question));
+}
+
+/// Forty songs for six drums: four sets of two genres each with breaks between them, or all genres in a jumble.
+struct Night {
+    shelf: Vec<ShelfItem>,
+    setups: Vec<Vec<Setup>>,
+    wishes: Vec<Vec<Wanted>>,
+}
+
+fn night(in_sets: bool) -> Night {
+    let shelf = DeviceKind::ALL.map(|device| ShelfItem { device, count: 4 }).to_vec();
+    let songs: Vec<Music> = (0..40)
+        .map(|i| {
+            let which = if in_sets { 4 + 3 * (i / 10) + i % 2 } else { 7 * i };
+            let preset = &built_in_presets()[which % built_in_presets().len()];
+            Music::new(&preset.code, (preset.usual_bpm * (0.9 + 0.02 * (i % 11) as f64)).clamp(30.0, 300.0))
+        })
+        .collect();
+    let kinds = [DrumKind::Snare, DrumKind::Tom, DrumKind::Tom, DrumKind::FloorTom, DrumKind::Kick, DrumKind::FloorTom];
+    let (mut setups, mut wishes) = (Vec::new(), Vec::new());
+    for (seed, kind) in kinds.into_iter().enumerate() {
+        let drum = BenchDrum::usual(kind);
+        let strikes = heard(&BenchDrum::new(&drum, &[]).expect("a bare drum").play(3, seed as u64));
+        let sound = Sound { partials: combine_partials(&strikes), profile: summarize(&strikes).profile };
+        let screened = Screened::new(&drum, &sound.partials, &shelf, &Limits::default()).expect("a clear body");
+        let wished: Vec<Wanted> = songs.iter().map(|music| wanted(music, &drum)).collect();
+        let mut chosen = choose(&screened, &[(Vec::new(), sound.clone())], &[], &wished);
+        // The figure is about thirty setups: where fewer would do, the grid's first ones fill up.
+        let fill = screened.candidates.iter().map(|candidate| candidate.placements.clone());
+        let missing: Vec<_> =
+            fill.filter(|placements| chosen.iter().all(|setup| setup.placements != *placements)).take(MOST_SETUPS - chosen.len()).collect();
+        if !missing.is_empty() {
+            let must: Vec<_> = chosen.iter().skip(1).map(|setup| setup.placements.clone()).chain(missing).collect();
+            chosen = choose(&screened, &[(Vec::new(), sound)], &must, &wished);
+        }
+        assert_eq!(chosen.len(), MOST_SETUPS);
+        setups.push(chosen);
+        wishes.push(wished);
+    }
+    Night { shelf, setups, wishes }
+}
+
+/// 20 s between songs: short enough that the drums compete for them. Six drums share one shelf.
+fn solved(bencher: Bencher, in_sets: bool, weighing: Weighing) {
+    let night = night(in_sets);
+    let drums =
+        || night.setups.iter().zip(&night.wishes).map(|(setups, wishes)| EveningDrum { setups, wishes, pins: vec![None; 40] }).collect();
+    let gaps_s = (0..40).map(|song| if in_sets && song % 10 == 0 { 900.0 } else { 20.0 }).collect();
+    let evening = Evening { drums: drums(), gaps_s, shelf: &night.shelf };
+    bencher.bench_local(|| evening.plan(weighing).expect("songs and drums"));
+}
+
+/// Forty songs, six drums, thirty setups each.
+#[divan::bench(sample_count = 10, args = [Weighing::OneSetup, Weighing::Balanced, Weighing::NoCompromise])]
+fn evening_in_sets(bencher: Bencher, weighing: Weighing) {
+    solved(bencher, true, weighing);
+}
+
+/// The same with every song of another genre than the one before: here the answer is bounded, not proved.
+#[divan::bench(sample_count = 10)]
+fn evening_in_a_jumble(bencher: Bencher) {
+    solved(bencher, false, Weighing::Balanced);
 }

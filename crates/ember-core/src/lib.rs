@@ -3,7 +3,8 @@
 //!
 //! Rooms, in the order sound and decisions pass through them:
 //! [`signal`] finds strikes, [`decay`] measures them, [`drum`] says how heads move, [`damping`] what a device does to
-//! that, [`target`] what the music leaves room for, [`plan`] which devices get there. [`bench_drum`] is a drum to practise on.
+//! that, [`venue`] what the place and the band cover, [`target`] what the music leaves room for, [`plan`] which devices get
+//! there, through a whole evening. [`bench_drum`] is a drum to practise on.
 
 pub mod bench_drum;
 pub mod damping;
@@ -13,3 +14,4 @@ pub mod plan;
 pub mod signal;
 pub mod target;
 pub mod units;
+pub mod venue;

@@ -38,6 +38,11 @@ pub fn note_seconds(quarters: f64, bpm: f64) -> f64 {
     60.0 / bpm * quarters
 }
 
+/// Level of several incoherent sounds together, dB: their energies add. -400 dB of nothing.
+pub fn sum_levels(levels: impl IntoIterator<Item = f64>) -> f64 {
+    10.0 * levels.into_iter().map(|level| 10f64.powf(level / 10.0)).sum::<f64>().max(1e-40).log10()
+}
+
 /// The middle value of `values` (mean of the two middle ones), or `None` of nothing.
 pub fn median(values: &[f64]) -> Option<f64> {
     if values.is_empty() {
@@ -56,6 +61,15 @@ mod tests {
     #[test]
     fn an_eighth_at_96_bpm_lasts_312_and_a_half_milliseconds() {
         assert!((note_seconds(0.5, 96.0) - 0.3125).abs() < 1e-12);
+    }
+
+    #[test]
+    fn levels_add_as_energies() {
+        // Handbook examples: two equal levels make 3 dB more, 60 and 70 dB make 70.4 dB, ten equal ones 10 dB more.
+        assert!((sum_levels([60.0, 60.0]) - 63.0103).abs() < 1e-4);
+        assert!((sum_levels([60.0, 70.0]) - 70.4139).abs() < 1e-4);
+        assert!((sum_levels([50.0; 10]) - 60.0).abs() < 1e-9);
+        assert_eq!(sum_levels([]), -400.0);
     }
 
     #[test]

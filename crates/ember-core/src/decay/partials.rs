@@ -91,10 +91,10 @@ impl PartialFinder {
         (self.first.real(&input), self.slow_rate)
     }
 
-    /// Partials of one strike, low to high, levels taken back to the hit.
+    /// Partials of one strike, low to high, levels taken back to the hit; and the amplitude (full scale 1) of the loudest there.
     ///
     /// `slow`: the thinned-out sound from [`slow`](Self::slow).
-    pub fn find(&self, slow: &[f64], span: &Span) -> Vec<Partial> {
+    pub fn find(&self, slow: &[f64], span: &Span) -> (Vec<Partial>, f64) {
         let mut found: Vec<Exponential> = Vec::new();
         let count = ((MAX_HZ - MIN_HZ) / BAND_HZ).ceil() as usize;
         let in_bands: Vec<(f64, Vec<Exponential>)> = (0..count)
@@ -137,7 +137,8 @@ impl PartialFinder {
             })
             .collect();
         partials.sort_by(|a, b| a.hz.total_cmp(&b.hz));
-        partials
+        // Shifted to 0 Hz, a real tone keeps half of its amplitude.
+        (partials, 2.0 * loudest)
     }
 
     fn find_in_band(&self, slow: &[f64], span: &Span, centre: f64) -> Vec<Exponential> {
@@ -320,7 +321,17 @@ mod tests {
     fn find(samples: &[f32], rate: f64) -> Vec<Partial> {
         let finder = PartialFinder::new(rate);
         let (slow, _) = finder.slow(samples);
-        finder.find(&slow, &Span { onset_s: 0.05, settle_s: finder.shortest_settle_s(), length_s: 2.4, energy_rate: 15.0 })
+        finder.find(&slow, &Span { onset_s: 0.05, settle_s: finder.shortest_settle_s(), length_s: 2.4, energy_rate: 15.0 }).0
+    }
+
+    /// A sine of amplitude 0.5 has half of that over the square root of two as its RMS value: -9.03 dBFS.
+    #[test]
+    fn the_loudest_partial_is_given_with_its_amplitude() {
+        let finder = PartialFinder::new(48_000.0);
+        let (slow, _) = finder.slow(&strike(48_000.0, &[(220.0, 0.8, 0.5), (415.0, 0.4, 0.2)], 0.5e-3, 3));
+        let span = Span { onset_s: 0.05, settle_s: finder.shortest_settle_s(), length_s: 2.4, energy_rate: 15.0 };
+        let (_, loudest) = finder.find(&slow, &span);
+        assert!((loudest - 0.5).abs() < 0.03, "{loudest}");
     }
 
     proptest! {

@@ -59,6 +59,9 @@ pub struct StrikeMeasurement {
     pub onset_s: f64,
     /// Loudest sample, dB against full scale.
     pub peak_dbfs: f64,
+    /// Level of the loudest partial at the hit, dBFS (RMS); null in data from before it was kept.
+    #[serde(default)]
+    pub partial_dbfs: Option<f64>,
     pub kind: StrikeKind,
     pub broadband: Broadband,
     /// Low to high.
@@ -122,7 +125,7 @@ impl StrikeAnalyzer {
             // 20 dB are a hundredth of the energy.
             energy_rate: 100f64.ln() / fall_20_s.unwrap_or(0.2).max(0.02),
         };
-        let mut partials = self.finder.find(&slow, &span);
+        let (mut partials, loudest) = self.finder.find(&slow, &span);
         label_modes(&mut partials);
         let mut profile = DecayProfile::of_partials(&partials);
         profile.fall_20_s = fall_20_s;
@@ -154,7 +157,17 @@ impl StrikeAnalyzer {
         } else if profile.body_t60_s.is_none() {
             warnings.push(Warning::NoBody);
         }
-        StrikeMeasurement { onset_s: strike.onset_s, peak_dbfs, kind, broadband: curve.evaluate(), partials, profile, warnings }
+        let partial_dbfs = (!partials.is_empty()).then(|| decibels(loudest / std::f64::consts::SQRT_2));
+        StrikeMeasurement {
+            onset_s: strike.onset_s,
+            peak_dbfs,
+            partial_dbfs,
+            kind,
+            broadband: curve.evaluate(),
+            partials,
+            profile,
+            warnings,
+        }
     }
 
     /// Fall of the body's pitch from about 50 ms after the hit to the settled `hz`, from its phase.

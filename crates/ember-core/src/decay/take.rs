@@ -13,6 +13,9 @@ use serde::{Deserialize, Serialize};
 pub struct TakeSummary {
     pub strikes_used: usize,
     pub strikes_rejected: usize,
+    /// Level of the loudest partial at the hit, dBFS (RMS): median over the strikes used. Null in data from before it was kept.
+    #[serde(default)]
+    pub partial_dbfs: Option<f64>,
     /// Medians over the strikes used.
     pub profile: DecayProfile,
     /// Scatter between the strikes used: 1.4826 times the median deviation from the median, in the figure's own unit.
@@ -104,7 +107,8 @@ pub fn summarize(strikes: &[StrikeMeasurement]) -> TakeSummary {
         spread.ring_hz = scatter(&nearest.iter().map(|p| p.hz).collect::<Vec<_>>());
         spread.ring_t60_s = scatter(&nearest.iter().filter_map(|p| p.t60_s).collect::<Vec<_>>());
     }
-    TakeSummary { strikes_used: used.len(), strikes_rejected: strikes.len() - used.len(), profile, spread }
+    let partial_dbfs = median(&used.iter().filter_map(|s| s.partial_dbfs).collect::<Vec<_>>());
+    TakeSummary { strikes_used: used.len(), strikes_rejected: strikes.len() - used.len(), partial_dbfs, profile, spread }
 }
 
 /// Robust standard deviation, from two values on.

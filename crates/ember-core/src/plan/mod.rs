@@ -2,10 +2,18 @@
 
 mod candidates;
 mod check;
+mod evening;
 mod offer;
+mod screened;
 mod search;
+mod weight;
 
 pub use candidates::{Limits, ShelfItem};
 pub use check::{CheckedFigure, Figure, Sounding, check};
+pub use evening::{
+    Cell, Change, Difference, Evening, EveningDrum, EveningPlan, MOST_SETUPS, Packed, Row, SecondBest, Setup, Sound, Weighing, choose,
+    packing,
+};
 pub use offer::{Offer, Plan, PlanAnswer, Reach};
+pub use screened::Screened;
 pub use search::{Question, evaluate, plan};

@@ -63,6 +63,8 @@ pub enum Reach {
     Reached,
     /// No plan on the grid gets there; the nearest are offered.
     NotReached,
+    /// Whatever is put on takes the drum further away: it wants tuning or other heads.
+    NothingHelps,
     /// The shelf holds nothing that may be used here.
     NothingToUse,
 }

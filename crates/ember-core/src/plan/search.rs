@@ -1,7 +1,9 @@
 //! Exhaustive search over one and two devices: every one is screened to first order, the best are solved in full.
 
-use super::candidates::{Limits, ShelfItem, singles, together};
+use super::candidates::{Limits, ShelfItem};
 use super::offer::{Offer, Plan, PlanAnswer, Reach};
+use super::screened::{Candidate, Screened};
+use super::weight::{Prospect, attack, effort, seconds_on};
 use crate::damping::{DeviceKind, Expectation, Grip, Open, Placement, Predictor, device_info};
 use crate::decay::{DecayProfile, Partial};
 use crate::drum::Drum;
@@ -24,43 +26,30 @@ pub struct Question<'a> {
     pub limits: Limits,
 }
 
-struct Candidate {
-    placements: Vec<Placement>,
-    grips: Vec<usize>,
-    screened: f64,
-}
-
 /// Finds two or three treatments. `None` where the open drum's body is not known.
 pub fn plan(question: &Question) -> Option<PlanAnswer> {
-    let predictor = Predictor::new(question.drum, question.partials)?;
     let wanted = &question.wanted;
-    let now = assess(question.partials, question.profile, wanted);
+    let now = assess(question.partials, question.profile, wanted, None);
     let answer = |reach, plans, searched| PlanAnswer { wanted: wanted.clone(), now: now.clone(), reach, plans, searched };
     if now.fits {
         return Some(answer(Reach::NothingNeeded, Vec::new(), 0));
     }
-    let places = GripTable::new(&predictor, question);
-    let mut candidates = places.candidates(question);
-    if candidates.is_empty() {
+    let screened = Screened::new(question.drum, question.partials, question.shelf, &question.limits)?;
+    if screened.candidates.is_empty() {
         return Some(answer(Reach::NothingToUse, Vec::new(), 0));
     }
-    candidates.par_iter_mut().for_each(|candidate| {
-        let partials = predictor.screen(&places.of(candidate));
-        let misfit = assess(&partials, &DecayProfile::of_partials(&partials), wanted).misfit;
-        candidate.screened = misfit + effort(&candidate.placements) + attack(&candidate.placements);
-    });
-    let searched = candidates.len();
     let open = Open { partials: question.partials, profile: question.profile };
-    let mut plans: Vec<Plan> = finalists(candidates)
+    let mut plans: Vec<Plan> = finalists(&screened, wanted)
         .par_iter()
-        .map(|candidate| {
-            let expected = predictor.expect(&open, &candidate.placements, &places.of(candidate));
-            weigh(candidate.placements.clone(), expected, wanted)
-        })
+        .map(|candidate| weigh(candidate.placements.clone(), screened.expect(&open, candidate), wanted))
         .collect();
+    plans.retain(|plan| plan.assessment.misfit < now.misfit);
+    if plans.is_empty() {
+        return Some(answer(Reach::NothingHelps, plans, screened.candidates.len()));
+    }
     plans.sort_by(|a, b| a.cost.total_cmp(&b.cost));
     let reach = if plans.iter().any(|plan| plan.assessment.fits) { Reach::Reached } else { Reach::NotReached };
-    Some(answer(reach, offers(&plans, &now), searched))
+    Some(answer(reach, offers(&plans, &now), screened.candidates.len()))
 }
 
 /// The one plan that `placements` make, offered as `offer`. `None` where the open drum's body is not known.
@@ -70,61 +59,17 @@ pub fn evaluate(question: &Question, offer: Offer, placements: &[Placement]) -> 
     let open = Open { partials: question.partials, profile: question.profile };
     let expected = predictor.expect(&open, placements, &grips.iter().collect::<Vec<_>>());
     let plan = weigh(placements.to_vec(), expected, &question.wanted);
-    let now = assess(question.partials, question.profile, &question.wanted);
+    let now = assess(question.partials, question.profile, &question.wanted, None);
     Some(Plan { offer, title: offer.title().into(), why: why(offer, &plan, &now), ..plan })
 }
 
-/// Grips of every single device in every place, so that none is worked out twice.
-struct GripTable {
-    placements: Vec<Placement>,
-    grips: Vec<Grip>,
-    singles: Vec<Placement>,
-}
-
-impl GripTable {
-    fn new(predictor: &Predictor, question: &Question) -> Self {
-        let singles = singles(question.drum, question.shelf, &question.limits);
-        let mut placements = singles.clone();
-        for (i, a) in singles.iter().enumerate() {
-            for pair in singles[i..].iter().flat_map(|b| together(a, b, question.drum, question.shelf)) {
-                for placement in pair {
-                    if !placements.contains(&placement) {
-                        placements.push(placement);
-                    }
-                }
-            }
-        }
-        let grips = placements.par_iter().map(|placement| predictor.grip(placement)).collect();
-        Self { placements, grips, singles }
-    }
-
-    fn candidates(&self, question: &Question) -> Vec<Candidate> {
-        let candidate = |placements: Vec<Placement>| Candidate {
-            grips: placements.iter().filter_map(|placement| self.placements.iter().position(|other| other == placement)).collect(),
-            placements,
-            screened: 0.0,
-        };
-        let mut found: Vec<Candidate> = self.singles.iter().map(|placement| candidate(vec![*placement])).collect();
-        for (i, a) in self.singles.iter().enumerate() {
-            for b in &self.singles[i..] {
-                found.extend(together(a, b, question.drum, question.shelf).into_iter().map(|pair| candidate(pair.to_vec())));
-            }
-        }
-        found
-    }
-
-    fn of(&self, candidate: &Candidate) -> Vec<&Grip> {
-        candidate.grips.iter().map(|i| &self.grips[*i]).collect()
-    }
-}
-
 /// The best of all, and the best of each group that an offer may come from.
-fn finalists(mut candidates: Vec<Candidate>) -> Vec<Candidate> {
-    candidates.sort_by(|a, b| a.screened.total_cmp(&b.screened));
+fn finalists<'a>(screened: &'a Screened, wanted: &Wanted) -> Vec<&'a Candidate> {
+    let mut ranked: Vec<(f64, &Candidate)> =
+        screened.candidates.par_iter().map(|candidate| (screened.cost(candidate, wanted), candidate)).collect();
+    ranked.sort_by(|a, b| a.0.total_cmp(&b.0));
     let mut taken = [0usize; 3];
-    let mut rank = 0;
-    candidates.retain(|candidate| {
-        rank += 1;
+    ranked.retain(|(_, candidate)| {
         let groups = [true, candidate.placements.len() == 1, is_clear(&candidate.placements)];
         let wanted = [FINALISTS, FINALISTS_A_GROUP, FINALISTS_A_GROUP];
         let keep = (0..3).any(|i| groups[i] && taken[i] < wanted[i]);
@@ -133,51 +78,15 @@ fn finalists(mut candidates: Vec<Candidate>) -> Vec<Candidate> {
         }
         keep
     });
-    candidates
+    ranked.into_iter().map(|(_, candidate)| candidate).collect()
 }
 
 fn weigh(placements: Vec<Placement>, expected: Expectation, wanted: &Wanted) -> Plan {
-    let assessment = assess(&expected.partials, &expected.profile, wanted);
-    let worst_misfit = worst(&expected, &assessment, wanted);
-    let pitch = expected.pitch_cents.abs() / 50.0;
-    let cost = assessment.misfit + 0.25 * (worst_misfit - assessment.misfit).max(0.0) + attack(&placements) + pitch + effort(&placements);
-    let seconds = placements.iter().map(|p| device_info(p.device).amounts[p.amount].seconds).sum();
+    let assessment = assess(&expected.partials, &expected.profile, wanted, Some(expected.attack_lost_db));
+    let prospect = Prospect::new(&expected);
+    let (worst_misfit, cost) = (prospect.worst_misfit(wanted), prospect.cost(&placements, wanted) + effort(&placements));
+    let seconds = seconds_on(&placements);
     Plan { offer: Offer::Closest, title: String::new(), why: String::new(), placements, expected, assessment, worst_misfit, seconds, cost }
-}
-
-/// Steps off if body and ring turn out longest or shortest within their doubt, whichever is worse.
-fn worst(expected: &Expectation, assessment: &Assessment, wanted: &Wanted) -> f64 {
-    let stretched = |pick: fn(&crate::damping::Range) -> f64| {
-        let ratio = |range: Option<crate::damping::Range>, middle: Option<f64>| {
-            range.zip(middle).map_or(1.0, |(range, middle)| pick(&range) / middle)
-        };
-        let body = ratio(expected.body_t60_s, expected.profile.body_t60_s);
-        let ring = ratio(expected.ring_t60_s, expected.profile.ring_t60_s);
-        let top = expected.profile.body_hz.map_or(0.0, |hz| 1.15 * hz);
-        let partials: Vec<Partial> = expected
-            .partials
-            .iter()
-            .map(|p| Partial { t60_s: p.t60_s.map(|t| t * if p.hz < top { body } else { ring }), ..p.clone() })
-            .collect();
-        assess(&partials, &DecayProfile::of_partials(&partials), wanted).misfit
-    };
-    assessment.misfit.max(stretched(|range| range.low)).max(stretched(|range| range.high))
-}
-
-/// Effort in the same steps: things are to be bought, carried, put on and not lost (weights from experience).
-fn effort(placements: &[Placement]) -> f64 {
-    placements
-        .iter()
-        .map(|p| {
-            let info = device_info(p.device);
-            0.6 + info.amounts[p.amount].seconds / 120.0 + f64::from(u8::from(info.inside)) * 1.5
-        })
-        .sum()
-}
-
-/// What the attack loses, in steps of 1 dB.
-fn attack(placements: &[Placement]) -> f64 {
-    placements.iter().map(|p| device_info(p.device).amounts[p.amount].attack_db).sum()
 }
 
 fn is_clear(placements: &[Placement]) -> bool {

@@ -2,9 +2,11 @@
 
 mod biquad;
 mod fir;
+mod octave;
 mod strike_finder;
 
 pub use fir::{Decimator, LowPass};
+pub use octave::{OCTAVES_HZ, OctaveFilter, octave_centre_hz, octave_edges_hz};
 pub use strike_finder::{CapturedStrike, Ending, Limits, StrikeFinder};
 
 /// Slowest sample rate that still carries a drum's overtones, Hz.

@@ -1,7 +1,14 @@
-//! What the music leaves room for: genre and tempo as wanted lengths of body and ring.
+//! What the music leaves room for: a preset's note values at the song's tempo, under the band and in the room of tonight, as
+//! wanted lengths of body and ring.
 
-mod genre;
+mod assess;
+mod note;
+mod preset;
+mod song;
 mod wanted;
 
-pub use genre::{GENRES, Genre, NoteValue, Room, genre};
-pub use wanted::{Aspect, Assessment, Tonight, Verdict, Wanted, assess, audible_length};
+pub use assess::{Aspect, Assessment, RoomNote, Tails, Verdict, assess};
+pub use note::{Feel, Meter, NoteValue, Pulse};
+pub use preset::{Length, NO_GENRE, Preset, Register, School, Wish, Wishes, built_in_preset, built_in_presets};
+pub use song::{BPM, Dynamic, Dynamics, Gaps, Music, Song};
+pub use wanted::{Situation, Wanted, audible_length};

@@ -2,7 +2,9 @@
 
 use ember_core::bench_drum::{BenchDrum, SAMPLE_RATE};
 use ember_core::decay::{Listener, Partial, StrikeMeasurement, TakeSummary, combine_partials, mark_ghosts, summarize};
+use ember_core::drum::DrumKind;
 use ember_core::plan::Sounding;
+use ember_core::target::{Music, Situation, Wanted, built_in_preset};
 
 /// A take as it would be kept.
 #[allow(dead_code, reason = "not every test reads every part")]
@@ -10,6 +12,13 @@ pub struct Measured {
     pub strikes: Vec<StrikeMeasurement>,
     pub partials: Vec<Partial>,
     pub summary: TakeSummary,
+}
+
+/// What `genre` at `bpm` leaves room for on the usual drum of `kind`, nowhere in particular.
+#[allow(dead_code, reason = "not every test asks")]
+pub fn wanted(genre: &str, bpm: f64, kind: DrumKind) -> Wanted {
+    let preset = built_in_preset(genre).expect("a built-in genre");
+    Wanted::new(&Situation { preset, music: &Music::new(genre, bpm), venue: None }, &BenchDrum::usual(kind), None)
 }
 
 /// `strikes` hits.

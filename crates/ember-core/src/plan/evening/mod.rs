@@ -1,0 +1,267 @@
+//! One kit, many songs: a setup for each song and drum, so that misfit and changing cost least together.
+
+mod change;
+mod packing;
+mod setups;
+mod solve;
+
+pub use change::Change;
+pub use packing::{Packed, packing};
+pub use setups::{MOST_SETUPS, Setup, Sound, choose};
+
+use super::ShelfItem;
+use super::weight::effort;
+use crate::damping::{DeviceKind, Placement};
+use crate::target::{Assessment, Wanted, assess};
+use change::devices;
+use rayon::prelude::*;
+use serde::{Deserialize, Serialize};
+use solve::{Choices, Tableau, Way};
+
+/// What a second of changing in front of the audience is worth, in steps (from experience, no published source).
+const STEPS_PER_SECOND: f64 = 1.0 / 20.0;
+/// Where changing is to cost nothing it still decides between equals.
+const HARDLY: f64 = 1e-4;
+
+/// How an evening is weighed.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Weighing {
+    /// One setup for all songs.
+    OneSetup,
+    /// As near to each song as the time between songs allows and is worth.
+    Balanced,
+    /// Each song as it should be, however long the change takes.
+    NoCompromise,
+}
+
+impl Weighing {
+    pub const ALL: [Self; 3] = [Self::OneSetup, Self::Balanced, Self::NoCompromise];
+}
+
+/// One drum that takes part.
+pub struct EveningDrum<'a> {
+    pub setups: &'a [Setup],
+    /// By song.
+    pub wishes: &'a [Wanted],
+    /// By song: the setup it is pinned to.
+    pub pins: Vec<Option<usize>>,
+}
+
+/// An evening.
+pub struct Evening<'a> {
+    pub drums: Vec<EveningDrum<'a>>,
+    /// Seconds there are before each song; what is before the first one does not count.
+    pub gaps_s: Vec<f64>,
+    pub shelf: &'a [ShelfItem],
+}
+
+/// One drum in one song.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Cell {
+    /// Which of the drum's setups.
+    pub setup: usize,
+    pub assessment: Assessment,
+    pub pinned: bool,
+    /// What is done to it before the song; null where it stays as it is.
+    pub change: Option<Change>,
+}
+
+/// One song.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Row {
+    /// In the order of the drums.
+    pub cells: Vec<Cell>,
+    /// Seconds that all changes before it take together.
+    pub change_s: f64,
+    /// Seconds by which they take longer than there are; 0 where they fit.
+    pub over_s: f64,
+    /// Devices that this song needs beyond what is on the shelf.
+    pub missing: Vec<ShelfItem>,
+}
+
+/// Where two ways differ.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Difference {
+    pub song: usize,
+    pub drum: usize,
+    /// The setup there in the second best way.
+    pub setup: usize,
+}
+
+/// The next best way.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct SecondBest {
+    /// What it costs more, in steps.
+    pub more: f64,
+    pub differs: Vec<Difference>,
+}
+
+/// A way through the evening.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct EveningPlan {
+    pub weighing: Weighing,
+    pub rows: Vec<Row>,
+    /// Steps off, all songs and drums together.
+    pub misfit: f64,
+    /// Drums in songs that come within what is noticed of the wish, and how many there are.
+    pub fitting: usize,
+    pub cells: usize,
+    /// Seconds of changing after the first song began.
+    pub change_s: f64,
+    /// Drums that are changed after the first song began.
+    pub changes: usize,
+    /// Gaps that are too short for what is to be done in them.
+    pub late: usize,
+    pub second_best: Option<SecondBest>,
+    /// Nothing made of these setups costs less. Else the search was cut short, and `at_most_better` says what may have been missed.
+    pub proved: bool,
+    /// Steps by which something may still be better; 0 where it is proved.
+    pub at_most_better: f64,
+}
+
+impl Evening<'_> {
+    /// The best way. `None` without songs or drums.
+    pub fn plan(&self, weighing: Weighing) -> Option<EveningPlan> {
+        let costs = self.costs();
+        let tableau = self.tableau(&costs, weighing);
+        let solution = match weighing {
+            Weighing::OneSetup => {
+                let solution = self.unchanging(&tableau).solve()?;
+                let spread = |way: &Way| self.through(way.first().map_or(&[][..], Vec::as_slice));
+                solve::Solution { way: spread(&solution.way), second: solution.second.map(|(way, cost)| (spread(&way), cost)), ..solution }
+            }
+            Weighing::Balanced | Weighing::NoCompromise => tableau.solve()?,
+        };
+        let second_best = solution
+            .second
+            .map(|(way, cost)| SecondBest { more: (cost - solution.cost).max(0.0), differs: differences(&solution.way, &way) });
+        let rows = self.rows(&solution.way);
+        let cells: Vec<&Cell> = rows.iter().flat_map(|row| &row.cells).collect();
+        Some(EveningPlan {
+            weighing,
+            misfit: cells.iter().map(|cell| cell.assessment.misfit).sum(),
+            fitting: cells.iter().filter(|cell| cell.assessment.fits).count(),
+            cells: cells.len(),
+            change_s: rows.iter().skip(1).fold(0.0, |sum, row| sum + row.change_s),
+            changes: rows.iter().skip(1).flat_map(|row| &row.cells).filter(|cell| cell.change.is_some()).count(),
+            late: rows.iter().filter(|row| row.over_s > 0.0).count(),
+            second_best,
+            proved: solution.proved,
+            at_most_better: (solution.cost - solution.bound).max(0.0),
+            rows,
+        })
+    }
+
+    /// By drum, song and setup.
+    fn costs(&self) -> Vec<Vec<Vec<f64>>> {
+        let of = |drum: &EveningDrum| {
+            drum.wishes
+                .par_iter()
+                .zip(&drum.pins)
+                .map(|(wanted, pin)| {
+                    let cost =
+                        |(s, setup): (usize, &Setup)| if pin.is_some_and(|pin| pin != s) { f64::INFINITY } else { setup.cost(wanted) };
+                    drum.setups.iter().enumerate().map(cost).collect()
+                })
+                .collect()
+        };
+        self.drums.par_iter().map(of).collect()
+    }
+
+    fn tableau(&self, costs: &[Vec<Vec<f64>>], weighing: Weighing) -> Tableau {
+        let (per_second, to_begin) = match weighing {
+            Weighing::OneSetup | Weighing::Balanced => (STEPS_PER_SECOND, 1.0),
+            Weighing::NoCompromise => (HARDLY, HARDLY),
+        };
+        let drums = self.drums.iter().zip(costs).map(|(drum, cost)| Choices {
+            cost: cost.clone(),
+            start: drum.setups.iter().map(|setup| to_begin * effort(&setup.placements)).collect(),
+            change_s: drum
+                .setups
+                .iter()
+                .map(|a| drum.setups.iter().map(|b| Change::between(&a.placements, &b.placements).seconds).collect())
+                .collect(),
+            uses: drum.setups.iter().map(|setup| devices(&setup.placements)).collect(),
+        });
+        Tableau {
+            drums: drums.collect(),
+            gaps_s: match weighing {
+                Weighing::NoCompromise => vec![f64::INFINITY; self.gaps_s.len()],
+                Weighing::OneSetup | Weighing::Balanced => self.gaps_s.clone(),
+            },
+            owned: DeviceKind::ALL.map(|kind| self.shelf.iter().filter(|item| item.device == kind).map(|item| item.count).sum()).to_vec(),
+            per_second,
+        }
+    }
+
+    /// All songs that are not pinned as one: what they cost together decides.
+    fn unchanging(&self, tableau: &Tableau) -> Tableau {
+        let drums = tableau.drums.iter().zip(&self.drums).map(|(choices, drum)| {
+            let together = |setup: usize| {
+                let free = choices.cost.iter().zip(&drum.pins).filter(|(_, pin)| pin.is_none());
+                free.map(|(cost, _)| cost[setup]).sum::<f64>()
+            };
+            Choices { cost: vec![(0..drum.setups.len()).map(together).collect()], ..choices.clone() }
+        });
+        Tableau { drums: drums.collect(), gaps_s: vec![f64::INFINITY], ..tableau.clone() }
+    }
+
+    /// The same setups in every song, but for the pinned ones.
+    fn through(&self, setups: &[usize]) -> Way {
+        let song = |i: usize| self.drums.iter().zip(setups).map(|(drum, setup)| drum.pins[i].unwrap_or(*setup)).collect();
+        (0..self.gaps_s.len()).map(song).collect()
+    }
+
+    fn rows(&self, way: &Way) -> Vec<Row> {
+        (0..way.len())
+            .map(|song| {
+                let cells: Vec<Cell> = self.drums.iter().enumerate().map(|(d, drum)| cell(drum, song, d, way)).collect();
+                let change_s: f64 = cells.iter().filter_map(|cell| cell.change.as_ref()).map(|change| change.seconds).sum();
+                let used = |kind: DeviceKind| {
+                    let on = self.drums.iter().zip(&way[song]).flat_map(|(drum, setup)| &drum.setups[*setup].placements);
+                    on.filter(|placement| placement.device == kind).count() as u32
+                };
+                let owned = |kind: DeviceKind| self.shelf.iter().filter(|item| item.device == kind).map(|item| item.count).sum::<u32>();
+                let missing = DeviceKind::ALL
+                    .into_iter()
+                    .map(|device| ShelfItem { device, count: used(device).saturating_sub(owned(device)) })
+                    .filter(|item| item.count > 0)
+                    .collect();
+                Row { cells, over_s: if song == 0 { 0.0 } else { (change_s - self.gaps_s[song]).max(0.0) }, change_s, missing }
+            })
+            .collect()
+    }
+}
+
+fn cell(drum: &EveningDrum, song: usize, index: usize, way: &Way) -> Cell {
+    let setup = &drum.setups[way[song][index]];
+    let open: Vec<Placement> = Vec::new();
+    let before = if song == 0 { &open } else { &drum.setups[way[song - 1][index]].placements };
+    let change = Change::between(before, &setup.placements);
+    let lost = (!setup.placements.is_empty()).then_some(setup.attack_lost_db);
+    Cell {
+        setup: way[song][index],
+        assessment: assess(&setup.sound.partials, &setup.sound.profile, &drum.wishes[song], lost),
+        pinned: drum.pins[song].is_some(),
+        change: (!change.is_none()).then_some(change),
+    }
+}
+
+fn differences(best: &Way, second: &Way) -> Vec<Difference> {
+    let mut found = Vec::new();
+    for (song, (best, second)) in best.iter().zip(second).enumerate() {
+        for (drum, (best, second)) in best.iter().zip(second).enumerate() {
+            if best != second {
+                found.push(Difference { song, drum, setup: *second });
+            }
+        }
+    }
+    found
+}

@@ -1,0 +1,53 @@
+//! What has to come along.
+
+use super::ShelfItem;
+use super::{EveningPlan, Setup};
+use crate::damping::{DeviceKind, device_info};
+use crate::drum::Drum;
+use serde::{Deserialize, Serialize};
+
+/// One thing to pack.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Packed {
+    /// None: as much as there is.
+    pub count: Option<u32>,
+    pub thing: String,
+    pub why: String,
+}
+
+/// Devices that the evening needs at once, at most, and what goes with them; then what is always good to have.
+pub fn packing(plan: &EveningPlan, setups: &[&[Setup]], drums: &[&Drum]) -> Vec<Packed> {
+    let mut most = DeviceKind::ALL.map(|device| ShelfItem { device, count: 0 });
+    for row in &plan.rows {
+        for item in &mut most {
+            let on = row.cells.iter().zip(setups).flat_map(|(cell, setups)| &setups[cell.setup].placements);
+            item.count = item.count.max(on.filter(|placement| placement.device == item.device).count() as u32);
+        }
+    }
+    let used: Vec<ShelfItem> = most.into_iter().filter(|item| item.count > 0).collect();
+    let mut list: Vec<Packed> = used
+        .iter()
+        .map(|item| {
+            let name = device_info(item.device).name;
+            Packed { count: Some(item.count), thing: name.into(), why: "for tonight's setups".into() }
+        })
+        .collect();
+    let uses = |kinds: &[DeviceKind]| used.iter().any(|item| kinds.contains(&item.device));
+    let mut also = |thing: &str, why: &str| list.push(Packed { count: None, thing: thing.into(), why: why.into() });
+    if uses(&[DeviceKind::GelPad]) {
+        also("damp cloth", "gel pads hold on a clean, dry head");
+    }
+    if uses(&[DeviceKind::ControlRing, DeviceKind::ThinCloth, DeviceKind::ThickCloth, DeviceKind::HangingPad]) {
+        also("tape", "to hold what slides or buzzes");
+    }
+    if uses(&[DeviceKind::Pillow]) {
+        also("hook-and-loop", "keeps the pillow from wandering under the beater");
+    }
+    also("two drum keys", "one gets lost");
+    let mut sizes: Vec<String> = drums.iter().map(|drum| format!("{} in {}", drum.diameter_in, drum.kind.word())).collect();
+    sizes.dedup();
+    also("spare batter heads", &format!("at least {}", sizes.join(", ")));
+    also("ear protection", "for all of the evening, sound check included");
+    list
+}

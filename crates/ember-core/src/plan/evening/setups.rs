@@ -1,0 +1,126 @@
+//! The setups that an evening chooses from: for each drum the few that serve its songs best, out of the whole grid.
+
+use crate::damping::{Open, Placement};
+use crate::decay::{DecayProfile, Partial};
+use crate::plan::screened::Screened;
+use crate::plan::weight::{Prospect, effort};
+use crate::target::{Tails, Wanted};
+use rayon::prelude::*;
+
+/// Most setups for one drum.
+pub const MOST_SETUPS: usize = 30;
+/// Candidates that each song puts forward.
+const FORWARD: usize = 10;
+
+/// A drum as it sounds in one state.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Sound {
+    pub partials: Vec<Partial>,
+    pub profile: DecayProfile,
+}
+
+/// One way to leave a drum.
+pub struct Setup {
+    /// Empty: open.
+    pub placements: Vec<Placement>,
+    /// As measured or as expected.
+    pub sound: Sound,
+    /// Whether it was measured like this.
+    pub measured: bool,
+    pub attack_lost_db: f64,
+    pub(super) prospect: Prospect,
+}
+
+impl Setup {
+    fn measured(placements: Vec<Placement>, sound: Sound) -> Self {
+        let attack_lost_db = crate::plan::weight::attack(&placements);
+        let tails = Tails::new(&sound.partials, sound.profile.ring_share, (!placements.is_empty()).then_some(attack_lost_db));
+        Self { prospect: Prospect::certain(tails), measured: true, attack_lost_db, placements, sound }
+    }
+
+    fn expected(placements: Vec<Placement>, open: &Sound, screened: &Screened) -> Self {
+        let expected = screened.expect_placed(&Open { partials: &open.partials, profile: &open.profile }, &placements);
+        Self {
+            prospect: Prospect::new(&expected),
+            measured: false,
+            attack_lost_db: expected.attack_lost_db,
+            placements,
+            sound: Sound { partials: expected.partials, profile: expected.profile },
+        }
+    }
+
+    /// Steps off, some of the doubt, and what it takes away.
+    pub fn cost(&self, wanted: &Wanted) -> f64 {
+        self.prospect.cost(&self.placements, wanted)
+    }
+}
+
+/// Chooses setups for the songs' `wishes`: the `known` ones (the open drum first; placements and how they sounded), those of
+/// `must`, and of the grid those that lower the sum of all songs' costs most, one after the other; then parts of them, which are
+/// quick to reach.
+pub fn choose(screened: &Screened, known: &[(Vec<Placement>, Sound)], must: &[Vec<Placement>], wishes: &[Wanted]) -> Vec<Setup> {
+    let Some((_, open)) = known.first() else { return Vec::new() };
+    let mut chosen: Vec<Vec<Placement>> = Vec::new();
+    let mut setups: Vec<Setup> = Vec::new();
+    for (placements, sound) in known {
+        if !chosen.contains(placements) {
+            chosen.push(placements.clone());
+            setups.push(Setup::measured(placements.clone(), sound.clone()));
+        }
+    }
+    let measured = setups.len();
+    for placements in must {
+        if !chosen.contains(placements) {
+            chosen.push(placements.clone());
+        }
+    }
+    let mut least: Vec<f64> =
+        wishes.iter().map(|wanted| setups.iter().map(|s| s.cost(wanted) + effort(&s.placements)).fold(f64::INFINITY, f64::min)).collect();
+    let mut forward: Vec<usize> = wishes
+        .par_iter()
+        .flat_map_iter(|wanted| {
+            let mut ranked: Vec<(f64, usize)> =
+                screened.candidates.iter().enumerate().map(|(i, candidate)| (screened.cost(candidate, wanted), i)).collect();
+            let singles: Vec<(f64, usize)> =
+                ranked.iter().copied().filter(|(_, i)| screened.candidates[*i].placements.len() == 1).collect();
+            let best = |mut of: Vec<(f64, usize)>, count: usize| {
+                if of.len() > count {
+                    of.select_nth_unstable_by(count, |a, b| a.0.total_cmp(&b.0));
+                    of.truncate(count);
+                }
+                of.into_iter().map(|(_, i)| i).collect::<Vec<_>>()
+            };
+            let mut found = best(singles, FORWARD / 2);
+            found.extend(best(std::mem::take(&mut ranked), FORWARD));
+            found
+        })
+        .collect();
+    forward.sort_unstable();
+    forward.dedup();
+    let costs: Vec<Vec<f64>> =
+        forward.iter().map(|i| wishes.iter().map(|wanted| screened.cost(&screened.candidates[*i], wanted)).collect()).collect();
+    while chosen.len() < MOST_SETUPS {
+        let gain = |costs: &Vec<f64>| costs.iter().zip(&least).map(|(cost, least)| (least - cost).max(0.0)).sum::<f64>();
+        let best = (0..forward.len()).map(|i| (gain(&costs[i]), i)).max_by(|a, b| a.0.total_cmp(&b.0));
+        let Some((gain, best)) = best.filter(|(gain, _)| *gain > 1e-6) else { break };
+        debug_assert!(gain.is_finite());
+        for (least, cost) in least.iter_mut().zip(&costs[best]) {
+            *least = least.min(*cost);
+        }
+        let placements = &screened.candidates[forward[best]].placements;
+        if !chosen.contains(placements) {
+            chosen.push(placements.clone());
+        }
+    }
+    let parts: Vec<Vec<Placement>> =
+        chosen.iter().filter(|setup| setup.len() > 1).flat_map(|setup| setup.iter().map(|placement| vec![*placement])).collect();
+    for part in parts {
+        if chosen.len() < MOST_SETUPS && !chosen.contains(&part) {
+            chosen.push(part);
+        }
+    }
+    let expected: Vec<Setup> =
+        chosen.into_par_iter().skip(measured).map(|placements| Setup::expected(placements, open, screened)).collect();
+    setups.extend(expected);
+    setups
+}

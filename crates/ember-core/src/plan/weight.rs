@@ -1,0 +1,77 @@
+//! What a treatment costs besides what is left off the wish, in the same just-noticed steps.
+
+use crate::damping::{Expectation, Placement, Range, device_info};
+use crate::decay::{DecayProfile, Partial};
+use crate::target::{Tails, Wanted};
+
+/// Effort: things are to be bought, carried, put on and not lost (weights from experience, no published source).
+pub fn effort(placements: &[Placement]) -> f64 {
+    placements
+        .iter()
+        .map(|p| {
+            let info = device_info(p.device);
+            0.6 + info.amounts[p.amount].seconds / 120.0 + f64::from(u8::from(info.inside)) * 1.5
+        })
+        .sum()
+}
+
+/// What the attack loses, in steps of 1 dB.
+pub fn attack(placements: &[Placement]) -> f64 {
+    placements.iter().map(|p| device_info(p.device).amounts[p.amount].attack_db).sum()
+}
+
+/// Time to put it on, s.
+pub fn seconds_on(placements: &[Placement]) -> f64 {
+    placements.iter().map(|p| device_info(p.device).amounts[p.amount].seconds).sum()
+}
+
+/// An expected sound as it should turn out, and as it turns out with everything at one end of its doubt.
+pub struct Prospect {
+    pub expected: Tails,
+    ends: [Tails; 2],
+    /// Drift of the pitch, in steps of half a semitone.
+    pitch: f64,
+}
+
+/// Part of what may turn out worse that counts.
+const DOUBT_WEIGHT: f64 = 0.25;
+
+impl Prospect {
+    pub fn new(expected: &Expectation) -> Self {
+        let lost = Some(expected.attack_lost_db);
+        let stretched = |pick: fn(&Range) -> f64| {
+            let ratio = |range: Option<Range>, middle: Option<f64>| range.zip(middle).map_or(1.0, |(range, middle)| pick(&range) / middle);
+            let body = ratio(expected.body_t60_s, expected.profile.body_t60_s);
+            let ring = ratio(expected.ring_t60_s, expected.profile.ring_t60_s);
+            let top = expected.profile.body_hz.map_or(0.0, |hz| 1.15 * hz);
+            let partials: Vec<Partial> = expected
+                .partials
+                .iter()
+                .map(|p| Partial { t60_s: p.t60_s.map(|t| t * if p.hz < top { body } else { ring }), ..p.clone() })
+                .collect();
+            Tails::new(&partials, DecayProfile::of_partials(&partials).ring_share, lost)
+        };
+        Self {
+            expected: Tails::new(&expected.partials, expected.profile.ring_share, lost),
+            ends: [stretched(|range| range.low), stretched(|range| range.high)],
+            pitch: expected.pitch_cents.abs() / 50.0,
+        }
+    }
+
+    /// Of what was measured: nothing is in doubt but the measurement.
+    pub fn certain(tails: Tails) -> Self {
+        Self { ends: [tails.clone(), tails.clone()], expected: tails, pitch: 0.0 }
+    }
+
+    /// Steps off if body and ring turn out longest or shortest within their doubt, whichever is worse.
+    pub fn worst_misfit(&self, wanted: &Wanted) -> f64 {
+        self.ends.iter().map(|end| end.misfit(wanted)).fold(self.expected.misfit(wanted), f64::max)
+    }
+
+    /// Steps off, some of the doubt, and what `placements` take away; the effort is not in it.
+    pub fn cost(&self, placements: &[Placement], wanted: &Wanted) -> f64 {
+        let misfit = self.expected.misfit(wanted);
+        let worst = self.ends.iter().map(|end| end.misfit(wanted)).fold(misfit, f64::max);
+        misfit + DOUBT_WEIGHT * (worst - misfit) + attack(placements) + self.pitch
+    }
+}

@@ -1,0 +1,228 @@
+//! Genre presets: what a genre wants of each kind of drum, and why. All of it common practice, with no published source.
+
+use super::note::NoteValue;
+use crate::drum::DrumKind;
+use crate::venue::Loudness;
+use serde::{Deserialize, Serialize};
+use std::sync::LazyLock;
+
+/// How much a drum may sing.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum School {
+    /// A drum should sing.
+    Open,
+    /// One small device a drum.
+    Controlled,
+    /// Close-miked, cloth on everything.
+    Dead,
+}
+
+impl School {
+    pub fn word(self) -> &'static str {
+        match self {
+            Self::Open => "open",
+            Self::Controlled => "controlled",
+            Self::Dead => "dead",
+        }
+    }
+}
+
+/// A wanted length: a note value, or seconds where a sound was taken as the model.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(untagged)]
+pub enum Length {
+    Note(NoteValue),
+    Seconds(f64),
+}
+
+/// Where in its range a drum is tuned.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Register {
+    Low,
+    Middle,
+    High,
+}
+
+impl Register {
+    pub fn word(self) -> &'static str {
+        match self {
+            Self::Low => "low",
+            Self::Middle => "in the middle",
+            Self::High => "high",
+        }
+    }
+
+    /// Pitches of the body that count as this register on a drum of `kind` and `diameter_in`, Hz. A usual body is `K / diameter`;
+    /// K and the bounds are from experience, with no published source.
+    pub fn pitch_hz(self, kind: DrumKind, diameter_in: f64) -> (f64, f64) {
+        let usual = match kind {
+            DrumKind::Snare => 2900.0,
+            DrumKind::Tom | DrumKind::FloorTom => 1450.0,
+            DrumKind::Kick => 1200.0,
+        } / diameter_in;
+        let (low, high) = match self {
+            Self::Low => (0.6, 0.95),
+            Self::Middle => (0.8, 1.25),
+            Self::High => (1.05, 1.8),
+        };
+        (low * usual, high * usual)
+    }
+}
+
+/// What a genre wants of one kind of drum.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Wish {
+    /// The ring is gone within this.
+    pub ring_gone: Length,
+    /// The body lasts at least this.
+    pub body_least: Length,
+    /// The body lasts at most this.
+    pub body_most: Length,
+    /// Most of the energy 80 to 400 ms after the strike that may be overtones, 0 to 1.
+    pub ring_share_most: f64,
+    /// Most attack that a treatment may take, dB.
+    pub attack_loss_most_db: f64,
+    pub register: Register,
+}
+
+/// What each kind of drum is wished to do.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Wishes {
+    pub snare: Wish,
+    pub tom: Wish,
+    pub floor_tom: Wish,
+    pub kick: Wish,
+}
+
+impl Wishes {
+    pub fn of(&self, kind: DrumKind) -> Wish {
+        match kind {
+            DrumKind::Snare => self.snare,
+            DrumKind::Tom => self.tom,
+            DrumKind::FloorTom => self.floor_tom,
+            DrumKind::Kick => self.kick,
+        }
+    }
+}
+
+/// A genre, built in or the user's own.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Preset {
+    /// Letters, digits and underscores.
+    pub code: String,
+    pub name: String,
+    pub school: School,
+    /// Why the figures are what they are.
+    pub reason: String,
+    /// Beats a minute.
+    pub usual_bpm: f64,
+    /// How loud the genre usually is.
+    pub loudness: Loudness,
+    #[serde(flatten)]
+    pub wishes: Wishes,
+}
+
+/// The genre of a song that has none.
+pub const NO_GENRE: &str = "general";
+
+static BUILT_IN: LazyLock<Vec<Preset>> =
+    LazyLock::new(|| serde_json::from_str(include_str!("presets.json")).expect("presets.json is checked by a test"));
+
+/// The presets that come with the program, from open to dead.
+pub fn built_in_presets() -> &'static [Preset] {
+    &BUILT_IN
+}
+
+/// The built-in preset with this code.
+pub fn built_in_preset(code: &str) -> Option<&'static Preset> {
+    BUILT_IN.iter().find(|preset| preset.code == code)
+}
+
+impl Preset {
+    /// Checks every figure, or says in a sentence what is wrong.
+    pub fn validate(&self) -> Result<(), String> {
+        let code_is_plain = self.code.chars().all(|c| c.is_ascii_lowercase() || c.is_ascii_digit() || c == '_');
+        if self.code.is_empty() || self.code.len() > 60 || !code_is_plain {
+            return Err("A genre's code has 1 to 60 small letters, digits and underscores.".into());
+        }
+        if self.name.trim().is_empty() || self.name.chars().count() > 60 {
+            return Err("Give the genre a name of 1 to 60 letters.".into());
+        }
+        if self.reason.chars().count() > 500 {
+            return Err("The reason has at most 500 letters.".into());
+        }
+        super::song::check_bpm(self.usual_bpm)?;
+        for kind in DrumKind::ALL {
+            let wish = self.wishes.of(kind);
+            let word = kind.word();
+            for length in [wish.ring_gone, wish.body_least, wish.body_most] {
+                if let Length::Seconds(seconds) = length
+                    && !(0.01..=10.0).contains(&seconds)
+                {
+                    return Err(format!("A length for the {word} must be a note value, or between 0.01 and 10 s."));
+                }
+            }
+            if self.seconds(wish.body_least) >= self.seconds(wish.body_most) {
+                return Err(format!("The {word}'s body must be allowed to last longer than it has to."));
+            }
+            if !(0.0..=1.0).contains(&wish.ring_share_most) {
+                return Err(format!("The {word}'s share of overtones must be between 0 and 100 %."));
+            }
+            if !(0.0..=20.0).contains(&wish.attack_loss_most_db) {
+                return Err(format!("The attack that the {word} may lose must be between 0 and 20 dB."));
+            }
+        }
+        Ok(())
+    }
+
+    /// A length at the genre's usual tempo, s.
+    fn seconds(&self, length: Length) -> f64 {
+        match length {
+            Length::Note(value) => crate::units::note_seconds(value.quarters(), self.usual_bpm),
+            Length::Seconds(seconds) => seconds,
+        }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn every_built_in_preset_can_be_and_has_its_reason() {
+        let presets = built_in_presets();
+        assert!(presets.len() >= 12 && built_in_preset(NO_GENRE).is_some());
+        for preset in presets {
+            assert_eq!(preset.validate(), Ok(()), "{}", preset.name);
+            assert!(preset.reason.ends_with('.') && preset.reason.len() > 30, "{}", preset.name);
+            assert_eq!(presets.iter().filter(|other| other.code == preset.code || other.name == preset.name).count(), 1);
+        }
+        for school in [School::Open, School::Controlled, School::Dead] {
+            assert!(presets.iter().filter(|preset| preset.school == school).count() >= 2, "{school:?}");
+        }
+    }
+
+    #[test]
+    fn presets_that_cannot_be_are_refused_in_words() {
+        let good = built_in_preset("rock").unwrap().clone();
+        let with = |change: fn(&mut Preset)| {
+            let mut preset = good.clone();
+            change(&mut preset);
+            preset.validate().unwrap_err()
+        };
+        assert!(with(|p| p.name = " ".into()).contains("name"));
+        assert!(with(|p| p.usual_bpm = 1000.0).contains("tempo"));
+        assert!(with(|p| p.wishes.snare.ring_gone = Length::Seconds(-1.0)).contains("snare"));
+        assert!(with(|p| p.wishes.kick.body_most = Length::Note(NoteValue::ThirtySecond)).contains("kick"));
+        assert!(with(|p| p.wishes.tom.ring_share_most = 1.4).contains("overtones"));
+        assert!(with(|p| p.code = "my rock".into()).contains("code"));
+    }
+}

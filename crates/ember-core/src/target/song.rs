@@ -1,0 +1,193 @@
+//! Songs: what is played, as far as a drum's length depends on it.
+
+use super::note::{Feel, Meter, NoteValue, Pulse};
+use super::preset::School;
+use crate::drum::DrumKind;
+use serde::{Deserialize, Serialize};
+
+/// Tempi that are taken, beats a minute.
+pub const BPM: std::ops::RangeInclusive<f64> = 30.0..=300.0;
+
+/// Refuses a tempo that nobody plays.
+pub(super) fn check_bpm(bpm: f64) -> Result<(), String> {
+    if bpm.is_finite() && BPM.contains(&bpm) {
+        Ok(())
+    } else {
+        Err(format!("The tempo must be between {} and {} BPM.", BPM.start(), BPM.end()))
+    }
+}
+
+/// How hard is played.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Dynamic {
+    Soft,
+    Medium,
+    Hard,
+}
+
+impl Dynamic {
+    pub fn word(self) -> &'static str {
+        match self {
+            Self::Soft => "soft",
+            Self::Medium => "medium",
+            Self::Hard => "hard",
+        }
+    }
+
+    /// Level against a medium strike, dB (from experience, no published source). What was measured counts as medium.
+    pub fn level_db(self) -> f64 {
+        match self {
+            Self::Soft => -10.0,
+            Self::Medium => 0.0,
+            Self::Hard => 6.0,
+        }
+    }
+}
+
+/// The range of dynamics that a song asks for.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Dynamics {
+    pub softest: Dynamic,
+    pub hardest: Dynamic,
+}
+
+impl Default for Dynamics {
+    fn default() -> Self {
+        Self { softest: Dynamic::Medium, hardest: Dynamic::Medium }
+    }
+}
+
+/// Shortest time between two hits on each kind of drum; null where the genre decides.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Gaps {
+    #[serde(default)]
+    pub snare: Option<NoteValue>,
+    #[serde(default)]
+    pub tom: Option<NoteValue>,
+    #[serde(default)]
+    pub floor_tom: Option<NoteValue>,
+    #[serde(default)]
+    pub kick: Option<NoteValue>,
+}
+
+impl Gaps {
+    pub fn of(&self, kind: DrumKind) -> Option<NoteValue> {
+        match kind {
+            DrumKind::Snare => self.snare,
+            DrumKind::Tom => self.tom,
+            DrumKind::FloorTom => self.floor_tom,
+            DrumKind::Kick => self.kick,
+        }
+    }
+}
+
+/// What is played.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Music {
+    /// Code of the genre.
+    pub genre: String,
+    /// Beats a minute, as the meter counts them.
+    pub bpm: f64,
+    #[serde(default)]
+    pub meter: Meter,
+    #[serde(default)]
+    pub feel: Feel,
+    #[serde(default)]
+    pub gaps: Gaps,
+    #[serde(default)]
+    pub dynamics: Dynamics,
+    /// Null: the genre's.
+    #[serde(default)]
+    pub school: Option<School>,
+}
+
+impl Music {
+    /// In four, straight, medium, as the genre has it.
+    pub fn new(genre: &str, bpm: f64) -> Self {
+        Self {
+            genre: genre.into(),
+            bpm,
+            meter: Meter::default(),
+            feel: Feel::default(),
+            gaps: Gaps::default(),
+            dynamics: Dynamics::default(),
+            school: None,
+        }
+    }
+
+    /// Checks the figures; whether there is such a genre is for those who know the genres.
+    pub fn validate(&self) -> Result<(), String> {
+        check_bpm(self.bpm)?;
+        if self.dynamics.softest > self.dynamics.hardest {
+            return Err("The softest dynamic must not be harder than the hardest.".into());
+        }
+        Ok(())
+    }
+
+    pub fn pulse(&self) -> Pulse {
+        Pulse { bpm: self.bpm, meter: self.meter, feel: self.feel }
+    }
+}
+
+/// One song.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Song {
+    pub title: String,
+    #[serde(flatten)]
+    pub music: Music,
+    #[serde(default)]
+    pub notes: String,
+}
+
+impl Song {
+    pub fn validate(&self) -> Result<(), String> {
+        let letters = self.title.trim().chars().count();
+        if letters == 0 || letters > 120 {
+            return Err("Give the song a title of 1 to 120 letters.".into());
+        }
+        if self.title.chars().any(char::is_control) {
+            return Err("A title has no line breaks or other control characters.".into());
+        }
+        if self.notes.chars().count() > 2000 {
+            return Err("Notes have at most 2000 letters.".into());
+        }
+        self.music.validate()
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn song(title: &str, bpm: f64) -> Song {
+        Song { title: title.into(), music: Music::new("surf", bpm), notes: String::new() }
+    }
+
+    #[test]
+    fn tempi_and_titles_that_cannot_be_are_refused_in_words() {
+        for bpm in [0.0, 1000.0, f64::NAN, -120.0, f64::INFINITY] {
+            assert_eq!(song("Foam", bpm).validate().unwrap_err(), "The tempo must be between 30 and 300 BPM.");
+        }
+        for title in ["", "   ", "a\nb", &"x".repeat(121)] {
+            assert!(song(title, 120.0).validate().is_err());
+        }
+        for title in ["🌊 Wave 🌊", "شاطئ", "ガレージ"] {
+            assert_eq!(song(title, 120.0).validate(), Ok(()));
+        }
+        let mut backwards = song("Foam", 120.0);
+        backwards.music.dynamics = Dynamics { softest: Dynamic::Hard, hardest: Dynamic::Soft };
+        assert!(backwards.validate().unwrap_err().contains("softest"));
+    }
+
+    #[test]
+    fn the_least_that_is_written_is_enough() {
+        let read: Song = serde_json::from_str(r#"{"title": "Foam", "genre": "surf", "bpm": 150}"#).unwrap();
+        assert_eq!(read, song("Foam", 150.0));
+    }
+}

@@ -1,0 +1,127 @@
+//! How loud the band is, and through what the drums are heard.
+
+use super::Octaves;
+use serde::{Deserialize, Serialize};
+
+/// How loud the band plays.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Loudness {
+    Quiet,
+    Moderate,
+    Loud,
+    VeryLoud,
+}
+
+/// A loudness class. Figures from experience, with no published source.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct LoudnessInfo {
+    pub loudness: Loudness,
+    pub name: &'static str,
+    pub words: &'static str,
+    /// How far below a medium strike's loudest partial the band covers a drum at 250 Hz, dB.
+    pub covered_db: f64,
+    /// Usual level at the drummer's ears, dB(A).
+    pub dba: f64,
+}
+
+const LOUDNESSES: [LoudnessInfo; 4] = [
+    LoudnessInfo { loudness: Loudness::Quiet, name: "Quiet", words: "brushes, no amplifiers, talk goes on", covered_db: 44.0, dba: 80.0 },
+    LoudnessInfo { loudness: Loudness::Moderate, name: "Moderate", words: "acoustic band, small amplifiers", covered_db: 37.0, dba: 90.0 },
+    LoudnessInfo { loudness: Loudness::Loud, name: "Loud", words: "amplified band, small stage", covered_db: 31.0, dba: 98.0 },
+    LoudnessInfo { loudness: Loudness::VeryLoud, name: "Very loud", words: "stacks and monitors", covered_db: 26.0, dba: 105.0 },
+];
+
+/// What a band leaves of each octave against 250 Hz, dB: fullest in the bass and low middle, falling above 500 Hz (from
+/// experience; long-term spectra of bands are published, this is none of them).
+const SHAPE_DB: Octaves<f64> = [-3.0, 0.0, 0.0, -1.0, -4.0, -8.0, -13.0];
+
+impl Loudness {
+    pub fn info(self) -> &'static LoudnessInfo {
+        &LOUDNESSES[self as usize]
+    }
+
+    /// Level that covers a drum by octave, dB against a medium strike's loudest partial.
+    pub fn threshold_db(self) -> Octaves<f64> {
+        SHAPE_DB.map(|shape| shape - self.info().covered_db)
+    }
+}
+
+/// All loudness classes, quietest first.
+pub fn loudness_infos() -> &'static [LoudnessInfo] {
+    &LOUDNESSES
+}
+
+/// Through what the drums are heard.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Heard {
+    #[default]
+    BareEar,
+    CloseMics,
+    CloseAndRoom,
+}
+
+/// What a way of hearing does. Figures from experience, with no published source.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct HeardInfo {
+    pub heard: Heard,
+    pub name: &'static str,
+    pub words: &'static str,
+    /// The drum stands out of the band by this much more, dB.
+    pub nearer_db: f64,
+    /// Level of the steady room sound against the direct one, dB: 0 at the critical distance, where both are alike.
+    pub reverberant_db: f64,
+}
+
+const HEARD: [HeardInfo; 3] = [
+    HeardInfo { heard: Heard::BareEar, name: "Bare ear", words: "from where people stand", nearer_db: 0.0, reverberant_db: 0.0 },
+    HeardInfo {
+        heard: Heard::CloseMics,
+        name: "Close microphones",
+        words: "a few centimetres from the heads",
+        nearer_db: 6.0,
+        reverberant_db: -25.0,
+    },
+    HeardInfo {
+        heard: Heard::CloseAndRoom,
+        name: "Close and room microphones",
+        words: "overheads or a room microphone bring the ring back",
+        nearer_db: 3.0,
+        reverberant_db: -8.0,
+    },
+];
+
+impl Heard {
+    pub fn info(self) -> &'static HeardInfo {
+        &HEARD[self as usize]
+    }
+}
+
+/// All ways of hearing.
+pub fn heard_infos() -> &'static [HeardInfo] {
+    &HEARD
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn tables_stand_in_the_order_of_their_enums() {
+        assert!(LOUDNESSES.iter().enumerate().all(|(i, info)| info.loudness as usize == i));
+        assert!(HEARD.iter().enumerate().all(|(i, info)| info.heard as usize == i));
+    }
+
+    #[test]
+    fn a_louder_band_covers_more_in_every_octave() {
+        for pair in LOUDNESSES.windows(2) {
+            let (quiet, loud) = (pair[0].loudness.threshold_db(), pair[1].loudness.threshold_db());
+            assert!(quiet.iter().zip(loud).all(|(quiet, loud)| *quiet < loud));
+        }
+    }
+}

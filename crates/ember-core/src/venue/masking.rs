@@ -1,0 +1,143 @@
+//! What covers a drum, by octave band.
+
+use super::{Heard, Loudness, Octaves, at_hz};
+use crate::signal::{OctaveFilter, octave_edges_hz};
+use crate::units::sum_levels;
+use serde::{Deserialize, Serialize};
+
+/// Level by octave band, dB against full scale (RMS), of a recording made with the same microphone and gain as the strikes.
+/// `None`: the recording's sample rate does not carry the band.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct BandLevels {
+    pub level_dbfs: Octaves<Option<f64>>,
+    /// How long was listened, s.
+    pub seconds: f64,
+}
+
+/// Pieces of which the middle level is taken, s ("fast" time weighting has the same constant, IEC 61672-1).
+const PIECE_S: f64 = 0.125;
+/// Shorter recordings say little about a band, s.
+const LEAST_S: f64 = 2.0;
+const SILENT_DBFS: f64 = -120.0;
+
+/// Levels that `samples` (full scale 1) exceed half of the time: a tail must be heard through what is there usually, not
+/// through the loudest moment.
+pub fn band_levels(samples: &[f32], rate: f64) -> Result<BandLevels, String> {
+    let seconds = samples.len() as f64 / rate;
+    if seconds < LEAST_S {
+        return Err(format!("Only {seconds:.1} s were heard. Let it listen for ten seconds while the band plays."));
+    }
+    let mut level_dbfs = [None; 7];
+    for (index, level) in level_dbfs.iter_mut().enumerate() {
+        *level = OctaveFilter::new(index, rate).map(|filter| {
+            let band = filter.backwards(samples);
+            let mut pieces: Vec<f64> = band
+                .chunks_exact((rate * PIECE_S) as usize)
+                .map(|piece| piece.iter().map(|x| f64::from(*x).powi(2)).sum::<f64>() / piece.len() as f64)
+                .collect();
+            pieces.sort_by(f64::total_cmp);
+            (10.0 * pieces[pieces.len() / 2].max(1e-20).log10()).max(SILENT_DBFS)
+        });
+    }
+    if level_dbfs.iter().flatten().all(|level| *level <= SILENT_DBFS + 10.0) {
+        return Err("There was silence only. Is the right input chosen?".into());
+    }
+    Ok(BandLevels { level_dbfs, seconds })
+}
+
+/// What covers a drum: by octave, the level that a partial must exceed to be heard, dB against the loudest partial of a
+/// medium strike.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Masking {
+    pub threshold_db: Octaves<f64>,
+    /// Measured in this place; else from a loudness class.
+    pub measured: bool,
+}
+
+impl Masking {
+    /// Of a loudness class.
+    pub fn of_class(loudness: Loudness, heard: Heard) -> Self {
+        Self { threshold_db: loudness.threshold_db().map(|level| level - heard.info().nearer_db), measured: false }
+    }
+
+    /// Of what was measured, for a drum whose loudest partial reached `strike_dbfs`. Band and empty room add as energies. The
+    /// band as heard through the strikes' own microphone says all, so nothing is added for the way of hearing.
+    pub fn of_levels(levels: &[BandLevels], strike_dbfs: f64) -> Option<Self> {
+        let mut threshold_db = [0.0; 7];
+        for (index, threshold) in threshold_db.iter_mut().enumerate() {
+            let known: Vec<f64> = levels.iter().filter_map(|each| each.level_dbfs[index]).collect();
+            if known.is_empty() {
+                return None;
+            }
+            *threshold = sum_levels(known) + tone_in_noise_db(index) - strike_dbfs;
+        }
+        Some(Self { threshold_db, measured: true })
+    }
+
+    /// Threshold for a partial of `hz`.
+    pub fn at(&self, hz: f64) -> f64 {
+        at_hz(&self.threshold_db, hz)
+    }
+}
+
+/// Level of a just audible tone in noise against the noise in its octave, dB. Only the noise in the tone's critical band counts
+/// (width after Zwicker & Terhardt, J. Acoust. Soc. Am. 68, 1980), and a tone is heard 4 dB below that (Zwicker & Fastl,
+/// Psychoacoustics, ch. 4: 2 dB below at low, 6 dB at high frequencies).
+fn tone_in_noise_db(index: usize) -> f64 {
+    let (low, high) = octave_edges_hz(index);
+    let khz = (low * high).sqrt() / 1000.0;
+    let critical = 25.0 + 75.0 * (1.0 + 1.4 * khz * khz).powf(0.69);
+    10.0 * (critical / (high - low)).min(1.0).log10() - 4.0
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::units::amplitude;
+    use rand::{Rng, SeedableRng, rngs::StdRng};
+
+    fn noise(rate: f64, seconds: f64, dbfs: f64) -> Vec<f32> {
+        let mut rng = StdRng::seed_from_u64(3);
+        let peak = amplitude(dbfs) * 3f64.sqrt();
+        (0..(rate * seconds) as usize).map(|_| rng.random_range(-peak..peak) as f32).collect()
+    }
+
+    /// White noise of level L has L + 10 log (bandwidth / half the rate) in each octave.
+    #[test]
+    fn octaves_of_white_noise_have_the_level_of_their_width() {
+        let rate = 48_000.0;
+        let found = band_levels(&noise(rate, 10.0, -20.0), rate).unwrap();
+        for (index, level) in found.level_dbfs.iter().enumerate() {
+            let (low, high) = octave_edges_hz(index);
+            let expected = -20.0 + 10.0 * ((high - low) / (rate / 2.0)).log10();
+            // The middle of short pieces lies a little under the mean: the narrower the band, the more.
+            let under = [2.0, 1.0, 0.6, 0.4, 0.3, 0.2, 0.2][index];
+            assert!((-under..0.25 + 0.2 * under).contains(&(level.unwrap() - expected)), "octave {index}: {level:?}, {expected} expected");
+        }
+    }
+
+    #[test]
+    fn short_and_silent_recordings_are_refused_in_words() {
+        assert!(band_levels(&noise(48_000.0, 1.0, -20.0), 48_000.0).unwrap_err().contains("ten seconds"));
+        assert!(band_levels(&vec![0.0; 480_000], 48_000.0).unwrap_err().contains("silence"));
+        let slow = band_levels(&noise(8_000.0, 4.0, -20.0), 8_000.0).unwrap();
+        assert_eq!(slow.level_dbfs.iter().filter(|level| level.is_none()).count(), 1, "8 kHz carries 2 kHz but not 4 kHz");
+        assert!(Masking::of_levels(&[slow], -10.0).is_none());
+    }
+
+    #[test]
+    fn critical_bands_matter_where_they_are_narrower_than_an_octave() {
+        assert!((tone_in_noise_db(0) + 4.0).abs() < 1e-9, "63 Hz: the octave is narrower");
+        // 1 kHz: a critical band of 162 Hz in an octave of 706 Hz.
+        assert!((tone_in_noise_db(4) + 4.0 + 6.39).abs() < 0.1, "{}", tone_in_noise_db(4));
+    }
+
+    #[test]
+    fn more_gain_on_everything_changes_nothing() {
+        let levels = |up: f64| BandLevels { level_dbfs: [Some(-50.0 + up); 7], seconds: 10.0 };
+        let (a, b) = (Masking::of_levels(&[levels(0.0)], -12.0).unwrap(), Masking::of_levels(&[levels(6.0)], -6.0).unwrap());
+        assert!(a.threshold_db.iter().zip(b.threshold_db).all(|(a, b)| (a - b).abs() < 1e-9));
+    }
+}

@@ -1,0 +1,157 @@
+//! A venue as its user describes it.
+
+use super::{BandLevels, Heard, Loudness, Octaves};
+use serde::{Deserialize, Serialize};
+
+/// Rooms by their look. Reverberation times from experience, with no published source.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum RoomClass {
+    OpenAir,
+    Studio,
+    LowSaloon,
+    Club,
+    Theatre,
+    Loft,
+    StoneHall,
+}
+
+/// A class of rooms.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct RoomClassInfo {
+    pub class: RoomClass,
+    pub name: &'static str,
+    pub words: &'static str,
+    /// By octave band, s; null where nothing comes back.
+    pub t60_s: Octaves<Option<f64>>,
+}
+
+const fn room(class: RoomClass, name: &'static str, words: &'static str, t: Octaves<f64>) -> RoomClassInfo {
+    let t60_s = [Some(t[0]), Some(t[1]), Some(t[2]), Some(t[3]), Some(t[4]), Some(t[5]), Some(t[6])];
+    RoomClassInfo { class, name, words, t60_s }
+}
+
+const CLASSES: [RoomClassInfo; 7] = [
+    RoomClassInfo { class: RoomClass::OpenAir, name: "Open air", words: "nothing comes back", t60_s: [None; 7] },
+    room(RoomClass::Studio, "Dry studio", "curtains and foam", [0.4, 0.35, 0.3, 0.25, 0.25, 0.25, 0.2]),
+    room(RoomClass::LowSaloon, "Low saloon", "low ceiling, carpet, people", [0.6, 0.55, 0.5, 0.45, 0.4, 0.4, 0.35]),
+    room(RoomClass::Club, "Club", "bare walls, people", [1.0, 0.9, 0.8, 0.7, 0.65, 0.6, 0.5]),
+    room(RoomClass::Theatre, "Theatre", "seats and drapes", [1.5, 1.4, 1.3, 1.2, 1.1, 1.0, 0.9]),
+    room(RoomClass::Loft, "Loft or gymnasium", "high, hard, half empty", [2.4, 2.3, 2.2, 2.0, 1.8, 1.6, 1.2]),
+    room(RoomClass::StoneHall, "Stone hall", "church or vault", [4.5, 4.5, 4.2, 4.0, 3.6, 3.0, 2.2]),
+];
+
+/// All classes, driest first.
+pub fn room_class_infos() -> &'static [RoomClassInfo] {
+    &CLASSES
+}
+
+/// What is known about a venue's room.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(tag = "from", rename_all = "snake_case")]
+pub enum Room {
+    Class {
+        class: RoomClass,
+    },
+    /// Reverberation time by octave band, s; null where it is not known.
+    Typed {
+        t60_s: Octaves<Option<f64>>,
+    },
+    /// The same, from a clap or a burst of noise.
+    Measured {
+        t60_s: Octaves<Option<f64>>,
+    },
+}
+
+impl Room {
+    /// Reverberation time by octave band, s.
+    pub fn t60_s(&self) -> Octaves<Option<f64>> {
+        match self {
+            Self::Class { class } => CLASSES[*class as usize].t60_s,
+            Self::Typed { t60_s } | Self::Measured { t60_s } => *t60_s,
+        }
+    }
+}
+
+/// A place to play in, with how loud it gets there and how the drums are heard.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Venue {
+    pub name: String,
+    pub room: Room,
+    /// Null: as loud as the genre usually is.
+    pub loudness: Option<Loudness>,
+    #[serde(default)]
+    pub heard: Heard,
+    /// The band, measured; takes the place of the loudness class.
+    pub band: Option<BandLevels>,
+    /// The empty room, measured; adds to the band.
+    pub empty: Option<BandLevels>,
+    #[serde(default)]
+    pub notes: String,
+}
+
+/// Why a venue cannot be.
+#[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
+#[error("{0}")]
+pub struct InvalidVenue(pub String);
+
+impl Venue {
+    /// Checks names and figures.
+    pub fn validate(&self) -> Result<(), InvalidVenue> {
+        if self.name.trim().is_empty() || self.name.chars().count() > 80 {
+            return Err(InvalidVenue("Give the venue a name of 1 to 80 letters.".into()));
+        }
+        if self.notes.chars().count() > 2000 {
+            return Err(InvalidVenue("Notes have at most 2000 letters.".into()));
+        }
+        let times = self.room.t60_s();
+        if times.iter().flatten().any(|t| !t.is_finite() || !(0.05..=20.0).contains(t)) {
+            return Err(InvalidVenue("A reverberation time must be between 0.05 and 20 s.".into()));
+        }
+        if matches!(self.room, Room::Typed { .. }) && times.iter().all(Option::is_none) {
+            return Err(InvalidVenue("Type at least one reverberation time, or choose what the room looks like.".into()));
+        }
+        let levels = self.band.iter().chain(&self.empty).flat_map(|levels| levels.level_dbfs).flatten();
+        if levels.into_iter().any(|level| !(-200.0..=20.0).contains(&level)) {
+            return Err(InvalidVenue("A measured level must be between -200 and 20 dB against full scale.".into()));
+        }
+        Ok(())
+    }
+
+    /// Everything that was measured here and covers a drum.
+    pub fn measured(&self) -> Vec<BandLevels> {
+        // The empty room alone says nothing about the band.
+        self.band.map(|band| [Some(band), self.empty].into_iter().flatten().collect()).unwrap_or_default()
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn classes_stand_in_the_order_of_their_enum_and_are_possible() {
+        for (i, info) in CLASSES.iter().enumerate() {
+            assert_eq!(info.class as usize, i);
+            let venue = Venue {
+                name: "x".into(),
+                room: Room::Class { class: info.class },
+                loudness: None,
+                heard: Heard::BareEar,
+                band: None,
+                empty: None,
+                notes: String::new(),
+            };
+            assert_eq!(venue.validate(), Ok(()));
+            for room in
+                [Room::Typed { t60_s: [None; 7] }, Room::Typed { t60_s: [Some(-1.0); 7] }, Room::Measured { t60_s: [Some(f64::NAN); 7] }]
+            {
+                assert!(Venue { room, ..venue.clone() }.validate().is_err());
+            }
+        }
+    }
+}

@@ -1,0 +1,110 @@
+//! Reverberation time by octave band from a hand clap, or from a burst of noise that stops (interrupted noise, ISO 3382-2).
+
+use super::Octaves;
+use crate::decay::{DecayCurve, NoiseFloor};
+use crate::signal::OctaveFilter;
+use serde::{Deserialize, Serialize};
+
+/// What was found.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct RoomDecay {
+    /// T20 by octave band, s; null where the sound did not rise far enough out of the noise.
+    pub t60_s: Octaves<Option<f64>>,
+    /// Claps or bursts that were heard.
+    pub decays: usize,
+    /// Spread between them where there were several: standard deviation by octave, s.
+    pub spread_s: Octaves<Option<f64>>,
+}
+
+/// Why nothing was found; the sentence says what to do.
+#[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
+#[error("{0}")]
+pub struct Unmeasurable(pub String);
+
+const STEP_S: f64 = 0.01;
+/// A clap stands this far above what is around it, dB.
+const RISE_DB: f64 = 20.0;
+/// Pause between two claps, s.
+const APART_S: f64 = 0.4;
+/// Claps or bursts of which the middle is taken.
+const MOST_DECAYS: usize = 12;
+
+/// Finds every clap or burst in `samples` (full scale 1) and what the room makes of it.
+pub fn room_decay(samples: &[f32], rate: f64) -> Result<RoomDecay, Unmeasurable> {
+    let spans = decays(samples, rate)?;
+    let mut t60_s = [None; 7];
+    let mut spread_s = [None; 7];
+    for index in 0..7 {
+        let Some(filter) = OctaveFilter::new(index, rate) else { continue };
+        let band = filter.backwards(samples);
+        let times: Vec<f64> = spans.iter().filter_map(|(from, to)| one(&band[*from..*to], rate)).collect();
+        // Most of them must agree that there is a decay to be seen.
+        if 2 * times.len() > spans.len() {
+            t60_s[index] = crate::units::median(&times);
+            let mean = times.iter().sum::<f64>() / times.len() as f64;
+            let scatter = times.iter().map(|t| (t - mean).powi(2)).sum::<f64>() / (times.len() as f64 - 1.0).max(1.0);
+            spread_s[index] = (times.len() > 1).then(|| scatter.sqrt());
+        }
+    }
+    if t60_s.iter().all(Option::is_none) {
+        return Err(Unmeasurable(
+            "The clap was lost in noise: it must be heard for 35 dB down. Clap harder, wait for quiet, or type what you know.".into(),
+        ));
+    }
+    Ok(RoomDecay { t60_s, decays: spans.len(), spread_s })
+}
+
+/// Decay time of one band of one clap: from where its level begins to fall.
+fn one(band: &[f32], rate: f64) -> Option<f64> {
+    let step = (rate * STEP_S) as usize;
+    let energy: Vec<f64> = band.chunks_exact(step).map(|part| part.iter().map(|x| f64::from(*x).powi(2)).sum()).collect();
+    let loudest = energy.iter().copied().fold(0.0, f64::max);
+    let stop = energy.iter().rposition(|e| *e > 0.4 * loudest)?;
+    DecayCurve::new(&band[stop * step..], rate, NoiseFloor::Tail).evaluate().t20_s
+}
+
+/// Stretches of `samples`, each with one clap or burst and its decay.
+fn decays(samples: &[f32], rate: f64) -> Result<Vec<(usize, usize)>, Unmeasurable> {
+    let step = (rate * STEP_S) as usize;
+    let level: Vec<f64> = samples
+        .chunks_exact(step.max(1))
+        .map(|part| 10.0 * (part.iter().map(|x| f64::from(*x).powi(2)).sum::<f64>() / part.len() as f64).max(1e-14).log10())
+        .collect();
+    if (level.len() as f64) * STEP_S < 0.5 {
+        return Err(Unmeasurable("Less than half a second was heard. Clap once, then keep quiet until it has died away.".into()));
+    }
+    let mut sorted = level.clone();
+    sorted.sort_by(f64::total_cmp);
+    let (quiet, loudest) = (sorted[sorted.len() / 10], sorted[sorted.len() - 1]);
+    if loudest - quiet < RISE_DB {
+        return Err(Unmeasurable("No clap was heard above the noise. Clap harder or nearer to the microphone, in a quiet moment.".into()));
+    }
+    if samples.iter().filter(|x| x.abs() > 0.999).count() > 8 {
+        return Err(Unmeasurable("It was too loud for the input. Turn the input down or step back, then clap again.".into()));
+    }
+    // Rises out of quiet; what is nearly as loud as the loudest counts.
+    let high = loudest - 12.0;
+    let mut starts: Vec<usize> = Vec::new();
+    let mut last_loud = None::<usize>;
+    for (i, value) in level.iter().enumerate() {
+        if *value > high {
+            if last_loud.is_none_or(|last| (i - last) as f64 * STEP_S > APART_S) {
+                starts.push(i);
+            }
+            last_loud = Some(i);
+        }
+    }
+    starts.truncate(MOST_DECAYS);
+    let spans = starts
+        .iter()
+        .enumerate()
+        .map(|(k, start)| {
+            let from = start.saturating_sub(2) * step;
+            let to = starts.get(k + 1).map_or(samples.len(), |next| next.saturating_sub(4) * step);
+            (from, to)
+        })
+        .filter(|(from, to)| to > from)
+        .collect();
+    Ok(spans)
+}
