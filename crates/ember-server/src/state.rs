@@ -1,5 +1,6 @@
 //! What all requests share.
 
+use crate::evening::SetupCache;
 use crate::listening::Ears;
 use crate::problem::Problem;
 use ember_store::{Store, StoreError};
@@ -13,6 +14,8 @@ use tokio_util::task::TaskTracker;
 pub struct AppState {
     store: Arc<Mutex<Store>>,
     pub ears: Arc<Ears>,
+    /// Setups worked out for evenings.
+    pub setups: Arc<SetupCache>,
     /// Listening sessions under way, so that the server waits for them when it stops.
     pub sessions: TaskTracker,
     /// Whether the data was made as a demonstration.
@@ -30,7 +33,7 @@ impl AppState {
 
     /// Around an open store.
     pub fn of(store: Store) -> Self {
-        Self { store: Arc::new(Mutex::new(store)), ears: Arc::default(), sessions: TaskTracker::new(), demo: false }
+        Self { store: Arc::new(Mutex::new(store)), ears: Arc::default(), setups: Arc::default(), sessions: TaskTracker::new(), demo: false }
     }
 
     /// Works with the store on the calling thread, which must be one that may block.

@@ -35,7 +35,7 @@ pub struct TakeView {
 
 impl TakeView {
     pub fn new(take: KeptTake, strikes: Vec<KeptStrike>, wanted: &Wanted) -> Self {
-        let assessment = assess(&take.partials, &take.summary.profile, wanted);
+        let assessment = assess(&take.partials, &take.summary.profile, wanted, None);
         Self { strikes: strikes.into_iter().map(StrikeView::from).collect(), assessment, take }
     }
 }
@@ -64,6 +64,16 @@ impl PlacedDevice {
             cost: info.cost,
             steps: info.steps,
         }
+    }
+}
+
+/// What `placements` are, in few words: "open", "gel pad", "2 gel pads", "gel pad and tape".
+pub fn counted(placements: &[Placement]) -> String {
+    let names: Vec<&str> = placements.iter().map(|placement| device_info(placement.device).name).collect();
+    match names.as_slice() {
+        [] => "open".into(),
+        [a, rest @ ..] if !rest.is_empty() && rest.iter().all(|b| a == b) => format!("{} {a}s", names.len()),
+        names => names.join(" and "),
     }
 }
 
@@ -97,7 +107,7 @@ pub struct TreatmentView {
 impl TreatmentView {
     pub fn new(kept: KeptTreatment, drum: &Drum, wanted: &Wanted) -> Self {
         let mut plan = kept.plan;
-        plan.assessment = assess(&plan.expected.partials, &plan.expected.profile, wanted);
+        plan.assessment = assess(&plan.expected.partials, &plan.expected.profile, wanted, Some(plan.expected.attack_lost_db));
         Self { id: kept.id, open_take_id: kept.open_take_id, done_at: kept.done_at, off_at: kept.off_at, plan: PlanView::new(plan, drum) }
     }
 }

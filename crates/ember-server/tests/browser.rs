@@ -5,13 +5,12 @@ mod common;
 use common::{Running, TOM, state};
 use ember_core::bench_drum::BenchDrum;
 use ember_core::drum::DrumKind;
-use ember_core::plan::Limits;
-use ember_core::target::Tonight;
+use ember_core::target::Music;
 use ember_server::api::router;
 use ember_server::command::make_demo;
 use ember_server::sound::measure_file;
 use ember_server::state::AppState;
-use ember_store::{KeptTake, KeptTonight, Source};
+use ember_store::{KeptTake, KeptTonight, Source, Store};
 use std::path::Path;
 use std::process::Stdio;
 use std::time::Duration;
@@ -109,8 +108,8 @@ async fn the_microphone_hears_what_the_file_holds() {
     let state = state();
     let (address, _) = served(state.clone()).await;
     let tom = BenchDrum::usual(DrumKind::Tom);
-    let cumbia = KeptTonight { tonight: Tonight { genre: "cumbia".into(), bpm: 96.0 }, limits: Limits::default() };
-    state.with_store(|store| store.set_tonight(&cumbia)).unwrap();
+    let cumbia = |store: &mut Store| store.set_tonight(&KeptTonight { music: Music::new("cumbia", 96.0), ..store.tonight()? });
+    state.with_store(cumbia).unwrap();
     // In the first round its page says that a plan is on.
     for round in ["open", "treated"] {
         let on = state.with_store(|store| store.treatment_on(TOM)).unwrap();

@@ -1,18 +1,27 @@
-//! Everything Soft Ember keeps, in one SQLite file: the kit, the shelf, tonight, takes with their strikes' sound, and
-//! treatments. Write-ahead logging with full synchronisation: what was acknowledged survives a crash.
+//! Everything Soft Ember keeps, in one SQLite file: the kit, the shelf, venues, songs, set lists, genres, tonight, takes with
+//! their strikes' sound, and treatments. Write-ahead logging with full synchronisation: what was acknowledged survives a crash.
 
 mod error;
 mod kit;
+mod named;
+mod presets;
+mod set_lists;
 mod shelf;
+mod songs;
 mod takes;
 mod tonight;
 mod treatments;
+mod venues;
 
 pub use error::StoreError;
 pub use kit::KeptDrum;
+pub use presets::{KeptPreset, Origin};
+pub use set_lists::{Entry, KeptSetList, Pin, SetList};
+pub use songs::KeptSong;
 pub use takes::{KeptStrike, KeptTake, NewStrike, Source};
-pub use tonight::KeptTonight;
+pub use tonight::{KeptTonight, Scene};
 pub use treatments::KeptTreatment;
+pub use venues::KeptVenue;
 
 use rusqlite::Connection;
 use rusqlite_migration::{M, Migrations};
@@ -38,7 +47,8 @@ impl Store {
         connection.pragma_update(None, "journal_mode", "WAL")?;
         connection.pragma_update(None, "synchronous", "FULL")?;
         connection.busy_timeout(std::time::Duration::from_secs(5))?;
-        Migrations::new(vec![M::up(include_str!("../migrations/0001_first.sql"))]).to_latest(&mut connection)?;
+        let steps = vec![M::up(include_str!("../migrations/0001_first.sql")), M::up(include_str!("../migrations/0002_tonight.sql"))];
+        Migrations::new(steps).to_latest(&mut connection)?;
         // Set after the migrations: it has no effect inside their transaction.
         connection.pragma_update(None, "foreign_keys", true)?;
         Ok(Self { connection })

@@ -1,8 +1,10 @@
-//! What is played tonight, and what the player rules out.
+//! What is played tonight, where, and what the player rules out.
 
 use crate::{Store, StoreError};
+use ember_core::drum::Drum;
 use ember_core::plan::Limits;
-use ember_core::target::Tonight;
+use ember_core::target::{Music, Preset, Situation, Wanted};
+use ember_core::venue::Venue;
 use rusqlite::OptionalExtension;
 use serde::{Deserialize, Serialize};
 
@@ -10,32 +12,96 @@ use serde::{Deserialize, Serialize};
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct KeptTonight {
+    /// What is played now: the song's, where there is one.
     #[serde(flatten)]
-    pub tonight: Tonight,
+    pub music: Music,
     #[serde(flatten)]
     pub limits: Limits,
+    /// Null: no song in particular.
+    #[serde(default)]
+    pub song_id: Option<i64>,
+    #[serde(default)]
+    pub venue_id: Option<i64>,
+    #[serde(default)]
+    pub set_list_id: Option<i64>,
+}
+
+/// All that decides what is wanted tonight.
+#[derive(Debug, Clone)]
+pub struct Scene {
+    pub tonight: KeptTonight,
+    pub preset: Preset,
+    pub venue: Option<Venue>,
+}
+
+impl Scene {
+    /// What is wanted of `drum`, of which the loudest partial reached `strike_dbfs`.
+    pub fn wanted(&self, drum: &Drum, strike_dbfs: Option<f64>) -> Wanted {
+        Wanted::new(&Situation { preset: &self.preset, music: &self.tonight.music, venue: self.venue.as_ref() }, drum, strike_dbfs)
+    }
 }
 
 impl Store {
     /// What was last chosen; a plain rock evening before anything was.
     pub fn tonight(&self) -> Result<KeptTonight, StoreError> {
+        // A song, place or set list that was removed no longer counts.
         let kept = self
             .connection
-            .query_row("SELECT genre, bpm, clear_surface, nothing_inside FROM tonight", [], |row| {
-                Ok(KeptTonight {
-                    tonight: Tonight { genre: row.get(0)?, bpm: row.get(1)? },
-                    limits: Limits { clear_surface: row.get(2)?, nothing_inside: row.get(3)? },
-                })
-            })
+            .query_row(
+                "SELECT tonight.music, clear_surface, nothing_inside, song.id, song.content, venue.id, set_list.id FROM tonight
+                 LEFT JOIN song ON song.id = song_id AND song.gone_at IS NULL
+                 LEFT JOIN venue ON venue.id = venue_id AND venue.gone_at IS NULL
+                 LEFT JOIN set_list ON set_list.id = set_list_id AND set_list.gone_at IS NULL",
+                [],
+                |row| {
+                    let limits = Limits { clear_surface: row.get(1)?, nothing_inside: row.get(2)? };
+                    let music: (String, Option<String>) = (row.get(0)?, row.get(4)?);
+                    Ok((music, limits, row.get(3)?, row.get(5)?, row.get(6)?))
+                },
+            )
             .optional()?;
-        Ok(kept.unwrap_or_else(|| KeptTonight { tonight: Tonight { genre: "rock".into(), bpm: 118.0 }, limits: Limits::default() }))
+        let Some(((music, song), limits, song_id, venue_id, set_list_id)) = kept else {
+            return Ok(KeptTonight {
+                music: Music::new("rock", 118.0),
+                limits: Limits::default(),
+                song_id: None,
+                venue_id: None,
+                set_list_id: None,
+            });
+        };
+        Ok(KeptTonight { music: serde_json::from_str(song.as_ref().unwrap_or(&music))?, limits, song_id, venue_id, set_list_id })
     }
 
     pub fn set_tonight(&mut self, kept: &KeptTonight) -> Result<(), StoreError> {
+        if let Some(id) = kept.song_id {
+            self.song(id)?;
+        }
+        if let Some(id) = kept.venue_id {
+            self.venue(id)?;
+        }
+        if let Some(id) = kept.set_list_id {
+            self.set_list(id)?;
+        }
         self.connection.execute(
-            "INSERT OR REPLACE INTO tonight (id, genre, bpm, clear_surface, nothing_inside) VALUES (1, ?1, ?2, ?3, ?4)",
-            (&kept.tonight.genre, kept.tonight.bpm, kept.limits.clear_surface, kept.limits.nothing_inside),
+            "INSERT OR REPLACE INTO tonight (id, music, clear_surface, nothing_inside, song_id, venue_id, set_list_id)
+             VALUES (1, ?1, ?2, ?3, ?4, ?5, ?6)",
+            (
+                serde_json::to_string(&kept.music)?,
+                kept.limits.clear_surface,
+                kept.limits.nothing_inside,
+                kept.song_id,
+                kept.venue_id,
+                kept.set_list_id,
+            ),
         )?;
         Ok(())
+    }
+
+    /// Tonight with the genre and the place it names.
+    pub fn scene(&self) -> Result<Scene, StoreError> {
+        let tonight = self.tonight()?;
+        let preset = self.preset_or_general(&tonight.music.genre)?;
+        let venue = tonight.venue_id.map(|id| self.venue(id)).transpose()?.map(|kept| kept.venue);
+        Ok(Scene { tonight, preset, venue })
     }
 }

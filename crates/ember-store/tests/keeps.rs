@@ -5,17 +5,25 @@ use ember_core::damping::{DeviceKind, Expectation, Placement};
 use ember_core::decay::{DecayProfile, Partial, StrikeKind, StrikeMeasurement, Warning};
 use ember_core::drum::DrumKind;
 use ember_core::plan::{Limits, Offer, Plan, ShelfItem};
-use ember_core::target::{Tonight, Wanted, assess};
+use ember_core::target::{Music, assess};
 use ember_store::{KeptTonight, NewStrike, Source, Store, StoreError};
 
 fn strike(onset_s: f64, peak_dbfs: f64, body: f64, warnings: Vec<Warning>) -> StrikeMeasurement {
     let partials = vec![Partial { hz: 120.25, t60_s: Some(body), t60_sd_s: Some(0.01), level_db: 0.0, mode: Some("(0,1)".into()) }];
     let profile = DecayProfile { fall_20_s: Some(0.2), ..DecayProfile::of_partials(&partials) };
-    StrikeMeasurement { onset_s, peak_dbfs, kind: StrikeKind::Single, broadband: Default::default(), partials, profile, warnings }
+    StrikeMeasurement {
+        onset_s,
+        peak_dbfs,
+        partial_dbfs: Some(peak_dbfs - 6.0),
+        kind: StrikeKind::Single,
+        broadband: Default::default(),
+        partials,
+        profile,
+        warnings,
+    }
 }
 
 fn plan() -> Plan {
-    let tonight = Tonight { genre: "surf".into(), bpm: 150.0 };
     let expected = Expectation {
         partials: vec![],
         profile: DecayProfile::default(),
@@ -25,13 +33,13 @@ fn plan() -> Plan {
         attack_lost_db: 0.3,
         pitch_cents: -4.5,
     };
-    let wanted = Wanted::new(&tonight, DrumKind::Tom).unwrap();
+    let wanted = Store::in_memory().unwrap().scene().unwrap().wanted(&BenchDrum::usual(DrumKind::Tom), None);
     Plan {
         offer: Offer::Least,
         title: "The least that works".into(),
         why: "Because.".into(),
         placements: vec![Placement { device: DeviceKind::GelPad, amount: 0, radius: 0.85, angle_deg: 135.0 }],
-        assessment: assess(&[], &expected.profile, &wanted),
+        assessment: assess(&[], &expected.profile, &wanted, None),
         expected,
         worst_misfit: 2.5,
         seconds: 10.0,
@@ -54,8 +62,11 @@ fn everything_survives_closing_and_opening() {
     let folder = tempfile::tempdir().unwrap();
     let path = folder.path().join("kit.sqlite");
     let tonight = KeptTonight {
-        tonight: Tonight { genre: "cumbia".into(), bpm: 96.5 },
+        music: Music::new("cumbia", 96.5),
         limits: Limits { clear_surface: true, nothing_inside: false },
+        song_id: None,
+        venue_id: None,
+        set_list_id: None,
     };
     let (drum, take, treatment) = {
         let mut store = Store::open(&path).unwrap();

@@ -124,23 +124,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/genres": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Genres, from open to dead. */
-        get: operations["genres"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/v1/kit": {
         parameters: {
             query?: never;
@@ -150,6 +133,128 @@ export interface paths {
         };
         /** Reads the kit. */
         get: operations["get_kit"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/presets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Genres, built-in ones from open to dead, then the user's own. */
+        get: operations["presets"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/presets/wish-from-sound": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Takes a wish from a sound file with one drum by itself, heard under tonight's band. */
+        post: operations["wish_of_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/presets/{code}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Changes a genre, or makes one of the user's own. */
+        put: operations["set_preset"];
+        post?: never;
+        /** Makes a built-in genre what it was, or removes one of the user's own. */
+        delete: operations["reset_preset"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/set-lists": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All set lists by name. */
+        get: operations["set_lists"];
+        put?: never;
+        /** Adds a set list. */
+        post: operations["add_set_list"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/set-lists/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Changes a set list: its name, its songs and breaks in their order, the time between them, what is pinned. */
+        put: operations["change_set_list"];
+        post?: never;
+        /** Removes a set list; its songs stay, and it can be brought back. */
+        delete: operations["remove_set_list"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/set-lists/{id}/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Brings a removed set list back. */
+        post: operations["bring_back_set_list"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/set-lists/{id}/evening": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Works the set list out: for each song and drum a setup, in three weighings. */
+        get: operations["get_evening"];
         put?: never;
         post?: never;
         delete?: never;
@@ -186,6 +291,110 @@ export interface paths {
         /** Says how many of a device are owned. */
         put: operations["set_shelf"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/songs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Songs by title. */
+        get: operations["songs"];
+        put?: never;
+        /** Adds a song. */
+        post: operations["add_song"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/songs/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All songs as a file that can be read back. */
+        get: operations["export"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/songs/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Takes songs in, all of them or none. Answers with their numbers. */
+        post: operations["import"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/songs/import/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Looks at a list of songs, CSV or JSON, without keeping any of it: each row with its song, what is wrong, and whether it is known. */
+        post: operations["preview_import"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/songs/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Changes a song. */
+        put: operations["change_song"];
+        post?: never;
+        /** Removes a song; it can be brought back, and set lists keep its place. */
+        delete: operations["remove_song"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/songs/{id}/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Brings a removed song back. */
+        post: operations["bring_back_song"];
         delete?: never;
         options?: never;
         head?: never;
@@ -253,7 +462,7 @@ export interface paths {
         };
         /** Reads tonight. */
         get: operations["get_tonight"];
-        /** Changes tonight. */
+        /** Changes tonight. Where a song is named, its music counts. */
         put: operations["set_tonight"];
         post?: never;
         delete?: never;
@@ -277,6 +486,110 @@ export interface paths {
         head?: never;
         /** Takes a treatment off, or puts it back on. */
         patch: operations["change_treatment"];
+        trace?: never;
+    };
+    "/api/v1/venues": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All venues by name. */
+        get: operations["venues"];
+        put?: never;
+        /** Adds a venue. */
+        post: operations["add_venue"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/venues/choices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Classes of rooms, loudness and hearing. */
+        get: operations["choices"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/venues/measure/levels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Measures levels by octave band of the band, or of the empty room. */
+        post: operations["measure_levels"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/venues/measure/room": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Measures a room's reverberation time by octave band from claps or bursts of noise. */
+        post: operations["measure_room"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/venues/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Changes a venue. */
+        put: operations["change_venue"];
+        post?: never;
+        /** Removes a venue; it can be brought back. */
+        delete: operations["remove_venue"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/venues/{id}/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Brings a removed venue back. */
+        post: operations["bring_back_venue"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
 }
@@ -303,17 +616,22 @@ export interface components {
          * @description Which figure is off.
          * @enum {string}
          */
-        Aspect: "body_long" | "body_short" | "ring_long" | "ring_share";
+        Aspect: "body_long" | "body_short" | "ring_long" | "ring_share" | "attack_lost";
         /** @description A sound held against what is wanted. */
         Assessment: {
             /**
              * Format: double
-             * @description How long the body is heard, s.
+             * @description How long the body is heard at the song's hardest, s.
              */
             body_length_s?: number | null;
             /**
              * Format: double
-             * @description How long the overtone that is heard longest is heard, s.
+             * @description The same at its softest.
+             */
+            body_length_softest_s?: number | null;
+            /**
+             * Format: double
+             * @description How long the overtone that is heard longest is heard at the song's hardest, s.
              */
             ring_length_s?: number | null;
             /**
@@ -331,6 +649,21 @@ export interface components {
             fits: boolean;
             /** @description What is off, worst first. */
             off: components["schemas"]["Verdict"][];
+            room?: components["schemas"]["RoomNote"] | null;
+            /** @description Where the pitch lies outside what is usual: a matter for tuning. No part of the misfit. */
+            pitch?: string | null;
+        };
+        /**
+         * @description Level by octave band, dB against full scale (RMS), of a recording made with the same microphone and gain as the strikes.
+         *     `None`: the recording's sample rate does not carry the band.
+         */
+        BandLevels: {
+            level_dbfs: (number | null)[];
+            /**
+             * Format: double
+             * @description How long was listened, s.
+             */
+            seconds: number;
         };
         /** @description One drum with everything about it. */
         Bench: {
@@ -376,6 +709,30 @@ export interface components {
              * @description Curvature, 100 (T30 / T20 - 1): over 10 the decay bends, as from drum to room.
              */
             curvature_percent?: number | null;
+        };
+        /** @description One drum in one song. */
+        CellView: {
+            /** @description Which of the drum's setups, from 0. */
+            setup: number;
+            /**
+             * Format: double
+             * @description Just noticed steps off the song's wish.
+             */
+            misfit: number;
+            fits: boolean;
+            /** @description What is off most, a sentence. */
+            off?: string | null;
+            /** @description What is heard of the room rather than the drum, a sentence. */
+            room?: string | null;
+            pinned: boolean;
+            change?: components["schemas"]["ChangeView"] | null;
+        };
+        /** @description What is done to one drum between two songs, in words. */
+        ChangeView: {
+            take_off: string[];
+            put_on: string[];
+            /** Format: double */
+            seconds: number;
         };
         /** @description One figure before, as expected and as found. Units: s, s, 0 to 1, Hz, dB. */
         CheckedFigure: {
@@ -471,6 +828,13 @@ export interface components {
          * @enum {string}
          */
         DeviceKind: "gel_pad" | "tape" | "control_ring" | "thin_cloth" | "thick_cloth" | "hanging_pad" | "loose_ring" | "pillow";
+        /** @description Where two ways differ. */
+        Difference: {
+            song: number;
+            drum: number;
+            /** @description The setup there in the second best way. */
+            setup: number;
+        };
         /** @description One drum: what its owner knows about it. */
         Drum: {
             name: string;
@@ -504,6 +868,101 @@ export interface components {
             treatment?: string | null;
             assessment?: components["schemas"]["Assessment"] | null;
         };
+        /**
+         * @description How hard is played.
+         * @enum {string}
+         */
+        Dynamic: "soft" | "medium" | "hard";
+        /** @description The range of dynamics that a song asks for. */
+        Dynamics: {
+            softest: components["schemas"]["Dynamic"];
+            hardest: components["schemas"]["Dynamic"];
+        };
+        /** @description One line of a set list. */
+        Entry: {
+            /** Format: int64 */
+            song_id: number;
+            /**
+             * Format: double
+             * @description Seconds there are before it; null: as many as usual.
+             */
+            gap_s?: number | null;
+            pins?: components["schemas"]["Pin"][];
+            /** @enum {string} */
+            kind: "song";
+        } | {
+            title: string;
+            /** Format: double */
+            seconds: number;
+            /** @enum {string} */
+            kind: "break";
+        };
+        /** @description A drum that takes part. */
+        EveningDrumView: {
+            /** Format: int64 */
+            drum_id: number;
+            name: string;
+            kind: components["schemas"]["DrumKind"];
+            setups: components["schemas"]["SetupView"][];
+        };
+        /** @description A way through the evening. */
+        EveningPlanView: {
+            weighing: components["schemas"]["Weighing"];
+            /** @description In the order of the songs. */
+            rows: components["schemas"]["RowView"][];
+            /**
+             * Format: double
+             * @description Just noticed steps off, all songs and drums together.
+             */
+            misfit: number;
+            /** @description Drums in songs that fit, of how many. */
+            fitting: number;
+            cells: number;
+            /**
+             * Format: double
+             * @description Seconds of changing after the first song began.
+             */
+            change_s: number;
+            changes: number;
+            /** @description Gaps that are too short. */
+            late: number;
+            second_best?: components["schemas"]["SecondBest"] | null;
+            /** @description Nothing made of these setups costs less. */
+            proved: boolean;
+            /**
+             * Format: double
+             * @description Steps by which something may still be better where that is not proved.
+             */
+            at_most_better: number;
+            packing: components["schemas"]["Packed"][];
+        };
+        /** @description A song in its place. */
+        EveningSong: {
+            /** @description Line of the set list, from 0. */
+            entry: number;
+            song: components["schemas"]["KeptSong"];
+            /** @description Name of its genre. */
+            genre: string;
+            /**
+             * Format: double
+             * @description Seconds there are before it, breaks included.
+             */
+            gap_s: number;
+            /** @description Title of the break before it. */
+            after_break?: string | null;
+        };
+        /** @description A set list worked out. */
+        EveningView: {
+            /** Format: int64 */
+            set_list_id: number;
+            /** @description Drums that take part, in playing order. */
+            drums: components["schemas"]["EveningDrumView"][];
+            songs: components["schemas"]["EveningSong"][];
+            /** @description By weighing; empty where there is nothing to choose. */
+            plans: components["schemas"]["EveningPlanView"][];
+            /** @description What is left out and why, a sentence each. */
+            notes: string[];
+        };
         /** @description What a treatment should do. */
         Expectation: {
             partials: components["schemas"]["Partial"][];
@@ -523,6 +982,11 @@ export interface components {
             pitch_cents: number;
         };
         /**
+         * @description How eighths are played.
+         * @enum {string}
+         */
+        Feel: "straight" | "swung";
+        /**
          * @description A figure that a treatment is judged by.
          * @enum {string}
          */
@@ -540,22 +1004,12 @@ export interface components {
             /** @description What the user should know about how it was read. */
             notes: string[];
         };
-        /** @description A genre. */
-        Genre: {
-            code: string;
-            name: string;
-            reason: string;
-            /** Format: double */
-            usual_bpm: number;
-            /**
-             * Format: double
-             * @description How far below the strike the band covers a drum, dB: quiet bands let a tail be heard for longer.
-             */
-            covered_db: number;
-            snare: components["schemas"]["Room"];
-            tom: components["schemas"]["Room"];
-            floor_tom: components["schemas"]["Room"];
-            kick: components["schemas"]["Room"];
+        /** @description Shortest time between two hits on each kind of drum; null where the genre decides. */
+        Gaps: {
+            snare?: components["schemas"]["NoteValue"] | null;
+            tom?: components["schemas"]["NoteValue"] | null;
+            floor_tom?: components["schemas"]["NoteValue"] | null;
+            kick?: components["schemas"]["NoteValue"] | null;
         };
         /** @description One head. */
         Head: {
@@ -570,8 +1024,43 @@ export interface components {
          * @enum {string}
          */
         HeadSide: "batter" | "lower";
+        /**
+         * @description Through what the drums are heard.
+         * @enum {string}
+         */
+        Heard: "bare_ear" | "close_mics" | "close_and_room";
+        /** @description What a way of hearing does. Figures from experience, with no published source. */
+        HeardInfo: {
+            heard: components["schemas"]["Heard"];
+            name: string;
+            words: string;
+            /**
+             * Format: double
+             * @description The drum stands out of the band by this much more, dB.
+             */
+            nearer_db: number;
+            /**
+             * Format: double
+             * @description Level of the steady room sound against the direct one, dB: 0 at the critical distance, where both are alike.
+             */
+            reverberant_db: number;
+        };
         /** @description A drum with its number. */
         KeptDrum: components["schemas"]["Drum"] & {
+            /** Format: int64 */
+            id: number;
+        };
+        /** @description A preset with where it comes from. */
+        KeptPreset: components["schemas"]["Preset"] & {
+            origin: components["schemas"]["Origin"];
+        };
+        /** @description A set list with its number. */
+        KeptSetList: components["schemas"]["SetList"] & {
+            /** Format: int64 */
+            id: number;
+        };
+        /** @description A song with its number. */
+        KeptSong: components["schemas"]["Song"] & {
             /** Format: int64 */
             id: number;
         };
@@ -606,15 +1095,36 @@ export interface components {
             partials: components["schemas"]["Partial"][];
         };
         /** @description Tonight with its limits. */
-        KeptTonight: components["schemas"]["Tonight"] & components["schemas"]["Limits"];
+        KeptTonight: components["schemas"]["Music"] & components["schemas"]["Limits"] & {
+            /**
+             * Format: int64
+             * @description Null: no song in particular.
+             */
+            song_id?: number | null;
+            /** Format: int64 */
+            venue_id?: number | null;
+            /** Format: int64 */
+            set_list_id?: number | null;
+        };
+        /** @description A venue with its number. */
+        KeptVenue: components["schemas"]["Venue"] & {
+            /** Format: int64 */
+            id: number;
+        };
         /** @description The whole kit with tonight. */
         Kit: {
             tonight: components["schemas"]["KeptTonight"];
+            /** @description Title of the song that is played; null where it is none in particular. */
+            song?: string | null;
+            /** @description Name of the venue. */
+            venue?: string | null;
             /** @description In playing order. */
             drums: components["schemas"]["DrumState"][];
             /** @description Whether this data file was made as a demonstration. */
             demo: boolean;
         };
+        /** @description A wanted length: a note value, or seconds where a sound was taken as the model. */
+        Length: components["schemas"]["NoteValue"] | number;
         /** @description What the user rules out. */
         Limits: {
             /** @description Nothing where brushes sweep or sticks land. */
@@ -659,6 +1169,68 @@ export interface components {
          * @enum {string}
          */
         ListenProblem: "busy" | "taken_over" | "shutdown" | "silent" | "bad_samples" | "not_kept";
+        /**
+         * @description How loud the band plays.
+         * @enum {string}
+         */
+        Loudness: "quiet" | "moderate" | "loud" | "very_loud";
+        /** @description A loudness class with how long ears may stand it. */
+        LoudnessChoice: components["schemas"]["LoudnessInfo"] & {
+            /**
+             * Format: double
+             * @description Longest recommended exposure a day without protection, minutes.
+             */
+            exposure_minutes: number;
+        };
+        /** @description A loudness class. Figures from experience, with no published source. */
+        LoudnessInfo: {
+            loudness: components["schemas"]["Loudness"];
+            name: string;
+            words: string;
+            /**
+             * Format: double
+             * @description How far below a medium strike's loudest partial the band covers a drum at 250 Hz, dB.
+             */
+            covered_db: number;
+            /**
+             * Format: double
+             * @description Usual level at the drummer's ears, dB(A).
+             */
+            dba: number;
+        };
+        /** @description What a model sound asks for. */
+        ModelWish: {
+            wish: components["schemas"]["Wish"];
+            /** @description Strikes it was taken from. */
+            strikes: number;
+            /** @description What the user should know about it. */
+            notes: string[];
+        };
+        /** @description What is played. */
+        Music: {
+            /** @description Code of the genre. */
+            genre: string;
+            /**
+             * Format: double
+             * @description Beats a minute, as the meter counts them.
+             */
+            bpm: number;
+            /** @example 4/4 */
+            meter?: string;
+            feel?: components["schemas"]["Feel"];
+            gaps?: components["schemas"]["Gaps"];
+            dynamics?: components["schemas"]["Dynamics"];
+            school?: components["schemas"]["School"] | null;
+        };
+        /** @description A song to be taken in. */
+        NewSong: {
+            /**
+             * Format: int64
+             * @description Number of the song that it takes the place of.
+             */
+            replaces?: number | null;
+            song: components["schemas"]["Song"];
+        };
         /** @description A plan that was carried out. */
         NewTreatment: {
             offer: components["schemas"]["Offer"];
@@ -668,12 +1240,17 @@ export interface components {
          * @description A note value.
          * @enum {string}
          */
-        NoteValue: "thirty_second" | "sixteenth" | "eighth" | "dotted_eighth" | "quarter" | "dotted_quarter" | "half" | "whole";
+        NoteValue: "thirty_second" | "sixteenth_triplet" | "sixteenth" | "eighth_triplet" | "eighth" | "quarter_triplet" | "dotted_eighth" | "quarter" | "dotted_quarter" | "half" | "dotted_half" | "whole";
         /**
          * @description Why a plan is offered.
          * @enum {string}
          */
         Offer: "least" | "closest" | "surest" | "clear_surface" | "another";
+        /**
+         * @description Where a preset comes from.
+         * @enum {string}
+         */
+        Origin: "built_in" | "changed" | "own";
         /**
          * @description The part of a head that a device touches. Radii are fractions of the head's; angles are degrees from the player's side (on a
          *     kick: from the floor), anticlockwise seen from above (on a kick: from the player).
@@ -713,6 +1290,16 @@ export interface components {
             /** @enum {string} */
             shape: "segment";
         };
+        /** @description One thing to pack. */
+        Packed: {
+            /**
+             * Format: int32
+             * @description None: as much as there is.
+             */
+            count?: number | null;
+            thing: string;
+            why: string;
+        };
         /** @description One partial of a strike or of a drum. */
         Partial: {
             /** Format: double */
@@ -744,6 +1331,13 @@ export interface components {
              * @description How firmly it lies on, 0 to 1: scales resistance and mass.
              */
             contact: number;
+        };
+        /** @description What a drum is to have on it in one song, whatever else would be better. */
+        Pin: {
+            /** Format: int64 */
+            drum_id: number;
+            /** @description Empty: open. */
+            placements: components["schemas"]["Placement"][];
         };
         /** @description A device in its place, in words and to scale. */
         PlacedDevice: {
@@ -816,6 +1410,22 @@ export interface components {
             /** @description Treatments looked at. */
             searched: number;
         };
+        /** @description A genre, built in or the user's own. */
+        Preset: components["schemas"]["Wishes"] & {
+            /** @description Letters, digits and underscores. */
+            code: string;
+            name: string;
+            school: components["schemas"]["School"];
+            /** @description Why the figures are what they are. */
+            reason: string;
+            /**
+             * Format: double
+             * @description Beats a minute.
+             */
+            usual_bpm: number;
+            /** @description How loud the genre usually is. */
+            loudness: components["schemas"]["Loudness"];
+        };
         /** @description What went wrong. */
         Problem: {
             type: string;
@@ -837,20 +1447,148 @@ export interface components {
          * @description What can be reached.
          * @enum {string}
          */
-        Reach: "nothing_needed" | "reached" | "not_reached" | "nothing_to_use";
-        /** @description The room a genre leaves for one kind of drum. */
+        Reach: "nothing_needed" | "reached" | "not_reached" | "nothing_helps" | "nothing_to_use";
+        /** @description One row of a list that is to be read in. */
+        ReadSong: {
+            /** @description Line in the file (CSV) or number in the list (JSON), from 1. */
+            line: number;
+            /** @description The row's title, as far as it has one. */
+            title: string;
+            song?: components["schemas"]["Song"] | null;
+            /** @description What is wrong: the song is taken in only if the user says so, or not at all where there is none. */
+            problem?: string | null;
+            /** @description What was filled in. */
+            note?: string | null;
+            /**
+             * Format: int64
+             * @description Number of a song with the same title that is kept already.
+             */
+            known_as?: number | null;
+            /** @description Whether that song is the same in everything. */
+            same: boolean;
+            /** @description Line on which the list itself has the title before. */
+            again_from_line?: number | null;
+        };
+        /**
+         * @description Where in its range a drum is tuned.
+         * @enum {string}
+         */
+        Register: "low" | "middle" | "high";
+        /** @description What is known about a venue's room. */
         Room: {
-            /** @description The ring is gone within this. */
-            ring_gone: components["schemas"]["NoteValue"];
-            /** @description The body lasts at least this. */
-            body_least: components["schemas"]["NoteValue"];
-            /** @description The body lasts at most this. */
-            body_most: components["schemas"]["NoteValue"];
+            class: components["schemas"]["RoomClass"];
+            /** @enum {string} */
+            from: "class";
+        } | {
+            t60_s: (number | null)[];
+            /** @enum {string} */
+            from: "typed";
+        } | {
+            t60_s: (number | null)[];
+            /** @enum {string} */
+            from: "measured";
+        };
+        /**
+         * @description Rooms by their look. Reverberation times from experience, with no published source.
+         * @enum {string}
+         */
+        RoomClass: "open_air" | "studio" | "low_saloon" | "club" | "theatre" | "loft" | "stone_hall";
+        /** @description A class of rooms. */
+        RoomClassInfo: {
+            class: components["schemas"]["RoomClass"];
+            name: string;
+            words: string;
+            /** @description By octave band, s; null where nothing comes back. */
+            t60_s: (number | null)[];
+        };
+        /** @description What was found. */
+        RoomDecay: {
+            /** @description T20 by octave band, s; null where the sound did not rise far enough out of the noise. */
+            t60_s: (number | null)[];
+            /** @description Claps or bursts that were heard. */
+            decays: number;
+            /** @description Spread between them where there were several: standard deviation by octave, s. */
+            spread_s: (number | null)[];
+        };
+        /** @description The room rings on where the drum itself is gone. */
+        RoomNote: {
             /**
              * Format: double
-             * @description Most of the energy 80 to 400 ms after the strike that may be overtones, 0 to 1.
+             * @description Pitch of the partial that is heard longest, Hz.
              */
-            ring_share_most: number;
+            hz: number;
+            /**
+             * Format: double
+             * @description How long the drum alone is heard there, s.
+             */
+            alone_s: number;
+            /**
+             * Format: double
+             * @description How long it is heard in the room, s.
+             */
+            in_room_s: number;
+            sentence: string;
+        };
+        /** @description The room behind a drum. */
+        RoomTail: {
+            /** @description Reverberation time by octave band, s; null where nothing comes back or nothing is known. */
+            t60_s: (number | null)[];
+            /**
+             * Format: double
+             * @description Level of the steady room sound against the direct one, dB.
+             */
+            reverberant_db: number;
+        };
+        /** @description One song's setups. */
+        RowView: {
+            /** @description In the order of the drums. */
+            cells: components["schemas"]["CellView"][];
+            /**
+             * Format: double
+             * @description Seconds that all changes before it take together.
+             */
+            change_s: number;
+            /**
+             * Format: double
+             * @description Seconds by which they take longer than there are.
+             */
+            over_s: number;
+            /** @description Devices needed beyond what is on the shelf. */
+            missing: string[];
+        };
+        /**
+         * @description How much a drum may sing.
+         * @enum {string}
+         */
+        School: "open" | "controlled" | "dead";
+        /** @description The next best way. */
+        SecondBest: {
+            /**
+             * Format: double
+             * @description What it costs more, in steps.
+             */
+            more: number;
+            differs: components["schemas"]["Difference"][];
+        };
+        /** @description A set list. */
+        SetList: {
+            name: string;
+            /**
+             * Format: double
+             * @description Seconds there usually are between two songs.
+             */
+            gap_s: number;
+            entries: components["schemas"]["Entry"][];
+        };
+        /** @description A way to leave a drum, in words. */
+        SetupView: {
+            /** @description "open", "2 gel pads". */
+            words: string;
+            placements: components["schemas"]["Placement"][];
+            /** @description Each device with its amount and place. */
+            devices: string[];
+            /** @description Whether the drum was measured like this; else its sound is predicted. */
+            measured: boolean;
         };
         /** @description How many are owned. */
         ShelfCount: {
@@ -873,6 +1611,17 @@ export interface components {
              * @description How many of them.
              */
             count: number;
+        };
+        /** @description One song. */
+        Song: components["schemas"]["Music"] & {
+            title: string;
+            notes?: string;
+        };
+        /** @description Some of the songs. */
+        SongPage: {
+            songs: components["schemas"]["KeptSong"][];
+            /** @description How many there are in all that match. */
+            all: number;
         };
         /**
          * @description Where a take's sound came from.
@@ -900,6 +1649,11 @@ export interface components {
              * @description Loudest sample, dB against full scale.
              */
             peak_dbfs: number;
+            /**
+             * Format: double
+             * @description Level of the loudest partial at the hit, dBFS (RMS); null in data from before it was kept.
+             */
+            partial_dbfs?: number | null;
             kind: components["schemas"]["StrikeKind"];
             broadband: components["schemas"]["Broadband"];
             /** @description Low to high. */
@@ -939,6 +1693,11 @@ export interface components {
         TakeSummary: {
             strikes_used: number;
             strikes_rejected: number;
+            /**
+             * Format: double
+             * @description Level of the loudest partial at the hit, dBFS (RMS): median over the strikes used. Null in data from before it was kept.
+             */
+            partial_dbfs?: number | null;
             /** @description Medians over the strikes used. */
             profile: components["schemas"]["DecayProfile"];
             /** @description Scatter between the strikes used: 1.4826 times the median deviation from the median, in the figure's own unit. */
@@ -948,16 +1707,6 @@ export interface components {
         TakeView: components["schemas"]["KeptTake"] & {
             strikes: components["schemas"]["StrikeView"][];
             assessment: components["schemas"]["Assessment"];
-        };
-        /** @description What is played. */
-        Tonight: {
-            /** @description Code of the genre. */
-            genre: string;
-            /**
-             * Format: double
-             * @description Quarter notes a minute.
-             */
-            bpm: number;
         };
         /** @description Whether a treatment is on its drum. */
         TreatmentChange: {
@@ -985,6 +1734,26 @@ export interface components {
             off_at?: number | null;
             plan: components["schemas"]["PlanView"];
         };
+        /** @description A place to play in, with how loud it gets there and how the drums are heard. */
+        Venue: {
+            name: string;
+            room: components["schemas"]["Room"];
+            loudness?: components["schemas"]["Loudness"] | null;
+            heard?: components["schemas"]["Heard"];
+            band?: components["schemas"]["BandLevels"] | null;
+            empty?: components["schemas"]["BandLevels"] | null;
+            notes?: string;
+        };
+        /** @description What can be said of a venue. */
+        VenueChoices: {
+            /** @description Middles of the octaves that all figures by octave are for, Hz, as they are named. */
+            octaves_hz: number[];
+            rooms: components["schemas"]["RoomClassInfo"][];
+            loudnesses: components["schemas"]["LoudnessChoice"][];
+            heard: components["schemas"]["HeardInfo"][];
+            /** @description Where the exposure limits come from. */
+            exposure_source: string;
+        };
         /** @description One figure that misses what is wanted. */
         Verdict: {
             aspect: components["schemas"]["Aspect"];
@@ -997,11 +1766,20 @@ export interface components {
         };
         /** @description What the music leaves room for on one drum. */
         Wanted: {
+            /** @description By octave from 63 Hz to 4 kHz: the level below which the band covers a partial, dB against the loudest of a medium strike. */
+            threshold_db: number[];
+            /** @description Whether the band was measured with the strikes' own microphone; else a loudness class stands for it. */
+            masking_measured: boolean;
             /**
              * Format: double
-             * @description A partial is gone when it is this far below the strike's loudest, dB.
+             * @description Level of the song's hardest strikes against a medium one, dB: rings are judged there.
              */
-            covered_db: number;
+            hardest_db: number;
+            /**
+             * Format: double
+             * @description Of its softest: whether a body is too short is judged there.
+             */
+            softest_db: number;
             /**
              * Format: double
              * @description The ring is heard for at most this long, s.
@@ -1019,6 +1797,19 @@ export interface components {
             body_length_most_s: number;
             /** Format: double */
             ring_share_most: number;
+            /**
+             * Format: double
+             * @description Most attack that a treatment may take, dB.
+             */
+            attack_loss_most_db: number;
+            /**
+             * Format: double
+             * @description Usual pitch of the body, Hz: advice for tuning, not for muffling.
+             */
+            pitch_low_hz: number;
+            /** Format: double */
+            pitch_high_hz: number;
+            room?: components["schemas"]["RoomTail"] | null;
             /** @description How the figures come about, a sentence each. */
             because: string[];
         };
@@ -1027,6 +1818,38 @@ export interface components {
          * @enum {string}
          */
         Warning: "clipped" | "too_noisy" | "cut_off" | "flam" | "ghost" | "dropout" | "not_a_strike" | "no_body";
+        /**
+         * @description How an evening is weighed.
+         * @enum {string}
+         */
+        Weighing: "one_setup" | "balanced" | "no_compromise";
+        /** @description What a genre wants of one kind of drum. */
+        Wish: {
+            /** @description The ring is gone within this. */
+            ring_gone: components["schemas"]["Length"];
+            /** @description The body lasts at least this. */
+            body_least: components["schemas"]["Length"];
+            /** @description The body lasts at most this. */
+            body_most: components["schemas"]["Length"];
+            /**
+             * Format: double
+             * @description Most of the energy 80 to 400 ms after the strike that may be overtones, 0 to 1.
+             */
+            ring_share_most: number;
+            /**
+             * Format: double
+             * @description Most attack that a treatment may take, dB.
+             */
+            attack_loss_most_db: number;
+            register: components["schemas"]["Register"];
+        };
+        /** @description What each kind of drum is wished to do. */
+        Wishes: {
+            snare: components["schemas"]["Wish"];
+            tom: components["schemas"]["Wish"];
+            floor_tom: components["schemas"]["Wish"];
+            kick: components["schemas"]["Wish"];
+        };
     };
     responses: never;
     parameters: never;
@@ -1349,25 +2172,6 @@ export interface operations {
             };
         };
     };
-    genres: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Genre"][];
-                };
-            };
-        };
-    };
     get_kit: {
         parameters: {
             query?: never;
@@ -1383,6 +2187,311 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Kit"];
+                };
+            };
+        };
+    };
+    presets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptPreset"][];
+                };
+            };
+        };
+    };
+    wish_of_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description Kind of drum that is heard in it. */
+                kind: components["schemas"]["DrumKind"];
+                /** @description Name of the file; its ending helps to tell the format. */
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": number[];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModelWish"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Mixed music, or strikes that differ. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    set_preset: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Preset"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reset_preset: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Songs are of this genre. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    set_lists: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptSetList"][];
+                };
+            };
+        };
+    };
+    add_set_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetList"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptSetList"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_set_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetList"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptSetList"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_set_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bring_back_set_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_evening: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EveningView"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -1430,6 +2539,240 @@ export interface operations {
                 };
             };
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    songs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description Part of the title. */
+                search: string;
+                offset: number;
+                /** @description At most 500. */
+                limit: number | null;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SongPage"];
+                };
+            };
+        };
+    };
+    add_song: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Song"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptSong"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    export: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                format: "csv" | "json";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+        };
+    };
+    import: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewSong"][];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": number[];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    preview_import: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/plain": string;
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadSong"][];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_song: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Song"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptSong"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_song: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bring_back_song: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -1618,6 +2961,14 @@ export interface operations {
                     "application/json": components["schemas"]["KeptTonight"];
                 };
             };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -1661,6 +3012,247 @@ export interface operations {
             };
             /** @description Something else is on the drum. */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    venues: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptVenue"][];
+                };
+            };
+        };
+    };
+    add_venue: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Venue"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptVenue"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    choices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VenueChoices"];
+                };
+            };
+        };
+    };
+    measure_levels: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description Name of the file; its ending helps to tell the format. */
+                name: string;
+                /** @description Instead of the body: a simulated place with a room of this class. */
+                simulated: components["schemas"]["RoomClass"] | null;
+                /** @description How loud the simulated band is. */
+                loudness: components["schemas"]["Loudness"] | null;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": number[];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BandLevels"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    measure_room: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description Name of the file; its ending helps to tell the format. */
+                name: string;
+                /** @description Instead of the body: a simulated place with a room of this class. */
+                simulated: components["schemas"]["RoomClass"] | null;
+                /** @description How loud the simulated band is. */
+                loudness: components["schemas"]["Loudness"] | null;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": number[];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoomDecay"];
+                };
+            };
+            /** @description No clap, or lost in noise. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_venue: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Venue"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptVenue"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_venue: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bring_back_venue: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -96,7 +96,6 @@ impl NoteValue {
 
 /// A meter as written, such as 3/4. The tempo counts its beats: of 6/8, 9/8 and 12/8 dotted quarters, else the lower number's notes.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema), schema(value_type = String, example = "4/4"))]
 #[serde(try_from = "String", into = "String")]
 pub struct Meter {
     beats: u8,

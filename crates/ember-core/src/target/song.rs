@@ -94,6 +94,7 @@ pub struct Music {
     /// Beats a minute, as the meter counts them.
     pub bpm: f64,
     #[serde(default)]
+    #[cfg_attr(feature = "schema", schema(value_type = String, example = "4/4"))]
     pub meter: Meter,
     #[serde(default)]
     pub feel: Feel,

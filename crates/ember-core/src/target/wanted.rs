@@ -27,6 +27,7 @@ pub struct Situation<'a> {
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Wanted {
     /// By octave from 63 Hz to 4 kHz: the level below which the band covers a partial, dB against the loudest of a medium strike.
+    #[cfg_attr(feature = "schema", schema(value_type = Vec<f64>))]
     pub threshold_db: Octaves<f64>,
     /// Whether the band was measured with the strikes' own microphone; else a loudness class stands for it.
     pub masking_measured: bool,

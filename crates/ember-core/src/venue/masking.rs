@@ -10,6 +10,7 @@ use serde::{Deserialize, Serialize};
 #[derive(Debug, Clone, Copy, Default, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct BandLevels {
+    #[cfg_attr(feature = "schema", schema(value_type = Vec<Option<f64>>))]
     pub level_dbfs: Octaves<Option<f64>>,
     /// How long was listened, s.
     pub seconds: f64,
@@ -51,6 +52,7 @@ pub fn band_levels(samples: &[f32], rate: f64) -> Result<BandLevels, String> {
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Masking {
+    #[cfg_attr(feature = "schema", schema(value_type = Vec<f64>))]
     pub threshold_db: Octaves<f64>,
     /// Measured in this place; else from a loudness class.
     pub measured: bool,

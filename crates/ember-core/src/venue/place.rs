@@ -25,6 +25,7 @@ pub struct RoomClassInfo {
     pub name: &'static str,
     pub words: &'static str,
     /// By octave band, s; null where nothing comes back.
+    #[cfg_attr(feature = "schema", schema(value_type = Vec<Option<f64>>))]
     pub t60_s: Octaves<Option<f64>>,
 }
 
@@ -58,10 +59,12 @@ pub enum Room {
     },
     /// Reverberation time by octave band, s; null where it is not known.
     Typed {
+        #[cfg_attr(feature = "schema", schema(value_type = Vec<Option<f64>>))]
         t60_s: Octaves<Option<f64>>,
     },
     /// The same, from a clap or a burst of noise.
     Measured {
+        #[cfg_attr(feature = "schema", schema(value_type = Vec<Option<f64>>))]
         t60_s: Octaves<Option<f64>>,
     },
 }

@@ -10,10 +10,12 @@ use serde::{Deserialize, Serialize};
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct RoomDecay {
     /// T20 by octave band, s; null where the sound did not rise far enough out of the noise.
+    #[cfg_attr(feature = "schema", schema(value_type = Vec<Option<f64>>))]
     pub t60_s: Octaves<Option<f64>>,
     /// Claps or bursts that were heard.
     pub decays: usize,
     /// Spread between them where there were several: standard deviation by octave, s.
+    #[cfg_attr(feature = "schema", schema(value_type = Vec<Option<f64>>))]
     pub spread_s: Octaves<Option<f64>>,
 }
 

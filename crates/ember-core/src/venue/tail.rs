@@ -9,6 +9,7 @@ use serde::{Deserialize, Serialize};
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct RoomTail {
     /// Reverberation time by octave band, s; null where nothing comes back or nothing is known.
+    #[cfg_attr(feature = "schema", schema(value_type = Vec<Option<f64>>))]
     pub t60_s: Octaves<Option<f64>>,
     /// Level of the steady room sound against the direct one, dB.
     pub reverberant_db: f64,

@@ -1,7 +1,7 @@
 //! The bench: all that is known about one drum, wanted of it and done to it.
 
 use super::extract::Path;
-use super::wanted_for;
+use super::{open_take, wanted_of};
 use crate::problem::Problem;
 use crate::state::AppState;
 use crate::views::{TakeView, TreatmentView};
@@ -57,13 +57,10 @@ pub async fn get_bench(State(state): State<AppState>, Path(id): Path<i64>) -> Re
 
 fn bench(store: &Store, id: i64) -> Result<Bench, StoreError> {
     let drum = store.drum(id)?;
-    let wanted = wanted_for(&store.tonight()?, drum.drum.kind)?;
+    let wanted = wanted_of(store, &store.scene()?, &drum)?;
     let view = |take: KeptTake| Ok::<_, StoreError>(TakeView::new(take.clone(), store.strikes(take.id)?, &wanted));
     let on = store.treatment_on(id)?;
-    let open = match &on {
-        Some(on) => Some(store.take(on.open_take_id)?),
-        None => store.newest_take(id, None)?,
-    };
+    let open = open_take(store, id)?;
     let found = match &on {
         Some(on) => store.newest_take(id, Some(on.id))?,
         None => None,

@@ -1,16 +1,16 @@
 //! The kit strip: every drum with its state against tonight's wish, and adding, changing and removing drums.
 
 use super::extract::{Body, Path};
-use super::wanted_for;
+use super::wanted_of;
 use crate::problem::Problem;
 use crate::state::AppState;
+use crate::views::counted;
 use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
-use ember_core::damping::device_info;
 use ember_core::drum::Drum;
 use ember_core::target::{Assessment, assess};
-use ember_store::{KeptDrum, KeptTonight, Store, StoreError};
+use ember_store::{KeptDrum, KeptTonight, Scene, Store, StoreError};
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -43,6 +43,10 @@ pub struct DrumState {
 #[derive(Debug, Clone, Serialize, ToSchema)]
 pub struct Kit {
     pub tonight: KeptTonight,
+    /// Title of the song that is played; null where it is none in particular.
+    pub song: Option<String>,
+    /// Name of the venue.
+    pub venue: Option<String>,
     /// In playing order.
     pub drums: Vec<DrumState>,
     /// Whether this data file was made as a demonstration.
@@ -55,22 +59,21 @@ pub async fn get_kit(State(state): State<AppState>) -> Result<Json<Kit>, Problem
     let demo = state.demo;
     state
         .store(move |store| {
-            let tonight = store.tonight()?;
-            let drums = store.drums()?.into_iter().map(|drum| drum_state(store, drum, &tonight)).collect::<Result<_, _>>()?;
-            Ok(Json(Kit { tonight, drums, demo }))
+            let scene = store.scene()?;
+            let drums = store.drums()?.into_iter().map(|drum| drum_state(store, drum, &scene)).collect::<Result<_, _>>()?;
+            let song = scene.tonight.song_id.map(|id| store.song(id)).transpose()?.map(|kept| kept.song.title);
+            let venue = scene.venue.map(|venue| venue.name);
+            Ok(Json(Kit { tonight: scene.tonight, song, venue, drums, demo }))
         })
         .await
 }
 
-fn drum_state(store: &Store, drum: KeptDrum, tonight: &KeptTonight) -> Result<DrumState, StoreError> {
-    let wanted = wanted_for(tonight, drum.drum.kind)?;
+fn drum_state(store: &Store, drum: KeptDrum, scene: &Scene) -> Result<DrumState, StoreError> {
+    let wanted = wanted_of(store, scene, &drum)?;
     let on = store.treatment_on(drum.id)?;
-    let treatment = on.as_ref().map(|on| {
-        let names: Vec<&str> = on.plan.placements.iter().map(|placement| device_info(placement.device).name).collect();
-        counted(&names)
-    });
+    let treatment = on.as_ref().map(|on| counted(&on.plan.placements));
     let take = store.newest_take(drum.id, on.as_ref().map(|on| on.id))?;
-    let assessment = take.map(|take| assess(&take.partials, &take.summary.profile, &wanted));
+    let assessment = take.map(|take| assess(&take.partials, &take.summary.profile, &wanted, None));
     let (standing, headline) = match &assessment {
         None if on.is_some() => (DrumStanding::Unchecked, "Hit it again to check".to_string()),
         None => (DrumStanding::Unmeasured, "Not measured yet".to_string()),
@@ -80,14 +83,6 @@ fn drum_state(store: &Store, drum: KeptDrum, tonight: &KeptTonight) -> Result<Dr
         }
     };
     Ok(DrumState { drum, standing, headline, treatment, assessment })
-}
-
-/// "gel pad", "2 gel pads", "gel pad and tape".
-fn counted(names: &[&str]) -> String {
-    match names {
-        [a, rest @ ..] if !rest.is_empty() && rest.iter().all(|b| a == b) => format!("{} {a}s", names.len()),
-        _ => names.join(" and "),
-    }
 }
 
 /// Adds a drum at the end of the kit.

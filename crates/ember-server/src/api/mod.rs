@@ -1,28 +1,36 @@
 //! The API under `/api/v1`. What the page knows of the server is generated from the OpenAPI document made here.
 
 mod bench;
+mod evening;
 mod extract;
 mod guard;
 mod kit;
 mod listen;
 mod plans;
+mod presets;
+mod set_lists;
 mod shelf;
+mod songs;
 mod takes;
 mod tonight;
 mod upload;
+mod venues;
 
 use crate::problem::Problem;
 use crate::state::AppState;
 use crate::web_files;
+use axum::extract::DefaultBodyLimit;
 use axum::http::StatusCode;
 use axum::{Router, middleware, routing::get};
-use ember_core::drum::DrumKind;
 use ember_core::target::Wanted;
-use ember_store::{KeptTonight, StoreError};
+use ember_store::{KeptDrum, KeptTake, Scene, Store, StoreError};
 use tower_http::compression::CompressionLayer;
 use tower_http::compression::predicate::{DefaultPredicate, NotForContentType, Predicate};
 use utoipa::OpenApi;
 use utoipa_axum::{router::OpenApiRouter, routes};
+
+/// Largest request that is read whole, bytes.
+const MOST_BODY_BYTES: usize = 16_000_000;
 
 #[derive(OpenApi)]
 #[openapi(
@@ -37,7 +45,25 @@ fn described() -> (Router<AppState>, utoipa::openapi::OpenApi) {
         .routes(routes!(kit::add_drum))
         .routes(routes!(kit::change_drum, kit::remove_drum))
         .routes(routes!(tonight::get_tonight, tonight::set_tonight))
-        .routes(routes!(tonight::genres))
+        .routes(routes!(presets::presets))
+        .routes(routes!(presets::set_preset, presets::reset_preset))
+        .routes(routes!(presets::wish_of_file))
+        .routes(routes!(venues::choices))
+        .routes(routes!(venues::venues, venues::add_venue))
+        .routes(routes!(venues::change_venue, venues::remove_venue))
+        .routes(routes!(venues::bring_back_venue))
+        .routes(routes!(venues::measure_room))
+        .routes(routes!(venues::measure_levels))
+        .routes(routes!(songs::songs, songs::add_song))
+        .routes(routes!(songs::change_song, songs::remove_song))
+        .routes(routes!(songs::bring_back_song))
+        .routes(routes!(songs::preview_import))
+        .routes(routes!(songs::import))
+        .routes(routes!(songs::export))
+        .routes(routes!(set_lists::set_lists, set_lists::add_set_list))
+        .routes(routes!(set_lists::change_set_list, set_lists::remove_set_list))
+        .routes(routes!(set_lists::bring_back_set_list))
+        .routes(routes!(evening::get_evening))
         .routes(routes!(shelf::get_shelf))
         .routes(routes!(shelf::set_shelf))
         .routes(routes!(bench::get_bench))
@@ -70,11 +96,22 @@ pub fn router(state: AppState) -> Router {
         .fallback(web_files::serve)
         .method_not_allowed_fallback(|| async { Problem::new(StatusCode::METHOD_NOT_ALLOWED, "This cannot be done at this address.") })
         .layer(CompressionLayer::new().compress_when(zipped))
+        // Lists of thousands of songs; sound files are bounded where they are read.
+        .layer(DefaultBodyLimit::max(MOST_BODY_BYTES))
         .layer(middleware::from_fn(guard::guard))
         .with_state(state)
 }
 
-/// What `tonight` leaves room for on a drum of `kind`.
-fn wanted_for(tonight: &KeptTonight, kind: DrumKind) -> Result<Wanted, StoreError> {
-    Wanted::new(&tonight.tonight, kind).map_err(StoreError::Refused)
+/// The take of the open drum that everything starts from: the one its treatment started from, or the newest.
+fn open_take(store: &Store, drum_id: i64) -> Result<Option<KeptTake>, StoreError> {
+    match store.treatment_on(drum_id)? {
+        Some(on) => store.take(on.open_take_id).map(Some),
+        None => store.newest_take(drum_id, None),
+    }
+}
+
+/// What `scene` leaves room for on `drum`. A measured band is held against the level of the drum's own strikes.
+fn wanted_of(store: &Store, scene: &Scene, drum: &KeptDrum) -> Result<Wanted, StoreError> {
+    let strike_dbfs = open_take(store, drum.id)?.and_then(|take| take.summary.partial_dbfs);
+    Ok(scene.wanted(&drum.drum, strike_dbfs))
 }

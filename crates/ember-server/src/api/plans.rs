@@ -1,7 +1,7 @@
 //! Plans for a drum, and the treatment that is on it.
 
 use super::extract::{Body, Path};
-use super::wanted_for;
+use super::{open_take, wanted_of};
 use crate::problem::Problem;
 use crate::state::{AppState, blocking, now_ms};
 use crate::views::{PlanView, TreatmentView};
@@ -9,9 +9,9 @@ use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
 use ember_core::damping::Placement;
-use ember_core::plan::{Offer, Plan, Question, Reach, ShelfItem, evaluate, plan};
+use ember_core::plan::{Limits, Offer, Plan, Question, Reach, ShelfItem, evaluate, plan};
 use ember_core::target::{Assessment, Wanted};
-use ember_store::{KeptDrum, KeptTake, KeptTonight, Store, StoreError};
+use ember_store::{KeptDrum, KeptTake, Store, StoreError};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -37,7 +37,7 @@ pub struct Plans {
 /// All that a planning question needs, out of the store.
 struct Asked {
     drum: KeptDrum,
-    tonight: KeptTonight,
+    limits: Limits,
     wanted: Wanted,
     open: Option<KeptTake>,
     shelf: Vec<ShelfItem>,
@@ -45,13 +45,10 @@ struct Asked {
 
 impl Asked {
     fn read(store: &Store, drum_id: i64) -> Result<Self, StoreError> {
-        let (drum, tonight) = (store.drum(drum_id)?, store.tonight()?);
+        let (drum, scene) = (store.drum(drum_id)?, store.scene()?);
+        let wanted = wanted_of(store, &scene, &drum)?;
         // Other plans for a treated drum start from where its treatment started from.
-        let open = match store.treatment_on(drum_id)? {
-            Some(on) => Some(store.take(on.open_take_id)?),
-            None => store.newest_take(drum_id, None)?,
-        };
-        Ok(Self { wanted: wanted_for(&tonight, drum.drum.kind)?, shelf: store.shelf()?, drum, tonight, open })
+        Ok(Self { wanted, shelf: store.shelf()?, open: open_take(store, drum_id)?, drum, limits: scene.tonight.limits })
     }
 
     fn question<'a>(&'a self, open: &'a KeptTake) -> Question<'a> {
@@ -61,7 +58,7 @@ impl Asked {
             profile: &open.summary.profile,
             wanted: self.wanted.clone(),
             shelf: &self.shelf,
-            limits: self.tonight.limits,
+            limits: self.limits,
         }
     }
 }
@@ -136,7 +133,7 @@ pub async fn change_treatment(
     let work = move |store: &mut Store| {
         let kept = if change.on { store.put_back(id)? } else { store.take_off(id, now_ms())? };
         let drum = store.drum(kept.drum_id)?;
-        let wanted = wanted_for(&store.tonight()?, drum.drum.kind)?;
+        let wanted = wanted_of(store, &store.scene()?, &drum)?;
         Ok(TreatmentView::new(kept, &drum.drum, &wanted))
     };
     state.store(work).await.map(Json)

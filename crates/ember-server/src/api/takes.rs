@@ -1,7 +1,7 @@
 //! Takes and strikes: reading, removing, leaving strikes out, and their sound.
 
 use super::extract::{Body, Path};
-use super::wanted_for;
+use super::wanted_of;
 use crate::problem::Problem;
 use crate::sound::media_type;
 use crate::state::AppState;
@@ -16,8 +16,7 @@ use utoipa::ToSchema;
 
 /// A take with its strikes.
 pub fn view(store: &Store, take: KeptTake) -> Result<TakeView, StoreError> {
-    let kind = store.drum(take.drum_id)?.drum.kind;
-    let wanted = wanted_for(&store.tonight()?, kind)?;
+    let wanted = wanted_of(store, &store.scene()?, &store.drum(take.drum_id)?)?;
     Ok(TakeView::new(take.clone(), store.strikes(take.id)?, &wanted))
 }
 

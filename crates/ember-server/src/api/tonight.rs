@@ -1,11 +1,10 @@
-//! What is played tonight, the genres to choose from, and what is ruled out.
+//! What is played tonight, where, and what is ruled out.
 
 use super::extract::Body;
 use crate::problem::Problem;
 use crate::state::AppState;
 use axum::Json;
 use axum::extract::State;
-use ember_core::target::{GENRES, Genre};
 use ember_store::KeptTonight;
 
 /// Reads tonight.
@@ -14,11 +13,16 @@ pub async fn get_tonight(State(state): State<AppState>) -> Result<Json<KeptTonig
     state.store(|store| store.tonight()).await.map(Json)
 }
 
-/// Changes tonight.
+/// Changes tonight. Where a song is named, its music counts.
 #[utoipa::path(put, path = "/tonight", tag = "tonight", request_body = KeptTonight,
-    responses((status = 200, body = KeptTonight), (status = 422, body = Problem, content_type = "application/problem+json")))]
+    responses((status = 200, body = KeptTonight), (status = 404, body = Problem, content_type = "application/problem+json"),
+    (status = 422, body = Problem, content_type = "application/problem+json")))]
 pub async fn set_tonight(State(state): State<AppState>, Body(tonight): Body<KeptTonight>) -> Result<Json<KeptTonight>, Problem> {
-    tonight.tonight.validate().map_err(Problem::unprocessable)?;
+    tonight.music.validate().map_err(Problem::unprocessable)?;
+    let genre = tonight.music.genre.clone();
+    if state.store(move |store| store.preset(&genre)).await?.is_none() {
+        return Err(Problem::unprocessable(format!("There is no genre \"{}\".", tonight.music.genre)));
+    }
     state
         .store(move |store| {
             store.set_tonight(&tonight)?;
@@ -26,10 +30,4 @@ pub async fn set_tonight(State(state): State<AppState>, Body(tonight): Body<Kept
         })
         .await
         .map(Json)
-}
-
-/// Genres, from open to dead.
-#[utoipa::path(get, path = "/genres", tag = "tonight", responses((status = 200, body = Vec<Genre>)))]
-pub async fn genres() -> Json<Vec<Genre>> {
-    Json(GENRES.to_vec())
 }

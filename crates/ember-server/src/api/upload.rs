@@ -73,7 +73,7 @@ pub async fn add_file(
 
 /// The body in a temporary file. One that is too large is read to its end all the same, for a browser whose connection is cut
 /// while it sends shows no answer at all.
-async fn received(body: Body) -> Result<NamedTempFile, Problem> {
+pub async fn received(body: Body) -> Result<NamedTempFile, Problem> {
     let failed = |error: std::io::Error| {
         tracing::error!("an upload could not be written: {error}");
         Problem::new(StatusCode::INSUFFICIENT_STORAGE, "The file could not be taken in: is the disk full?")

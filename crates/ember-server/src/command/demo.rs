@@ -8,9 +8,10 @@ use ember_core::bench_drum::{BenchDrum, SAMPLE_RATE};
 use ember_core::damping::Placement;
 use ember_core::decay::{HeardStrike, Listener};
 use ember_core::drum::Drum;
-use ember_core::plan::{Offer, Question, ShelfItem, evaluate};
-use ember_core::target::Wanted;
-use ember_store::{KeptDrum, KeptTonight, NewStrike, Source, Store};
+use ember_core::plan::{Limits, Offer, Question, ShelfItem, evaluate};
+use ember_core::target::Song;
+use ember_core::venue::Venue;
+use ember_store::{Entry, KeptDrum, KeptTonight, NewStrike, SetList, Source, Store, StoreError};
 use serde::Deserialize;
 use std::path::{Path, PathBuf};
 use std::process::ExitCode;
@@ -18,6 +19,9 @@ use std::process::ExitCode;
 const KIT: &str = include_str!("../../../../demo/kit.json");
 const SHELF: &str = include_str!("../../../../demo/shelf.json");
 const TONIGHT: &str = include_str!("../../../../demo/tonight.json");
+const VENUES: &str = include_str!("../../../../demo/venues.json");
+const SONGS: &str = include_str!("../../../../demo/songs.json");
+const SET_LISTS: &str = include_str!("../../../../demo/set_lists.json");
 const HISTORY: &str = include_str!("../../../../demo/history.json");
 
 #[derive(Args)]
@@ -46,6 +50,38 @@ impl Demo {
         eprintln!("Data: {}", path.display());
         self.address.serve(state)
     }
+}
+
+/// What is played, by names.
+#[derive(Deserialize)]
+struct DemoTonight {
+    venue: String,
+    set_list: String,
+    song: String,
+    #[serde(flatten)]
+    limits: Limits,
+}
+
+#[derive(Deserialize)]
+struct DemoSetList {
+    name: String,
+    gap_s: f64,
+    lines: Vec<Line>,
+}
+
+#[derive(Deserialize)]
+#[serde(untagged)]
+enum Line {
+    Song {
+        song: String,
+        #[serde(default)]
+        gap_s: Option<f64>,
+    },
+    Break {
+        #[serde(rename = "break")]
+        title: String,
+        seconds: f64,
+    },
 }
 
 /// Something that happened to a drum.
@@ -100,13 +136,12 @@ fn fill(store: &mut Store, progress: impl Fn(usize, usize)) -> Result<(), String
     let unreadable = |error: serde_json::Error| format!("The demonstration's files are damaged: {error}.");
     let drums: Vec<Drum> = serde_json::from_str(KIT).map_err(unreadable)?;
     let shelf: Vec<ShelfItem> = serde_json::from_str(SHELF).map_err(unreadable)?;
-    let tonight: KeptTonight = serde_json::from_str(TONIGHT).map_err(unreadable)?;
     let history: Vec<Happening> = serde_json::from_str(HISTORY).map_err(unreadable)?;
     let kept = drums.iter().map(|drum| store.add_drum(drum)).collect::<Result<Vec<_>, _>>().map_err(|error| error.to_string())?;
     for item in shelf {
         store.set_shelf_item(item).map_err(|error| error.to_string())?;
     }
-    store.set_tonight(&tonight).map_err(|error| error.to_string())?;
+    fill_tonight(store)?;
     for (done, happening) in history.iter().enumerate() {
         progress(done + 1, history.len());
         let drum = kept.iter().find(|kept| kept.drum.name == happening.drum);
@@ -115,10 +150,49 @@ fn fill(store: &mut Store, progress: impl Fn(usize, usize)) -> Result<(), String
         let at = now_ms() - (happening.days_ago * 86_400_000.0) as i64;
         match &happening.what {
             What::Strikes { count, seed } => strike(store, drum, *count, *seed, at)?,
-            What::PutOn(specs) => put_on(store, drum, specs, &tonight, at)?,
+            What::PutOn(specs) => put_on(store, drum, specs, at)?,
         }
     }
     Ok(())
+}
+
+/// Venues, songs, set lists, and what of them is on tonight.
+fn fill_tonight(store: &mut Store) -> Result<(), String> {
+    let unreadable = |error: serde_json::Error| format!("The demonstration's files are damaged: {error}.");
+    let kept = |error: StoreError| error.to_string();
+    let unnamed = |what: &str, name: &str| format!("The demonstration names a {what} \"{name}\" that it does not have.");
+    let venues: Vec<Venue> = serde_json::from_str(VENUES).map_err(unreadable)?;
+    let songs: Vec<Song> = serde_json::from_str(SONGS).map_err(unreadable)?;
+    let set_lists: Vec<DemoSetList> = serde_json::from_str(SET_LISTS).map_err(unreadable)?;
+    let tonight: DemoTonight = serde_json::from_str(TONIGHT).map_err(unreadable)?;
+    let venues = venues.iter().map(|venue| store.add_venue(venue)).collect::<Result<Vec<_>, _>>().map_err(kept)?;
+    let songs = songs.iter().map(|song| store.add_song(song)).collect::<Result<Vec<_>, _>>().map_err(kept)?;
+    let song_id =
+        |title: &str| songs.iter().find(|song| song.song.title == title).map(|song| song.id).ok_or_else(|| unnamed("song", title));
+    let mut chosen = None;
+    for DemoSetList { name, gap_s, lines } in set_lists {
+        let entry = |line| {
+            Ok::<_, String>(match line {
+                Line::Song { song, gap_s } => Entry::Song { song_id: song_id(&song)?, gap_s, pins: Vec::new() },
+                Line::Break { title, seconds } => Entry::Break { title, seconds },
+            })
+        };
+        let entries = lines.into_iter().map(entry).collect::<Result<_, _>>()?;
+        let list = store.add_set_list(&SetList { name, gap_s, entries }).map_err(kept)?;
+        if list.set_list.name == tonight.set_list {
+            chosen = Some(list.id);
+        }
+    }
+    let venue = venues.iter().find(|kept| kept.venue.name == tonight.venue).ok_or_else(|| unnamed("venue", &tonight.venue))?;
+    let song = song_id(&tonight.song)?;
+    let now = KeptTonight {
+        limits: tonight.limits,
+        song_id: Some(song),
+        venue_id: Some(venue.id),
+        set_list_id: Some(chosen.ok_or_else(|| unnamed("set list", &tonight.set_list))?),
+        music: store.song(song).map_err(kept)?.song.music,
+    };
+    store.set_tonight(&now).map_err(kept)
 }
 
 fn strike(store: &mut Store, kept: &KeptDrum, count: usize, seed: u64, at: i64) -> Result<(), String> {
@@ -138,18 +212,19 @@ fn strike(store: &mut Store, kept: &KeptDrum, count: usize, seed: u64, at: i64) 
     Ok(())
 }
 
-fn put_on(store: &mut Store, kept: &KeptDrum, specs: &[String], tonight: &KeptTonight, at: i64) -> Result<(), String> {
+fn put_on(store: &mut Store, kept: &KeptDrum, specs: &[String], at: i64) -> Result<(), String> {
     let placements = specs.iter().map(|spec| Placement::parse(spec)).collect::<Result<Vec<_>, _>>().map_err(|error| error.to_string())?;
     let open = store.newest_take(kept.id, None).map_err(|error| error.to_string())?;
     let open = open.ok_or_else(|| format!("The demonstration treats the {} before it was struck.", kept.drum.name))?;
     let shelf = store.shelf().map_err(|error| error.to_string())?;
+    let scene = store.scene().map_err(|error| error.to_string())?;
     let question = Question {
         drum: &kept.drum,
         partials: &open.partials,
         profile: &open.summary.profile,
-        wanted: Wanted::new(&tonight.tonight, kept.drum.kind)?,
+        wanted: scene.wanted(&kept.drum, open.summary.partial_dbfs),
         shelf: &shelf,
-        limits: tonight.limits,
+        limits: scene.tonight.limits,
     };
     let plan = evaluate(&question, Offer::Least, &placements).ok_or_else(|| format!("The {} has no clear body.", kept.drum.name))?;
     store.put_on(kept.id, open.id, &plan, at).map_err(|error| error.to_string())?;

@@ -91,7 +91,7 @@ fn print(entry: &Entry) {
                     warnings.join(" ")
                 );
             }
-            let TakeSummary { strikes_used, strikes_rejected, profile, spread } = &file.summary;
+            let TakeSummary { strikes_used, strikes_rejected, profile, spread, .. } = &file.summary;
             println!("  {strikes_used} strikes used, {strikes_rejected} rejected. Medians, with the scatter between strikes:");
             for ((name, value), (_, scatter)) in profile.figures().into_iter().zip(spread.figures()) {
                 println!("  {name:>16}  {} +- {}", figure(value, "", 3), figure(scatter, "", 3));

@@ -12,7 +12,7 @@ pub use setups::{MOST_SETUPS, Setup, Sound, choose};
 use super::ShelfItem;
 use super::weight::effort;
 use crate::damping::{DeviceKind, Placement};
-use crate::target::{Assessment, Wanted, assess};
+use crate::target::{Wanted, assess};
 use change::devices;
 use rayon::prelude::*;
 use serde::{Deserialize, Serialize};
@@ -63,7 +63,13 @@ pub struct Evening<'a> {
 pub struct Cell {
     /// Which of the drum's setups.
     pub setup: usize,
-    pub assessment: Assessment,
+    /// Steps off the song's wish.
+    pub misfit: f64,
+    pub fits: bool,
+    /// What is off most, a sentence; null where nothing is.
+    pub off: Option<String>,
+    /// What is heard of the room rather than the drum, a sentence.
+    pub room: Option<String>,
     pub pinned: bool,
     /// What is done to it before the song; null where it stays as it is.
     pub change: Option<Change>,
@@ -108,8 +114,8 @@ pub struct SecondBest {
 pub struct EveningPlan {
     pub weighing: Weighing,
     pub rows: Vec<Row>,
-    /// Steps off, all songs and drums together.
-    pub misfit: f64,
+    /// Steps off, some of the doubt, and what treatments take away, all songs and drums together.
+    pub steps: f64,
     /// Drums in songs that come within what is noticed of the wish, and how many there are.
     pub fitting: usize,
     pub cells: usize,
@@ -146,8 +152,8 @@ impl Evening<'_> {
         let cells: Vec<&Cell> = rows.iter().flat_map(|row| &row.cells).collect();
         Some(EveningPlan {
             weighing,
-            misfit: cells.iter().map(|cell| cell.assessment.misfit).sum(),
-            fitting: cells.iter().filter(|cell| cell.assessment.fits).count(),
+            steps: steps(&solution.way),
+            fitting: cells.iter().filter(|cell| cell.fits).count(),
             cells: cells.len(),
             change_s: rows.iter().skip(1).fold(0.0, |sum, row| sum + row.change_s),
             changes: rows.iter().skip(1).flat_map(|row| &row.cells).filter(|cell| cell.change.is_some()).count(),
@@ -223,7 +229,7 @@ impl Evening<'_> {
         (0..way.len())
             .map(|song| {
                 let cells: Vec<Cell> = self.drums.iter().enumerate().map(|(d, drum)| cell(drum, song, d, way)).collect();
-                let change_s: f64 = cells.iter().filter_map(|cell| cell.change.as_ref()).map(|change| change.seconds).sum();
+                let change_s = cells.iter().filter_map(|cell| cell.change.as_ref()).fold(0.0, |sum, change| sum + change.seconds);
                 let used = |kind: DeviceKind| {
                     let on = self.drums.iter().zip(&way[song]).flat_map(|(drum, setup)| &drum.setups[*setup].placements);
                     on.filter(|placement| placement.device == kind).count() as u32
@@ -246,9 +252,13 @@ fn cell(drum: &EveningDrum, song: usize, index: usize, way: &Way) -> Cell {
     let before = if song == 0 { &open } else { &drum.setups[way[song - 1][index]].placements };
     let change = Change::between(before, &setup.placements);
     let lost = (!setup.placements.is_empty()).then_some(setup.attack_lost_db);
+    let found = assess(&setup.sound.partials, &setup.sound.profile, &drum.wishes[song], lost);
     Cell {
         setup: way[song][index],
-        assessment: assess(&setup.sound.partials, &setup.sound.profile, &drum.wishes[song], lost),
+        misfit: found.misfit,
+        fits: found.fits,
+        off: found.off.into_iter().next().map(|worst| worst.sentence),
+        room: found.room.map(|room| room.sentence),
         pinned: drum.pins[song].is_some(),
         change: (!change.is_none()).then_some(change),
     }

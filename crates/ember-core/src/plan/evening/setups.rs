@@ -115,7 +115,9 @@ pub fn choose(screened: &Screened, known: &[(Vec<Placement>, Sound)], must: &[Ve
     let parts: Vec<Vec<Placement>> =
         chosen.iter().filter(|setup| setup.len() > 1).flat_map(|setup| setup.iter().map(|placement| vec![*placement])).collect();
     for part in parts {
-        if chosen.len() < MOST_SETUPS && !chosen.contains(&part) {
+        // One pad alone is the same wherever it lies on its circle.
+        let alike = |setup: &Vec<Placement>| matches!(setup.as_slice(), [other] if Placement { angle_deg: part[0].angle_deg, ..*other } == part[0] && part[0].has_angle());
+        if chosen.len() < MOST_SETUPS && !chosen.contains(&part) && !chosen.iter().any(alike) {
             chosen.push(part);
         }
     }

@@ -1,0 +1,250 @@
+//! The evening: one setup for each song and drum, in three weighings.
+
+use super::extract::Path;
+use crate::evening::{EveningQuestion, KnownDrum, all_drums};
+use crate::problem::Problem;
+use crate::state::{AppState, blocking};
+use crate::views::counted;
+use axum::Json;
+use axum::extract::State;
+use ember_core::damping::{Placement, device_info};
+use ember_core::drum::{Drum, DrumKind};
+use ember_core::plan::{Change, Evening, EveningDrum, EveningPlan, Packed, SecondBest, Setup, ShelfItem, Weighing, packing};
+use ember_core::target::Wanted;
+use ember_store::KeptSong;
+use rayon::prelude::*;
+use serde::Serialize;
+use std::sync::Arc;
+use utoipa::ToSchema;
+
+/// A way to leave a drum, in words.
+#[derive(Debug, Clone, Serialize, ToSchema)]
+pub struct SetupView {
+    /// "open", "2 gel pads".
+    pub words: String,
+    pub placements: Vec<Placement>,
+    /// Each device with its amount and place.
+    pub devices: Vec<String>,
+    /// Whether the drum was measured like this; else its sound is predicted.
+    pub measured: bool,
+}
+
+/// A drum that takes part.
+#[derive(Debug, Clone, Serialize, ToSchema)]
+pub struct EveningDrumView {
+    pub drum_id: i64,
+    pub name: String,
+    pub kind: DrumKind,
+    pub setups: Vec<SetupView>,
+}
+
+/// A song in its place.
+#[derive(Debug, Clone, Serialize, ToSchema)]
+pub struct EveningSong {
+    /// Line of the set list, from 0.
+    pub entry: usize,
+    pub song: KeptSong,
+    /// Name of its genre.
+    pub genre: String,
+    /// Seconds there are before it, breaks included.
+    pub gap_s: f64,
+    /// Title of the break before it.
+    pub after_break: Option<String>,
+}
+
+/// What is done to one drum between two songs, in words.
+#[derive(Debug, Clone, Serialize, ToSchema)]
+pub struct ChangeView {
+    pub take_off: Vec<String>,
+    pub put_on: Vec<String>,
+    pub seconds: f64,
+}
+
+/// One drum in one song.
+#[derive(Debug, Clone, Serialize, ToSchema)]
+pub struct CellView {
+    /// Which of the drum's setups, from 0.
+    pub setup: usize,
+    /// Just noticed steps off the song's wish.
+    pub misfit: f64,
+    pub fits: bool,
+    /// What is off most, a sentence.
+    pub off: Option<String>,
+    /// What is heard of the room rather than the drum, a sentence.
+    pub room: Option<String>,
+    pub pinned: bool,
+    /// What is done before the song; null where it stays as it is.
+    pub change: Option<ChangeView>,
+}
+
+/// One song's setups.
+#[derive(Debug, Clone, Serialize, ToSchema)]
+pub struct RowView {
+    /// In the order of the drums.
+    pub cells: Vec<CellView>,
+    /// Seconds that all changes before it take together.
+    pub change_s: f64,
+    /// Seconds by which they take longer than there are.
+    pub over_s: f64,
+    /// Devices needed beyond what is on the shelf.
+    pub missing: Vec<String>,
+}
+
+/// A way through the evening.
+#[derive(Debug, Clone, Serialize, ToSchema)]
+pub struct EveningPlanView {
+    pub weighing: Weighing,
+    /// In the order of the songs.
+    pub rows: Vec<RowView>,
+    /// Just noticed steps off, some of the doubt, and what treatments take away, all songs and drums together.
+    pub steps: f64,
+    /// Drums in songs that fit, of how many.
+    pub fitting: usize,
+    pub cells: usize,
+    /// Seconds of changing after the first song began.
+    pub change_s: f64,
+    pub changes: usize,
+    /// Gaps that are too short.
+    pub late: usize,
+    pub second_best: Option<SecondBest>,
+    /// Nothing made of these setups costs less.
+    pub proved: bool,
+    /// Steps by which something may still be better where that is not proved.
+    pub at_most_better: f64,
+    pub packing: Vec<Packed>,
+}
+
+/// A set list worked out.
+#[derive(Debug, Clone, Serialize, ToSchema)]
+pub struct EveningView {
+    pub set_list_id: i64,
+    /// Drums that take part, in playing order.
+    pub drums: Vec<EveningDrumView>,
+    pub songs: Vec<EveningSong>,
+    /// By weighing; empty where there is nothing to choose.
+    pub plans: Vec<EveningPlanView>,
+    /// What is left out and why, a sentence each.
+    pub notes: Vec<String>,
+}
+
+/// Works the set list out: for each song and drum a setup, in three weighings.
+#[utoipa::path(get, path = "/set-lists/{id}/evening", tag = "set lists", params(("id" = i64, Path)),
+    responses((status = 200, body = EveningView), (status = 404, body = Problem, content_type = "application/problem+json")))]
+pub async fn get_evening(State(state): State<AppState>, Path(id): Path<i64>) -> Result<Json<EveningView>, Problem> {
+    let question = state.store(move |store| EveningQuestion::read(store, id)).await?;
+    blocking(move || Json(view(&state, &question))).await
+}
+
+/// A drum with its setups and wishes.
+type Playing<'a> = (&'a KnownDrum, Arc<Vec<Setup>>, Vec<Wanted>);
+
+fn view(state: &AppState, question: &EveningQuestion) -> EveningView {
+    let mut notes = Vec::new();
+    match question.missing {
+        0 => {}
+        1 => notes.push("One song of this list was removed; it is left out.".to_string()),
+        many => notes.push(format!("{many} songs of this list were removed; they are left out.")),
+    }
+    let mut playing: Vec<Playing> = Vec::new();
+    if !question.slots.is_empty() {
+        let answers: Vec<_> = question
+            .drums
+            .par_iter()
+            .map(|known| {
+                let wishes = question.wishes(known);
+                (known, state.setups.setups(question, known, &wishes), wishes)
+            })
+            .collect();
+        for (known, setups, wishes) in answers {
+            match setups {
+                Ok(setups) => playing.push((known, setups, wishes)),
+                Err(sentence) => notes.push(sentence),
+            }
+        }
+    }
+    let evening = Evening {
+        drums: playing.iter().map(|(known, setups, wishes)| EveningDrum { setups, wishes, pins: pins(question, known, setups) }).collect(),
+        gaps_s: question.slots.iter().map(|slot| slot.gap_s).collect(),
+        shelf: &question.shelf,
+    };
+    let plans: Vec<EveningPlan> = Weighing::ALL.into_par_iter().filter_map(|weighing| evening.plan(weighing)).collect();
+    let setups: Vec<&[Setup]> = playing.iter().map(|(_, setups, _)| setups.as_slice()).collect();
+    let songs = question.slots.iter().map(|slot| EveningSong {
+        entry: slot.entry,
+        song: slot.song.clone(),
+        genre: slot.genre.clone(),
+        gap_s: slot.gap_s,
+        after_break: slot.after_break.clone(),
+    });
+    EveningView {
+        set_list_id: question.set_list.id,
+        songs: songs.collect(),
+        plans: plans.iter().map(|plan| plan_view(plan, &playing, packing(plan, &setups, &all_drums(question)))).collect(),
+        drums: playing.iter().map(|(known, setups, _)| drum_view(known, setups)).collect(),
+        notes,
+    }
+}
+
+fn pins(question: &EveningQuestion, known: &KnownDrum, setups: &[Setup]) -> Vec<Option<usize>> {
+    let at = |placements: Option<Vec<Placement>>| placements.and_then(|pin| setups.iter().position(|setup| setup.placements == pin));
+    question.pins(known).into_iter().map(at).collect()
+}
+
+fn drum_view(known: &KnownDrum, setups: &[Setup]) -> EveningDrumView {
+    let drum = &known.drum.drum;
+    let setup = |setup: &Setup| SetupView {
+        words: counted(&setup.placements),
+        devices: setup.placements.iter().map(|placement| spelled_out(placement, drum)).collect(),
+        placements: setup.placements.clone(),
+        measured: setup.measured,
+    };
+    EveningDrumView { drum_id: known.drum.id, name: drum.name.clone(), kind: drum.kind, setups: setups.iter().map(setup).collect() }
+}
+
+/// "tape, two strips, 160 x 25 mm, at 9 o'clock, its middle 20 mm from the hoop".
+fn spelled_out(placement: &Placement, drum: &Drum) -> String {
+    let info = device_info(placement.device);
+    let amount = info.amounts[placement.amount.min(info.amounts.len() - 1)].name;
+    format!("{}, {amount}, {}", info.name, placement.place(drum))
+}
+
+fn plan_view(plan: &EveningPlan, playing: &[Playing], packing: Vec<Packed>) -> EveningPlanView {
+    let change = |change: &Change, drum: &Drum| ChangeView {
+        take_off: change.take_off.iter().map(|placement| spelled_out(placement, drum)).collect(),
+        put_on: change.put_on.iter().map(|placement| spelled_out(placement, drum)).collect(),
+        seconds: change.seconds,
+    };
+    let rows = plan.rows.iter().map(|row| RowView {
+        cells: row
+            .cells
+            .iter()
+            .zip(playing)
+            .map(|(cell, (known, ..))| CellView {
+                setup: cell.setup,
+                misfit: cell.misfit,
+                fits: cell.fits,
+                off: cell.off.clone(),
+                room: cell.room.clone(),
+                pinned: cell.pinned,
+                change: cell.change.as_ref().map(|it| change(it, &known.drum.drum)),
+            })
+            .collect(),
+        change_s: row.change_s,
+        over_s: row.over_s,
+        missing: row.missing.iter().map(|ShelfItem { device, count }| format!("{count} {}", device_info(*device).name)).collect(),
+    });
+    EveningPlanView {
+        weighing: plan.weighing,
+        rows: rows.collect(),
+        steps: plan.steps,
+        fitting: plan.fitting,
+        cells: plan.cells,
+        change_s: plan.change_s,
+        changes: plan.changes,
+        late: plan.late,
+        second_best: plan.second_best.clone(),
+        proved: plan.proved,
+        at_most_better: plan.at_most_better,
+        packing,
+    }
+}

@@ -1,0 +1,62 @@
+//! Set lists.
+
+use super::extract::{Body, Path};
+use crate::problem::Problem;
+use crate::state::{AppState, now_ms};
+use axum::Json;
+use axum::extract::State;
+use axum::http::StatusCode;
+use ember_store::{KeptSetList, SetList};
+
+/// All set lists by name.
+#[utoipa::path(get, path = "/set-lists", tag = "set lists", responses((status = 200, body = Vec<KeptSetList>)))]
+pub async fn set_lists(State(state): State<AppState>) -> Result<Json<Vec<KeptSetList>>, Problem> {
+    state.store(|store| store.set_lists()).await.map(Json)
+}
+
+/// Adds a set list.
+#[utoipa::path(post, path = "/set-lists", tag = "set lists", request_body = SetList,
+    responses((status = 201, body = KeptSetList), (status = 404, body = Problem, content_type = "application/problem+json"),
+    (status = 422, body = Problem, content_type = "application/problem+json")))]
+pub async fn add_set_list(
+    State(state): State<AppState>,
+    Body(set_list): Body<SetList>,
+) -> Result<(StatusCode, Json<KeptSetList>), Problem> {
+    let set_list = checked(set_list)?;
+    Ok((StatusCode::CREATED, Json(state.store(move |store| store.add_set_list(&set_list)).await?)))
+}
+
+/// Changes a set list: its name, its songs and breaks in their order, the time between them, what is pinned.
+#[utoipa::path(put, path = "/set-lists/{id}", tag = "set lists", request_body = SetList, params(("id" = i64, Path)),
+    responses((status = 200, body = KeptSetList), (status = 404, body = Problem, content_type = "application/problem+json"),
+    (status = 422, body = Problem, content_type = "application/problem+json")))]
+pub async fn change_set_list(
+    State(state): State<AppState>,
+    Path(id): Path<i64>,
+    Body(set_list): Body<SetList>,
+) -> Result<Json<KeptSetList>, Problem> {
+    let set_list = checked(set_list)?;
+    state.store(move |store| store.change_set_list(id, &set_list)).await.map(Json)
+}
+
+/// Removes a set list; its songs stay, and it can be brought back.
+#[utoipa::path(delete, path = "/set-lists/{id}", tag = "set lists", params(("id" = i64, Path)),
+    responses((status = 204), (status = 404, body = Problem, content_type = "application/problem+json")))]
+pub async fn remove_set_list(State(state): State<AppState>, Path(id): Path<i64>) -> Result<StatusCode, Problem> {
+    state.store(move |store| store.set_set_list_gone(id, Some(now_ms()))).await?;
+    Ok(StatusCode::NO_CONTENT)
+}
+
+/// Brings a removed set list back.
+#[utoipa::path(post, path = "/set-lists/{id}/back", tag = "set lists", params(("id" = i64, Path)),
+    responses((status = 204), (status = 404, body = Problem, content_type = "application/problem+json")))]
+pub async fn bring_back_set_list(State(state): State<AppState>, Path(id): Path<i64>) -> Result<StatusCode, Problem> {
+    state.store(move |store| store.set_set_list_gone(id, None)).await?;
+    Ok(StatusCode::NO_CONTENT)
+}
+
+fn checked(mut set_list: SetList) -> Result<SetList, Problem> {
+    set_list.name = set_list.name.trim().to_string();
+    set_list.validate().map_err(Problem::unprocessable)?;
+    Ok(set_list)
+}

@@ -1,0 +1,186 @@
+//! A set list worked out on the kit as it is measured. Setups are kept from one question to the next: only what changed is
+//! screened again.
+
+use ember_core::decay::Partial;
+use ember_core::drum::Drum;
+use ember_core::plan::{Limits, Screened, Setup, ShelfItem, Sound, choose};
+use ember_core::target::{Situation, Wanted};
+use ember_core::venue::Venue;
+use ember_store::{Entry, KeptDrum, KeptPreset, KeptSetList, KeptSong, KeptTake, Scene, Store, StoreError};
+use std::collections::HashMap;
+use std::sync::{Arc, Mutex, PoisonError};
+
+/// A song in its place.
+pub struct Slot {
+    /// Line of the set list, from 0.
+    pub entry: usize,
+    pub song: KeptSong,
+    pub genre: String,
+    /// Seconds there are before it.
+    pub gap_s: f64,
+    /// Title of the break before it.
+    pub after_break: Option<String>,
+}
+
+/// A drum as far as it is known.
+pub struct KnownDrum {
+    pub drum: KeptDrum,
+    open: Option<KeptTake>,
+    /// What is on it, with the newest strikes like that.
+    found: Option<(Vec<ember_core::damping::Placement>, KeptTake)>,
+}
+
+/// All that an evening needs, out of the store.
+pub struct EveningQuestion {
+    pub set_list: KeptSetList,
+    pub slots: Vec<Slot>,
+    /// Songs of the list that were removed.
+    pub missing: usize,
+    pub drums: Vec<KnownDrum>,
+    pub shelf: Vec<ShelfItem>,
+    limits: Limits,
+    venue: Option<Venue>,
+    presets: Vec<KeptPreset>,
+}
+
+impl EveningQuestion {
+    pub fn read(store: &Store, set_list_id: i64) -> Result<Self, StoreError> {
+        let set_list = store.set_list(set_list_id)?;
+        let Scene { tonight, venue, .. } = store.scene()?;
+        let presets = store.presets()?;
+        let (mut slots, mut missing) = (Vec::new(), 0);
+        let (mut extra_s, mut after_break) = (0.0, None);
+        for (entry, line) in set_list.set_list.entries.iter().enumerate() {
+            match line {
+                Entry::Break { title, seconds } => {
+                    extra_s += seconds;
+                    after_break = Some(title.clone());
+                }
+                Entry::Song { song_id, gap_s, .. } => match store.song(*song_id) {
+                    Ok(song) => {
+                        let genre = presets.iter().find(|kept| kept.preset.code == song.song.music.genre);
+                        slots.push(Slot {
+                            entry,
+                            genre: genre.map_or_else(|| "General".into(), |kept| kept.preset.name.clone()),
+                            song,
+                            gap_s: extra_s + gap_s.unwrap_or(set_list.set_list.gap_s),
+                            after_break: after_break.take(),
+                        });
+                        extra_s = 0.0;
+                    }
+                    Err(StoreError::NotFound { .. }) => missing += 1,
+                    Err(error) => return Err(error),
+                },
+            }
+        }
+        let known = |drum: KeptDrum| {
+            let on = store.treatment_on(drum.id)?;
+            let open = match &on {
+                Some(on) => Some(store.take(on.open_take_id)?),
+                None => store.newest_take(drum.id, None)?,
+            };
+            let found = match on {
+                Some(on) => store.newest_take(drum.id, Some(on.id))?.map(|take| (on.plan.placements, take)),
+                None => None,
+            };
+            Ok::<_, StoreError>(KnownDrum { drum, open, found })
+        };
+        let drums = store.drums()?.into_iter().map(known).collect::<Result<_, _>>()?;
+        Ok(Self { slots, missing, drums, shelf: store.shelf()?, limits: tonight.limits, venue, presets, set_list })
+    }
+
+    /// What each song leaves room for on `drum`.
+    pub fn wishes(&self, drum: &KnownDrum) -> Vec<Wanted> {
+        let strike_dbfs = drum.open.as_ref().and_then(|take| take.summary.partial_dbfs);
+        let preset = |code: &str| {
+            let of = |code: &str| self.presets.iter().find(|kept| kept.preset.code == code).map(|kept| &kept.preset);
+            of(code).or_else(|| of(ember_core::target::NO_GENRE)).unwrap_or(&self.presets[0].preset)
+        };
+        let wanted = |slot: &Slot| {
+            let music = &slot.song.song.music;
+            Wanted::new(&Situation { preset: preset(&music.genre), music, venue: self.venue.as_ref() }, &drum.drum.drum, strike_dbfs)
+        };
+        self.slots.iter().map(wanted).collect()
+    }
+
+    /// What `drum` is pinned to in each song.
+    pub fn pins(&self, drum: &KnownDrum) -> Vec<Option<Vec<ember_core::damping::Placement>>> {
+        let pin = |slot: &Slot| match &self.set_list.set_list.entries[slot.entry] {
+            Entry::Song { pins, .. } => pins
+                .iter()
+                .find(|pin| {
+                    pin.drum_id == drum.drum.id && pin.placements.iter().all(|placement| placement.validate(&drum.drum.drum).is_ok())
+                })
+                .map(|pin| pin.placements.clone()),
+            Entry::Break { .. } => None,
+        };
+        self.slots.iter().map(pin).collect()
+    }
+}
+
+fn sound(take: &KeptTake) -> Sound {
+    Sound { partials: take.partials.clone(), profile: take.summary.profile.clone() }
+}
+
+/// Setups worked out before, by drum.
+#[derive(Default)]
+pub struct SetupCache {
+    kept: Mutex<HashMap<i64, Kept>>,
+}
+
+struct Kept {
+    screened_for: String,
+    screened: Arc<Screened>,
+    chosen_for: String,
+    chosen: Arc<Vec<Setup>>,
+}
+
+impl SetupCache {
+    /// The setups of `drum` to choose from, or a sentence about why there are none.
+    pub fn setups(&self, question: &EveningQuestion, drum: &KnownDrum, wishes: &[Wanted]) -> Result<Arc<Vec<Setup>>, String> {
+        let name = &drum.drum.drum.name;
+        let Some(open) = &drum.open else {
+            return Err(format!("{name}: not measured open yet. Hit it on the bench."));
+        };
+        let screened_for = as_key(&(&drum.drum.drum, &open.partials, &question.shelf, question.limits));
+        let mut known = vec![(Vec::new(), sound(open))];
+        known.extend(drum.found.iter().map(|(placements, take)| (placements.clone(), sound(take))));
+        let must: Vec<_> = question.pins(drum).into_iter().flatten().collect();
+        let partials: Vec<&[Partial]> = known.iter().map(|(_, sound)| sound.partials.as_slice()).collect();
+        let chosen_for = as_key(&(&partials, &must, wishes, drum.found.as_ref().map(|(placements, _)| placements)));
+        let before = self.locked(|kept| {
+            kept.get(&drum.drum.id)
+                .filter(|kept| kept.screened_for == screened_for)
+                .map(|kept| (kept.screened.clone(), (kept.chosen_for == chosen_for).then(|| kept.chosen.clone())))
+        });
+        let screened = match before {
+            Some((_, Some(chosen))) => return Ok(chosen),
+            Some((screened, None)) => screened,
+            None => {
+                let screened = Screened::new(&drum.drum.drum, &open.partials, &question.shelf, &question.limits);
+                Arc::new(
+                    screened
+                        .ok_or_else(|| format!("{name}: no clear body was found in its strikes. Measure it again, closer to the head."))?,
+                )
+            }
+        };
+        let chosen = Arc::new(choose(&screened, &known, &must, wishes));
+        let kept = Kept { screened_for, screened, chosen_for, chosen: chosen.clone() };
+        self.locked(|all| all.insert(drum.drum.id, kept));
+        Ok(chosen)
+    }
+
+    fn locked<T>(&self, work: impl FnOnce(&mut HashMap<i64, Kept>) -> T) -> T {
+        work(&mut self.kept.lock().unwrap_or_else(PoisonError::into_inner))
+    }
+}
+
+/// What something depends on, to tell whether it changed.
+fn as_key(of: &impl serde::Serialize) -> String {
+    serde_json::to_string(of).unwrap_or_default()
+}
+
+/// Drums of the kit as they are, for the packing list.
+pub fn all_drums(question: &EveningQuestion) -> Vec<&Drum> {
+    question.drums.iter().map(|known| &known.drum.drum).collect()
+}

@@ -1,0 +1,302 @@
+//! Lists of songs as files: CSV with a header line, or JSON as the API speaks it.
+
+use ember_core::target::{Dynamic, Dynamics, Feel, Gaps, Meter, Music, NO_GENRE, NoteValue, School, Song};
+use ember_store::{KeptPreset, KeptSong};
+use serde::{Serialize, de::DeserializeOwned};
+use std::collections::HashMap;
+use utoipa::ToSchema;
+
+/// One row of a list that is to be read in.
+#[derive(Debug, Clone, Serialize, ToSchema)]
+pub struct ReadSong {
+    /// Line in the file (CSV) or number in the list (JSON), from 1.
+    pub line: usize,
+    /// The row's title, as far as it has one.
+    pub title: String,
+    /// The song, where one can be made of the row.
+    pub song: Option<Song>,
+    /// What is wrong: the song is taken in only if the user says so, or not at all where there is none.
+    pub problem: Option<String>,
+    /// What was filled in.
+    pub note: Option<String>,
+    /// Number of a song with the same title that is kept already.
+    pub known_as: Option<i64>,
+    /// Whether that song is the same in everything.
+    pub same: bool,
+    /// Line on which the list itself has the title before.
+    pub again_from_line: Option<usize>,
+}
+
+const COLUMNS: [&str; 13] = [
+    "title",
+    "genre",
+    "bpm",
+    "meter",
+    "feel",
+    "snare_gap",
+    "tom_gap",
+    "floor_tom_gap",
+    "kick_gap",
+    "softest",
+    "hardest",
+    "school",
+    "notes",
+];
+
+/// Reads a list of songs and holds each against those `known`. An error is a sentence about the file as a whole.
+pub fn read_songs(text: &str, presets: &[KeptPreset], known: &[KeptSong]) -> Result<Vec<ReadSong>, String> {
+    let text = text.trim_start_matches('\u{feff}').trim_start();
+    if text.is_empty() {
+        return Err("The file is empty.".into());
+    }
+    let rows = if text.starts_with(['[', '{']) { from_json(text)? } else { from_csv(text)? };
+    if rows.is_empty() {
+        return Err("The file has no songs in it.".into());
+    }
+    let mut by_title: HashMap<String, Vec<&KeptSong>> = HashMap::new();
+    for song in known {
+        by_title.entry(song.song.title.to_lowercase()).or_default().push(song);
+    }
+    let mut lines: HashMap<String, usize> = HashMap::new();
+    Ok(rows
+        .into_iter()
+        .map(|Row { line, title, song }| {
+            let mut read =
+                ReadSong { line, title, song: None, problem: None, note: None, known_as: None, same: false, again_from_line: None };
+            match song {
+                Err(problem) => read.problem = Some(problem),
+                Ok(song) => judge(song, presets, &mut read),
+            }
+            let key = read.title.trim().to_lowercase();
+            if !key.is_empty() {
+                if let Some(songs) = by_title.get(&key) {
+                    let same = songs.iter().find(|known| Some(&known.song) == read.song.as_ref());
+                    read.same = same.is_some();
+                    read.known_as = same.or(songs.first()).map(|known| known.id);
+                }
+                read.again_from_line = lines.insert(key, line);
+            }
+            read
+        })
+        .collect())
+}
+
+/// A row before its genre is known to be one.
+struct Row {
+    line: usize,
+    title: String,
+    song: Result<Song, String>,
+}
+
+fn judge(mut song: Song, presets: &[KeptPreset], read: &mut ReadSong) {
+    song.title = song.title.trim().to_string();
+    let named = song.music.genre.trim().to_lowercase();
+    let preset = presets.iter().find(|kept| kept.preset.code == named || kept.preset.name.to_lowercase() == named);
+    match preset {
+        Some(kept) => song.music.genre = kept.preset.code.clone(),
+        None if named.is_empty() => {
+            song.music.genre = NO_GENRE.into();
+            read.note = Some("No genre given: taken as general.".into());
+        }
+        None => {
+            read.problem = Some(format!("There is no genre \"{}\". It would be taken as general.", song.music.genre.trim()));
+            song.music.genre = NO_GENRE.into();
+        }
+    }
+    match song.validate() {
+        Ok(()) => read.song = Some(song),
+        Err(problem) => read.problem = Some(problem),
+    }
+}
+
+fn from_json(text: &str) -> Result<Vec<Row>, String> {
+    let value: serde_json::Value = serde_json::from_str(text).map_err(|error| format!("This is no JSON that can be read: {error}."))?;
+    let list = match value {
+        serde_json::Value::Array(list) => list,
+        serde_json::Value::Object(mut object) => match object.remove("songs") {
+            Some(serde_json::Value::Array(list)) => list,
+            _ => return Err("The JSON must be a list of songs, or hold one called \"songs\".".into()),
+        },
+        _ => return Err("The JSON must be a list of songs.".into()),
+    };
+    let row = |(i, mut value): (usize, serde_json::Value)| {
+        let title = value.get("title").and_then(|title| title.as_str()).unwrap_or_default().to_string();
+        if let Some(object) = value.as_object_mut() {
+            object.entry("genre").or_insert_with(|| "".into());
+        }
+        let song = serde_json::from_value(value).map_err(|error| format!("It cannot be read: {error}."));
+        Row { line: i + 1, title, song }
+    };
+    Ok(list.into_iter().enumerate().map(row).collect())
+}
+
+fn from_csv(text: &str) -> Result<Vec<Row>, String> {
+    let first = text.lines().next().unwrap_or_default();
+    // Spreadsheets of many countries part columns by semicolons.
+    let delimiter = [b',', b';', b'\t'].into_iter().max_by_key(|d| first.bytes().filter(|b| b == d).count()).unwrap_or(b',');
+    let mut reader = csv::ReaderBuilder::new().delimiter(delimiter).flexible(true).trim(csv::Trim::All).from_reader(text.as_bytes());
+    let headers = reader.headers().map_err(|error| format!("The first line cannot be read: {error}."))?.clone();
+    let columns: HashMap<String, usize> = headers
+        .iter()
+        .enumerate()
+        .map(|(i, name)| {
+            let name = name.to_lowercase().replace([' ', '-'], "_");
+            (if name == "tempo" { "bpm".into() } else { name }, i)
+        })
+        .collect();
+    if !columns.contains_key("title") {
+        return Err(format!("The first line must name the columns, with \"title\" among them. All there are: {}.", COLUMNS.join(", ")));
+    }
+    let mut rows = Vec::new();
+    for record in reader.records() {
+        match record {
+            Ok(record) => {
+                let line = record.position().map_or(0, |position| position.line() as usize);
+                let cell = |name: &str| columns.get(name).and_then(|i| record.get(*i)).unwrap_or_default();
+                rows.push(Row { line, title: cell("title").to_string(), song: song(&cell) });
+            }
+            Err(error) => {
+                let line = error.position().map_or(0, |position| position.line() as usize);
+                rows.push(Row { line, title: String::new(), song: Err(format!("The line cannot be read: {error}.")) });
+            }
+        }
+    }
+    Ok(rows)
+}
+
+fn song<'a>(cell: &impl Fn(&str) -> &'a str) -> Result<Song, String> {
+    let bpm = cell("bpm").replace(',', ".");
+    let bpm: f64 = match bpm.as_str() {
+        "" => return Err("It has no tempo.".into()),
+        text => text.parse().map_err(|_| format!("\"{text}\" is no tempo."))?,
+    };
+    let gap = |name: &str| word::<NoteValue>(cell(name), "note value");
+    Ok(Song {
+        title: cell("title").to_string(),
+        music: Music {
+            genre: cell("genre").to_string(),
+            bpm,
+            meter: match cell("meter") {
+                "" => Meter::default(),
+                text => Meter::try_from(text.to_string())?,
+            },
+            feel: word::<Feel>(cell("feel"), "feel")?.unwrap_or_default(),
+            gaps: Gaps { snare: gap("snare_gap")?, tom: gap("tom_gap")?, floor_tom: gap("floor_tom_gap")?, kick: gap("kick_gap")? },
+            dynamics: Dynamics {
+                softest: word(cell("softest"), "dynamic")?.unwrap_or(Dynamic::Medium),
+                hardest: word(cell("hardest"), "dynamic")?.unwrap_or(Dynamic::Medium),
+            },
+            school: word::<School>(cell("school"), "school")?,
+        },
+        notes: cell("notes").to_string(),
+    })
+}
+
+/// A word as JSON has it; spaces and capitals do not matter.
+fn word<T: DeserializeOwned>(text: &str, what: &str) -> Result<Option<T>, String> {
+    if text.is_empty() {
+        return Ok(None);
+    }
+    let code = text.to_lowercase().replace([' ', '-'], "_");
+    serde_json::from_value(serde_json::Value::String(code)).map(Some).map_err(|_| format!("\"{text}\" is no {what}."))
+}
+
+/// All of `songs` as CSV, which [`read_songs`] reads back without loss.
+pub fn songs_as_csv(songs: &[Song]) -> Result<String, String> {
+    let mut writer = csv::Writer::from_writer(Vec::new());
+    let failed = |error: csv::Error| error.to_string();
+    writer.write_record(COLUMNS).map_err(failed)?;
+    for Song { title, music, notes } in songs {
+        let code = |value: serde_json::Result<serde_json::Value>| -> String {
+            value.ok().and_then(|value| value.as_str().map(str::to_string)).unwrap_or_default()
+        };
+        let gap = |gap: Option<NoteValue>| gap.map(NoteValue::code).unwrap_or_default().to_string();
+        writer
+            .write_record([
+                title.clone(),
+                music.genre.clone(),
+                music.bpm.to_string(),
+                music.meter.to_string(),
+                code(serde_json::to_value(music.feel)),
+                gap(music.gaps.snare),
+                gap(music.gaps.tom),
+                gap(music.gaps.floor_tom),
+                gap(music.gaps.kick),
+                music.dynamics.softest.word().into(),
+                music.dynamics.hardest.word().into(),
+                music.school.map(School::word).unwrap_or_default().into(),
+                notes.clone(),
+            ])
+            .map_err(failed)?;
+    }
+    let bytes = writer.into_inner().map_err(|error| error.to_string())?;
+    String::from_utf8(bytes).map_err(|error| error.to_string())
+}
+
+/// All of `songs` as JSON.
+pub fn songs_as_json(songs: &[Song]) -> Result<String, String> {
+    serde_json::to_string_pretty(songs).map(|text| text + "\n").map_err(|error| error.to_string())
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use ember_store::Store;
+
+    fn read(text: &str, known: &[KeptSong]) -> Vec<ReadSong> {
+        read_songs(text, &Store::in_memory().unwrap().presets().unwrap(), known).unwrap()
+    }
+
+    #[test]
+    fn every_row_is_answered_and_nothing_is_dropped() {
+        let text = "Title;Genre;Tempo;Meter;Feel;Snare gap\n\
+                    Foam;Surf;152,5;4/4;straight;sixteenth\n\
+                    Spray;polka of the moon;120;;;\n\
+                    Gull;;96;3/4;Swung;\n\
+                    Nothing;surf;0;;;\n\
+                    Fast;surf;1000;;;\n\
+                    ;surf;120;;;\n\
+                    foam;surf;140;;;\n\
+                    Odd;surf;fast;;;\n\
+                    🌊 شاطئ;surf;150;7/9;;\n";
+        let rows = read(text, &[]);
+        assert_eq!(rows.len(), 9);
+        let foam = rows[0].song.as_ref().unwrap();
+        assert_eq!((foam.music.bpm, foam.music.gaps.snare, foam.music.genre.as_str()), (152.5, Some(NoteValue::Sixteenth), "surf"));
+        assert!(rows[1].song.is_some() && rows[1].problem.as_ref().unwrap().contains("polka of the moon"));
+        assert!(rows[2].note.as_ref().unwrap().contains("general") && rows[2].problem.is_none());
+        for bad in [3, 4, 5, 7, 8] {
+            assert!(rows[bad].song.is_none() && rows[bad].problem.is_some(), "{}", rows[bad].line);
+        }
+        assert_eq!((rows[6].again_from_line, rows[6].line), (Some(2), 8));
+        assert_eq!(rows[8].title, "🌊 شاطئ");
+    }
+
+    #[test]
+    fn what_is_written_is_read_back() {
+        let mut song =
+            Song { title: "Quote \", comma; and\nnot".replace('\n', " "), music: Music::new("surf", 151.25), notes: "a\nb".into() };
+        song.music.gaps.kick = Some(NoteValue::EighthTriplet);
+        song.music.dynamics = Dynamics { softest: Dynamic::Soft, hardest: Dynamic::Hard };
+        song.music.school = Some(School::Dead);
+        song.music.feel = Feel::Swung;
+        let songs = [song, Song { title: "🌊 شاطئ".into(), music: Music::new("cumbia", 96.0), notes: String::new() }];
+        for text in [songs_as_csv(&songs).unwrap(), songs_as_json(&songs).unwrap()] {
+            let back: Vec<Song> = read(&text, &[]).into_iter().map(|row| row.song.unwrap()).collect();
+            assert_eq!(back, songs);
+        }
+        let known = [KeptSong { id: 7, song: songs[1].clone() }];
+        let rows = read(&songs_as_json(&songs).unwrap(), &known);
+        assert_eq!((rows[1].known_as, rows[1].same, rows[0].known_as), (Some(7), true, None));
+    }
+
+    #[test]
+    fn files_that_are_no_list_are_refused_in_words() {
+        let presets = Store::in_memory().unwrap().presets().unwrap();
+        for (text, part) in [("", "empty"), ("a,b\n1,2", "title"), ("{\"x\": 1}", "songs"), ("[1, 2", "JSON"), ("title,bpm\n", "no songs")]
+        {
+            let said = read_songs(text, &presets, &[]).unwrap_err();
+            assert!(said.contains(part), "{said}");
+        }
+    }
+}

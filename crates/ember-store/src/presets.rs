@@ -1,0 +1,100 @@
+//! Genres: those that come with the program, those of them the user changed, and the user's own.
+
+use crate::{Store, StoreError};
+use ember_core::target::{NO_GENRE, Preset, built_in_preset, built_in_presets};
+use rusqlite::OptionalExtension;
+use serde::{Deserialize, Serialize};
+
+/// Where a preset comes from.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Origin {
+    BuiltIn,
+    /// Built in, with the user's changes.
+    Changed,
+    Own,
+}
+
+/// A preset with where it comes from.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct KeptPreset {
+    pub origin: Origin,
+    #[serde(flatten)]
+    pub preset: Preset,
+}
+
+impl Store {
+    /// Built-in ones from open to dead, then the user's own by name.
+    pub fn presets(&self) -> Result<Vec<KeptPreset>, StoreError> {
+        let mut statement = self.connection.prepare_cached("SELECT content FROM preset")?;
+        let rows = statement.query_map([], |row| row.get::<_, String>(0))?.collect::<Result<Vec<_>, _>>()?;
+        let mut kept: Vec<Preset> = rows.iter().map(|content| serde_json::from_str(content)).collect::<Result<_, _>>()?;
+        let mut presets: Vec<KeptPreset> = built_in_presets()
+            .iter()
+            .map(|preset| match kept.iter().position(|other| other.code == preset.code) {
+                Some(at) => KeptPreset { origin: Origin::Changed, preset: kept.swap_remove(at) },
+                None => KeptPreset { origin: Origin::BuiltIn, preset: preset.clone() },
+            })
+            .collect();
+        kept.sort_by_key(|preset| preset.name.to_lowercase());
+        presets.extend(kept.into_iter().map(|preset| KeptPreset { origin: Origin::Own, preset }));
+        Ok(presets)
+    }
+
+    /// The preset with this code; the general one where there is none by now.
+    pub fn preset_or_general(&self, code: &str) -> Result<Preset, StoreError> {
+        let found = self.preset(code)?;
+        match found {
+            Some(preset) => Ok(preset),
+            None => self.preset(NO_GENRE)?.ok_or_else(|| StoreError::Refused("The general genre is missing.".into())),
+        }
+    }
+
+    /// The preset with this code.
+    pub fn preset(&self, code: &str) -> Result<Option<Preset>, StoreError> {
+        let kept: Option<String> =
+            self.connection.query_row("SELECT content FROM preset WHERE code = ?1", [code], |row| row.get(0)).optional()?;
+        Ok(match kept {
+            Some(content) => Some(serde_json::from_str(&content)?),
+            None => built_in_preset(code).cloned(),
+        })
+    }
+
+    /// Keeps a preset under its code, in place of what was there.
+    pub fn set_preset(&mut self, preset: &Preset) -> Result<(), StoreError> {
+        if built_in_preset(&preset.code) == Some(preset) {
+            self.connection.execute("DELETE FROM preset WHERE code = ?1", [&preset.code])?;
+            return Ok(());
+        }
+        self.connection
+            .execute("INSERT OR REPLACE INTO preset (code, content) VALUES (?1, ?2)", (&preset.code, serde_json::to_string(preset)?))?;
+        Ok(())
+    }
+
+    /// Makes a built-in preset what it was, or removes one of the user's own, as long as nothing is played by it.
+    pub fn reset_preset(&mut self, code: &str) -> Result<(), StoreError> {
+        if built_in_preset(code).is_none() {
+            if self.preset(code)?.is_none() {
+                return Err(StoreError::Refused(format!("There is no genre \"{code}\".")));
+            }
+            let songs: i64 = self.connection.query_row(
+                "SELECT count(*) FROM song WHERE gone_at IS NULL AND json_extract(content, '$.genre') = ?1",
+                [code],
+                |row| row.get(0),
+            )?;
+            let tonight = self.tonight()?.music.genre == code;
+            if songs > 0 || tonight {
+                let by = match songs {
+                    0 => "Tonight is".to_string(),
+                    1 => "One song is".to_string(),
+                    many => format!("{many} songs are"),
+                };
+                return Err(StoreError::Refused(format!("{by} of this genre. Give it another one first.")));
+            }
+        }
+        self.connection.execute("DELETE FROM preset WHERE code = ?1", [code])?;
+        Ok(())
+    }
+}

@@ -1,0 +1,130 @@
+//! Set lists: songs in their order, with breaks and the seconds between them.
+
+use crate::named::Named;
+use crate::{Store, StoreError};
+use ember_core::damping::Placement;
+use serde::{Deserialize, Serialize};
+
+/// What a drum is to have on it in one song, whatever else would be better.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Pin {
+    pub drum_id: i64,
+    /// Empty: open.
+    pub placements: Vec<Placement>,
+}
+
+/// One line of a set list.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(tag = "kind", rename_all = "snake_case")]
+pub enum Entry {
+    Song {
+        song_id: i64,
+        /// Seconds there are before it; null: as many as usual.
+        #[serde(default)]
+        gap_s: Option<f64>,
+        #[serde(default)]
+        pins: Vec<Pin>,
+    },
+    Break {
+        title: String,
+        seconds: f64,
+    },
+}
+
+/// A set list.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct SetList {
+    pub name: String,
+    /// Seconds there usually are between two songs.
+    pub gap_s: f64,
+    pub entries: Vec<Entry>,
+}
+
+/// A set list with its number.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct KeptSetList {
+    pub id: i64,
+    #[serde(flatten)]
+    pub set_list: SetList,
+}
+
+/// Longest time between two songs, s.
+const MOST_S: f64 = 4.0 * 3600.0;
+const MOST_ENTRIES: usize = 300;
+
+impl SetList {
+    /// Checks names and figures; whether its songs are there is for the store.
+    pub fn validate(&self) -> Result<(), String> {
+        if self.name.trim().is_empty() || self.name.chars().count() > 80 {
+            return Err("Give the set list a name of 1 to 80 letters.".into());
+        }
+        if self.entries.len() > MOST_ENTRIES {
+            return Err(format!("A set list has at most {MOST_ENTRIES} lines."));
+        }
+        let times = self.entries.iter().filter_map(|entry| match entry {
+            Entry::Song { gap_s, .. } => *gap_s,
+            Entry::Break { seconds, .. } => Some(*seconds),
+        });
+        if times.chain([self.gap_s]).any(|seconds| !(0.0..=MOST_S).contains(&seconds)) {
+            return Err("The time between songs must be between 0 s and 4 hours.".into());
+        }
+        if self.entries.iter().any(|entry| matches!(entry, Entry::Break { title, .. } if title.chars().count() > 80)) {
+            return Err("A break's title has at most 80 letters.".into());
+        }
+        Ok(())
+    }
+}
+
+impl Named for SetList {
+    const TABLE: &'static str = "set_list";
+    const WORD: &'static str = "set list";
+
+    fn name(&self) -> &str {
+        &self.name
+    }
+}
+
+impl Store {
+    /// All set lists by name.
+    pub fn set_lists(&self) -> Result<Vec<KeptSetList>, StoreError> {
+        Ok(self.all_named()?.into_iter().map(|(id, set_list)| KeptSetList { id, set_list }).collect())
+    }
+
+    pub fn set_list(&self, id: i64) -> Result<KeptSetList, StoreError> {
+        Ok(KeptSetList { id, set_list: self.one_named(id)? })
+    }
+
+    pub fn add_set_list(&mut self, set_list: &SetList) -> Result<KeptSetList, StoreError> {
+        self.check_songs(set_list)?;
+        let id = self.add_named(set_list)?;
+        self.set_list(id)
+    }
+
+    pub fn change_set_list(&mut self, id: i64, set_list: &SetList) -> Result<KeptSetList, StoreError> {
+        self.check_songs(set_list)?;
+        self.change_named(id, set_list)?;
+        self.set_list(id)
+    }
+
+    /// Removes a set list at `gone_at` (ms since 1970), or brings it back. Its songs stay.
+    pub fn set_set_list_gone(&mut self, id: i64, gone_at: Option<i64>) -> Result<(), StoreError> {
+        self.set_gone::<SetList>(id, gone_at)
+    }
+
+    /// Every song must have been there once: removed ones keep their place, for they may come back.
+    fn check_songs(&self, set_list: &SetList) -> Result<(), StoreError> {
+        let mut statement = self.connection.prepare_cached("SELECT count(*) FROM song WHERE id = ?1")?;
+        for entry in &set_list.entries {
+            if let Entry::Song { song_id, .. } = entry
+                && statement.query_row([song_id], |row| row.get::<_, i64>(0))? == 0
+            {
+                return Err(StoreError::NotFound { what: "song", id: *song_id });
+            }
+        }
+        Ok(())
+    }
+}
