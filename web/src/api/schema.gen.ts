@@ -912,9 +912,9 @@ export interface components {
             rows: components["schemas"]["RowView"][];
             /**
              * Format: double
-             * @description Just noticed steps off, all songs and drums together.
+             * @description Just noticed steps off, some of the doubt, and what treatments take away, all songs and drums together.
              */
-            misfit: number;
+            steps: number;
             /** @description Drums in songs that fit, of how many. */
             fitting: number;
             cells: number;

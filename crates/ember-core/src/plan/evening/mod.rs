@@ -145,6 +145,10 @@ impl Evening<'_> {
             }
             Weighing::Balanced | Weighing::NoCompromise => tableau.solve()?,
         };
+        let steps = |way: &Way| {
+            let of = |(song, setups): (usize, &Vec<usize>)| setups.iter().enumerate().map(|(d, s)| costs[d][song][*s]).sum::<f64>();
+            way.iter().enumerate().map(of).sum()
+        };
         let second_best = solution
             .second
             .map(|(way, cost)| SecondBest { more: (cost - solution.cost).max(0.0), differs: differences(&solution.way, &way) });
