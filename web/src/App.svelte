@@ -11,6 +11,9 @@
   import KeyHelp from './shell/KeyHelp.svelte';
   import { dialogs, pressed } from './shell/keys';
   import Notices from './shell/Notices.svelte';
+  import { stage } from './tonight/stage.svelte';
+  import StageView from './tonight/StageView.svelte';
+  import TonightView from './tonight/TonightView.svelte';
 
   let help: KeyHelp;
   let editor: DrumEditor;
@@ -34,7 +37,7 @@
     document.getElementById('bench')?.focus();
   }}>To the bench</a
 >
-<div inert={listening.open}>
+<div inert={listening.open || stage.open}>
   <Header />
   {#if !app.reachable}
     <p class="bg-error text-error-content px-4 py-3 text-lg font-semibold" role="alert">
@@ -45,12 +48,15 @@
   <main id="bench" tabindex="-1" class="px-3 pb-24 outline-none sm:px-5">
     {#if app.place === 'shelf'}
       <ShelfView />
+    {:else if app.place === 'tonight'}
+      <TonightView />
     {:else}
       <BenchView />
     {/if}
   </main>
 </div>
 <ListenStage />
+<StageView />
 <Notices />
 <KeyHelp bind:this={help} />
 <DrumEditor bind:this={editor} />

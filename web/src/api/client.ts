@@ -1,18 +1,34 @@
 // Requests to the server. Every failure is a Refusal with a sentence to show, or Unreachable.
 import type {
+  BandLevels,
   Bench,
   Drum,
+  DrumKind,
+  Evening,
   FileTake,
   Genre,
   KeptDrum,
+  KeptSetList,
+  KeptSong,
+  KeptVenue,
   Kit,
+  ModelWish,
+  NewSong,
   Plans,
   PlanView,
+  Preset,
   Problem,
+  ReadSong,
+  RoomDecay,
+  SetList,
   ShelfDevice,
+  Song,
+  SongPage,
   TakeView,
   Tonight,
   TreatmentView,
+  Venue,
+  VenueChoices,
 } from './types';
 
 /** The server understood and refused; `message` is its sentence. */
@@ -30,14 +46,15 @@ export class Unreachable extends Error {}
 
 const ROOT = '/api/v1';
 
-async function call<T>(method: string, path: string, body?: unknown): Promise<T> {
+function call<T>(method: string, path: string, body?: unknown): Promise<T> {
+  return body === undefined ? ask(method, path) : ask(method, path, 'application/json', JSON.stringify(body));
+}
+
+/** Sends `body` as it is. */
+async function ask<T>(method: string, path: string, type?: string, body?: BodyInit): Promise<T> {
   let response: Response;
   try {
-    response = await fetch(ROOT + path, {
-      method,
-      headers: body === undefined ? {} : { 'content-type': 'application/json' },
-      body: body === undefined ? null : JSON.stringify(body),
-    });
+    response = await fetch(ROOT + path, { method, headers: type ? { 'content-type': type } : {}, body: body ?? null });
   } catch {
     throw new Unreachable('Soft Ember does not answer.');
   }
@@ -80,9 +97,45 @@ function upload(drum: number, file: File, progress: UploadProgress, signal: Abor
   });
 }
 
+const SOUND = 'application/octet-stream';
+
+/** A sound to be measured: a recording or file, or a simulated place. */
+export type VenueSound = { sound: Blob; name: string } | { simulated: string; loudness: string };
+
+function hear<T>(path: string, from: VenueSound): Promise<T> {
+  if ('simulated' in from) return ask('POST', `${path}?${new URLSearchParams(from)}`);
+  return ask('POST', `${path}?name=${encodeURIComponent(from.name)}`, SOUND, from.sound);
+}
+
 export const api = {
   kit: () => call<Kit>('GET', '/kit'),
-  genres: () => call<Genre[]>('GET', '/genres'),
+  genres: () => call<Genre[]>('GET', '/presets'),
+  setPreset: (preset: Preset) => call('PUT', `/presets/${preset.code}`, preset),
+  resetPreset: (code: string) => call('DELETE', `/presets/${code}`),
+  wishFromSound: (kind: DrumKind, file: File) =>
+    ask<ModelWish>('POST', `/presets/wish-from-sound?kind=${kind}&name=${encodeURIComponent(file.name)}`, SOUND, file),
+  venueChoices: () => call<VenueChoices>('GET', '/venues/choices'),
+  venues: () => call<KeptVenue[]>('GET', '/venues'),
+  addVenue: (venue: Venue) => call<KeptVenue>('POST', '/venues', venue),
+  changeVenue: (id: number, venue: Venue) => call<KeptVenue>('PUT', `/venues/${id}`, venue),
+  removeVenue: (id: number) => call('DELETE', `/venues/${id}`),
+  bringBackVenue: (id: number) => call('POST', `/venues/${id}/back`),
+  measureRoom: (from: VenueSound) => hear<RoomDecay>('/venues/measure/room', from),
+  measureLevels: (from: VenueSound) => hear<BandLevels>('/venues/measure/levels', from),
+  songs: (search: string, offset: number, limit: number) =>
+    call<SongPage>('GET', `/songs?${new URLSearchParams({ search, offset: String(offset), limit: String(limit) })}`),
+  addSong: (song: Song) => call<KeptSong>('POST', '/songs', song),
+  changeSong: (id: number, song: Song) => call<KeptSong>('PUT', `/songs/${id}`, song),
+  removeSong: (id: number) => call('DELETE', `/songs/${id}`),
+  bringBackSong: (id: number) => call('POST', `/songs/${id}/back`),
+  previewSongs: (list: string) => ask<ReadSong[]>('POST', '/songs/import/preview', 'text/plain', list),
+  importSongs: (songs: NewSong[]) => call<number[]>('POST', '/songs/import', songs),
+  setLists: () => call<KeptSetList[]>('GET', '/set-lists'),
+  addSetList: (list: SetList) => call<KeptSetList>('POST', '/set-lists', list),
+  changeSetList: (id: number, list: SetList) => call<KeptSetList>('PUT', `/set-lists/${id}`, list),
+  removeSetList: (id: number) => call('DELETE', `/set-lists/${id}`),
+  bringBackSetList: (id: number) => call('POST', `/set-lists/${id}/back`),
+  evening: (setList: number) => call<Evening>('GET', `/set-lists/${setList}/evening`),
   shelf: () => call<ShelfDevice[]>('GET', '/shelf'),
   setShelf: (device: string, count: number) => call('PUT', `/shelf/${device}`, { count }),
   setTonight: (tonight: Tonight) => call<Tonight>('PUT', '/tonight', tonight),
@@ -99,6 +152,9 @@ export const api = {
   changeStrike: (id: number, dropped: boolean) => call<TakeView>('PATCH', `/strikes/${id}`, { dropped }),
   upload,
 };
+
+/** Address of all songs as a file. */
+export const songsAs = (format: 'csv' | 'json') => `${ROOT}/songs/export?format=${format}`;
 
 /** Address of a strike's sound. */
 export const soundOf = (strike: number) => `${ROOT}/strikes/${strike}/sound`;

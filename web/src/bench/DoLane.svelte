@@ -12,6 +12,8 @@
         return 'Nothing needed: leave it open.';
       case 'nothing_to_use':
         return 'Your shelf has nothing that may be used on this drum.';
+      case 'nothing_helps':
+        return 'Nothing to put on: any device takes it further away. Try tuning, or another head.';
       case 'not_reached':
         return 'Your shelf does not get all the way there. These come nearest:';
       case 'reached':

@@ -22,7 +22,7 @@
       return;
     }
     refused = '';
-    void app.setTonight({ bpm: value });
+    void app.setTonight({ bpm: value, song_id: null });
   }
 
   function tap() {
@@ -49,7 +49,7 @@
 </script>
 
 <div class="grid gap-1">
-  <label class="soft" for="bpm">Tempo, quarter notes a minute</label>
+  <label class="soft" for="bpm">Tempo, beats a minute</label>
   <div class="flex items-center gap-2">
     <input
       id="bpm"

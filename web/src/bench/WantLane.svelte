@@ -4,6 +4,16 @@
   import Tempo from './Tempo.svelte';
   import Wish from './Wish.svelte';
 
+  /** A genre chosen by hand is played plainly: what the song asked for went with the song. */
+  const PLAIN = {
+    song_id: null,
+    meter: '4/4',
+    feel: 'straight',
+    gaps: {},
+    dynamics: { softest: 'medium', hardest: 'medium' },
+    school: null,
+  } as const;
+
   const tonight = $derived(app.kit?.tonight);
   const bench = $derived(app.bench);
   const wanted = $derived(bench?.wanted);
@@ -14,6 +24,12 @@
 
 <section aria-labelledby="want-title">
   <h2 id="want-title" class="mb-2 text-2xl">Want</h2>
+  {#if app.kit?.song || app.kit?.venue}
+    <p class="mb-2 text-lg">
+      {#if app.kit.song}<bdi class="font-semibold">{app.kit.song}</bdi>{/if}
+      {#if app.kit.venue}<span class="soft">in the <bdi>{app.kit.venue}</bdi></span>{/if}
+    </p>
+  {/if}
   {#if tonight}
     <div class="mb-3 grid gap-2 sm:grid-cols-2 lg:grid-cols-1">
       <label class="grid gap-1">
@@ -25,7 +41,7 @@
             const chosen = app.genres.find((each) => each.code === event.currentTarget.value);
             // A tempo of the player's own stays; the genre's usual one goes with it.
             const usual = genre?.usual_bpm === tonight.bpm;
-            if (chosen) void app.setTonight({ genre: chosen.code, ...(usual ? { bpm: chosen.usual_bpm } : {}) });
+            if (chosen) void app.setTonight({ ...PLAIN, genre: chosen.code, bpm: usual ? chosen.usual_bpm : tonight.bpm });
           }}
         >
           {#each app.genres as each (each.code)}<option value={each.code}>{each.name}</option>{/each}
@@ -62,6 +78,8 @@
     {:else if now}
       <p class="text-success mt-3 text-lg font-semibold">It fits{now.off.length > 0 ? ', as near as can be noticed' : ''}.</p>
     {/if}
+    {#if now?.room}<p class="border-info mt-3 border-l-4 pl-3 text-lg">{now.room.sentence}</p>{/if}
+    {#if now?.pitch}<p class="soft mt-2">{now.pitch}</p>{/if}
     <details class="mt-3">
       <summary class="soft">How the wish comes about</summary>
       <ul class="mt-2 grid list-disc gap-1 pl-5">

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import type { Bench, Partial, PlanView, TakeView } from '../api/types';
-import { heardFor, loudest, rows } from './trails';
+import type { Bench, Partial, PlanView, TakeView, Wanted } from '../api/types';
+import { atHz, heardFor, loudest, rows } from './trails';
 
 const partial = (hz: number, t60: number | null, level = 0, sd: number | null = 0.01): Partial => ({
   hz,
@@ -13,9 +13,11 @@ const partial = (hz: number, t60: number | null, level = 0, sd: number | null = 
 const take = (partials: Partial[], body: number, ring: number | null) =>
   ({ partials, summary: { profile: { body_hz: body, ring_hz: ring } } }) as unknown as TakeView;
 
+const wanted = { threshold_db: Array<number>(7).fill(-30), hardest_db: 0 } as Wanted;
+
 const bench = (change: object): Bench =>
   ({
-    wanted: { covered_db: 30, ring_length_most_s: 0.3, body_length_least_s: 0.1, body_length_most_s: 0.4 },
+    wanted: { ...wanted, ring_length_most_s: 0.3, body_length_least_s: 0.1, body_length_most_s: 0.4 },
     ...change,
   }) as unknown as Bench;
 
@@ -27,9 +29,19 @@ const plan = (partials: Partial[], change: object = {}) =>
 describe('heard for', () => {
   it('is the time until the band covers a partial', () => {
     // 30 dB of 60 at 0.8 s for 60 dB.
-    expect(heardFor(0, 0.8, 30)).toBeCloseTo(0.4);
-    expect(heardFor(-10, 0.6, 30)).toBeCloseTo(0.2);
-    expect(heardFor(-40, 2, 30)).toBe(0);
+    expect(heardFor(200, 0, 0.8, wanted)).toBeCloseTo(0.4);
+    expect(heardFor(200, -10, 0.6, wanted)).toBeCloseTo(0.2);
+    expect(heardFor(200, -40, 2, wanted)).toBe(0);
+    // Struck 6 dB harder it stands out for longer.
+    expect(heardFor(200, 0, 0.8, { ...wanted, hardest_db: 6 })).toBeCloseTo(0.48);
+  });
+
+  it('follows the band between its octaves', () => {
+    const curve = [0, 10, 20, 30, 40, 50, 60];
+    expect(atHz(curve, 20)).toBe(0);
+    expect(atHz(curve, 9000)).toBe(60);
+    expect(atHz(curve, 1000)).toBeCloseTo(40);
+    expect(atHz(curve, Math.sqrt(251.19 * 501.19))).toBeCloseTo(25);
   });
 });
 
@@ -67,8 +79,8 @@ describe('rows', () => {
     const open = take([partial(100, 0.8), partial(160, 1.2)], 100, 160);
     const [body, ring] = rows(bench({ open }), plan([partial(100, 0.4, 0, null), partial(160, 0.6, 0, null)]));
     const [measured, expected] = body?.trails ?? [];
-    expect(measured?.doubt?.high).toBeCloseTo(heardFor(0, 0.8 + 0.01645, 30));
-    expect(expected?.doubt).toEqual({ low: heardFor(0, 0.3, 30), high: heardFor(0, 0.5, 30) });
+    expect(measured?.doubt?.high).toBeCloseTo(heardFor(100, 0, 0.8 + 0.01645, wanted));
+    expect(expected?.doubt).toEqual({ low: heardFor(100, 0, 0.3, wanted), high: heardFor(100, 0, 0.5, wanted) });
     expect(ring?.trails[1]?.doubt).toBeUndefined();
   });
 

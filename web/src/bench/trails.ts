@@ -26,9 +26,20 @@ const SAME = 0.12;
 /** Ninety per cent of a normal distribution lie within this many standard deviations. */
 const NINETY = 1.645;
 
-/** How long a partial is heard before the band covers it, s. */
-export function heardFor(levelDb: number, t60: number, coveredDb: number): number {
-  return Math.max(0, ((levelDb + coveredDb) / 60) * t60);
+/** Middle of the first octave, Hz; the next lies 10^0.3 above (IEC 61260-1). */
+const FIRST_OCTAVE_HZ = 63.0957;
+
+/** Value at `hz` of a curve given at the octaves' middles: straight lines over the logarithm of frequency. */
+export function atHz(curve: number[], hz: number): number {
+  const place = Math.min(Math.max(Math.log10(hz / FIRST_OCTAVE_HZ) / 0.3, 0), curve.length - 1);
+  const below = Math.min(Math.floor(place), curve.length - 2);
+  const part = place - below;
+  return (curve[below] ?? 0) * (1 - part) + (curve[below + 1] ?? 0) * part;
+}
+
+/** How long a partial is heard before the band covers it, at the song's hardest, s. */
+export function heardFor(hz: number, levelDb: number, t60: number, wanted: Wanted): number {
+  return Math.max(0, ((levelDb + wanted.hardest_db - atHz(wanted.threshold_db, hz)) / 60) * t60);
 }
 
 /** For each of `from`, its counterpart among `to`: the nearest in pitch first, each one once. */
@@ -47,7 +58,7 @@ function matched(from: Partial[], to: Partial[]): Map<Partial, Partial> {
 function trail(layer: Layer, partial: Partial, wanted: Wanted, range?: Range | null): Trail | undefined {
   const t60 = partial.t60_s;
   if (t60 == null) return undefined;
-  const heard = (t: number) => heardFor(partial.level_db, t, wanted.covered_db);
+  const heard = (t: number) => heardFor(partial.hz, partial.level_db, t, wanted);
   const sd = partial.t60_sd_s;
   const bounds = range ?? (layer !== 'expected' && sd != null ? { low: t60 - NINETY * sd, high: t60 + NINETY * sd } : undefined);
   return {

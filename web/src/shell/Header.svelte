@@ -7,6 +7,7 @@
   import { look } from './theme.svelte';
 
   const places: { place: Place; name: string; key: string }[] = [
+    { place: 'tonight', name: 'Tonight', key: 'G' },
     { place: 'bench', name: 'Bench', key: 'B' },
     { place: 'shelf', name: 'Shelf', key: 'S' },
   ];

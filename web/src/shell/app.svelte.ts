@@ -10,7 +10,7 @@ export interface Notice {
   undo?: (() => Promise<unknown>) | undefined;
 }
 
-export type Place = 'bench' | 'shelf';
+export type Place = 'tonight' | 'bench' | 'shelf';
 
 const NOTICE_MS = 9000;
 const RETRY_MS = 2000;

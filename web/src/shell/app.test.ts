@@ -32,7 +32,7 @@ describe('the page', () => {
   it('begins with the first drum and its plans', async () => {
     served({
       'GET /kit': kit,
-      'GET /genres': [],
+      'GET /presets': [],
       'GET /shelf': [],
       'GET /drums/1/bench': bench(1),
       'GET /drums/1/plans': { plans: [{}, {}] },
@@ -63,7 +63,7 @@ describe('the page', () => {
     expect(app.reachable).toBe(false);
     await vi.advanceTimersByTimeAsync(2100);
     expect(app.reachable).toBe(false);
-    served({ 'GET /kit': kit, 'GET /genres': [], 'GET /shelf': [], 'GET /drums/1/bench': bench(1), 'GET /drums/1/plans': { plans: [] } });
+    served({ 'GET /kit': kit, 'GET /presets': [], 'GET /shelf': [], 'GET /drums/1/bench': bench(1), 'GET /drums/1/plans': { plans: [] } });
     await vi.advanceTimersByTimeAsync(2100);
     expect([app.reachable, app.bench?.drum.id]).toEqual([true, 1]);
   });

@@ -3,6 +3,8 @@ import { app } from './app.svelte';
 import { look } from './theme.svelte';
 import { next } from '../bench/next.svelte';
 import { listening } from '../listening/listen.svelte';
+import { night } from '../tonight/night.svelte';
+import { stage } from '../tonight/stage.svelte';
 
 export interface Key {
   /** As shown. */
@@ -40,12 +42,24 @@ function showPlan(step: number) {
   if (count > 0) app.planShown = (app.planShown + step + count) % count;
 }
 
+async function toStage() {
+  app.place = 'tonight';
+  // From another place the evening was not worked out yet.
+  if (!night.evening) await night.load();
+  stage.begin();
+}
+
 function listen(hearing: 'microphone' | 'simulated') {
   if (app.drumId !== undefined) void listening.begin(app.drumId, hearing);
 }
 
 export const keys: Key[] = [
-  { shown: 'Page Down, →', does: 'Do the next step (a pedal’s forward)', keys: ['PageDown', 'ArrowRight'], run: () => next.step.run() },
+  {
+    shown: 'Page Down, →',
+    does: 'Do the next step (a pedal’s forward)',
+    keys: ['PageDown', 'ArrowRight'],
+    run: () => (app.place === 'tonight' ? void toStage() : next.step.run()),
+  },
   { shown: 'Page Up, ←', does: 'The drum before (a pedal’s back)', keys: ['PageUp', 'ArrowLeft'], run: () => chooseBy(-1) },
   { shown: '1 … 9', does: 'Choose a drum', keys: [], run: () => {} },
   { shown: 'L', does: 'Listen through the microphone', keys: ['l'], run: () => listen('microphone') },
@@ -58,6 +72,8 @@ export const keys: Key[] = [
   { shown: 'U', does: 'Undo', keys: ['u'], run: () => void app.undo() },
   { shown: 'N', does: 'Add a drum', keys: ['n'], run: () => dialogs.addDrum() },
   { shown: 'E', does: 'Edit the drum', keys: ['e'], run: () => dialogs.editDrum() },
+  { shown: 'G', does: 'Tonight, the gig', keys: ['g'], run: () => (app.place = 'tonight') },
+  { shown: 'V', does: 'Stage view of the evening', keys: ['v'], run: () => void toStage() },
   { shown: 'B', does: 'Bench', keys: ['b'], run: () => (app.place = 'bench') },
   { shown: 'S', does: 'Shelf', keys: ['s'], run: () => (app.place = 'shelf') },
   { shown: 'M', does: 'Charcoal or daylight', keys: ['m'], run: () => look.toggle() },
@@ -81,6 +97,14 @@ export function pressed(event: KeyboardEvent) {
       event.preventDefault();
       listening.stop();
     }
+    return;
+  }
+  if (stage.open) {
+    const step = { PageDown: 1, ArrowRight: 1, ArrowDown: 1, PageUp: -1, ArrowLeft: -1, ArrowUp: -1 }[event.key];
+    if (step !== undefined) stage.step(step);
+    else if (event.key === 'Escape') stage.close();
+    else return;
+    event.preventDefault();
     return;
   }
   if (usesKeys(event.target, event.key)) return;

@@ -1,0 +1,120 @@
+<script lang="ts">
+  import ListOrdered from '@lucide/svelte/icons/list-ordered';
+  import Printer from '@lucide/svelte/icons/printer';
+  import Projector from '@lucide/svelte/icons/projector';
+  import { app } from '../shell/app.svelte';
+  import EveningCard from './EveningCard.svelte';
+  import EveningStrip from './EveningStrip.svelte';
+  import { night } from './night.svelte';
+  import { outcome, second, WEIGHINGS } from './say';
+  import SetListEditor from './SetListEditor.svelte';
+  import { stage } from './stage.svelte';
+
+  let editing = $state(false);
+  let name = $state('');
+
+  const tonight = $derived(app.kit?.tonight);
+  const evening = $derived(night.evening);
+  const plan = $derived(night.plan);
+
+  function make(event: SubmitEvent) {
+    event.preventDefault();
+    void night.addSetList({ name, gap_s: 20, entries: [] });
+    name = '';
+    editing = true;
+  }
+</script>
+
+<div class="no-print">
+  <div class="mb-4 flex flex-wrap items-end gap-3">
+    <label class="grid min-w-0 gap-1 max-sm:w-full">
+      <span class="soft">Where</span>
+      <select
+        class="select w-full text-lg sm:w-64"
+        value={tonight?.venue_id ?? ''}
+        onchange={(event) => void night.chooseVenue(event.currentTarget.value === '' ? null : Number(event.currentTarget.value))}
+      >
+        <option value="">Nowhere in particular</option>
+        {#each night.venues as venue (venue.id)}<option value={venue.id}>{venue.name}</option>{/each}
+      </select>
+    </label>
+    <label class="grid min-w-0 gap-1 max-sm:w-full">
+      <span class="soft">Set list</span>
+      <select
+        class="select w-full text-lg sm:w-64"
+        value={tonight?.set_list_id ?? ''}
+        onchange={(event) => void night.chooseSetList(event.currentTarget.value === '' ? null : Number(event.currentTarget.value))}
+      >
+        <option value="">No set list</option>
+        {#each night.setLists as list (list.id)}<option value={list.id}>{list.name}</option>{/each}
+      </select>
+    </label>
+    {#if night.setList}
+      <button class="btn" aria-expanded={editing} onclick={() => (editing = !editing)}>
+        <ListOrdered class="size-5" aria-hidden="true" />{editing ? 'Close the list' : 'Edit the list'}
+      </button>
+      {#if plan && evening && evening.songs.length > 0}
+        <span class="flex gap-2 sm:ml-auto">
+          <button class="btn btn-primary" onclick={() => stage.begin()}>
+            <Projector class="size-5" aria-hidden="true" />Stage view <kbd>V</kbd>
+          </button>
+          <button class="btn" onclick={() => window.print()}><Printer class="size-5" aria-hidden="true" />Print the card</button>
+        </span>
+      {/if}
+    {:else}
+      <form class="flex flex-wrap items-end gap-2" onsubmit={make}>
+        <label class="grid gap-1">
+          <span class="soft">or make a new one</span>
+          <input class="input text-lg" bind:value={name} required maxlength="80" placeholder="Name of the set list" />
+        </label>
+        <button class="btn btn-primary">Make it</button>
+      </form>
+    {/if}
+  </div>
+
+  {#if night.setList && editing}<SetListEditor />{/if}
+
+  {#if !night.setList}
+    <p class="max-w-prose text-lg">
+      A set list puts songs in their order. Soft Ember then finds for each song and drum what should be on it, so that the sound is right
+      and you change as little as possible between songs.
+    </p>
+  {:else if evening && evening.songs.length === 0 && !editing}
+    <p class="text-lg">
+      “{night.setList.name}” is empty. <button class="link text-lg" onclick={() => (editing = true)}>Put songs on it.</button>
+    </p>
+  {/if}
+  {#if evening}
+    {#each evening.notes as note (note)}<p class="border-warning mb-2 border-l-4 pl-3 text-lg">{note}</p>{/each}
+  {/if}
+  {#if evening && plan}
+    <div class="mb-3 grid gap-2 md:grid-cols-3" role="radiogroup" aria-label="How the evening is weighed">
+      {#each evening.plans as each (each.weighing)}
+        {@const { name, words } = WEIGHINGS[each.weighing]}
+        <label
+          class="border-base-300 has-checked:border-primary has-checked:bg-base-200 grid cursor-pointer content-start rounded-box border px-4 py-2 has-focus-visible:outline-3"
+        >
+          <span class="flex items-center gap-2 text-xl">
+            <input type="radio" class="radio radio-primary radio-sm" name="weighing" value={each.weighing} bind:group={night.weighing} />
+            <span class="display">{name}</span>
+          </span>
+          <span>{outcome(each)}</span>
+          <span class="soft text-sm">{words}</span>
+        </label>
+      {/each}
+    </div>
+    <p class="soft mb-4 max-w-prose text-sm" aria-busy={night.solving}>
+      {second(evening, plan)} A step is a difference that is just noticed; a second of changing counts as a twentieth of one.
+    </p>
+    <EveningStrip {evening} {plan} />
+    <section class="mt-6" aria-labelledby="packing-title">
+      <h3 id="packing-title" class="mb-2 text-xl">To pack</h3>
+      <ul class="grid max-w-4xl gap-x-6 gap-y-1 sm:grid-cols-2">
+        {#each plan.packing as thing (thing.thing)}
+          <li><span class="text-lg">{thing.count ? `${thing.count} × ` : ''}{thing.thing}</span> <span class="soft">{thing.why}</span></li>
+        {/each}
+      </ul>
+    </section>
+  {/if}
+</div>
+{#if evening && plan && night.setList}<EveningCard {evening} {plan} name={night.setList.name} venue={night.venue?.name} />{/if}

@@ -1,0 +1,247 @@
+<script lang="ts">
+  import { api } from '../api/client';
+  import type { DrumKind, Genre, Length, NoteValue, Preset, Wish } from '../api/types';
+  import { app } from '../shell/app.svelte';
+  import { night } from './night.svelte';
+  import { NOTES } from './say';
+  import { without } from './without';
+
+  const DRUMS: Record<DrumKind, string> = { snare: 'Snare', tom: 'Toms', floor_tom: 'Floor tom', kick: 'Kick' };
+  const LENGTHS = [
+    ['ring_gone', 'Ring gone within'],
+    ['body_least', 'Body at least'],
+    ['body_most', 'Body at most'],
+  ] as const;
+
+  let dialog: HTMLDialogElement;
+  let input = $state<HTMLInputElement>();
+  let preset = $state<Preset>();
+  let origin = $state<Genre['origin'] | 'new'>('new');
+  let kind = $state<DrumKind>('snare');
+  let refused = $state('');
+  let heard = $state('');
+  let busy = $state(false);
+
+  /** Opens for a genre, or for a new one that begins as tonight's. */
+  export function open(genre?: Genre) {
+    const from = genre ?? app.genres.find((each) => each.code === app.kit?.tonight.genre) ?? app.genres[0];
+    if (!from) return;
+    const content = without(from, 'origin');
+    preset = genre ? content : { ...content, code: '', name: '', reason: '' };
+    origin = genre ? from.origin : 'new';
+    refused = '';
+    heard = '';
+    dialog.showModal();
+  }
+
+  const wish = $derived<Wish | undefined>(preset?.[kind]);
+  const isSeconds = (length: Length): length is number => typeof length === 'number';
+
+  /** A code of small letters that no other genre has. */
+  function codeOf(name: string): string {
+    const plain =
+      name
+        .toLowerCase()
+        .normalize('NFKD')
+        .replace(/[^a-z0-9]+/g, '_')
+        .replace(/^_+|_+$/g, '')
+        .slice(0, 50) || 'own';
+    let code = plain;
+    for (let i = 2; app.genres.some((each) => each.code === code); i++) code = `${plain}_${i}`;
+    return code;
+  }
+
+  async function takeFrom(file: File | undefined) {
+    if (!file || !preset) return;
+    busy = true;
+    refused = '';
+    heard = '';
+    try {
+      const model = await api.wishFromSound(kind, file);
+      preset[kind] = model.wish;
+      heard = `${DRUMS[kind]} as in ${file.name}. ${model.notes.join(' ')}`;
+    } catch (error) {
+      refused = `${file.name}: ${error instanceof Error ? error.message : String(error)}`;
+    } finally {
+      busy = false;
+      if (input) input.value = '';
+    }
+  }
+
+  async function save(event: SubmitEvent) {
+    event.preventDefault();
+    if (!preset) return;
+    const whole = $state.snapshot(preset);
+    if (origin === 'new') whole.code = codeOf(whole.name);
+    try {
+      await api.setPreset(whole);
+      dialog.close();
+      await app.load();
+      await night.load();
+    } catch (error) {
+      refused = error instanceof Error ? error.message : String(error);
+    }
+  }
+
+  async function reset() {
+    if (!preset) return;
+    const before = app.genres.find((each) => each.code === preset?.code);
+    try {
+      await api.resetPreset(preset.code);
+      dialog.close();
+      app.notice(origin === 'own' ? `${preset.name} was removed.` : `${preset.name} is as it came.`, async () => {
+        if (before) await api.setPreset(without(before, 'origin'));
+        await app.load();
+        await night.load();
+      });
+      await app.load();
+      await night.load();
+    } catch (error) {
+      refused = error instanceof Error ? error.message : String(error);
+    }
+  }
+</script>
+
+<dialog bind:this={dialog} class="modal" aria-labelledby="genre-title">
+  <div class="modal-box max-w-3xl">
+    <h2 id="genre-title" class="mb-4 text-2xl">{origin === 'new' ? 'A genre of your own' : 'Edit the genre'}</h2>
+    {#if preset && wish}
+      <form class="grid gap-4" onsubmit={(event) => void save(event)}>
+        <div class="grid gap-3 sm:grid-cols-4">
+          <label class="grid gap-1 sm:col-span-2">
+            <span>Name</span><input class="input w-full text-lg" bind:value={preset.name} required maxlength="60" dir="auto" />
+          </label>
+          <label class="grid gap-1">
+            <span>Usual tempo, BPM</span><input
+              class="input w-full"
+              type="number"
+              min="30"
+              max="300"
+              step="any"
+              required
+              bind:value={preset.usual_bpm}
+            />
+          </label>
+          <label class="grid gap-1">
+            <span>Usually</span>
+            <select class="select w-full" bind:value={preset.loudness}>
+              {#each night.choices?.loudnesses ?? [] as each (each.loudness)}<option value={each.loudness}>{each.name.toLowerCase()}</option
+                >{/each}
+            </select>
+          </label>
+          <label class="grid gap-1">
+            <span>School</span>
+            <select class="select w-full" bind:value={preset.school}>
+              <option value="open">open</option><option value="controlled">controlled</option><option value="dead">dead</option>
+            </select>
+          </label>
+          <label class="grid gap-1 sm:col-span-3">
+            <span>Why</span><input class="input w-full" bind:value={preset.reason} maxlength="500" dir="auto" />
+          </label>
+        </div>
+        <div class="flex flex-wrap gap-2" role="radiogroup" aria-label="Drum">
+          {#each Object.entries(DRUMS) as [value, word] (value)}
+            <label class="btn has-checked:btn-secondary has-focus-visible:outline-3">
+              <input
+                type="radio"
+                class="sr-only"
+                name="genre-drum"
+                {value}
+                checked={kind === value}
+                onchange={() => (kind = value as DrumKind)}
+              />{word}
+            </label>
+          {/each}
+        </div>
+        <div class="border-base-300 grid gap-3 rounded-box border p-4 sm:grid-cols-3">
+          {#each LENGTHS as [name, words] (name)}
+            {@const length = wish[name]}
+            <div class="grid gap-1">
+              <label for="length-{name}">{words}</label>
+              <select
+                id="length-{name}"
+                class="select w-full"
+                value={isSeconds(length) ? 'seconds' : length}
+                onchange={(event) => {
+                  const { value } = event.currentTarget;
+                  if (wish) wish[name] = value === 'seconds' ? 0.3 : (value as NoteValue);
+                }}
+              >
+                {#each Object.entries(NOTES) as [note, noteWords] (note)}<option value={note}>{noteWords}</option>{/each}
+                <option value="seconds">a time in seconds</option>
+              </select>
+              {#if isSeconds(length)}
+                <label class="flex items-center gap-2">
+                  <input
+                    class="input w-28"
+                    type="number"
+                    min="0.01"
+                    max="10"
+                    step="any"
+                    required
+                    value={length}
+                    aria-label="{words}, seconds"
+                    onchange={(event) => {
+                      if (wish) wish[name] = event.currentTarget.valueAsNumber;
+                    }}
+                  /> s
+                </label>
+              {/if}
+            </div>
+          {/each}
+          <label class="grid gap-1">
+            <span>Overtones at most, %</span>
+            <input
+              class="input w-full"
+              type="number"
+              min="0"
+              max="100"
+              required
+              value={Math.round(100 * wish.ring_share_most)}
+              onchange={(event) => {
+                if (wish) wish.ring_share_most = event.currentTarget.valueAsNumber / 100;
+              }}
+            />
+          </label>
+          <label class="grid gap-1">
+            <span>Attack it may lose, dB</span>
+            <input class="input w-full" type="number" min="0" max="20" step="any" required bind:value={wish.attack_loss_most_db} />
+          </label>
+          <label class="grid gap-1">
+            <span>Tuned</span>
+            <select class="select w-full" bind:value={wish.register}>
+              <option value="low">low</option><option value="middle">in the middle</option><option value="high">high</option>
+            </select>
+          </label>
+          <div class="sm:col-span-3">
+            <input
+              bind:this={input}
+              type="file"
+              class="hidden"
+              tabindex="-1"
+              accept="audio/*,.wav,.flac,.aif,.aiff,.ogg,.mp3"
+              aria-label="Model sound"
+              onchange={() => void takeFrom(input?.files?.[0])}
+            />
+            <button type="button" class="btn btn-sm" disabled={busy} onclick={() => input?.click()}>
+              {busy ? 'Measuring …' : `Take the ${DRUMS[kind].toLowerCase()} from a sound file …`}
+            </button>
+            <span class="soft text-sm">One drum by itself, a few strikes. Mixed music cannot be taken apart.</span>
+            {#if heard}<p class="text-success mt-1" role="status">{heard}</p>{/if}
+          </div>
+        </div>
+        {#if refused}<p class="text-error" role="alert">{refused}</p>{/if}
+        <div class="flex flex-wrap gap-2">
+          <button class="btn btn-primary">{origin === 'new' ? 'Add it' : 'Save'}</button>
+          <button type="button" class="btn btn-ghost" onclick={() => dialog.close()}>Cancel</button>
+          {#if origin === 'changed' || origin === 'own'}
+            <button type="button" class="btn btn-ghost text-error ml-auto" onclick={() => void reset()}>
+              {origin === 'own' ? 'Remove it' : 'As it came'}
+            </button>
+          {/if}
+        </div>
+      </form>
+    {/if}
+  </div>
+  <form method="dialog" class="modal-backdrop"><button tabindex="-1" aria-label="Close">Close</button></form>
+</dialog>

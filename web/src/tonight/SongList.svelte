@@ -1,0 +1,91 @@
+<script lang="ts">
+  import Download from '@lucide/svelte/icons/download';
+  import Plus from '@lucide/svelte/icons/plus';
+  import Upload from '@lucide/svelte/icons/upload';
+  import { onMount } from 'svelte';
+  import { api, songsAs } from '../api/client';
+  import type { KeptSong } from '../api/types';
+  import { app } from '../shell/app.svelte';
+  import { counted } from '../shell/figures';
+  import { night } from './night.svelte';
+  import SongEditor from './SongEditor.svelte';
+  import SongImport from './SongImport.svelte';
+
+  const PAGE = 100;
+
+  let search = $state('');
+  let songs = $state.raw<KeptSong[]>([]);
+  let all = $state(0);
+  let loaded = $state(false);
+  let editor: SongEditor;
+  let importer: SongImport;
+  let asked = 0;
+
+  async function find(more = false) {
+    const mine = ++asked;
+    await app.attempt(async () => {
+      const page = await api.songs(search, more ? songs.length : 0, PAGE);
+      if (mine !== asked) return;
+      songs = more ? [...songs, ...page.songs] : page.songs;
+      all = page.all;
+      loaded = true;
+    });
+  }
+
+  onMount(() => void find());
+
+  async function kept() {
+    await find();
+    await night.changed();
+  }
+
+  const genre = (code: string) => app.genres.find((each) => each.code === code)?.name ?? 'General';
+</script>
+
+<div class="mb-3 flex flex-wrap items-end gap-2">
+  <label class="grid gap-1">
+    <span class="soft">Find</span>
+    <input
+      class="input w-64 max-w-full text-lg"
+      type="search"
+      bind:value={search}
+      oninput={() => void find()}
+      placeholder="Part of the title"
+    />
+  </label>
+  <button class="btn btn-primary" onclick={() => editor.open()}><Plus class="size-5" aria-hidden="true" />Add a song</button>
+  <button class="btn" onclick={() => importer.open()}><Upload class="size-5" aria-hidden="true" />Take in a list</button>
+  {#if all > 0}
+    <a class="btn" href={songsAs('csv')} download><Download class="size-5" aria-hidden="true" />CSV</a>
+    <a class="btn" href={songsAs('json')} download><Download class="size-5" aria-hidden="true" />JSON</a>
+  {/if}
+  <p class="soft sm:ml-auto" role="status">{loaded ? counted(all, 'song') : ''}</p>
+</div>
+{#if loaded && all === 0}
+  <p class="max-w-prose text-lg">
+    {#if search}No song has “{search}” in its title.{:else}No songs yet. Add one by hand, or take in a list from a spreadsheet: a CSV file
+      whose first line names the columns, title and bpm at least.{/if}
+  </p>
+{:else}
+  <ul class="grid gap-1">
+    {#each songs as song (song.id)}
+      <li class="border-base-300 flex flex-wrap items-center gap-x-4 border-b">
+        <button
+          class="btn btn-ghost h-auto min-w-0 grow justify-start gap-4 px-2 py-2 text-left font-normal"
+          onclick={() => editor.open(song)}
+        >
+          <bdi class="min-w-0 text-lg font-semibold break-words">{song.title}</bdi>
+          <span class="soft ml-auto text-right">{genre(song.genre)}, {song.bpm} BPM, {song.meter ?? '4/4'}</span>
+        </button>
+        {#if app.kit?.tonight.song_id === song.id}
+          <span class="badge badge-outline badge-primary">played now</span>
+        {:else}
+          <button class="btn btn-sm" onclick={() => void night.playNow(song.id)}>Play now</button>
+        {/if}
+      </li>
+    {/each}
+  </ul>
+  {#if songs.length < all}<button class="btn mt-3" onclick={() => void find(true)}>Show more of {all}</button>{/if}
+{/if}
+<SongEditor bind:this={editor} onkept={kept} />
+<SongImport bind:this={importer} onkept={kept} />

@@ -1,0 +1,44 @@
+<script lang="ts">
+  import { onMount } from 'svelte';
+  import { app } from '../shell/app.svelte';
+  import EveningView from './EveningView.svelte';
+  import GenreList from './GenreList.svelte';
+  import { night, type Part } from './night.svelte';
+  import SongList from './SongList.svelte';
+  import VenueList from './VenueList.svelte';
+
+  const PARTS: { part: Part; name: string }[] = [
+    { part: 'evening', name: 'Evening' },
+    { part: 'songs', name: 'Songs' },
+    { part: 'venues', name: 'Venues' },
+    { part: 'genres', name: 'Genres' },
+  ];
+
+  onMount(() => {
+    void night.load();
+  });
+</script>
+
+<div class="mt-2 mb-4 flex flex-wrap items-baseline gap-x-6 gap-y-2">
+  <h2 class="text-2xl">Tonight</h2>
+  <nav class="no-print flex flex-wrap gap-1" aria-label="Parts of tonight">
+    {#each PARTS as { part, name } (part)}
+      <button
+        class="btn {night.part === part ? 'btn-secondary' : 'btn-ghost'}"
+        aria-current={night.part === part ? 'page' : undefined}
+        onclick={() => (night.part = part)}>{name}</button
+      >
+    {/each}
+  </nav>
+</div>
+{#if !night.loaded || !app.kit}
+  <div class="bg-base-200 h-64 rounded-box"></div>
+{:else if night.part === 'evening'}
+  <EveningView />
+{:else if night.part === 'songs'}
+  <SongList />
+{:else if night.part === 'venues'}
+  <VenueList />
+{:else}
+  <GenreList />
+{/if}

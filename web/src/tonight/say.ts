@@ -1,0 +1,72 @@
+// Words for what an evening holds.
+import type { CellView, Evening, EveningPlan, NoteValue, Weighing } from '../api/types';
+import { counted } from '../shell/figures';
+
+export const WEIGHINGS: Record<Weighing, { name: string; words: string }> = {
+  one_setup: { name: 'One setup for all', words: 'nothing is touched between songs' },
+  balanced: { name: 'Balanced', words: 'changes that are worth it and fit in the gap' },
+  no_compromise: { name: 'No compromise', words: 'every song as it should be, however long the change takes' },
+};
+
+export const NOTES: Record<NoteValue, string> = {
+  thirty_second: 'thirty-second',
+  sixteenth_triplet: 'sixteenth triplet',
+  sixteenth: 'sixteenth',
+  eighth_triplet: 'eighth triplet',
+  eighth: 'eighth',
+  quarter_triplet: 'quarter triplet',
+  dotted_eighth: 'dotted eighth',
+  quarter: 'quarter',
+  dotted_quarter: 'dotted quarter',
+  half: 'half',
+  dotted_half: 'dotted half',
+  whole: 'whole',
+};
+
+/** "25 s", "1:30 min", "15 min": a time between songs. */
+export function gap(seconds: number): string {
+  if (seconds < 90) return `${Math.round(seconds)} s`;
+  const minutes = Math.floor(seconds / 60);
+  const rest = Math.round(seconds - 60 * minutes);
+  return rest === 0 ? `${minutes} min` : `${minutes}:${String(rest).padStart(2, '0')} min`;
+}
+
+/** What a drum had on it before something else: "instead of 2 gel pads". */
+export function instead(before: string | undefined): string {
+  return before === undefined || before === 'open' ? '' : `instead of ${before}`;
+}
+
+/** One plan in a line. */
+export function outcome(plan: EveningPlan): string {
+  const fits = `${plan.fitting} of ${plan.cells} fit`;
+  const changes = plan.changes === 0 ? 'no changes' : `${counted(plan.changes, 'change')}, ${gap(plan.change_s)} in all`;
+  const late = plan.late > 0 ? `, ${counted(plan.late, 'gap')} too short` : '';
+  return `${fits}; ${changes}${late}`;
+}
+
+/** How good a cell is, in few words. */
+export function standing(cell: CellView): string {
+  return cell.fits ? 'fits' : (cell.off?.replace(/\.$/, '') ?? 'no clear body');
+}
+
+/** What the next best way would be. */
+export function second(evening: Evening, plan: EveningPlan): string {
+  const best = plan.proved
+    ? 'Nothing made of the setups looked at is better.'
+    : `The search was cut short: something up to ${plan.at_most_better.toFixed(1)} steps better may exist.`;
+  const next = plan.second_best;
+  if (!next) return best;
+  const drums = [...new Set(next.differs.map((each) => each.drum))];
+  const [first] = next.differs;
+  const drum = first && evening.drums[first.drum];
+  const words = first && drum?.setups[first.setup]?.words;
+  const songs = new Set(next.differs.map((each) => each.song)).size;
+  const song = first && evening.songs[first.song]?.song.title;
+  const where = songs === 1 ? `in “${song}”` : songs === evening.songs.length ? 'all evening' : `in ${songs} songs from “${song}” on`;
+  const how =
+    drums.length === 1 && drum && words
+      ? `${words} on the ${drum.name} ${where}`
+      : `another choice on ${counted(drums.length, 'drum')} ${where}`;
+  const costs = next.more < 0.05 ? 'is as good' : `costs ${next.more.toFixed(1)} steps more`;
+  return `${best} The second best, ${how}, ${costs}.`;
+}
