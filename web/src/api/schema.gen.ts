@@ -729,7 +729,9 @@ export interface components {
         };
         /** @description What is done to one drum between two songs, in words. */
         ChangeView: {
-            take_off: string[];
+            /** @description "2 gel pads"; null where nothing comes off. */
+            take_off?: string | null;
+            /** @description Each device with its amount and place. */
             put_on: string[];
             /** Format: double */
             seconds: number;

@@ -13,7 +13,7 @@
   ];
 </script>
 
-<header class="flex items-center gap-3 px-3 pt-2 pb-1 sm:gap-5 sm:px-5">
+<header class="{app.place === 'tonight' ? 'no-print' : ''} flex items-center gap-3 px-3 pt-2 pb-1 sm:gap-5 sm:px-5">
   <h1 class="flex items-center gap-2 text-lg whitespace-nowrap">
     <img src="/ember.svg" alt="" class="size-6" />
     <span class="max-[400px]:sr-only">Soft Ember</span>

@@ -26,7 +26,7 @@
           {#if cell.change}
             <p class="change">
               <strong>{evening.drums[drum]?.name}</strong>
-              {#each cell.change.take_off as thing, number (number)}<span class="block">− {thing}</span>{/each}
+              {#if cell.change.take_off}<span class="block">− {cell.change.take_off}</span>{/if}
               {#each cell.change.put_on as thing, number (number)}<span class="block">+ {thing}</span>{/each}
             </p>
           {/if}
@@ -62,11 +62,24 @@
   }
 
   @media print {
+    /* Named for the whole page: a name for the card alone would leave an empty sheet before it. */
+    :global(body:has(.card-page)) {
+      page: evening;
+    }
+
+    :global(main:has(.card-page)) {
+      padding: 0 !important;
+    }
+
     .card-page {
+      break-inside: auto;
       color: #000;
       display: block;
       font-size: 12pt;
-      page: evening;
+    }
+
+    section ul {
+      break-inside: avoid;
     }
 
     h2 {
@@ -75,6 +88,7 @@
     }
 
     h3 {
+      break-after: avoid;
       font-size: 13pt;
       margin-top: 4mm;
     }

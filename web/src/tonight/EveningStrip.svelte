@@ -27,7 +27,7 @@
 </script>
 
 <div class="strip" style={columns}>
-  <div class="line soft hidden sm:grid" aria-hidden="true">
+  <div class="line heads soft" aria-hidden="true">
     <span></span>
     {#each evening.drums as drum (drum.drum_id)}<span class="px-2">{drum.name}</span>{/each}
   </div>
@@ -142,6 +142,10 @@
   @media (width < 40rem) {
     .line {
       display: block;
+    }
+
+    .heads {
+      display: none;
     }
 
     .cell {

@@ -63,11 +63,11 @@
                 ? ` of ${gap(song.gap_s)}`
                 : ''}{row.over_s > 0 ? ', too long for the gap' : ''}
             </p>
-            <ul class="grid gap-3 lg:grid-cols-2">
+            <ul class="changes grid gap-3">
               {#each changes as change, index (index)}
                 <li class="border-primary rounded-box border-2 px-5 py-3">
                   <p class="display text-3xl">{change.name}</p>
-                  {#each change.take_off as thing, number (number)}<p class="text-2xl"><strong>Off:</strong> {thing}</p>{/each}
+                  {#if change.take_off}<p class="text-2xl"><strong>Off:</strong> {change.take_off}</p>{/if}
                   {#each change.put_on as thing, number (number)}<p class="text-2xl"><strong>On:</strong> {thing}</p>{/each}
                 </li>
               {/each}
@@ -97,6 +97,10 @@
   .title {
     font-size: clamp(2.25rem, 6vw, 6rem);
     line-height: 1.05;
+  }
+
+  .changes {
+    grid-template-columns: repeat(auto-fit, minmax(min(20rem, 100%), 1fr));
   }
 
   .tempo {

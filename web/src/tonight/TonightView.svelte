@@ -14,13 +14,16 @@
     { part: 'genres', name: 'Genres' },
   ];
 
+  /** On paper the evening is its card and nothing else. */
+  const card = $derived(night.part === 'evening' && night.plan !== undefined);
+
   onMount(() => {
     void night.load();
   });
 </script>
 
 <div class="mt-2 mb-4 flex flex-wrap items-baseline gap-x-6 gap-y-2">
-  <h2 class="text-2xl">Tonight</h2>
+  <h2 class="text-2xl {card ? 'no-print' : ''}">Tonight</h2>
   <nav class="no-print flex flex-wrap gap-1" aria-label="Parts of tonight">
     {#each PARTS as { part, name } (part)}
       <button

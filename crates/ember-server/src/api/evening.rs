@@ -55,7 +55,9 @@ pub struct EveningSong {
 /// What is done to one drum between two songs, in words.
 #[derive(Debug, Clone, Serialize, ToSchema)]
 pub struct ChangeView {
-    pub take_off: Vec<String>,
+    /// "2 gel pads"; null where nothing comes off.
+    pub take_off: Option<String>,
+    /// Each device with its amount and place.
     pub put_on: Vec<String>,
     pub seconds: f64,
 }
@@ -201,16 +203,18 @@ fn drum_view(known: &KnownDrum, setups: &[Setup]) -> EveningDrumView {
     EveningDrumView { drum_id: known.drum.id, name: drum.name.clone(), kind: drum.kind, setups: setups.iter().map(setup).collect() }
 }
 
-/// "tape, two strips, 160 x 25 mm, at 9 o'clock, its middle 20 mm from the hoop".
+/// "gel pad at 2 o'clock, its middle 30 mm from the hoop", "tape, two strips, 160 x 25 mm, at 9 o'clock, its middle 20 mm from the hoop".
 fn spelled_out(placement: &Placement, drum: &Drum) -> String {
     let info = device_info(placement.device);
-    let amount = info.amounts[placement.amount.min(info.amounts.len() - 1)].name;
-    format!("{}, {amount}, {}", info.name, placement.place(drum))
+    match info.amounts {
+        [_] => format!("{} {}", info.name, placement.place(drum)),
+        amounts => format!("{}, {}, {}", info.name, amounts[placement.amount.min(amounts.len() - 1)].name, placement.place(drum)),
+    }
 }
 
 fn plan_view(plan: &EveningPlan, playing: &[Playing], packing: Vec<Packed>) -> EveningPlanView {
     let change = |change: &Change, drum: &Drum| ChangeView {
-        take_off: change.take_off.iter().map(|placement| spelled_out(placement, drum)).collect(),
+        take_off: (!change.take_off.is_empty()).then(|| counted(&change.take_off)),
         put_on: change.put_on.iter().map(|placement| spelled_out(placement, drum)).collect(),
         seconds: change.seconds,
     };
