@@ -1,0 +1,176 @@
+//! Songs, venues, genres and the evening over the API: what is entered comes back, what cannot be is said in words.
+
+mod common;
+
+use axum::Router;
+use axum::body::Body;
+use common::{TOM, app, get, json, send, strikes, upload, wav};
+use serde_json::{Value, json as value};
+
+async fn song(app: &Router, title: &str, genre: &str, bpm: f64) -> i64 {
+    let answer = json(app, "POST", "/api/v1/songs", value!({"title": title, "genre": genre, "bpm": bpm})).await;
+    assert_eq!(answer.status, 201);
+    answer.json()["id"].as_i64().unwrap()
+}
+
+async fn set_list(app: &Router, gap_s: f64, entries: Vec<Value>) -> i64 {
+    let answer = json(app, "POST", "/api/v1/set-lists", value!({"name": "Friday", "gap_s": gap_s, "entries": entries})).await;
+    assert_eq!(answer.status, 201);
+    answer.json()["id"].as_i64().unwrap()
+}
+
+async fn evening(app: &Router, id: i64) -> Value {
+    get(app, &format!("/api/v1/set-lists/{id}/evening")).await.json()
+}
+
+async fn sent(app: &Router, path: &str, bytes: Vec<u8>) -> common::Answer {
+    send(app, "POST", path, Body::from(bytes), &[("content-type", "application/octet-stream")]).await
+}
+
+#[tokio::test]
+async fn an_evening_goes_from_nothing_known_to_every_change_in_words() {
+    let app = app();
+    let empty = set_list(&app, 20.0, vec![]).await;
+    let found = evening(&app, empty).await;
+    assert_eq!((found["songs"].as_array().unwrap().len(), found["plans"].as_array().unwrap().len()), (0, 0));
+    let (loud, quiet) = (song(&app, "Foam", "metal", 180.0).await, song(&app, "🌊 شاطئ", "traditional_jazz", 120.0).await);
+    let entry = |id: i64| value!({"kind": "song", "song_id": id});
+    let list =
+        set_list(&app, 60.0, vec![entry(quiet), value!({"kind": "break", "title": "Tea", "seconds": 600}), entry(loud), entry(quiet)])
+            .await;
+    // Not measured: named, not guessed.
+    let found = evening(&app, list).await;
+    assert!(found["notes"][0].as_str().unwrap().contains("not measured"), "{}", found["notes"]);
+    assert_eq!(found["plans"], value!([]));
+    upload(&app, "open.wav", wav(strikes(), 1, 48_000)).await;
+    let found = evening(&app, list).await;
+    assert_eq!((&found["songs"][1]["gap_s"], &found["songs"][1]["after_break"]), (&value!(660.0), &value!("Tea")));
+    let balanced = found["plans"].as_array().unwrap().iter().find(|plan| plan["weighing"] == "balanced").unwrap();
+    assert_eq!(balanced["proved"], true);
+    let change = &balanced["rows"][1]["cells"][0]["change"];
+    assert!(change["put_on"][0].as_str().unwrap().len() > 8, "metal asks for something: {change}");
+    assert!(balanced["packing"].as_array().unwrap().iter().any(|thing| thing["count"].is_number()));
+    // Pinned open, it stays open.
+    let pinned = value!({"kind": "song", "song_id": loud, "pins": [{"drum_id": TOM, "placements": []}]});
+    let body = value!({"name": "Friday", "gap_s": 60, "entries": [entry(quiet), pinned, entry(quiet)]});
+    assert_eq!(json(&app, "PUT", &format!("/api/v1/set-lists/{list}"), body).await.status, 200);
+    for plan in evening(&app, list).await["plans"].as_array().unwrap() {
+        let cell = &plan["rows"][1]["cells"][0];
+        assert_eq!((&cell["pinned"], &cell["setup"]), (&value!(true), &value!(0)));
+    }
+    // A removed song leaves the list and may come back to it.
+    assert_eq!(send(&app, "DELETE", &format!("/api/v1/songs/{loud}"), Body::empty(), &[]).await.status, 204);
+    let found = evening(&app, list).await;
+    assert_eq!(found["songs"].as_array().unwrap().len(), 2);
+    assert!(found["notes"][0].as_str().unwrap().contains("removed"));
+    send(&app, "POST", &format!("/api/v1/songs/{loud}/back"), Body::empty(), &[]).await;
+    assert_eq!(evening(&app, list).await["songs"].as_array().unwrap().len(), 3);
+}
+
+#[tokio::test]
+async fn what_cannot_be_is_refused_in_words() {
+    let app = app();
+    let cases = [
+        (json(&app, "POST", "/api/v1/songs", value!({"title": "A", "genre": "surf", "bpm": 0})).await, 422),
+        (json(&app, "POST", "/api/v1/songs", value!({"title": "A", "genre": "surf", "bpm": 1000})).await, 422),
+        (json(&app, "POST", "/api/v1/songs", value!({"title": " ", "genre": "surf", "bpm": 100})).await, 422),
+        (json(&app, "POST", "/api/v1/songs", value!({"title": "A", "genre": "polka of the moon", "bpm": 100})).await, 422),
+        (json(&app, "POST", "/api/v1/songs", value!({"title": "A", "genre": "surf", "bpm": 100, "meter": "7/9"})).await, 422),
+        (json(&app, "PUT", "/api/v1/songs/77", value!({"title": "A", "genre": "surf", "bpm": 100})).await, 404),
+        (json(&app, "POST", "/api/v1/set-lists", value!({"name": "A", "gap_s": -1, "entries": []})).await, 422),
+        (
+            json(&app, "POST", "/api/v1/set-lists", value!({"name": "A", "gap_s": 5, "entries": [{"kind": "song", "song_id": 9}]})).await,
+            404,
+        ),
+        (
+            json(
+                &app,
+                "POST",
+                "/api/v1/venues",
+                value!({"name": "A", "room": {"from": "typed", "t60_s": [null, null, null, null, null, null, null]}}),
+            )
+            .await,
+            422,
+        ),
+        (json(&app, "PUT", "/api/v1/tonight", value!({"genre": "surf", "bpm": 100, "venue_id": 5})).await, 404),
+        (get(&app, "/api/v1/set-lists/77/evening").await, 404),
+        (send(&app, "POST", "/api/v1/songs/import/preview", Body::from("a,b\n1,2\n"), &[("content-type", "text/plain")]).await, 422),
+        (send(&app, "DELETE", "/api/v1/presets/nothing", Body::empty(), &[]).await, 409),
+    ];
+    for (answer, status) in cases {
+        assert_eq!(answer.status.as_u16(), status, "{}", String::from_utf8_lossy(&answer.bytes));
+        answer.sentence();
+    }
+}
+
+#[tokio::test]
+async fn five_thousand_songs_are_looked_at_taken_in_found_and_written_out_again() {
+    let app = app();
+    song(&app, "Song 17", "surf", 120.0).await;
+    let mut list = String::from("title,genre,bpm\n");
+    (0..5000).for_each(|i| list.push_str(&format!("Song {i},Surf,{}\n", 60 + i % 150)));
+    list.push_str("Bad,surf,1000\n");
+    let rows = send(&app, "POST", "/api/v1/songs/import/preview", Body::from(list), &[("content-type", "text/plain")]).await.json();
+    let rows = rows.as_array().unwrap();
+    assert_eq!((rows.len(), &rows[17]["known_as"], rows[5000]["problem"].is_string()), (5001, &value!(1), true));
+    let songs: Vec<Value> =
+        rows.iter().filter(|row| row["problem"].is_null()).map(|row| value!({"replaces": row["known_as"], "song": row["song"]})).collect();
+    assert_eq!(json(&app, "POST", "/api/v1/songs/import", value!(songs)).await.json().as_array().unwrap().len(), 5000);
+    let page = get(&app, "/api/v1/songs?search=song%2049&limit=5").await.json();
+    assert_eq!((page["songs"].as_array().unwrap().len(), &page["all"]), (5, &value!(111)));
+    let csv = String::from_utf8(get(&app, "/api/v1/songs/export?format=csv").await.bytes.to_vec()).unwrap();
+    assert_eq!(csv.lines().count(), 5001);
+    assert_eq!(get(&app, "/api/v1/songs/export?format=json").await.json().as_array().unwrap().len(), 5000);
+}
+
+#[tokio::test]
+async fn a_venue_is_measured_and_changes_what_is_wanted() {
+    let app = app();
+    upload(&app, "open.wav", wav(strikes(), 1, 48_000)).await;
+    let room = send(&app, "POST", "/api/v1/venues/measure/room?simulated=loft", Body::empty(), &[]).await.json();
+    assert_eq!(room["decays"], 3);
+    let band = send(&app, "POST", "/api/v1/venues/measure/levels?simulated=loft&loudness=very_loud", Body::empty(), &[]).await.json();
+    let noise: Vec<f32> = (0..96_000u32).map(|n| ((n.wrapping_mul(2_654_435_761) >> 8) % 2001) as f32 / 1e4 - 0.1).collect();
+    let lost = sent(&app, "/api/v1/venues/measure/room?name=noise.wav", wav(&noise, 1, 48_000)).await;
+    assert_eq!(lost.status, 422);
+    assert!(lost.sentence().contains("No clap was heard"));
+    let short = sent(&app, "/api/v1/venues/measure/levels?name=short.wav", wav(&noise[..24_000], 1, 48_000)).await;
+    assert!(short.sentence().contains("ten seconds"), "{}", short.sentence());
+    let venue =
+        |band: &Value| value!({"name": "Loft", "room": {"from": "measured", "t60_s": room["t60_s"]}, "loudness": "quiet", "band": band});
+    let id = json(&app, "POST", "/api/v1/venues", venue(&Value::Null)).await.json()["id"].clone();
+    json(&app, "PUT", "/api/v1/tonight", value!({"genre": "surf", "bpm": 150, "venue_id": id})).await;
+    let bench = || async { get(&app, &format!("/api/v1/drums/{TOM}/bench")).await.json() };
+    let quiet = bench().await;
+    assert_eq!(quiet["wanted"]["masking_measured"], false);
+    assert!(quiet["open"]["assessment"]["room"]["sentence"].as_str().unwrap().contains("No muffling shortens that"));
+    assert_eq!(json(&app, "PUT", &format!("/api/v1/venues/{id}"), venue(&band)).await.status, 200);
+    let loud = bench().await;
+    assert_eq!(loud["wanted"]["masking_measured"], true);
+    let heard = |bench: &Value| bench["open"]["assessment"]["ring_length_s"].as_f64().unwrap();
+    assert!(heard(&loud) < heard(&quiet), "the same drum is heard for less under a loud band");
+}
+
+#[tokio::test]
+async fn a_genre_is_made_from_a_sound_and_kept_while_it_is_played() {
+    let app = app();
+    let sound = sent(&app, "/api/v1/presets/wish-from-sound?kind=tom&name=tom.wav", wav(strikes(), 1, 48_000)).await.json();
+    assert!(sound["wish"]["ring_gone"].is_number() && sound["strikes"].as_u64().unwrap() > 0, "{sound}");
+    let talk = sent(&app, "/api/v1/presets/wish-from-sound?kind=tom&name=talk.wav", wav(&common::speech(48_000, 4.0), 1, 48_000)).await;
+    assert_eq!(talk.status, 422);
+    talk.sentence();
+    let presets = get(&app, "/api/v1/presets").await.json();
+    let mut own = presets.as_array().unwrap().iter().find(|preset| preset["code"] == "surf").unwrap().clone();
+    own["code"] = value!("harbour_surf");
+    own["name"] = value!("Harbour surf");
+    own["tom"] = sound["wish"].clone();
+    assert_eq!(json(&app, "PUT", "/api/v1/presets/harbour_surf", own.clone()).await.status, 204);
+    upload(&app, "open.wav", wav(strikes(), 1, 48_000)).await;
+    json(&app, "PUT", "/api/v1/tonight", value!({"genre": "harbour_surf", "bpm": 150})).await;
+    assert_eq!(get(&app, "/api/v1/kit").await.json()["drums"][0]["standing"], "fits", "it was made from this very drum");
+    let refused = send(&app, "DELETE", "/api/v1/presets/harbour_surf", Body::empty(), &[]).await;
+    assert_eq!(refused.status, 409);
+    assert!(refused.sentence().contains("Give it another one first"));
+    own["tom"]["body_least"] = value!("whole");
+    assert_eq!(json(&app, "PUT", "/api/v1/presets/harbour_surf", own).await.status, 422);
+}
