@@ -1,8 +1,9 @@
-// Every view in both themes, wide and narrow, against WCAG 2.2 AA: node access.mjs URL
+// Every view in both themes, wide and narrow, against WCAG 2.2 AA: node access.mjs URL WIDTH HEIGHT
 import { AxeBuilder } from '@axe-core/playwright';
 import { browse, ensure } from './browser.mjs';
 
-const [url] = process.argv.slice(2);
+const [url, width, height] = process.argv.slice(2);
+const size = { width: Number(width), height: Number(height) };
 const RULES = ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'];
 
 async function check(page, where) {
@@ -18,41 +19,65 @@ async function closed(page) {
   await page.getByRole('dialog').waitFor({ state: 'hidden' });
 }
 
-for (const size of [
-  { width: 1280, height: 800 },
-  { width: 360, height: 740 },
-]) {
-  await browse(
-    url,
-    [],
-    async (_, page) => {
-      await page.getByRole('button', { name: /^Rack tom/ }).waitFor();
-      for (const theme of ['charcoal', 'daylight']) {
-        const where = (view) => `${view}, ${theme}, ${size.width} px`;
-        // A drum with plans, one that was checked, one not measured.
-        for (const [key, text] of [
-          ['2', /get there|gets there|come nearest/],
-          ['3', 'It did what was expected.|figures came out'],
-          ['1', 'Plans appear here'],
-        ]) {
-          await page.keyboard.press(key);
-          await page.getByText(new RegExp(text)).first().waitFor();
-          await check(page, where(`drum ${key}`));
-        }
-        await page.keyboard.press('s');
-        await check(page, where('shelf'));
-        await page.keyboard.press('?');
-        await page.waitForTimeout(500);
-        await check(page, where('keys'));
-        await closed(page);
-        await page.keyboard.press('n');
-        await page.waitForTimeout(500);
-        await check(page, where('new drum'));
-        await closed(page);
-        await page.keyboard.press('b');
-        await page.keyboard.press('m');
+await browse(
+  url,
+  [],
+  async (_, page) => {
+    await page.getByRole('button', { name: /^Rack tom/ }).waitFor();
+    for (const theme of ['charcoal', 'daylight']) {
+      const where = (view) => `${view}, ${theme}, ${size.width} px`;
+      // A drum with plans, one that was checked, one not measured.
+      for (const [key, text] of [
+        ['2', /get there|gets there|come nearest/],
+        ['3', 'It did what was expected.|figures came out'],
+        ['1', 'Plans appear here'],
+      ]) {
+        await page.keyboard.press(key);
+        await page.getByText(new RegExp(text)).first().waitFor();
+        await check(page, where(`drum ${key}`));
       }
-    },
-    size,
-  );
-}
+      await page.keyboard.press('s');
+      await check(page, where('shelf'));
+      await page.keyboard.press('g');
+      await page.getByRole('button', { name: /^Kick in Slack Tide/ }).waitFor();
+      await check(page, where('evening'));
+      await page.getByRole('button', { name: /^Kick in Slack Tide/ }).click();
+      await page.waitForTimeout(500);
+      await check(page, where('one drum in one song'));
+      await closed(page);
+      await page.getByRole('button', { name: 'Edit the list' }).click();
+      await page.getByLabel('Find a song').waitFor();
+      await check(page, where('set list'));
+      await page.keyboard.press('v');
+      await page.getByRole('dialog', { name: 'Stage view' }).waitFor();
+      await check(page, where('stage view'));
+      await closed(page);
+      for (const [part, button] of [
+        ['Songs', 'Add a song'],
+        ['Songs', 'Take in a list'],
+        ['Venues', 'Add a venue'],
+        ['Genres', 'Make your own'],
+      ]) {
+        await page.getByRole('button', { name: part, exact: true }).click();
+        await page.getByRole('button', { name: button }).waitFor();
+        await check(page, where(part));
+        await page.getByRole('button', { name: button }).click();
+        await page.waitForTimeout(500);
+        await check(page, where(button));
+        await closed(page);
+      }
+      await page.getByRole('button', { name: 'Evening', exact: true }).click();
+      await page.keyboard.press('?');
+      await page.waitForTimeout(500);
+      await check(page, where('keys'));
+      await closed(page);
+      await page.keyboard.press('n');
+      await page.waitForTimeout(500);
+      await check(page, where('new drum'));
+      await closed(page);
+      await page.keyboard.press('b');
+      await page.keyboard.press('m');
+    }
+  },
+  size,
+);

@@ -5,7 +5,7 @@ const [url] = process.argv.slice(2);
 
 await browse(url, [], async (_, page) => {
   await lane(page, 'Do').getByRole('table', { name: 'Expected beside found' }).waitFor();
-  ensure((await page.getByLabel('Tempo, quarter notes a minute').inputValue()) === '190', 'tempo');
+  ensure((await page.getByLabel('Tempo, beats a minute').inputValue()) === '190', 'tempo');
   const hear = lane(page, 'Hear');
   await hear.getByText('Takes (2)').click();
   await hear.getByText(/as it is now, simulated drum/).click();

@@ -52,11 +52,11 @@ await browse(url, [], async (_, page) => {
   }
   // Four taps 0.4 s apart are about 150; a busy machine is not exact.
   await page.waitForFunction(() => Number(document.querySelector('#bpm').value) !== 152);
-  const bpm = Number(await page.getByLabel('Tempo, quarter notes a minute').inputValue());
+  const bpm = Number(await page.getByLabel('Tempo, beats a minute').inputValue());
   ensure(bpm > 90 && bpm < 160, `tapped ${bpm} BPM`);
-  await page.getByLabel('Tempo, quarter notes a minute').fill('152');
-  await page.getByLabel('Tempo, quarter notes a minute').press('Enter');
-  await page.getByLabel('Tempo, quarter notes a minute').blur();
+  await page.getByLabel('Tempo, beats a minute').fill('152');
+  await page.getByLabel('Tempo, beats a minute').press('Enter');
+  await page.getByLabel('Tempo, beats a minute').blur();
   await page.keyboard.press('3');
   await page.getByRole('heading', { name: 'On the drum' }).waitFor();
   await page.keyboard.press('o');

@@ -29,8 +29,8 @@ await browse(url, [], async (_, page) => {
   // Genre and tempo decide what is wanted.
   const want = lane(page, 'Want');
   await want.getByLabel('Tonight’s genre').selectOption({ label: 'Metal' });
-  await want.getByLabel('Tempo, quarter notes a minute').fill('190');
-  await want.getByLabel('Tempo, quarter notes a minute').press('Enter');
+  await want.getByLabel('Tempo, beats a minute').fill('190');
+  await want.getByLabel('Tempo, beats a minute').press('Enter');
   await want.getByText('How the wish comes about').click();
   await want.getByText('Ring gone within an eighth at 190 BPM: 158 ms.').waitFor();
   await want

@@ -19,8 +19,8 @@ await browse(url, refusing, async (context, page) => {
   await page.getByText('poem.wav: This is not a sound file', { exact: false }).waitFor();
 
   // A tempo that cannot be.
-  await page.getByLabel('Tempo, quarter notes a minute').fill('9');
-  await page.getByLabel('Tempo, quarter notes a minute').press('Enter');
+  await page.getByLabel('Tempo, beats a minute').fill('9');
+  await page.getByLabel('Tempo, beats a minute').press('Enter');
   await page.getByText('A tempo lies between 30 and 300 BPM.').waitFor();
 
   // Two windows at once.

@@ -107,4 +107,8 @@ fn the_packing_list_holds_what_the_fullest_song_needs() {
         }
     }
     assert!(list.iter().any(|packed| packed.thing == "ear protection"));
+    let mut things: Vec<&str> = list.iter().map(|packed| packed.thing.as_str()).collect();
+    things.sort_unstable();
+    things.dedup();
+    assert_eq!(things.len(), list.len(), "nothing is listed twice");
 }

@@ -56,8 +56,10 @@ async fn the_demonstration_is_lived_through_and_survives_a_restart() {
         state
     };
     let (address, server) = served(demo()).await;
-    drive("access.mjs", &[&address]).await;
+    drive("access.mjs", &[&address, "1280", "800"]).await;
+    drive("access.mjs", &[&address, "360", "740"]).await;
     drive("phone.mjs", &[&address]).await;
+    drive("tonight.mjs", &[&address]).await;
     drive("story.mjs", &[&address]).await;
     server.abort();
     let (address, _) = served(demo()).await;

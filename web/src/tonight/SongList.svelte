@@ -71,7 +71,7 @@
     {#each songs as song (song.id)}
       <li class="border-base-300 flex flex-wrap items-center gap-x-4 border-b">
         <button
-          class="btn btn-ghost h-auto min-w-0 grow justify-start gap-4 px-2 py-2 text-left font-normal"
+          class="btn btn-ghost h-auto min-w-0 shrink grow flex-wrap justify-start gap-x-4 gap-y-0 px-2 py-2 text-left font-normal whitespace-normal"
           onclick={() => editor.open(song)}
         >
           <bdi class="min-w-0 text-lg font-semibold break-words">{song.title}</bdi>

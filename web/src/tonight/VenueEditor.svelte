@@ -55,7 +55,7 @@
     const decay = await api.measureRoom(sound);
     venue.room = { from: 'measured', t60_s: decay.t60_s };
     const known = decay.t60_s.filter((each) => each != null).length;
-    found = `${counted(decay.decays, 'clap or burst')} heard; ${known} of ${octaves.length} octaves measured.`;
+    found = `${counted(decay.decays, 'clap')} heard; ${known} of ${octaves.length} octaves measured.`;
   }
 
   async function measureLevels(which: 'band' | 'empty', sound: VenueSound) {

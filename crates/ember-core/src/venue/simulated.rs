@@ -15,7 +15,7 @@ pub struct SimulatedVenue {
 
 const RATE: u32 = 48_000;
 /// Level of the loudest partial of a simulated strike, dBFS, about.
-const STRIKE_DBFS: f64 = -14.0;
+const STRIKE_DBFS: f64 = -24.0;
 
 impl SimulatedVenue {
     pub const SAMPLE_RATE: u32 = RATE;

@@ -38,7 +38,8 @@ pub fn packing(plan: &EveningPlan, setups: &[&[Setup]], drums: &[&Drum]) -> Vec<
     if uses(&[DeviceKind::GelPad]) {
         also("damp cloth", "gel pads hold on a clean, dry head");
     }
-    if uses(&[DeviceKind::ControlRing, DeviceKind::ThinCloth, DeviceKind::ThickCloth, DeviceKind::HangingPad]) {
+    let slides = [DeviceKind::ControlRing, DeviceKind::ThinCloth, DeviceKind::ThickCloth, DeviceKind::HangingPad];
+    if uses(&slides) && !uses(&[DeviceKind::Tape]) {
         also("tape", "to hold what slides or buzzes");
     }
     if uses(&[DeviceKind::Pillow]) {
