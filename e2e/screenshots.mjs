@@ -27,6 +27,20 @@ await browse(url, [], async (_, page) => {
   await page.keyboard.press('s');
   await page.getByRole('heading', { name: 'Shelf' }).waitFor();
   await shot('shelf');
+  await page.keyboard.press('g');
+  await page.getByRole('button', { name: /^Kick in Slack Tide/ }).waitFor();
+  await shot('evening');
+  await page.getByRole('button', { name: 'Songs', exact: true }).click();
+  await page.getByText('14 songs').waitFor();
+  await shot('songs');
+  await page.getByRole('button', { name: 'Venues', exact: true }).click();
+  await page.getByRole('heading', { name: 'Stern deck' }).waitFor();
+  await shot('venues');
+  await page.getByRole('button', { name: 'Evening', exact: true }).click();
+  await page.keyboard.press('v');
+  for (let song = 0; song < 5; song++) await page.keyboard.press('PageDown');
+  await shot('stage');
+  await page.keyboard.press('Escape');
   await page.keyboard.press('1');
   await page.getByRole('heading', { name: /^Hit the Deck snare/ }).waitFor();
   await shot('bench-unmeasured');
@@ -52,6 +66,10 @@ await browse(
     await page.getByRole('button', { name: /^Rack tom/ }).waitFor();
     await planned(page);
     await page.screenshot({ path: `${folder}/phone.png` });
+    await page.keyboard.press('g');
+    await page.getByRole('button', { name: /^Kick in Slack Tide/ }).waitFor();
+    await page.getByRole('button', { name: /^Kick in Gangway Cumbia/ }).scrollIntoViewIfNeeded();
+    await page.screenshot({ path: `${folder}/evening-phone.png` });
   },
   PHONE,
 );

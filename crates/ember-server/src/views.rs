@@ -69,11 +69,11 @@ impl PlacedDevice {
 
 /// What `placements` are, in few words: "open", "gel pad", "2 gel pads", "gel pad and tape".
 pub fn counted(placements: &[Placement]) -> String {
-    let names: Vec<&str> = placements.iter().map(|placement| device_info(placement.device).name).collect();
-    match names.as_slice() {
+    let infos: Vec<_> = placements.iter().map(|placement| device_info(placement.device)).collect();
+    match infos.as_slice() {
         [] => "open".into(),
-        [a, rest @ ..] if !rest.is_empty() && rest.iter().all(|b| a == b) => format!("{} {a}s", names.len()),
-        names => names.join(" and "),
+        [a, rest @ ..] if !rest.is_empty() && rest.iter().all(|b| a.kind == b.kind) => format!("{} {}", infos.len(), a.plural),
+        infos => infos.iter().map(|info| info.name).collect::<Vec<_>>().join(" and "),
     }
 }
 

@@ -811,6 +811,8 @@ export interface components {
         DeviceInfo: {
             kind: components["schemas"]["DeviceKind"];
             name: string;
+            /** @description The name for several. */
+            plural: string;
             /** @description Drums it is made for. */
             kinds: components["schemas"]["DrumKind"][];
             amounts: components["schemas"]["Amount"][];

@@ -69,7 +69,7 @@
                 <span class="setup" class:through={!begins(at, drum)}>{on}</span>
                 {#if cell.pinned}<Pin class="size-4 shrink-0 self-center" aria-hidden="true" />{/if}
               </span>
-              {#if at > 0 && begins(at, drum)}<span class="soft text-sm">{instead(words(drum, cellAt(at - 1, drum)?.setup))}</span>{/if}
+              {#if at > 0 && begins(at, drum)}<span class="soft text-sm">{instead(words(drum, cellAt(at - 1, drum)?.setup), on)}</span>{/if}
               {#if cell.fits}<Check class="text-success size-5 shrink-0" aria-hidden="true" />
               {:else}<span class="off text-sm leading-tight">{standing(cell)}</span>{/if}
             </button>

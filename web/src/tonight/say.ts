@@ -32,8 +32,9 @@ export function gap(seconds: number): string {
 }
 
 /** What a drum had on it before something else: "instead of 2 gel pads". */
-export function instead(before: string | undefined): string {
-  return before === undefined || before === 'open' ? '' : `instead of ${before}`;
+export function instead(before: string | undefined, now: string | undefined): string {
+  if (before === undefined || before === 'open') return '';
+  return before === now ? 'in other places' : `instead of ${before}`;
 }
 
 /** One plan in a line. */

@@ -72,6 +72,8 @@ pub struct Amount {
 pub struct DeviceInfo {
     pub kind: DeviceKind,
     pub name: &'static str,
+    /// The name for several.
+    pub plural: &'static str,
     /// Drums it is made for.
     pub kinds: &'static [DrumKind],
     pub amounts: &'static [Amount],
@@ -106,6 +108,7 @@ const CATALOGUE: [DeviceInfo; 8] = [
     DeviceInfo {
         kind: DeviceKind::GelPad,
         name: "gel pad",
+        plural: "gel pads",
         kinds: EVERY,
         amounts: &[amount("one, 30 mm", "on the batter head", 0.3, 10.0)],
         prior: prior(1800.0, 0.45, 0.25, 3.2),
@@ -118,6 +121,7 @@ const CATALOGUE: [DeviceInfo; 8] = [
     DeviceInfo {
         kind: DeviceKind::Tape,
         name: "tape",
+        plural: "pieces of tape",
         kinds: EVERY,
         amounts: &[
             amount("one strip, 80 x 25 mm", "along the hoop", 0.1, 20.0),
@@ -133,6 +137,7 @@ const CATALOGUE: [DeviceInfo; 8] = [
     DeviceInfo {
         kind: DeviceKind::ControlRing,
         name: "control ring",
+        plural: "control rings",
         kinds: TOPS,
         amounts: &[amount("narrow, 15 mm", "round the edge, on top", 0.6, 5.0), amount("wide, 35 mm", "round the edge, on top", 1.5, 5.0)],
         prior: prior(190.0, 0.5, 0.3, 0.35),
@@ -145,6 +150,7 @@ const CATALOGUE: [DeviceInfo; 8] = [
     DeviceInfo {
         kind: DeviceKind::ThinCloth,
         name: "thin cloth",
+        plural: "thin cloths",
         kinds: TOPS,
         amounts: &[
             amount("over a quarter of the head", "over the edge", 0.8, 15.0),
@@ -165,6 +171,7 @@ const CATALOGUE: [DeviceInfo; 8] = [
     DeviceInfo {
         kind: DeviceKind::ThickCloth,
         name: "thick cloth",
+        plural: "thick cloths",
         kinds: TOPS,
         amounts: &[
             amount("over a quarter of the head", "over the edge", 1.5, 15.0),
@@ -185,6 +192,7 @@ const CATALOGUE: [DeviceInfo; 8] = [
     DeviceInfo {
         kind: DeviceKind::HangingPad,
         name: "hanging pad",
+        plural: "hanging pads",
         kinds: TOPS,
         amounts: &[
             amount("5 cm on the head", "hanging over the hoop", 0.5, 10.0),
@@ -204,6 +212,7 @@ const CATALOGUE: [DeviceInfo; 8] = [
     DeviceInfo {
         kind: DeviceKind::LooseRing,
         name: "loose ring inside",
+        plural: "loose rings inside",
         kinds: TOMS,
         amounts: &[amount("2 in smaller than the drum", "inside, loose on the lower head", 0.2, 600.0)],
         prior: prior(260.0, 0.6, 0.3, 0.5),
@@ -220,6 +229,7 @@ const CATALOGUE: [DeviceInfo; 8] = [
     DeviceInfo {
         kind: DeviceKind::Pillow,
         name: "pillow",
+        plural: "pillows",
         kinds: KICKS,
         amounts: &[
             amount("just grazing both heads", "inside, on the floor of the drum", 0.2, 300.0),
