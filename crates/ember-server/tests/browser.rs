@@ -73,6 +73,9 @@ async fn troubles_are_said_in_words() {
     std::fs::write(&wav, common::wav(common::strikes(), 1, 48_000)).unwrap();
     let (address, _) = served(state()).await;
     drive("troubles.mjs", &[&address, wav.to_str().unwrap()]).await;
+    // An untouched kit again: here nothing has been measured or planned yet.
+    let (address, _) = served(state()).await;
+    drive("tonight_troubles.mjs", &[&address, wav.to_str().unwrap()]).await;
 }
 
 #[tokio::test(flavor = "multi_thread")]

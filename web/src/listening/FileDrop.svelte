@@ -6,7 +6,7 @@
   import { counted } from '../shell/figures';
   import { dialogs } from '../shell/keys';
 
-  let input: HTMLInputElement;
+  let input = $state<HTMLInputElement>();
   let over = $state(false);
   let name = $state('');
   /** Share sent, 0 to 1; from 1 on it is measured. None while no file is on its way. */
@@ -15,7 +15,7 @@
   let calledOff: AbortController | undefined;
 
   onMount(() => {
-    dialogs.file = () => input.click();
+    dialogs.file = () => input?.click();
   });
 
   async function take(file: File | undefined) {
@@ -37,7 +37,8 @@
       refused = off ? '' : error instanceof Error ? error.message : String(error);
     } finally {
       sent = undefined;
-      input.value = '';
+      // Gone with its place, if the user went on meanwhile.
+      if (input) input.value = '';
     }
   }
 </script>
@@ -64,11 +65,11 @@
     accept="audio/*,.wav,.flac,.aif,.aiff,.ogg,.mp3"
     tabindex="-1"
     aria-label="Sound file"
-    onchange={() => void take(input.files?.[0])}
+    onchange={() => void take(input?.files?.[0])}
   />
   {#if sent === undefined}
     <div class="flex flex-wrap items-center gap-x-3 gap-y-1">
-      <button class="btn btn-sm" onclick={() => input.click()}
+      <button class="btn btn-sm" onclick={() => input?.click()}
         ><FileAudio class="size-4" aria-hidden="true" />Take a sound file <kbd>F</kbd></button
       >
       <span class="soft text-sm">or drop one here: WAV, FLAC, AIFF, Ogg, MP3; up to 100 MB and 20 minutes</span>

@@ -18,6 +18,8 @@ vi.stubGlobal('document', { documentElement: { dataset: {} } });
 const { app } = await import('./app.svelte');
 const { listening } = await import('../listening/listen.svelte');
 const { dialogs, keys, pressed } = await import('./keys');
+const { night } = await import('../tonight/night.svelte');
+const { stage } = await import('../tonight/stage.svelte');
 
 const press = (key: string, target = new Element('body'), more = {}) => {
   const event = { key, target, ctrlKey: false, metaKey: false, altKey: false, repeat: false, preventDefault: vi.fn(), ...more };
@@ -73,5 +75,34 @@ describe('keys', () => {
     press('PageDown');
     press('Escape');
     expect(stop).toHaveBeenCalledTimes(2);
+  });
+
+  it('step through the stage view while it is open, and do nothing else', () => {
+    const step = vi.spyOn(stage, 'step').mockImplementation(() => undefined);
+    stage.open = true;
+    for (const [key, by] of [
+      ['PageDown', 1],
+      ['ArrowRight', 1],
+      ['PageUp', -1],
+      ['ArrowLeft', -1],
+    ] as const) {
+      expect(press(key).preventDefault).toHaveBeenCalled();
+      expect(step).toHaveBeenLastCalledWith(by);
+    }
+    press('3');
+    expect(choose).not.toHaveBeenCalled();
+    press('Escape');
+    expect(stage.open).toBe(false);
+  });
+
+  it('bring up tonight, and from there a pedal begins the stage view', async () => {
+    const begin = vi.spyOn(stage, 'begin').mockImplementation(() => undefined);
+    night.evening = { songs: [], plans: [] } as unknown as typeof night.evening;
+    press('g');
+    expect(app.place).toBe('tonight');
+    press('PageDown');
+    await vi.waitFor(() => expect(begin).toHaveBeenCalled());
+    press('b');
+    expect(app.place).toBe('bench');
   });
 });

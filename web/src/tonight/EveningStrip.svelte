@@ -41,7 +41,11 @@
         {#if row && row.missing.length > 0}<p class="text-warning">Not on your shelf: {row.missing.join(', ')}.</p>{/if}
         <div class="line">
           <div class="song {app.kit?.tonight.song_id === song.song.id ? 'border-primary' : 'border-transparent'} border-l-4 pl-2">
-            <button class="text-left text-lg leading-tight" onclick={() => stage.begin(at)} title="Show on the stage view">
+            <button
+              class="block min-h-8 w-full cursor-pointer text-left text-lg leading-tight"
+              onclick={() => stage.begin(at)}
+              title="Show on the stage view"
+            >
               <bdi class="font-semibold">{song.song.title}</bdi>
             </button>
             <span class="soft block text-sm">{song.genre}, {song.song.bpm} BPM</span>

@@ -21,7 +21,7 @@
   }
   let { label, length, during, burst = false, simulated, measure }: Props = $props();
 
-  let input: HTMLInputElement;
+  let input = $state<HTMLInputElement>();
   let left = $state<number>();
   let busy = $state(false);
   let refused = $state('');
@@ -39,7 +39,8 @@
       refused = error instanceof Error ? error.message : String(error);
     } finally {
       busy = false;
-      input.value = '';
+      // Gone with its place, if the user went on meanwhile.
+      if (input) input.value = '';
     }
   }
 
@@ -107,7 +108,7 @@
     accept="audio/*,.wav,.flac,.aif,.aiff,.ogg,.mp3"
     aria-label="{label}: sound file"
     onchange={() => {
-      const file = input.files?.[0];
+      const file = input?.files?.[0];
       if (file) void measured({ sound: file, name: file.name });
     }}
   />
@@ -125,7 +126,7 @@
       {#if burst}
         <button type="button" class="btn btn-sm" onclick={() => void listen(true)}>Play noise instead of clapping</button>
       {/if}
-      <button type="button" class="btn btn-sm" onclick={() => input.click()}
+      <button type="button" class="btn btn-sm" onclick={() => input?.click()}
         ><FileAudio class="size-4" aria-hidden="true" />Sound file</button
       >
       <button type="button" class="btn btn-sm btn-ghost" onclick={() => void measured(simulated)}>Simulated</button>

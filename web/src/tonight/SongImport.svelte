@@ -11,7 +11,7 @@
   const WORDS: Record<Fate, string> = { add: 'add', replace: 'replace yours', skip: 'leave out' };
 
   let dialog: HTMLDialogElement;
-  let input: HTMLInputElement;
+  let input = $state<HTMLInputElement>();
   let name = $state('');
   let rows = $state.raw<ReadSong[]>([]);
   let fates = $state<Fate[]>([]);
@@ -44,7 +44,8 @@
       refused = error instanceof Error ? error.message : String(error);
     } finally {
       busy = false;
-      input.value = '';
+      // Gone with its place, if the user went on meanwhile.
+      if (input) input.value = '';
     }
   }
 
@@ -87,7 +88,7 @@
       accept=".csv,.json,.txt,text/csv,application/json"
       aria-label="List of songs"
       disabled={busy}
-      onchange={() => void read(input.files?.[0])}
+      onchange={() => void read(input?.files?.[0])}
     />
     {#if busy}<progress class="progress progress-primary mt-3" aria-label="Progress"></progress>{/if}
     {#if refused}<p class="text-error mt-3" role="alert">{name}: {refused}</p>{/if}

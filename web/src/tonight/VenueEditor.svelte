@@ -178,7 +178,7 @@
                 {#if venue[which]}
                   <p class="flex items-baseline gap-2">
                     <span class="grow">{which === 'band' ? 'Band' : 'Empty room'}, dB against full scale</span>
-                    <button type="button" class="btn btn-xs" onclick={() => (venue[which] = null)}>Forget</button>
+                    <button type="button" class="btn btn-sm" onclick={() => (venue[which] = null)}>Forget</button>
                   </p>
                   <p class="soft flex flex-wrap gap-x-3 text-sm">
                     {#each venue[which]?.level_dbfs ?? [] as level, index (index)}

@@ -5,7 +5,7 @@ use super::preset::{Length, Preset};
 use super::song::{Dynamic, Music};
 use crate::decay::Partial;
 use crate::drum::Drum;
-use crate::venue::{Heard, Masking, Octaves, RoomTail, Venue, at_hz};
+use crate::venue::{BandLevels, Heard, Masking, Octaves, RoomTail, Venue, at_hz};
 use serde::{Deserialize, Serialize};
 
 /// Lengths grow by this for each school that a song is more open than its genre (from experience, no published source).
@@ -129,12 +129,16 @@ impl Wanted {
 
 fn masking(preset: &Preset, venue: Option<&Venue>, strike_dbfs: Option<f64>) -> (Masking, Heard) {
     let heard = venue.map_or(Heard::BareEar, |venue| venue.heard);
-    let measured = venue.zip(strike_dbfs).and_then(|(venue, dbfs)| {
-        let levels = venue.measured();
-        (!levels.is_empty()).then(|| Masking::of_levels(&levels, dbfs)).flatten()
-    });
-    let class = venue.and_then(|venue| venue.loudness).unwrap_or(preset.loudness);
-    (measured.unwrap_or_else(|| Masking::of_class(class, heard)), heard)
+    let against_strikes = |levels: &[BandLevels]| strike_dbfs.and_then(|dbfs| Masking::of_levels(levels, dbfs));
+    let class = Masking::of_class(venue.and_then(|venue| venue.loudness).unwrap_or(preset.loudness), heard);
+    let masking = match venue.map(|venue| (venue.band, venue.empty)) {
+        Some((Some(band), Some(empty))) => against_strikes(&[band, empty]),
+        Some((Some(band), None)) => against_strikes(&[band]),
+        // Hum and fans of the empty room add to a band that is only classed.
+        Some((None, Some(empty))) => against_strikes(&[empty]).map(|empty| class.with(&empty)),
+        Some((None, None)) | None => None,
+    };
+    (masking.unwrap_or(class), heard)
 }
 
 /// What covers the drum and how that is known. 250 Hz stands for all octaves: it is where most rings lie.
@@ -184,7 +188,7 @@ mod tests {
     use super::*;
     use crate::bench_drum::BenchDrum;
     use crate::drum::DrumKind;
-    use crate::venue::{BandLevels, Loudness, Room, RoomClass};
+    use crate::venue::{Loudness, Room, RoomClass};
     use proptest::prelude::*;
 
     fn venue(loudness: Loudness, class: RoomClass) -> Venue {
@@ -245,6 +249,14 @@ mod tests {
         let measured = wanted(&music, DrumKind::Tom, Some(&place), Some(-14.0));
         assert!(measured.masking_measured && measured.room.is_none());
         assert!(measured.because.iter().any(|sentence| sentence.contains("as measured")));
+        // A humming room adds to a band that is only classed, and only where it hums.
+        let quiet = wanted(&music, DrumKind::Tom, Some(&venue(Loudness::Quiet, RoomClass::OpenAir)), Some(-14.0));
+        let mut hum = [Some(-100.0); 7];
+        hum[1] = Some(-30.0);
+        let place = Venue { empty: Some(BandLevels { level_dbfs: hum, seconds: 10.0 }), ..venue(Loudness::Quiet, RoomClass::OpenAir) };
+        let humming = wanted(&music, DrumKind::Tom, Some(&place), Some(-14.0));
+        assert!(humming.threshold_db[1] > quiet.threshold_db[1] + 6.0);
+        assert!((humming.threshold_db[3] - quiet.threshold_db[3]).abs() < 0.1 && !humming.masking_measured);
     }
 
     #[test]

@@ -1,6 +1,6 @@
 //! What covers a drum, by octave band.
 
-use super::{Heard, Loudness, Octaves, at_hz};
+use super::{Heard, Loudness, Octaves};
 use crate::signal::{OctaveFilter, octave_edges_hz};
 use crate::units::sum_levels;
 use serde::{Deserialize, Serialize};
@@ -78,9 +78,10 @@ impl Masking {
         Some(Self { threshold_db, measured: true })
     }
 
-    /// Threshold for a partial of `hz`.
-    pub fn at(&self, hz: f64) -> f64 {
-        at_hz(&self.threshold_db, hz)
+    /// With what `other` covers besides: energies add.
+    pub fn with(&self, other: &Self) -> Self {
+        let both = |index: usize| sum_levels([self.threshold_db[index], other.threshold_db[index]]);
+        Self { threshold_db: std::array::from_fn(both), measured: self.measured }
     }
 }
 
@@ -98,6 +99,7 @@ fn tone_in_noise_db(index: usize) -> f64 {
 mod tests {
     use super::*;
     use crate::units::amplitude;
+    use proptest::prelude::*;
     use rand::{Rng, SeedableRng, rngs::StdRng};
 
     fn noise(rate: f64, seconds: f64, dbfs: f64) -> Vec<f32> {
@@ -141,5 +143,37 @@ mod tests {
         let levels = |up: f64| BandLevels { level_dbfs: [Some(-50.0 + up); 7], seconds: 10.0 };
         let (a, b) = (Masking::of_levels(&[levels(0.0)], -12.0).unwrap(), Masking::of_levels(&[levels(6.0)], -6.0).unwrap());
         assert!(a.threshold_db.iter().zip(b.threshold_db).all(|(a, b)| (a - b).abs() < 1e-9));
+    }
+
+    proptest! {
+        #[test]
+        fn a_louder_band_or_a_softer_drum_never_covers_less(
+            levels in prop::array::uniform7(-80f64..-20.0), up in 0f64..20.0, strike in -40f64..0.0, index in 0usize..7,
+        ) {
+            let of = |levels: [f64; 7], strike| Masking::of_levels(&[BandLevels { level_dbfs: levels.map(Some), seconds: 10.0 }], strike).unwrap();
+            let before = of(levels, strike);
+            let mut louder = levels;
+            louder[index] += up;
+            prop_assert!(of(louder, strike).threshold_db[index] >= before.threshold_db[index]);
+            prop_assert!(of(levels, strike - up).threshold_db.iter().zip(before.threshold_db).all(|(softer, before)| *softer >= before));
+            // A second sound that is the same raises everything by 3 dB, one far below it by next to nothing.
+            let twice = before.with(&before);
+            prop_assert!(twice.threshold_db.iter().zip(before.threshold_db).all(|(twice, once)| (twice - once - 3.0103).abs() < 1e-3));
+            let faint = Masking { threshold_db: before.threshold_db.map(|level| level - 40.0), measured: true };
+            prop_assert!(before.with(&faint).threshold_db.iter().zip(before.threshold_db).all(|(both, once)| (both - once).abs() < 0.001));
+        }
+    }
+
+    #[test]
+    fn a_simulated_band_covers_about_what_its_class_says() {
+        use crate::venue::{SimulatedVenue, loudness_infos};
+        for info in loudness_infos() {
+            let band = SimulatedVenue { t60_s: [None; 7], loudness: info.loudness }.band(3);
+            let levels = band_levels(&band, f64::from(SimulatedVenue::SAMPLE_RATE)).unwrap();
+            let found = Masking::of_levels(&[levels], -24.0).unwrap();
+            let class = Masking::of_class(info.loudness, Heard::BareEar);
+            let off = |index: usize| (found.threshold_db[index] - class.threshold_db[index]).abs();
+            assert!((1..7).all(|index| off(index) < 8.0), "{}: {:?} for {:?}", info.name, found.threshold_db, class.threshold_db);
+        }
     }
 }

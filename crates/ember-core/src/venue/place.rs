@@ -124,12 +124,6 @@ impl Venue {
         }
         Ok(())
     }
-
-    /// Everything that was measured here and covers a drum.
-    pub fn measured(&self) -> Vec<BandLevels> {
-        // The empty room alone says nothing about the band.
-        self.band.map(|band| [Some(band), self.empty].into_iter().flatten().collect()).unwrap_or_default()
-    }
 }
 
 #[cfg(test)]

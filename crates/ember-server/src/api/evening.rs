@@ -55,7 +55,7 @@ pub struct EveningSong {
 /// What is done to one drum between two songs, in words.
 #[derive(Debug, Clone, Serialize, ToSchema)]
 pub struct ChangeView {
-    /// "2 gel pads"; null where nothing comes off.
+    /// "2 gel pads", or which one where others stay; null where nothing comes off.
     pub take_off: Option<String>,
     /// Each device with its amount and place.
     pub put_on: Vec<String>,
@@ -213,24 +213,35 @@ fn spelled_out(placement: &Placement, drum: &Drum) -> String {
 }
 
 fn plan_view(plan: &EveningPlan, playing: &[Playing], packing: Vec<Packed>) -> EveningPlanView {
-    let change = |change: &Change, drum: &Drum| ChangeView {
-        take_off: (!change.take_off.is_empty()).then(|| counted(&change.take_off)),
+    // Of several things on a drum it must be said which one comes off; where all do, what they are is enough.
+    let off = |change: &Change, on: usize, drum: &Drum| match change.take_off.as_slice() {
+        [] => None,
+        all if all.len() == on => Some(counted(all)),
+        some => Some(some.iter().map(|placement| spelled_out(placement, drum)).collect::<Vec<_>>().join("; ")),
+    };
+    let change = |change: &Change, on: usize, drum: &Drum| ChangeView {
+        take_off: off(change, on, drum),
         put_on: change.put_on.iter().map(|placement| spelled_out(placement, drum)).collect(),
         seconds: change.seconds,
     };
-    let rows = plan.rows.iter().map(|row| RowView {
+    let on_before = |song: usize, d: usize| match song {
+        0 => 0,
+        _ => playing[d].1[plan.rows[song - 1].cells[d].setup].placements.len(),
+    };
+    let rows = plan.rows.iter().enumerate().map(|(song, row)| RowView {
         cells: row
             .cells
             .iter()
             .zip(playing)
-            .map(|(cell, (known, ..))| CellView {
+            .enumerate()
+            .map(|(d, (cell, (known, ..)))| CellView {
                 setup: cell.setup,
                 misfit: cell.misfit,
                 fits: cell.fits,
                 off: cell.off.clone(),
                 room: cell.room.clone(),
                 pinned: cell.pinned,
-                change: cell.change.as_ref().map(|it| change(it, &known.drum.drum)),
+                change: cell.change.as_ref().map(|it| change(it, on_before(song, d), &known.drum.drum)),
             })
             .collect(),
         change_s: row.change_s,

@@ -49,6 +49,7 @@ pub fn devices(placements: &[Placement]) -> Vec<u32> {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use proptest::prelude::*;
 
     fn placed(specs: &[&str]) -> Vec<Placement> {
         specs.iter().map(|spec| Placement::parse(spec).unwrap()).collect()
@@ -65,5 +66,25 @@ mod tests {
         let moved = Change::between(&pad, &placed(&["gel_pad:0:0.5:135"]));
         assert_eq!((moved.take_off.len(), moved.put_on.len(), moved.seconds), (1, 1, 15.0));
         assert_eq!(devices(&two)[0], 2);
+    }
+
+    proptest! {
+        #[test]
+        fn there_and_back_touches_the_same_things_and_no_detour_is_quicker(
+            a in some_placements(), b in some_placements(), c in some_placements(),
+        ) {
+            let (there, back) = (Change::between(&a, &b), Change::between(&b, &a));
+            prop_assert_eq!((there.take_off.len(), there.put_on.len()), (back.put_on.len(), back.take_off.len()));
+            prop_assert_eq!(there.is_none(), there.seconds == 0.0);
+            let detour = Change::between(&a, &c).seconds + Change::between(&c, &b).seconds;
+            prop_assert!(there.seconds <= detour + 1e-9);
+        }
+    }
+
+    /// Up to three devices out of few, so that some of them are the same.
+    fn some_placements() -> impl Strategy<Value = Vec<Placement>> {
+        let one =
+            prop::sample::select(vec!["gel_pad:0:0.85:135", "gel_pad:0:0.85:225", "tape:0:0.9:180", "tape:1:0.9:180", "control_ring:1"]);
+        prop::collection::vec(one.prop_map(|spec| Placement::parse(spec).unwrap()), 0..4)
     }
 }

@@ -691,6 +691,67 @@ mod tests {
         }
     }
 
+    /// Evenings too large for brute force.
+    fn long_evenings() -> impl Strategy<Value = Tableau> {
+        let drums = prop::collection::vec(choices(10, 5), 3);
+        let gaps = prop::collection::vec(prop_oneof![Just(f64::INFINITY), 0f64..90.0], 10);
+        (drums, gaps, prop::collection::vec(1u32..5, 2), 0f64..0.2).prop_map(|(drums, gaps_s, owned, per_second)| Tableau {
+            drums,
+            gaps_s,
+            owned,
+            per_second,
+        })
+    }
+
+    proptest! {
+        #![proptest_config(ProptestConfig::with_cases(60))]
+        #[test]
+        fn no_way_at_hand_beats_the_one_that_is_given(tableau in long_evenings(), picks in prop::collection::vec(0usize..5, 30)) {
+            let solution = tableau.solve().unwrap();
+            prop_assert!(solution.bound <= solution.cost + 1e-6);
+            prop_assert!((tableau.cost(&solution.way) - solution.cost).abs() < 1e-6);
+            // A way picked at random, made as good as changing one drum after the other makes it.
+            let mut way: Way = picks.chunks(3).map(<[usize]>::to_vec).collect();
+            let improved = tableau.improve(&mut way);
+            prop_assert!((improved - tableau.cost(&way)).abs() < 1e-6 || improved.is_infinite());
+            prop_assert!(improved >= solution.bound - 1e-6, "{improved} is under the bound {}", solution.bound);
+            if solution.proved {
+                prop_assert!(improved >= solution.cost - 1e-6, "{improved} where {} was called the best", solution.cost);
+                if let Some((_, second)) = solution.second {
+                    prop_assert!(second >= solution.cost - 1e-9);
+                }
+            }
+        }
+
+        #[test]
+        fn more_time_and_more_devices_never_cost_more(tableau in tableaus(), more_s in 0f64..30.0, device in 0usize..2) {
+            let cost = tableau.solve().unwrap().cost;
+            let mut roomier = tableau.clone();
+            roomier.gaps_s.iter_mut().for_each(|gap| *gap += more_s);
+            prop_assert!(roomier.solve().unwrap().cost <= cost + 1e-6);
+            let mut richer = tableau.clone();
+            richer.owned[device] += 1;
+            prop_assert!(richer.solve().unwrap().cost <= cost + 1e-6);
+        }
+
+        /// Drums that share neither time nor devices are chosen each by itself.
+        #[test]
+        fn free_drums_are_solved_one_by_one(mut tableau in tableaus()) {
+            tableau.gaps_s.iter_mut().for_each(|gap| *gap = f64::INFINITY);
+            tableau.owned = vec![100, 100];
+            let alone = |drum: &Choices| Tableau { drums: vec![drum.clone()], ..tableau.clone() }.solve().unwrap().cost;
+            let sum: f64 = tableau.drums.iter().map(alone).sum();
+            prop_assert!((tableau.solve().unwrap().cost - sum).abs() < 1e-6);
+        }
+    }
+
+    #[test]
+    fn one_way_only_has_no_second() {
+        let only = Choices { cost: vec![vec![1.5]; 3], start: vec![0.5], change_s: vec![vec![0.0]], uses: vec![vec![0]] };
+        let solution = Tableau { drums: vec![only], gaps_s: vec![10.0; 3], owned: vec![0], per_second: 0.1 }.solve().unwrap();
+        assert_eq!((solution.cost, solution.second, solution.proved), (5.0, None, true));
+    }
+
     #[test]
     fn nothing_to_choose_is_no_answer() {
         let empty = Tableau { drums: Vec::new(), gaps_s: Vec::new(), owned: Vec::new(), per_second: 0.1 };

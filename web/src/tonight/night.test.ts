@@ -1,0 +1,152 @@
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import type { Evening, Kit } from '../api/types';
+import { app } from '../shell/app.svelte';
+import { night } from './night.svelte';
+import { stage } from './stage.svelte';
+
+interface Asked {
+  key: string;
+  body: unknown;
+}
+
+/** Answers by path, as the server would; what was sent is kept. */
+function served(answers: Record<string, unknown>): Asked[] {
+  const asked: Asked[] = [];
+  vi.stubGlobal('fetch', (path: string, { method, body }: RequestInit) => {
+    const key = `${method} ${path.replace('/api/v1', '')}`;
+    asked.push({ key, body: typeof body === 'string' ? JSON.parse(body) : body });
+    const answer = answers[key];
+    if (answer === undefined) return Promise.reject(new TypeError(`no answer to ${key}`));
+    return Promise.resolve(answer === 204 ? new Response(null, { status: 204 }) : new Response(JSON.stringify(answer)));
+  });
+  return asked;
+}
+
+const tonight = { genre: 'surf', bpm: 150, set_list_id: 4, venue_id: null };
+const kit = { tonight, drums: [], demo: false } as unknown as Kit;
+const list = {
+  id: 4,
+  name: 'Friday',
+  gap_s: 20,
+  entries: [
+    { kind: 'song', song_id: 1, gap_s: null, pins: [{ drum_id: 9, placements: [] }] },
+    { kind: 'break', title: 'Tea', seconds: 600 },
+    { kind: 'song', song_id: 2, gap_s: null, pins: [] },
+  ],
+};
+const evening = (songs: number) =>
+  ({
+    songs: Array.from({ length: songs }, (_, at) => ({ entry: at, song: { id: at, title: `Song ${at}` } })),
+    drums: [],
+    notes: [],
+    plans: ['one_setup', 'balanced', 'no_compromise'].map((weighing) => ({ weighing, rows: [] })),
+  }) as unknown as Evening;
+
+const ANSWERS = {
+  'GET /kit': kit,
+  'GET /venues/choices': { octaves_hz: [] },
+  'GET /venues': [{ id: 3, name: 'Saloon' }],
+  'GET /set-lists': [list],
+  'GET /set-lists/4/evening': evening(2),
+  'PUT /set-lists/4': list,
+  'PUT /tonight': tonight,
+  'DELETE /set-lists/4': 204,
+};
+
+beforeEach(() => {
+  vi.useFakeTimers();
+  Object.assign(app, { kit, drumId: undefined, bench: undefined, notices: [], reachable: true });
+  Object.assign(night, { evening: undefined, setLists: [], venues: [], weighing: 'balanced', loaded: false });
+  stage.close();
+});
+
+afterEach(() => {
+  vi.useRealTimers();
+  vi.unstubAllGlobals();
+});
+
+describe('tonight', () => {
+  it('reads venues and lists, and works the chosen list out', async () => {
+    served(ANSWERS);
+    await night.load();
+    expect([night.loaded, night.setList?.name, night.venue, night.plan?.weighing]).toEqual([true, 'Friday', undefined, 'balanced']);
+    night.weighing = 'one_setup';
+    expect(night.plan?.weighing).toBe('one_setup');
+  });
+
+  it('asks for no evening without a list', async () => {
+    app.kit = { ...kit, tonight: { ...kit.tonight, set_list_id: null } };
+    const asked = served(ANSWERS);
+    await night.load();
+    expect([night.evening, asked.some(({ key }) => key.endsWith('/evening'))]).toEqual([undefined, false]);
+  });
+
+  it('pins one drum in one line and leaves the rest as it is; undo brings the old list back', async () => {
+    const asked = served(ANSWERS);
+    await night.load();
+    const pad = [{ device: 'gel_pad', amount: 0, radius: 0.8, angle_deg: 180 }] as never;
+    await night.pin(0, 7, pad, 'Stays.');
+    const sent = asked.find(({ key }) => key === 'PUT /set-lists/4')?.body as typeof list;
+    expect(sent.entries[0]?.pins).toEqual([
+      { drum_id: 9, placements: [] },
+      { drum_id: 7, placements: pad },
+    ]);
+    expect(sent.entries.slice(1)).toEqual(list.entries.slice(1));
+    await app.undo();
+    const last = asked.findLast(({ key }) => key === 'PUT /set-lists/4')?.body;
+    expect(last).toEqual({ name: list.name, gap_s: list.gap_s, entries: list.entries });
+  });
+
+  it('takes a pin out again', async () => {
+    const asked = served(ANSWERS);
+    await night.load();
+    await night.pin(0, 9, undefined, 'Free.');
+    const sent = asked.find(({ key }) => key === 'PUT /set-lists/4')?.body as typeof list;
+    expect(sent.entries[0]?.pins).toEqual([]);
+  });
+
+  it('keeps what it shows when a change is refused, and says why', async () => {
+    served({ ...ANSWERS, 'PUT /set-lists/4': undefined });
+    await night.load();
+    expect(await night.saveSetList({ name: 'Other', gap_s: 20, entries: [] }, 'Changed.')).toBe(false);
+    expect(night.setList?.name).toBe('Friday');
+    expect(app.notices.some((notice) => notice.text === 'Changed.')).toBe(false);
+  });
+
+  it('lets a later answer win over an earlier one that comes late', async () => {
+    const waiting: ((answer: Response) => void)[] = [];
+    served(ANSWERS);
+    const plain = globalThis.fetch;
+    vi.stubGlobal('fetch', (path: string, init: RequestInit) =>
+      path.endsWith('/evening') ? new Promise<Response>((resolve) => waiting.push(resolve)) : plain(path, init),
+    );
+    const both = [night.load(), night.load()];
+    await vi.waitFor(() => expect(waiting.length).toBe(2));
+    waiting[1]?.(new Response(JSON.stringify(evening(3))));
+    waiting[0]?.(new Response(JSON.stringify(evening(1))));
+    await Promise.all(both);
+    expect(night.evening?.songs.length).toBe(3);
+  });
+});
+
+describe('the stage view', () => {
+  it('steps through the songs to the end and not beyond', async () => {
+    served(ANSWERS);
+    await night.load();
+    stage.begin();
+    expect([stage.open, stage.at, stage.count]).toEqual([true, 0, 2]);
+    stage.step(-1);
+    expect(stage.at).toBe(0);
+    for (let i = 0; i < 5; i++) stage.step(1);
+    expect(stage.at).toBe(2);
+    stage.close();
+    stage.begin(1);
+    expect(stage.at).toBe(1);
+  });
+
+  it('does not open on nothing, and says what is missing', () => {
+    stage.begin();
+    expect(stage.open).toBe(false);
+    expect(app.notices.at(-1)?.text).toContain('no set list');
+  });
+});
