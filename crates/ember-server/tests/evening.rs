@@ -174,3 +174,117 @@ async fn a_genre_is_made_from_a_sound_and_kept_while_it_is_played() {
     own["tom"]["body_least"] = value!("whole");
     assert_eq!(json(&app, "PUT", "/api/v1/presets/harbour_surf", own).await.status, 422);
 }
+
+fn balanced(evening: &Value) -> Value {
+    evening["plans"].as_array().unwrap().iter().find(|plan| plan["weighing"] == "balanced").unwrap().clone()
+}
+
+/// What is on the tom in each song, in words.
+fn words(evening: &Value) -> Vec<String> {
+    let rows = balanced(evening)["rows"].clone();
+    let setup = |row: &Value| evening["drums"][0]["setups"][row["cells"][0]["setup"].as_u64().unwrap() as usize]["words"].clone();
+    rows.as_array().unwrap().iter().map(|row| setup(row).as_str().unwrap().to_string()).collect()
+}
+
+#[tokio::test]
+async fn what_is_removed_comes_back_as_it_was() {
+    let app = app();
+    let venue = value!({"name": "Shed", "room": {"from": "class", "class": "club"}, "loudness": "quiet"});
+    let venue = json(&app, "POST", "/api/v1/venues", venue).await.json();
+    let id = song(&app, "Foam", "surf", 150.0).await;
+    let list = set_list(&app, 20.0, vec![value!({"kind": "song", "song_id": id})]).await;
+    let chosen = value!({"genre": "surf", "bpm": 150, "venue_id": venue["id"], "set_list_id": list, "song_id": id});
+    assert_eq!(json(&app, "PUT", "/api/v1/tonight", chosen).await.status, 200);
+    let kept = get(&app, "/api/v1/tonight").await.json();
+    for path in [format!("venues/{}", venue["id"]), format!("set-lists/{list}"), format!("songs/{id}")] {
+        assert_eq!(send(&app, "DELETE", &format!("/api/v1/{path}"), Body::empty(), &[]).await.status, 204, "{path}");
+    }
+    let without = get(&app, "/api/v1/tonight").await.json();
+    assert_eq!((&without["venue_id"], &without["set_list_id"], &without["song_id"]), (&Value::Null, &Value::Null, &Value::Null));
+    assert_eq!(get(&app, "/api/v1/venues").await.json(), value!([]));
+    assert_eq!(get(&app, &format!("/api/v1/set-lists/{list}/evening")).await.status, 404);
+    for path in [format!("venues/{}", venue["id"]), format!("set-lists/{list}"), format!("songs/{id}")] {
+        assert_eq!(send(&app, "POST", &format!("/api/v1/{path}/back"), Body::empty(), &[]).await.status, 204, "{path}");
+    }
+    assert_eq!(get(&app, "/api/v1/tonight").await.json(), kept);
+    assert_eq!(get(&app, "/api/v1/venues").await.json()[0], venue);
+    for path in ["venues/77/back", "set-lists/77/back", "songs/77/back"] {
+        assert_eq!(send(&app, "POST", &format!("/api/v1/{path}"), Body::empty(), &[]).await.status, 404, "{path}");
+    }
+}
+
+#[tokio::test]
+async fn tonight_is_the_songs_music_until_a_genre_is_chosen_by_hand() {
+    let app = app();
+    let id = song(&app, "🌊 Foam", "cumbia", 96.0).await;
+    json(&app, "PUT", "/api/v1/tonight", value!({"genre": "rock", "bpm": 118, "song_id": id})).await;
+    let kit = get(&app, "/api/v1/kit").await.json();
+    assert_eq!((&kit["song"], &kit["tonight"]["genre"], &kit["tonight"]["bpm"]), (&value!("🌊 Foam"), &value!("cumbia"), &value!(96.0)));
+    // An edited song is played as it is now.
+    let edited = value!({"title": "🌊 Foam", "genre": "cumbia", "bpm": 120, "gaps": {"tom": "sixteenth"}});
+    json(&app, "PUT", &format!("/api/v1/songs/{id}"), edited).await;
+    let wanted = get(&app, &format!("/api/v1/drums/{TOM}/bench")).await.json()["wanted"].clone();
+    assert_eq!(wanted["ring_length_most_s"], value!(0.125));
+    assert!(wanted["because"][0].as_str().unwrap().contains("before the next hit, a sixteenth later at 120 BPM: 125 ms"));
+    json(&app, "PUT", "/api/v1/tonight", value!({"genre": "rock", "bpm": 118})).await;
+    let kit = get(&app, "/api/v1/kit").await.json();
+    assert_eq!((&kit["song"], &kit["tonight"]["genre"]), (&Value::Null, &value!("rock")));
+}
+
+#[tokio::test]
+async fn what_an_evening_depends_on_shows_in_it_at_once() {
+    let app = app();
+    let (dry, open) = (song(&app, "Dry", "metal", 180.0).await, song(&app, "Open", "traditional_jazz", 120.0).await);
+    let list = set_list(&app, 60.0, vec![value!({"kind": "song", "song_id": dry}), value!({"kind": "song", "song_id": open})]).await;
+    upload(&app, "open.wav", wav(strikes(), 1, 48_000)).await;
+    let first = evening(&app, list).await;
+    assert_ne!(words(&first)[0], "open");
+    assert_eq!(evening(&app, list).await, first, "the same question has the same answer, kept or not");
+    // A changed genre.
+    let presets = get(&app, "/api/v1/presets").await.json();
+    let preset = |code: &str| presets.as_array().unwrap().iter().find(|preset| preset["code"] == code).unwrap().clone();
+    let mut metal = preset("metal");
+    metal["tom"] = preset("traditional_jazz")["tom"].clone();
+    metal["loudness"] = value!("very_loud");
+    assert_eq!(json(&app, "PUT", "/api/v1/presets/metal", metal).await.status, 204);
+    assert_eq!(words(&evening(&app, list).await), ["open", "open"]);
+    send(&app, "DELETE", "/api/v1/presets/metal", Body::empty(), &[]).await;
+    assert_eq!(evening(&app, list).await, first);
+    // What is ruled out.
+    json(&app, "PUT", "/api/v1/tonight", value!({"genre": "surf", "bpm": 150, "clear_surface": true})).await;
+    let clear = evening(&app, list).await;
+    let names: Vec<String> = clear["drums"][0]["setups"].as_array().unwrap().iter().map(|setup| setup["words"].to_string()).collect();
+    assert!(names.iter().all(|name| !name.contains("gel pad") && !name.contains("cloth")), "{names:?}");
+    json(&app, "PUT", "/api/v1/tonight", value!({"genre": "surf", "bpm": 150})).await;
+    // An empty shelf.
+    for device in get(&app, "/api/v1/shelf").await.json().as_array().unwrap() {
+        json(&app, "PUT", &format!("/api/v1/shelf/{}", device["kind"].as_str().unwrap()), value!({"count": 0})).await;
+    }
+    assert_eq!(words(&evening(&app, list).await), ["open", "open"]);
+}
+
+#[tokio::test]
+async fn a_gap_shorter_than_any_change_leaves_the_drum_as_it_is() {
+    let app = app();
+    let (dry, open) = (song(&app, "Dry", "metal", 180.0).await, song(&app, "Open", "traditional_jazz", 120.0).await);
+    let entry = |id: i64| value!({"kind": "song", "song_id": id});
+    upload(&app, "open.wav", wav(strikes(), 1, 48_000)).await;
+    let short = set_list(&app, 1.0, vec![entry(dry), entry(open), entry(dry)]).await;
+    let found = evening(&app, short).await;
+    assert_eq!((&balanced(&found)["changes"], &balanced(&found)["late"]), (&value!(0), &value!(0)));
+    let ends: Vec<&Value> = found["plans"].as_array().unwrap().iter().collect();
+    let best = ends.iter().find(|plan| plan["weighing"] == "no_compromise").unwrap();
+    assert!(best["late"].as_u64().unwrap() > 0, "each song as it should be takes longer than there is, and that is said");
+    assert!(best["steps"].as_f64().unwrap() <= balanced(&found)["steps"].as_f64().unwrap() + 1e-3);
+    // A pin that cannot be met in time is kept, and called late.
+    let pinned = value!({"kind": "song", "song_id": open, "pins": [{"drum_id": TOM, "placements": []}]});
+    let tape = value!({"kind": "song", "song_id": dry, "pins": [{"drum_id": TOM, "placements": [{"device": "tape", "amount": 1, "radius": 0.9, "angle_deg": 180.0}]}]});
+    let list = value!({"name": "Friday", "gap_s": 1, "entries": [pinned, tape]});
+    assert_eq!(json(&app, "PUT", &format!("/api/v1/set-lists/{short}"), list).await.status, 200);
+    let found = evening(&app, short).await;
+    assert_eq!(words(&found), ["open", "tape"]);
+    assert_eq!(balanced(&found)["late"], 1);
+    let row = &balanced(&found)["rows"][1];
+    assert_eq!((&row["change_s"], &row["over_s"]), (&value!(30.0), &value!(29.0)));
+    assert!(row["cells"][0]["change"]["put_on"][0].as_str().unwrap().starts_with("tape, two strips"));
+}

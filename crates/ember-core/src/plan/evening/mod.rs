@@ -3,7 +3,7 @@
 mod change;
 mod packing;
 mod setups;
-mod solve;
+mod solver;
 
 pub use change::Change;
 pub use packing::{Packed, packing};
@@ -16,7 +16,7 @@ use crate::target::{Wanted, assess};
 use change::devices;
 use rayon::prelude::*;
 use serde::{Deserialize, Serialize};
-use solve::{Choices, Tableau, Way};
+use solver::{Choices, Tableau, Way};
 
 /// What a second of changing in front of the audience is worth, in steps (from experience, no published source).
 const STEPS_PER_SECOND: f64 = 1.0 / 20.0;
@@ -141,7 +141,7 @@ impl Evening<'_> {
             Weighing::OneSetup => {
                 let solution = self.unchanging(&tableau).solve()?;
                 let spread = |way: &Way| self.through(way.first().map_or(&[][..], Vec::as_slice));
-                solve::Solution { way: spread(&solution.way), second: solution.second.map(|(way, cost)| (spread(&way), cost)), ..solution }
+                solver::Solution { way: spread(&solution.way), second: solution.second.map(|(way, cost)| (spread(&way), cost)), ..solution }
             }
             Weighing::Balanced | Weighing::NoCompromise => tableau.solve()?,
         };
