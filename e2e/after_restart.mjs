@@ -24,4 +24,18 @@ await browse(url, [], async (_, page) => {
   await hear.getByText(/now: 4 strikes/).waitFor();
   await page.getByRole('button', { name: 'Undo' }).click();
   await hear.getByText(/now: 5 strikes/).waitFor();
+
+  // So is what was entered for tonight: songs taken in, the short list, the venue that was measured.
+  await page.keyboard.press('g');
+  const part = (name) => page.getByRole('navigation', { name: 'Parts of tonight' }).getByRole('button', { name, exact: true }).click();
+  await page.getByRole('button', { name: /^Deck snare in Slack Tide: / }).waitFor();
+  ensure(
+    (await page.getByRole('combobox', { name: 'Set list' }).locator('option').allTextContents()).includes('Short one'),
+    'the new set list',
+  );
+  await part('Songs');
+  await page.getByText('17 songs').waitFor();
+  await page.getByRole('button', { name: /^🌊 شاطئ البحر/ }).waitFor();
+  await part('Venues');
+  await page.getByRole('listitem').filter({ hasText: 'Boat house' }).getByText('Measured: rings for', { exact: false }).waitFor();
 });
