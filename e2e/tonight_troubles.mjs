@@ -60,6 +60,18 @@ await browse(url, [], async (_, page) => {
     .click();
   await page.getByText('Tom: not measured open yet.', { exact: false }).waitFor();
 
+  // A list can be put on it as it is, known songs in their place; and taken off again.
+  await part('Songs');
+  await page.getByRole('button', { name: 'Take in a list' }).click();
+  await give('set.csv', 'title,genre,bpm\nBrand New,rock,101\nSong 3,rock,63\n');
+  await taking.getByText('Put them on “Try” too', { exact: false }).click();
+  await taking.getByRole('button', { name: 'Take in 1 song' }).click();
+  await page.getByText('2 songs put on “Try”.').first().waitFor();
+  await part('Evening');
+  await page.getByText('Brand New').first().waitFor();
+  await page.keyboard.press('u');
+  await page.getByText('Brand New').first().waitFor({ state: 'hidden' });
+
   // Measured, it takes part at once.
   await page.keyboard.press('b');
   await page.getByLabel('Sound file').last().setInputFiles(wav);
@@ -112,7 +124,7 @@ await browse(url, [], async (_, page) => {
   await page.getByRole('button', { name: 'Make your own' }).click();
   const genre = page.getByRole('dialog', { name: 'A genre of your own' });
   await genre.getByLabel('Name').fill('Shed rock');
-  await genre.getByRole('radio', { name: 'Toms' }).check({ force: true });
+  await genre.getByText('Toms', { exact: true }).click();
   await genre.getByLabel('Model sound').setInputFiles(wav);
   await genre.getByText('Toms as in strikes.wav.', { exact: false }).waitFor();
   await genre.getByRole('button', { name: 'Add it' }).click();

@@ -43,6 +43,15 @@ const COLUMNS: [&str; 13] = [
     "notes",
 ];
 
+/// The text of a list: UTF-8 or UTF-16 as marked, UTF-8 if it can be, else what spreadsheets of the West write (windows-1252).
+pub fn as_text(bytes: &[u8]) -> String {
+    match (encoding_rs::Encoding::for_bom(bytes), std::str::from_utf8(bytes)) {
+        (Some((encoding, _)), _) => encoding.decode(bytes).0.into_owned(),
+        (None, Ok(text)) => text.to_string(),
+        (None, Err(_)) => encoding_rs::WINDOWS_1252.decode(bytes).0.into_owned(),
+    }
+}
+
 /// Reads a list of songs and holds each against those `known`. An error is a sentence about the file as a whole.
 pub fn read_songs(text: &str, presets: &[KeptPreset], known: &[KeptSong]) -> Result<Vec<ReadSong>, String> {
     let text = text.trim_start_matches('\u{feff}').trim_start();
@@ -288,6 +297,30 @@ mod tests {
         let known = [KeptSong { id: 7, song: songs[1].clone() }];
         let rows = read(&songs_as_json(&songs).unwrap(), &known);
         assert_eq!((rows[1].known_as, rows[1].same, rows[0].known_as), (Some(7), true, None));
+    }
+
+    #[test]
+    fn lists_are_read_as_spreadsheets_write_them() {
+        let line = "title;bpm\nÄgirs Fähre;96\n";
+        let latin: Vec<u8> = line.chars().map(|letter| letter as u8).collect();
+        let marked: Vec<u8> = [&[0xef, 0xbb, 0xbf], line.as_bytes()].concat();
+        let wide: Vec<u8> = [0xff, 0xfe].into_iter().chain(line.encode_utf16().flat_map(u16::to_le_bytes)).collect();
+        for bytes in [line.as_bytes().to_vec(), latin, marked, wide] {
+            let rows = read(&as_text(&bytes), &[]);
+            assert_eq!((rows.len(), rows[0].title.as_str(), rows[0].problem.as_deref()), (1, "Ägirs Fähre", None));
+        }
+    }
+
+    #[test]
+    fn words_are_taken_as_people_write_them() {
+        let rows =
+            read("Title,Tempo,Snare Gap,Kick-Gap,Hardest,School,Feel\nFoam,120,Dotted Eighth,sixteenth-triplet,HARD,Open,swung\n", &[]);
+        let music = &rows[0].song.as_ref().unwrap().music;
+        assert_eq!((music.gaps.snare, music.gaps.kick), (Some(NoteValue::DottedEighth), Some(NoteValue::SixteenthTriplet)));
+        assert_eq!((music.dynamics.hardest, music.school, music.feel), (Dynamic::Hard, Some(School::Open), Feel::Swung));
+        let odd = read("title,bpm,snare_gap\nFoam,120,a while\nSpray,120\n", &[]);
+        assert!(odd[0].problem.as_ref().unwrap().contains("\"a while\" is no note value."));
+        assert!(odd[1].song.is_some(), "a short row has the rest as usual");
     }
 
     #[test]

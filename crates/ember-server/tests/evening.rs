@@ -121,6 +121,15 @@ async fn five_thousand_songs_are_looked_at_taken_in_found_and_written_out_again(
     let csv = String::from_utf8(get(&app, "/api/v1/songs/export?format=csv").await.bytes.to_vec()).unwrap();
     assert_eq!(csv.lines().count(), 5001);
     assert_eq!(get(&app, "/api/v1/songs/export?format=json").await.json().as_array().unwrap().len(), 5000);
+    // A set list goes out in its order, songs played twice included.
+    let entry = |id: i64| value!({"kind": "song", "song_id": id});
+    let list =
+        set_list(&app, 20.0, vec![entry(4000), value!({"kind": "break", "title": "Tea", "seconds": 60}), entry(7), entry(4000)]).await;
+    let songs = get(&app, &format!("/api/v1/songs/export?format=json&set_list={list}")).await.json();
+    let titles: Vec<&str> = songs.as_array().unwrap().iter().map(|song| song["title"].as_str().unwrap()).collect();
+    assert_eq!((titles.len(), titles[0], titles[2]), (3, titles[2], titles[0]));
+    assert_ne!(titles[0], titles[1]);
+    assert_eq!(get(&app, "/api/v1/songs/export?format=csv&set_list=77").await.status, 404);
 }
 
 #[tokio::test]

@@ -128,7 +128,8 @@ export const api = {
   changeSong: (id: number, song: Song) => call<KeptSong>('PUT', `/songs/${id}`, song),
   removeSong: (id: number) => call('DELETE', `/songs/${id}`),
   bringBackSong: (id: number) => call('POST', `/songs/${id}/back`),
-  previewSongs: (list: string) => ask<ReadSong[]>('POST', '/songs/import/preview', 'text/plain', list),
+  /** As its bytes are: how they are to be read is for the server to tell. */
+  previewSongs: (list: Blob) => ask<ReadSong[]>('POST', '/songs/import/preview', 'text/plain', list),
   importSongs: (songs: NewSong[]) => call<number[]>('POST', '/songs/import', songs),
   setLists: () => call<KeptSetList[]>('GET', '/set-lists'),
   addSetList: (list: SetList) => call<KeptSetList>('POST', '/set-lists', list),
@@ -153,8 +154,9 @@ export const api = {
   upload,
 };
 
-/** Address of all songs as a file. */
-export const songsAs = (format: 'csv' | 'json') => `${ROOT}/songs/export?format=${format}`;
+/** Address of all songs as a file, or of a set list's in its order. */
+export const songsAs = (format: 'csv' | 'json', setList?: number) =>
+  `${ROOT}/songs/export?format=${format}${setList === undefined ? '' : `&set_list=${setList}`}`;
 
 /** Address of a strike's sound. */
 export const soundOf = (strike: number) => `${ROOT}/strikes/${strike}/sound`;

@@ -322,7 +322,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** All songs as a file that can be read back. */
+        /** All songs, or those of a set list, as a file that can be read back. */
         get: operations["export"];
         put?: never;
         post?: never;
@@ -729,7 +729,7 @@ export interface components {
         };
         /** @description What is done to one drum between two songs, in words. */
         ChangeView: {
-            /** @description "2 gel pads"; null where nothing comes off. */
+            /** @description "2 gel pads", or which one where others stay; null where nothing comes off. */
             take_off?: string | null;
             /** @description Each device with its amount and place. */
             put_on: string[];
@@ -2614,6 +2614,8 @@ export interface operations {
             header?: never;
             path: {
                 format: "csv" | "json";
+                /** @description Only the songs of this set list, in its order. */
+                set_list: number | null;
             };
             cookie?: never;
         };
@@ -2625,6 +2627,14 @@ export interface operations {
                 };
                 content: {
                     "text/csv": string;
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -2669,7 +2679,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "text/plain": string;
+                "text/plain": number[];
             };
         };
         responses: {

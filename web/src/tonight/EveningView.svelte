@@ -85,7 +85,17 @@
     </p>
   {/if}
   {#if evening}
-    {#each evening.notes as note (note)}<p class="border-warning mb-2 border-l-4 pl-3 text-lg">{note}</p>{/each}
+    {#each evening.notes as note, index (index)}<p class="border-warning mb-2 border-l-4 pl-3 text-lg">{note}</p>{/each}
+  {/if}
+  {#if evening && !plan && evening.songs.length > 0}
+    <ol class="grid max-w-3xl gap-1">
+      {#each evening.songs as song (song.entry)}
+        <li class="border-base-300 flex flex-wrap items-baseline justify-between gap-x-4 border-b py-1">
+          <bdi class="text-lg font-semibold">{song.song.title}</bdi>
+          <span class="soft">{song.genre}, {song.song.bpm} BPM</span>
+        </li>
+      {/each}
+    </ol>
   {/if}
   {#if evening && plan}
     <div class="mb-3 grid gap-2 md:grid-cols-3" role="radiogroup" aria-label="How the evening is weighed">

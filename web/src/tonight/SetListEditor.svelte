@@ -3,7 +3,7 @@
   import ArrowUp from '@lucide/svelte/icons/arrow-up';
   import X from '@lucide/svelte/icons/x';
   import { onMount } from 'svelte';
-  import { api } from '../api/client';
+  import { api, songsAs } from '../api/client';
   import type { Entry, KeptSong } from '../api/types';
   import { app } from '../shell/app.svelte';
   import { night } from './night.svelte';
@@ -167,6 +167,10 @@
         >
           Add a break
         </button>
+        {#if list.entries.length > 0}
+          <a class="btn btn-sm" href={songsAs('csv', list.id)} download>Its songs as CSV</a>
+          <a class="btn btn-sm" href={songsAs('json', list.id)} download>as JSON</a>
+        {/if}
         <button class="btn btn-sm btn-ghost text-error ml-auto" onclick={() => void night.removeSetList()}>Remove the list</button>
       </div>
     </div>

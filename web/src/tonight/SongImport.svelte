@@ -3,7 +3,8 @@
   import type { ReadSong } from '../api/types';
   import { app } from '../shell/app.svelte';
   import { counted } from '../shell/figures';
-  import { type Fate, possible, proposed, remark, taken } from './import';
+  import { type Fate, ordered, possible, proposed, remark, taken } from './import';
+  import { night } from './night.svelte';
 
   let { onkept }: { onkept: () => Promise<void> } = $props();
 
@@ -19,6 +20,8 @@
   let busy = $state(false);
   let onlyDoubtful = $state(false);
   let shown = $state(PAGE);
+  /** The songs are put on tonight's set list too. */
+  let onList = $state(false);
 
   export function open() {
     rows = [];
@@ -35,7 +38,7 @@
     busy = true;
     refused = '';
     try {
-      rows = await api.previewSongs(await file.text());
+      rows = await api.previewSongs(file);
       fates = rows.map(proposed);
       onlyDoubtful = rows.some((row) => remark(row) !== '');
       shown = PAGE;
@@ -57,6 +60,16 @@
     fates = rows.map((row, index) => (remark(row) !== '' && possible(row).includes(fate) ? fate : (fates[index] ?? 'skip')));
   }
 
+  async function putOnList(ids: number[]) {
+    const list = night.setList;
+    if (!list) return;
+    const more = ids.map((song_id) => ({ kind: 'song' as const, song_id, gap_s: null, pins: [] }));
+    await night.saveSetList(
+      { name: list.name, gap_s: list.gap_s, entries: [...list.entries, ...more] },
+      `${counted(more.length, 'song')} put on “${list.name}”.`,
+    );
+  }
+
   async function take() {
     busy = true;
     refused = '';
@@ -65,6 +78,8 @@
       dialog.close();
       const left = rows.length - ids.length;
       app.notice(`${counted(ids.length, 'song')} taken in${left > 0 ? `, ${left} left out` : ''}.`);
+      // Said last, so that it is what can be undone.
+      if (onList) await putOnList(ordered(rows, $state.snapshot(fates), ids));
       await onkept();
     } catch (error) {
       refused = error instanceof Error ? error.message : String(error);
@@ -134,9 +149,17 @@
         <button class="btn btn-sm mt-2" onclick={() => (shown += PAGE)}>Show more of {listed.length}</button>
       {/if}
     {/if}
+    {#if rows.length > 0 && night.setList}
+      <label class="mt-3 flex items-center gap-2">
+        <input type="checkbox" class="toggle toggle-primary" bind:checked={onList} />Put them on “{night.setList.name}” too, in this order,
+        with those you have already
+      </label>
+    {/if}
     <div class="modal-action">
       {#if rows.length > 0}
-        <button class="btn btn-primary" disabled={count === 0 || busy} onclick={() => void take()}>Take in {counted(count, 'song')}</button>
+        <button class="btn btn-primary" disabled={(count === 0 && !onList) || busy} onclick={() => void take()}
+          >Take in {counted(count, 'song')}</button
+        >
       {/if}
       <form method="dialog"><button class="btn">Close</button></form>
     </div>

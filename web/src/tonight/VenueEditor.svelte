@@ -138,7 +138,8 @@
             </div>
           {/if}
           <p class="soft text-sm">
-            Reverberation time, s to fall by 60 dB. To measure it, clap three times from where you sit and keep quiet between the claps.
+            Reverberation time, s to fall by 60 dB. To measure it, clap three times from where you sit and keep quiet between the claps. The
+            noise comes out of your loudspeaker: begin with the volume low, and protect your ears.
           </p>
           <Hearing label="Clap and listen" length={9} during="Clap three times, quiet between:" burst {simulated} measure={measureRoom} />
         </fieldset>

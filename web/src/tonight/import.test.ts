@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { ReadSong } from '../api/types';
-import { possible, proposed, remark, taken } from './import';
+import { ordered, possible, proposed, remark, taken } from './import';
 
 const song = { title: 'Foam', genre: 'surf', bpm: 152 } as ReadSong['song'];
 const row = (change: Partial<ReadSong>): ReadSong => ({ line: 2, title: 'Foam', song, same: false, ...change }) as ReadSong;
@@ -33,5 +33,18 @@ describe('a row that is taken in', () => {
       { song, replaces: null },
       { song, replaces: 3 },
     ]);
+  });
+
+  it('goes onto a set list in the order of the file, known songs among the new ones', () => {
+    const rows = [
+      row({ known_as: 3, same: true }),
+      row({}),
+      row({ song: null, problem: 'Bad.', known_as: 9 }),
+      row({ known_as: 4 }),
+      row({}),
+    ];
+    expect(ordered(rows, ['skip', 'add', 'skip', 'replace', 'skip'], [11, 4])).toEqual([3, 11, 4]);
+    expect(ordered(rows, ['add', 'add', 'skip', 'skip', 'add'], [20, 21, 22])).toEqual([20, 21, 4, 22]);
+    expect(ordered([], [], [])).toEqual([]);
   });
 });

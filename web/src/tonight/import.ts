@@ -34,3 +34,13 @@ export function taken(rows: ReadSong[], fates: Fate[]): NewSong[] {
     return [{ song: row.song, replaces: fate === 'replace' ? row.known_as : null }];
   });
 }
+
+/** Songs of the list in the order of the file: those taken in, under the numbers they got, and those that were there before. */
+export function ordered(rows: ReadSong[], fates: Fate[], ids: number[]): number[] {
+  const left = [...ids];
+  return rows.flatMap((row, index) => {
+    const fate = fates[index];
+    const id = row.song && (fate === 'add' || fate === 'replace') ? left.shift() : row.problem ? undefined : row.known_as;
+    return id == null ? [] : [id];
+  });
+}

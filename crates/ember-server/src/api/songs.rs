@@ -2,14 +2,16 @@
 
 use super::extract::{Body, Path, Query};
 use crate::problem::Problem;
-use crate::song_file::{ReadSong, read_songs, songs_as_csv, songs_as_json};
+use crate::song_file::{ReadSong, as_text, read_songs, songs_as_csv, songs_as_json};
 use crate::state::{AppState, blocking, now_ms};
 use axum::Json;
+use axum::body::Bytes;
 use axum::extract::State;
+use axum::extract::rejection::BytesRejection;
 use axum::http::{StatusCode, header};
 use axum::response::{IntoResponse, Response};
 use ember_core::target::Song;
-use ember_store::{KeptSong, Store, StoreError};
+use ember_store::{Entry, KeptSong, Store, StoreError};
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 
@@ -88,11 +90,15 @@ async fn checked(state: &AppState, mut song: Song) -> Result<Song, Problem> {
 
 /// Looks at a list of songs, CSV or JSON, without keeping any of it: each row with its song, what is wrong, and whether it is known.
 #[utoipa::path(post, path = "/songs/import/preview", tag = "songs",
-    request_body(content = String, content_type = "text/plain"),
+    request_body(content = Vec<u8>, content_type = "text/plain"),
     responses((status = 200, body = Vec<ReadSong>), (status = 422, body = Problem, content_type = "application/problem+json")))]
-pub async fn preview_import(State(state): State<AppState>, text: String) -> Result<Json<Vec<ReadSong>>, Problem> {
+pub async fn preview_import(State(state): State<AppState>, bytes: Result<Bytes, BytesRejection>) -> Result<Json<Vec<ReadSong>>, Problem> {
+    let bytes = bytes.map_err(|refused| match refused.status() {
+        StatusCode::PAYLOAD_TOO_LARGE => Problem::new(refused.status(), "The list is larger than 16 MB. Take it in piece by piece."),
+        status => Problem::new(status, "The list broke off on its way. Send it again."),
+    })?;
     let (presets, known) = state.store(|store: &mut Store| Ok::<_, StoreError>((store.presets()?, store.songs()?))).await?;
-    let rows = blocking(move || read_songs(&text, &presets, &known)).await?.map_err(Problem::unprocessable)?;
+    let rows = blocking(move || read_songs(&as_text(&bytes), &presets, &known)).await?.map_err(Problem::unprocessable)?;
     if rows.len() > MOST_SONGS {
         return Err(Problem::unprocessable(format!("The list has {} songs; {MOST_SONGS} at once are the most.", rows.len())));
     }
@@ -134,13 +140,28 @@ pub enum SongFormat {
 pub struct Export {
     #[param(inline)]
     format: SongFormat,
+    /// Only the songs of this set list, in its order.
+    set_list: Option<i64>,
 }
 
-/// All songs as a file that can be read back.
+/// All songs, or those of a set list, as a file that can be read back.
 #[utoipa::path(get, path = "/songs/export", tag = "songs", params(Export),
-    responses((status = 200, body = String, content_type = "text/csv")))]
-pub async fn export(State(state): State<AppState>, Query(Export { format }): Query<Export>) -> Result<Response, Problem> {
-    let songs: Vec<Song> = state.store(|store| store.songs()).await?.into_iter().map(|kept| kept.song).collect();
+    responses((status = 200, body = String, content_type = "text/csv"),
+    (status = 404, body = Problem, content_type = "application/problem+json")))]
+pub async fn export(State(state): State<AppState>, Query(Export { format, set_list }): Query<Export>) -> Result<Response, Problem> {
+    let read = move |store: &mut Store| match set_list {
+        None => store.songs(),
+        Some(id) => {
+            let songs = store.songs()?;
+            let entries = store.set_list(id)?.set_list.entries;
+            let of_entry = |entry: &Entry| match entry {
+                Entry::Song { song_id, .. } => songs.iter().find(|song| song.id == *song_id).cloned(),
+                Entry::Break { .. } => None,
+            };
+            Ok(entries.iter().filter_map(of_entry).collect())
+        }
+    };
+    let songs: Vec<Song> = state.store(read).await?.into_iter().map(|kept| kept.song).collect();
     let (kind, name, text) = match format {
         SongFormat::Csv => ("text/csv; charset=utf-8", "songs.csv", songs_as_csv(&songs)),
         SongFormat::Json => ("application/json", "songs.json", songs_as_json(&songs)),
