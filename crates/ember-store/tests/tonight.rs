@@ -124,3 +124,43 @@ fn genres_are_changed_reset_and_only_removed_when_nothing_is_played_by_them() {
     assert_eq!(origin(&store, "harbour_surf"), None);
     assert_eq!(store.preset_or_general("harbour_surf").unwrap().code, NO_GENRE);
 }
+
+#[test]
+fn what_is_changed_is_found_by_its_new_name_and_what_is_gone_cannot_be_changed() {
+    let mut store = Store::in_memory().unwrap();
+    let id = store.add_song(&song("Foam", "surf", 152.0)).unwrap().id;
+    store.change_song(id, &song("Spray", "surf", 152.0)).unwrap();
+    let found = |store: &Store, search: &str| store.find_songs(search, 0, 9).unwrap().1;
+    assert_eq!((found(&store, "foam"), found(&store, "spray")), (0, 1));
+    store.set_song_gone(id, Some(1)).unwrap();
+    assert!(matches!(store.change_song(id, &song("Foam", "surf", 152.0)), Err(StoreError::NotFound { .. })));
+    assert_eq!((found(&store, ""), store.songs().unwrap().len()), (0, 0));
+    for missing in [store.set_song_gone(77, None), store.set_venue_gone(77, Some(1)), store.set_set_list_gone(77, None)] {
+        assert!(matches!(missing, Err(StoreError::NotFound { id: 77, .. })));
+    }
+}
+
+#[test]
+fn all_of_tonight_survives_closing_and_opening() {
+    let folder = tempfile::tempdir().unwrap();
+    let path = folder.path().join("kit.sqlite");
+    let (tonight, scene) = {
+        let mut store = Store::open(&path).unwrap();
+        let id = store.add_song(&song("🌊 شاطئ", "folk", 88.0)).unwrap().id;
+        let entries = vec![Entry::Song { song_id: id, gap_s: Some(8.0), pins: Vec::new() }];
+        let list = store.add_set_list(&SetList { name: "Friday".into(), gap_s: 20.0, entries }).unwrap().id;
+        let place = store.add_venue(&venue()).unwrap().id;
+        let mut folk = built_in_preset("folk").unwrap().clone();
+        folk.reason = "Because we say so, and nobody else.".into();
+        store.set_preset(&folk).unwrap();
+        let chosen = KeptTonight { song_id: Some(id), venue_id: Some(place), set_list_id: Some(list), ..store.tonight().unwrap() };
+        store.set_tonight(&chosen).unwrap();
+        (store.tonight().unwrap(), store.scene().unwrap())
+    };
+    let store = Store::open(&path).unwrap();
+    assert_eq!(store.tonight().unwrap(), tonight);
+    let again = store.scene().unwrap();
+    assert_eq!((&again.preset, &again.venue), (&scene.preset, &scene.venue));
+    assert_eq!(again.preset.reason, "Because we say so, and nobody else.");
+    assert_eq!(store.set_list(tonight.set_list_id.unwrap()).unwrap().set_list.entries.len(), 1);
+}
