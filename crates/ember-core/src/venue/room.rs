@@ -153,7 +153,7 @@ mod tests {
         let (claps_alone, band) = (claps(place.t60_s), place.band(2));
         let said: Vec<u8> = (0..19)
             .map(|step| {
-                let up = 0.0008 * 1.5f32.powi(step);
+                let up = 0.0025 * 1.5f32.powi(step);
                 let mixed: Vec<f32> = claps_alone.iter().zip(band.iter().cycle()).map(|(clap, noise)| 0.5 * clap + up * noise).collect();
                 match room_decay(&mixed, rate()) {
                     Ok(_) => 0,

@@ -76,25 +76,7 @@ pub fn choose(screened: &Screened, known: &[(Vec<Placement>, Sound)], must: &[Ve
     }
     let mut least: Vec<f64> =
         wishes.iter().map(|wanted| setups.iter().map(|s| s.cost(wanted) + effort(&s.placements)).fold(f64::INFINITY, f64::min)).collect();
-    let mut forward: Vec<usize> = wishes
-        .par_iter()
-        .flat_map_iter(|wanted| {
-            let mut ranked: Vec<(f64, usize)> =
-                screened.candidates.iter().enumerate().map(|(i, candidate)| (screened.cost(candidate, wanted), i)).collect();
-            let singles: Vec<(f64, usize)> =
-                ranked.iter().copied().filter(|(_, i)| screened.candidates[*i].placements.len() == 1).collect();
-            let best = |mut of: Vec<(f64, usize)>, count: usize| {
-                if of.len() > count {
-                    of.select_nth_unstable_by(count, |a, b| a.0.total_cmp(&b.0));
-                    of.truncate(count);
-                }
-                of.into_iter().map(|(_, i)| i).collect::<Vec<_>>()
-            };
-            let mut found = best(singles, FORWARD / 2);
-            found.extend(best(std::mem::take(&mut ranked), FORWARD));
-            found
-        })
-        .collect();
+    let mut forward: Vec<usize> = wishes.par_iter().flat_map_iter(|wanted| put_forward(screened, wanted)).collect();
     forward.sort_unstable();
     forward.dedup();
     let costs: Vec<Vec<f64>> =
@@ -102,8 +84,7 @@ pub fn choose(screened: &Screened, known: &[(Vec<Placement>, Sound)], must: &[Ve
     while chosen.len() < MOST_SETUPS {
         let gain = |costs: &Vec<f64>| costs.iter().zip(&least).map(|(cost, least)| (least - cost).max(0.0)).sum::<f64>();
         let best = (0..forward.len()).map(|i| (gain(&costs[i]), i)).max_by(|a, b| a.0.total_cmp(&b.0));
-        let Some((gain, best)) = best.filter(|(gain, _)| *gain > 1e-6) else { break };
-        debug_assert!(gain.is_finite());
+        let Some((_, best)) = best.filter(|(gain, _)| *gain > 1e-6) else { break };
         for (least, cost) in least.iter_mut().zip(&costs[best]) {
             *least = least.min(*cost);
         }
@@ -112,17 +93,38 @@ pub fn choose(screened: &Screened, known: &[(Vec<Placement>, Sound)], must: &[Ve
             chosen.push(placements.clone());
         }
     }
-    let parts: Vec<Vec<Placement>> =
-        chosen.iter().filter(|setup| setup.len() > 1).flat_map(|setup| setup.iter().map(|placement| vec![*placement])).collect();
-    for part in parts {
-        // One pad alone is the same wherever it lies on its circle.
-        let alike = |setup: &Vec<Placement>| matches!(setup.as_slice(), [other] if Placement { angle_deg: part[0].angle_deg, ..*other } == part[0] && part[0].has_angle());
-        if chosen.len() < MOST_SETUPS && !chosen.contains(&part) && !chosen.iter().any(alike) {
-            chosen.push(part);
+    for part in parts(&chosen) {
+        if chosen.len() < MOST_SETUPS && !chosen.iter().any(|setup| is_like(setup, &part)) {
+            chosen.push(vec![part]);
         }
     }
     let expected: Vec<Setup> =
         chosen.into_par_iter().skip(measured).map(|placements| Setup::expected(placements, open, screened)).collect();
     setups.extend(expected);
     setups
+}
+
+/// The candidates that serve one song best, and the best single devices.
+fn put_forward(screened: &Screened, wanted: &Wanted) -> Vec<usize> {
+    let ranked: Vec<(f64, usize)> =
+        screened.candidates.iter().enumerate().map(|(i, candidate)| (screened.cost(candidate, wanted), i)).collect();
+    let singles = ranked.iter().copied().filter(|(_, i)| screened.candidates[*i].placements.len() == 1).collect();
+    let cheapest = |mut of: Vec<(f64, usize)>, count: usize| {
+        if of.len() > count {
+            of.select_nth_unstable_by(count, |a, b| a.0.total_cmp(&b.0));
+            of.truncate(count);
+        }
+        of.into_iter().map(|(_, i)| i)
+    };
+    cheapest(singles, FORWARD / 2).chain(cheapest(ranked, FORWARD)).collect()
+}
+
+/// Every device of the setups that have several.
+fn parts(setups: &[Vec<Placement>]) -> Vec<Placement> {
+    setups.iter().filter(|setup| setup.len() > 1).flatten().copied().collect()
+}
+
+/// Whether `setup` is `part` alone. Wherever it lies on its circle, one pad alone is the same.
+fn is_like(setup: &[Placement], part: &Placement) -> bool {
+    matches!(setup, [other] if other == part || part.has_angle() && Placement { angle_deg: part.angle_deg, ..*other } == *part)
 }
