@@ -60,7 +60,7 @@ pub struct StrikeMeasurement {
     /// Loudest sample, dB against full scale.
     pub peak_dbfs: f64,
     /// Level of the loudest partial at the hit, dBFS (RMS); null in data from before it was kept.
-    #[serde(default)]
+    #[serde(default, skip_serializing_if = "Option::is_none")]
     pub partial_dbfs: Option<f64>,
     pub kind: StrikeKind,
     pub broadband: Broadband,

@@ -14,7 +14,7 @@ pub struct TakeSummary {
     pub strikes_used: usize,
     pub strikes_rejected: usize,
     /// Level of the loudest partial at the hit, dBFS (RMS): median over the strikes used. Null in data from before it was kept.
-    #[serde(default)]
+    #[serde(default, skip_serializing_if = "Option::is_none")]
     pub partial_dbfs: Option<f64>,
     /// Medians over the strikes used.
     pub profile: DecayProfile,

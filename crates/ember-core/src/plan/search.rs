@@ -93,9 +93,9 @@ fn is_clear(placements: &[Placement]) -> bool {
     placements.iter().all(|p| !device_info(p.device).in_the_way)
 }
 
-/// Kinds and amounts: two plans that agree in these are shades of the same.
-fn ingredients(plan: &Plan) -> Vec<(DeviceKind, usize)> {
-    let mut kinds: Vec<(DeviceKind, usize)> = plan.placements.iter().map(|p| (p.device, p.amount)).collect();
+/// Kinds of devices: two plans that agree in these are shades of the same, whatever the amounts.
+fn ingredients(plan: &Plan) -> Vec<DeviceKind> {
+    let mut kinds: Vec<DeviceKind> = plan.placements.iter().map(|p| p.device).collect();
     kinds.sort();
     kinds
 }

@@ -61,6 +61,8 @@ fn entry(path: &Path) -> Entry {
         Ok(heard) => {
             let mut strikes = heard.strikes;
             mark_ghosts(&mut strikes);
+            // What is printed is agreed; the level is there for holding a measured band against, which nothing here does.
+            strikes.iter_mut().for_each(|strike| strike.partial_dbfs = None);
             Entry::Measured(Box::new(Measured {
                 path: shown,
                 sample_rate_hz: heard.facts.sample_rate,
