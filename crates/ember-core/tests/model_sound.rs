@@ -14,6 +14,8 @@ fn a_drum_fits_the_wish_that_was_taken_from_it() {
     assert!(!assess(&model.partials, &model.summary.profile, &surf, None).fits, "an open tom is too long for surf");
     let like = built_in_preset("surf").unwrap().wishes.tom;
     let wish = wish_from_sound(&model.strikes, &surf, &like).unwrap();
+    let hard = Wanted { hardest_db: 6.0, softest_db: -10.0, ..surf.clone() };
+    assert_eq!(wish_from_sound(&model.strikes, &hard, &like).unwrap(), wish, "how hard the song is played is no part of the model");
     let seconds = |length| match length {
         Length::Seconds(seconds) => seconds,
         Length::Note(_) => panic!("a sound has no note values"),

@@ -27,8 +27,9 @@
   let refused = $state('');
   let warnings = $state<string[]>([]);
   let microphone: Microphone | undefined;
+  let noise: AudioContext | undefined;
 
-  onDestroy(() => microphone?.close());
+  onDestroy(stop);
 
   async function measured(sound: VenueSound) {
     busy = true;
@@ -47,11 +48,16 @@
   async function listen(withBurst: boolean) {
     const pieces: Float32Array[] = [];
     let count = 0;
+    let first: number | undefined;
     refused = '';
     try {
       await new Promise<void>((resolve, reject) => {
         openMicrophone(
-          (_, samples) => {
+          (start, samples) => {
+            // Lost sound would shorten every decay: better none than a wrong one.
+            first ??= start;
+            if (start !== first + count)
+              return reject(new Error('The computer lost some of the sound. Close other programs and listen again.'));
             pieces.push(samples);
             count += samples.length;
             left = Math.max(0, length - count / (microphone?.rate ?? 48_000));
@@ -78,6 +84,7 @@
   /** Three bursts of noise, with silence for the room's answer after each. */
   function playBurst() {
     const context = new AudioContext();
+    noise = context;
     const cycle = 2.6;
     const buffer = context.createBuffer(1, context.sampleRate * cycle * 3, context.sampleRate);
     const samples = buffer.getChannelData(0);
@@ -88,13 +95,14 @@
     const source = context.createBufferSource();
     source.buffer = buffer;
     source.connect(context.destination);
-    source.onended = () => void context.close();
     source.start();
   }
 
   function stop() {
     microphone?.close();
     microphone = undefined;
+    void noise?.close();
+    noise = undefined;
     left = undefined;
   }
 </script>

@@ -2,7 +2,7 @@
   import { api, type VenueSound } from '../api/client';
   import type { KeptVenue, Loudness, RoomClass, Venue } from '../api/types';
   import { app } from '../shell/app.svelte';
-  import { counted } from '../shell/figures';
+  import { counted, seconds } from '../shell/figures';
   import Hearing from './Hearing.svelte';
   import { night } from './night.svelte';
   import { without } from './without';
@@ -55,7 +55,9 @@
     const decay = await api.measureRoom(sound);
     venue.room = { from: 'measured', t60_s: decay.t60_s };
     const known = decay.t60_s.filter((each) => each != null).length;
-    found = `${counted(decay.decays, 'clap')} heard; ${known} of ${octaves.length} octaves measured.`;
+    const spread = Math.max(0, ...decay.spread_s.map((each) => each ?? 0));
+    const doubt = spread > 0 ? ` They differ by up to ± ${seconds(spread)}.` : '';
+    found = `${counted(decay.decays, 'clap')} heard; ${known} of ${octaves.length} octaves measured.${doubt}`;
   }
 
   async function measureLevels(which: 'band' | 'empty', sound: VenueSound) {

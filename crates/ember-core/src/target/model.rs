@@ -51,7 +51,9 @@ pub fn wish_from_sound(strikes: &[StrikeMeasurement], wanted: &Wanted, like: &Wi
             "The strikes ring differently: their bodies last between {low_s:.2} and {high_s:.2} s. Cut out those that sound as wanted."
         ));
     }
-    let found = assess(&combine_partials(&strikes), &summarize(&strikes).profile, wanted, None);
+    // A wish holds for every dynamic: how hard tonight's song is played is no part of the model.
+    let medium = Wanted { hardest_db: 0.0, softest_db: 0.0, ..wanted.clone() };
+    let found = assess(&combine_partials(&strikes), &summarize(&strikes).profile, &medium, None);
     let Some(body) = found.body_length_s else {
         return Err("No clear body was found in it, so there is nothing to aim at.".into());
     };

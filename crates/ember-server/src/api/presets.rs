@@ -94,8 +94,8 @@ pub async fn wish_of_file(
         let wish = wish_from_sound(&heard.strikes, &wanted, &like).map_err(Problem::unprocessable)?;
         let strikes = heard.strikes.iter().filter(|strike| strike.warnings.is_empty()).count();
         let mut notes = vec![format!(
-            "Lengths as heard under tonight's band, {} allowed for. Lost attack and pitch stay {}'s.",
-            "25 %", scene.preset.name
+            "Lengths as heard under tonight's band, with a quarter of room. Attack and pitch stay as {} has them.",
+            scene.preset.name
         )];
         if heard.strikes.len() > strikes {
             notes.push(format!("{} of {} strikes could not be used.", heard.strikes.len() - strikes, heard.strikes.len()));
