@@ -13,5 +13,6 @@ pub mod drum;
 pub mod plan;
 pub mod signal;
 pub mod target;
+pub mod tuning;
 pub mod units;
 pub mod venue;

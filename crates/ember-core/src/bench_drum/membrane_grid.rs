@@ -273,7 +273,7 @@ impl MembraneGrid {
 }
 
 /// Sum of products in eight lanes: a single running sum would make each addition wait for the one before.
-fn product(a: &[f64], b: &[f64]) -> f64 {
+pub(super) fn product(a: &[f64], b: &[f64]) -> f64 {
     let mut lanes = [0.0; 8];
     let (whole_a, whole_b) = (a.chunks_exact(8), b.chunks_exact(8));
     let rest: f64 = whole_a.remainder().iter().zip(whole_b.remainder()).map(|(x, y)| x * y).sum();
@@ -286,7 +286,7 @@ fn product(a: &[f64], b: &[f64]) -> f64 {
 }
 
 /// Sum in eight lanes, as in [`product`].
-fn total(a: &[f64]) -> f64 {
+pub(super) fn total(a: &[f64]) -> f64 {
     let mut lanes = [0.0; 8];
     let whole = a.chunks_exact(8);
     let rest: f64 = whole.remainder().iter().sum();

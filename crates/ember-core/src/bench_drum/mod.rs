@@ -6,5 +6,7 @@
 
 mod membrane_grid;
 mod strike;
+mod tapped_head;
 
 pub use strike::{BenchDrum, SAMPLE_RATE};
+pub use tapped_head::{TAP_SPACING_S, TapManner, TappedHead};

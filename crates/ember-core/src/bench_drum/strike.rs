@@ -30,12 +30,12 @@ impl BenchDrum {
     /// The stand-in for `drum` with devices on it, tuned as such drums usually are.
     pub fn new(drum: &Drum, placements: &[Placement]) -> Result<Self, InvalidPlacement> {
         placements.iter().try_for_each(|placement| placement.validate(drum))?;
-        let inches = drum.diameter_in;
-        let (batter_hz, lower_ratio, loss, by_wave) = match drum.kind {
-            DrumKind::Snare => (2600.0 / inches, 1.55, 9.0, 0.0045),
-            DrumKind::Tom => (1620.0 / inches, 1.12, 3.6, 0.0032),
-            DrumKind::FloorTom => (1480.0 / inches, 1.10, 3.0, 0.0040),
-            DrumKind::Kick => (1250.0 / inches, 1.12, 4.5, 0.0110),
+        let batter_hz = drum.usual_batter_hz();
+        let (lower_ratio, loss, by_wave) = match drum.kind {
+            DrumKind::Snare => (1.55, 9.0, 0.0045),
+            DrumKind::Tom => (1.12, 3.6, 0.0032),
+            DrumKind::FloorTom => (1.10, 3.0, 0.0040),
+            DrumKind::Kick => (1.12, 4.5, 0.0110),
         };
         let head = |head: Head, hz: f64| HeadPhysics {
             radius: drum.radius(),
@@ -271,7 +271,7 @@ fn near(grid: &MembraneGrid, spot: (f64, f64), patch: f64) -> Vec<usize> {
 }
 
 /// From the grid's rate to `factor` times that, without images above.
-fn upsampled(input: &[f64], factor: usize) -> Vec<f64> {
+pub(super) fn upsampled(input: &[f64], factor: usize) -> Vec<f64> {
     let rate = f64::from(SAMPLE_RATE);
     let half = 0.5 * rate / factor as f64;
     let filter = LowPass::new(0.75 * half, 1.25 * half, 70.0, rate);
@@ -283,7 +283,7 @@ fn upsampled(input: &[f64], factor: usize) -> Vec<f64> {
 }
 
 /// Normal deviate by the polar method (Marsaglia & Bray, SIAM Review 6, 1964).
-fn gaussian(rng: &mut StdRng) -> f64 {
+pub(super) fn gaussian(rng: &mut StdRng) -> f64 {
     loop {
         let (u, v) = (rng.random_range(-1.0..1.0f64), rng.random_range(-1.0..1.0f64));
         let s = u * u + v * v;

@@ -3,27 +3,20 @@
 use nalgebra::{DMatrix, Schur};
 use num_complex::Complex64;
 
-/// Poles `z` (one sample's step of `z^n`) of `signal`, at most `most`; none where nothing stands out from the noise.
+/// Poles `z` (one sample's step of `z^n`) that `signals` share, at most `most`; none where nothing stands out from the noise.
+/// Signals that hold the same poles in different mixtures tell them apart where one alone could not.
 ///
 /// The order is the number of eigenvalues of the Hankel covariance that stand clear of the noise ones.
-pub fn poles(signal: &[Complex64], most: usize) -> Vec<Complex64> {
-    let rows = (signal.len() / 3).min(48);
+pub fn poles(signals: &[&[Complex64]], most: usize) -> Vec<Complex64> {
+    let length = signals.iter().map(|signal| signal.len()).min().unwrap_or(0);
+    let rows = (length / 3).min(48);
     if rows < 4 {
         return Vec::new();
     }
-    let columns = signal.len() - rows + 1;
+    let columns: usize = signals.iter().map(|signal| signal.len() - rows + 1).sum();
     let mut covariance = DMatrix::<Complex64>::zeros(rows, rows);
-    for r in 0..rows {
-        for c in 0..=r {
-            // Each entry follows from its upper left neighbour by one term in, one term out.
-            let value = if r > 0 && c > 0 {
-                covariance[(r - 1, c - 1)] - signal[r - 1] * signal[c - 1].conj() + signal[r - 1 + columns] * signal[c - 1 + columns].conj()
-            } else {
-                (0..columns).map(|k| signal[r + k] * signal[c + k].conj()).sum()
-            };
-            covariance[(r, c)] = value;
-            covariance[(c, r)] = value.conj();
-        }
+    for signal in signals {
+        covariance += hankel_covariance(signal, rows);
     }
     let eigen = covariance.symmetric_eigen();
     let mut order: Vec<usize> = (0..rows).collect();
@@ -48,6 +41,25 @@ pub fn poles(signal: &[Complex64], most: usize) -> Vec<Complex64> {
     Schur::try_new(rotation, 1e-12, 500).and_then(|schur| schur.eigenvalues()).map(|z| z.iter().copied().collect()).unwrap_or_default()
 }
 
+/// Covariance of `rows` neighbouring samples over the whole signal.
+fn hankel_covariance(signal: &[Complex64], rows: usize) -> DMatrix<Complex64> {
+    let columns = signal.len() - rows + 1;
+    let mut covariance = DMatrix::<Complex64>::zeros(rows, rows);
+    for r in 0..rows {
+        for c in 0..=r {
+            // Each entry follows from its upper left neighbour by one term in, one term out.
+            let value = if r > 0 && c > 0 {
+                covariance[(r - 1, c - 1)] - signal[r - 1] * signal[c - 1].conj() + signal[r - 1 + columns] * signal[c - 1 + columns].conj()
+            } else {
+                (0..columns).map(|k| signal[r + k] * signal[c + k].conj()).sum()
+            };
+            covariance[(r, c)] = value;
+            covariance[(c, r)] = value.conj();
+        }
+    }
+    covariance
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;
@@ -56,7 +68,7 @@ mod tests {
     fn finds_three_damped_tones_exactly_where_there_is_no_noise() {
         let wanted = [Complex64::from_polar(0.99, 0.3), Complex64::from_polar(0.97, -0.5), Complex64::from_polar(0.995, 0.33)];
         let signal: Vec<Complex64> = (0..150).map(|n| wanted.iter().map(|z| z.powu(n)).sum()).collect();
-        let found = poles(&signal, 6);
+        let found = poles(&[&signal], 6);
         assert_eq!(found.len(), 3);
         for z in wanted {
             let nearest = found.iter().map(|p| (p - z).norm()).fold(f64::INFINITY, f64::min);

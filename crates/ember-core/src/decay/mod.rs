@@ -1,11 +1,11 @@
 //! Measuring strikes: the whole sound's decay, its partials, the decay profile, and several strikes as one take.
 
 mod broadband;
-mod esprit;
+pub(crate) mod esprit;
 mod listener;
 mod partials;
 mod profile;
-mod refine;
+pub(crate) mod refine;
 mod strike;
 mod take;
 

@@ -201,7 +201,7 @@ impl PartialFinder {
 fn fit(stretch: &Stretch) -> Vec<Exponential> {
     // Tones beyond the band's own reach are fitted too: a loud one leaks in, and left out it would pass for noise.
     let to_pole = |z: Complex64| (z.arg() * stretch.rate / (2.0 * std::f64::consts::PI), -z.norm().ln() * stretch.rate);
-    let poles: Vec<(f64, f64)> = esprit::poles(stretch.signal, 6)
+    let poles: Vec<(f64, f64)> = esprit::poles(&[stretch.signal], 6)
         .into_iter()
         .filter(|z| z.norm() > 1e-3)
         .map(to_pole)

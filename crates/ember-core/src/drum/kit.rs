@@ -95,6 +95,18 @@ impl Drum {
         metres(self.depth_in)
     }
 
+    /// Where the batter head of such a drum usually has its own lowest pitch, the lower head's motion left out, Hz (common
+    /// practice, no published source).
+    pub fn usual_batter_hz(&self) -> f64 {
+        let hertz_inches = match self.kind {
+            DrumKind::Snare => 2600.0,
+            DrumKind::Tom => 1620.0,
+            DrumKind::FloorTom => 1480.0,
+            DrumKind::Kick => 1250.0,
+        };
+        hertz_inches / self.diameter_in
+    }
+
     /// Moving mass per area of `head`, kg/m2: its film and the air it carries along. The air is that of a piston of the
     /// head's size, 8 rho a / (3 pi) a side (Fletcher & Rossing, The Physics of Musical Instruments, 8.3), of which the
     /// lowest modes, averaged, move about 0.6.

@@ -5,6 +5,7 @@ mod fir;
 mod octave;
 mod strike_finder;
 
+pub(crate) use biquad::BandPass;
 pub use fir::{Decimator, LowPass};
 pub use octave::{OCTAVES_HZ, OctaveFilter, octave_centre_hz, octave_edges_hz};
 pub use strike_finder::{CapturedStrike, Ending, Limits, StrikeFinder};

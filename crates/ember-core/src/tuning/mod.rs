@@ -1,0 +1,20 @@
+//! Tuning a head: what pitch each lug has, which rods to turn by how much, and how pitches stand to one another.
+
+mod axis;
+mod family;
+mod influence;
+mod pattern;
+mod pitch;
+mod round;
+mod tap;
+mod tension;
+mod turns;
+
+pub use family::Expected;
+pub use influence::{Influence, TurnTrial};
+pub use pattern::{FEWEST_LUGS, across, crosswise};
+pub use pitch::{Note, note_hz, parse_key, parse_note};
+pub use round::{LugPitch, RoundPitches, RoundTap, Split, hear_round};
+pub use tap::{TapFault, TapReader, TapSound};
+pub use tension::{TensionLimit, head_from_lugs, lugs_from_head, pitch_at, tension, tension_limit};
+pub use turns::{EVEN_CENTS, Goal, NextTurns, Turn, TurnedHead, next_turns};

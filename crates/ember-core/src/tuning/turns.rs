@@ -1,0 +1,250 @@
+//! The next turns: which rods, by how many eighths, in which order, to make a head even or bring it to a pitch.
+
+use super::influence::Influence;
+use super::pattern::crosswise;
+use super::tension::{TensionLimit, tension_limit};
+use crate::drum::{Drum, Head};
+use crate::units::cents;
+use serde::{Deserialize, Serialize};
+
+/// Most that one rod is turned in one go, eighths: more at once pulls the hoop askew.
+const MOST_EIGHTHS: i32 = 8;
+/// A head whose lugs lie within this is even to the ear, cents (common practice, no published source).
+pub const EVEN_CENTS: f64 = 12.0;
+/// What an eighth more costs against a lug that is off, as a squared number of cents.
+const EIGHTH_COSTS: f64 = 1.2;
+/// What one more rod costs.
+const ROD_COSTS: f64 = 2.0;
+/// Lay-outs of turns that are followed up at each step.
+const BEAM: usize = 48;
+
+/// What is wanted of a head.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub enum Goal {
+    /// Even at the pitch it has.
+    Even,
+    /// Even, its lugs at this pitch, Hz.
+    Pitch(f64),
+}
+
+/// One rod to turn.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Turn {
+    /// Number of the lug from 0, clockwise from the first.
+    pub lug: usize,
+    /// Eighths of a turn, tighter positive.
+    pub eighths: i32,
+}
+
+/// What the next turns are expected to do.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct NextTurns {
+    /// In the order in which to make them: crosswise.
+    pub turns: Vec<Turn>,
+    /// Lug pitches expected after them, Hz, in hoop order. Null where a lug was not heard.
+    pub expected_hz: Vec<Option<f64>>,
+    /// Doubt of one of them, cents.
+    pub sd_cents: f64,
+    /// Highest above lowest lug expected, cents.
+    pub expected_spread_cents: f64,
+    /// Whether nothing needs turning.
+    pub done: bool,
+    /// What to look out for, as sentences.
+    pub cautions: Vec<String>,
+}
+
+/// The head whose rods are turned.
+#[derive(Debug, Clone, Copy)]
+pub struct TurnedHead<'a> {
+    pub drum: &'a Drum,
+    pub head: Head,
+    pub influence: &'a Influence,
+    /// What each rod was turned since the head was seated finger-tight, eighths. Null where that is not known.
+    pub since_seated: Option<&'a [i32]>,
+}
+
+/// The next turns from lug pitches `now_hz` (in hoop order, null where not heard) with a doubt of `sd_cents` each.
+/// `None` with fewer than half of the lugs heard.
+pub fn next_turns(head: &TurnedHead, now_hz: &[Option<f64>], sd_cents: f64, goal: Goal) -> Option<NextTurns> {
+    let lugs = head.influence.lugs();
+    let heard: Vec<f64> = now_hz.iter().flatten().copied().collect();
+    if now_hz.len() != lugs || heard.is_empty() || 2 * heard.len() < lugs {
+        return None;
+    }
+    let search = Search { influence: head.influence, now_hz, goal };
+    let spread_now = spread(now_hz);
+    let off_goal = match goal {
+        Goal::Even => 0.0,
+        Goal::Pitch(hz) => cents(hz, mean(&heard)).abs(),
+    };
+    // Turning on what is only doubt would chase its own tail.
+    let done = spread_now <= EVEN_CENTS.max(2.5 * sd_cents.min(8.0)) && off_goal <= EVEN_CENTS;
+    let eighths = if done { vec![0; lugs] } else { search.best() };
+    let expected_hz = search.expected(&eighths);
+    let sd = (0..lugs)
+        .filter_map(|lug| expected_hz[lug].map(|hz| head.influence.sd(lug, &eighths) / (2.0 * hz * hz)))
+        .map(|relative| 1200.0 / std::f64::consts::LN_2 * relative)
+        .fold(0.0, f64::max);
+    let turns = crosswise(lugs).into_iter().filter(|lug| eighths[*lug] != 0).map(|lug| Turn { lug, eighths: eighths[lug] }).collect();
+    Some(NextTurns {
+        turns,
+        expected_spread_cents: spread(&expected_hz),
+        cautions: cautions(head, &eighths, &expected_hz),
+        expected_hz,
+        sd_cents: sd.hypot(sd_cents),
+        done,
+    })
+}
+
+fn mean(hz: &[f64]) -> f64 {
+    (hz.iter().map(|hz| hz.ln()).sum::<f64>() / hz.len().max(1) as f64).exp()
+}
+
+/// Highest above lowest, cents.
+fn spread(hz: &[Option<f64>]) -> f64 {
+    let (low, high) = hz.iter().flatten().fold((f64::INFINITY, 0.0), |(low, high): (f64, f64), hz| (low.min(*hz), high.max(*hz)));
+    if low.is_finite() { cents(low, high) } else { 0.0 }
+}
+
+struct Search<'a> {
+    influence: &'a Influence,
+    now_hz: &'a [Option<f64>],
+    goal: Goal,
+}
+
+impl Search<'_> {
+    fn expected(&self, eighths: &[i32]) -> Vec<Option<f64>> {
+        let squares: Vec<f64> = self.now_hz.iter().map(|hz| hz.map_or(0.0, |hz| hz * hz)).collect();
+        let after = self.influence.after(&squares, eighths);
+        self.now_hz.iter().zip(after).map(|(hz, square)| hz.map(|_| square.max(1.0).sqrt())).collect()
+    }
+
+    /// What a lay-out of turns costs: how far lugs are off, how many rods and how much, and how far from sure it is.
+    fn cost(&self, eighths: &[i32]) -> f64 {
+        let expected = self.expected(eighths);
+        let heard: Vec<f64> = expected.iter().flatten().copied().collect();
+        let wanted = match self.goal {
+            Goal::Even => mean(&heard),
+            Goal::Pitch(hz) => hz,
+        };
+        let unsure = |lug: usize, hz: f64| 1731.0 * self.influence.sd(lug, eighths) / (2.0 * hz * hz);
+        let off = expected.iter().enumerate().filter_map(|(lug, hz)| hz.map(|hz| cents(wanted, hz).powi(2) + 0.25 * unsure(lug, hz).powi(2)));
+        let rods = eighths.iter().filter(|t| **t != 0).count() as f64;
+        let turned: i32 = eighths.iter().map(|t| t.abs()).sum();
+        off.sum::<f64>() / heard.len().max(1) as f64 + ROD_COSTS * rods + EIGHTH_COSTS * f64::from(turned)
+    }
+
+    /// The cheapest lay-out that a beam of single eighths leads to, from none and from all rods alike.
+    fn best(&self) -> Vec<i32> {
+        let lugs = self.influence.lugs();
+        let mut best = vec![0; lugs];
+        let mut least = self.cost(&best);
+        let starts = (-MOST_EIGHTHS..=MOST_EIGHTHS).map(|all| vec![all; lugs]);
+        let mut beam: Vec<(f64, Vec<i32>)> = starts.map(|start| (self.cost(&start), start)).collect();
+        if self.goal == Goal::Even {
+            beam.retain(|(_, start)| start.iter().all(|t| *t == 0));
+        }
+        let mut idle = 0;
+        // A step that gains nothing by itself may open the way for one that does: go on a few steps more.
+        while idle < 4 {
+            beam.sort_by(|a, b| a.0.total_cmp(&b.0).then_with(|| a.1.cmp(&b.1)));
+            beam.dedup_by(|a, b| a.1 == b.1);
+            beam.truncate(BEAM);
+            idle += 1;
+            for (cost, eighths) in &beam {
+                if *cost < least - 1e-9 {
+                    (least, best, idle) = (*cost, eighths.clone(), 0);
+                }
+            }
+            let next = beam.iter().flat_map(|(_, eighths)| {
+                (0..2 * lugs).filter_map(move |step| {
+                    let mut next = eighths.clone();
+                    next[step / 2] += if step % 2 == 0 { 1 } else { -1 };
+                    (next[step / 2].abs() <= MOST_EIGHTHS).then_some(next)
+                })
+            });
+            let mut next: Vec<Vec<i32>> = next.collect();
+            next.sort();
+            next.dedup();
+            beam = next.into_iter().map(|eighths| (self.cost(&eighths), eighths)).collect();
+        }
+        best
+    }
+}
+
+fn cautions(head: &TurnedHead, eighths: &[i32], expected_hz: &[Option<f64>]) -> Vec<String> {
+    let mut cautions = Vec::new();
+    if let Some(since) = head.since_seated {
+        let slack: Vec<String> =
+            (0..eighths.len()).filter(|rod| eighths[*rod] < 0 && since[*rod] + eighths[*rod] < 1).map(|rod| (rod + 1).to_string()).collect();
+        if !slack.is_empty() {
+            cautions.push(format!(
+                "Rod {} would get too slack to hold: it may turn by itself while you play. Bring the others up instead.",
+                slack.join(", ")
+            ));
+        }
+    }
+    let heard: Vec<f64> = expected_hz.iter().flatten().copied().collect();
+    if !heard.is_empty()
+        && let Some(limit) = tension_limit(head.drum, head.head, mean(&heard))
+    {
+        cautions.push(match limit {
+            TensionLimit::NearHand => {
+                "Tension gets high for this head: stop when the key gets hard. A very tight head sends its shock into wrist and arm; pain means stop."
+            }
+            TensionLimit::NearFilm => "This is near what the film takes: heads, lugs and rods break. Go no further, and keep your face away.",
+        }.into());
+    }
+    cautions
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::bench_drum::BenchDrum;
+    use crate::drum::DrumKind;
+    use proptest::prelude::*;
+
+    proptest! {
+        #![proptest_config(ProptestConfig::with_cases(12))]
+        /// Four and five rods, up to two eighths each way, tried one by one.
+        #[test]
+        fn turns_are_those_that_trying_all_finds(lugs in 4usize..=5, off in proptest::collection::vec(-35f64..35.0, 5)) {
+            let influence = Influence::prior(lugs, 200.0);
+            let now: Vec<Option<f64>> = off[..lugs].iter().map(|cents| Some(200.0 * 2f64.powf(cents / 1200.0))).collect();
+            let search = Search { influence: &influence, now_hz: &now, goal: Goal::Even };
+            let mut least = f64::INFINITY;
+            for code in 0..5usize.pow(lugs as u32) {
+                let eighths: Vec<i32> = (0..lugs).map(|rod| (code / 5usize.pow(rod as u32) % 5) as i32 - 2).collect();
+                least = least.min(search.cost(&eighths));
+            }
+            prop_assert!(search.cost(&search.best()) <= least + 1e-9);
+        }
+    }
+
+    #[test]
+    fn an_even_head_is_left_alone_and_half_heard_ones_are_not_guessed_at() {
+        let drum = BenchDrum::usual(DrumKind::Tom);
+        let influence = Influence::prior(6, 210.0);
+        let head = TurnedHead { drum: &drum, head: drum.batter, influence: &influence, since_seated: None };
+        let even = next_turns(&head, &[Some(210.0); 6], 2.0, Goal::Even).unwrap();
+        assert!(even.done && even.turns.is_empty());
+        assert!(next_turns(&head, &[Some(210.0), Some(210.0), None, None, None, None], 2.0, Goal::Even).is_none());
+        let up = next_turns(&head, &[Some(210.0); 6], 2.0, Goal::Pitch(235.0)).unwrap();
+        assert!(up.turns.len() == 6 && up.turns.iter().all(|turn| turn.eighths > 0), "{up:?}");
+    }
+
+    #[test]
+    fn slack_rods_and_high_tension_are_warned_of() {
+        let drum = BenchDrum::usual(DrumKind::Tom);
+        let influence = Influence::prior(6, 210.0);
+        let since = [2; 6];
+        let head = TurnedHead { drum: &drum, head: drum.batter, influence: &influence, since_seated: Some(&since) };
+        let down = next_turns(&head, &[Some(210.0); 6], 2.0, Goal::Pitch(170.0)).unwrap();
+        assert!(down.cautions.iter().any(|caution| caution.contains("slack")), "{down:?}");
+        let up = next_turns(&head, &[Some(600.0); 6], 2.0, Goal::Pitch(640.0)).unwrap();
+        assert!(up.cautions.iter().any(|caution| caution.contains("key gets hard") || caution.contains("film")), "{up:?}");
+    }
+}
