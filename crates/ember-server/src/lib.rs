@@ -12,5 +12,6 @@ pub mod problem;
 mod song_file;
 pub mod sound;
 pub mod state;
+pub mod tuning;
 pub mod views;
 pub mod web_files;

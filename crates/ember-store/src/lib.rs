@@ -1,5 +1,5 @@
 //! Everything Soft Ember keeps, in one SQLite file: the kit, the shelf, venues, songs, set lists, genres, tonight, takes with
-//! their strikes' sound, and treatments. Write-ahead logging with full synchronisation: what was acknowledged survives a crash.
+//! their strikes' sound, treatments, and rounds of tuning. Write-ahead logging with full synchronisation: what was acknowledged survives a crash.
 
 mod error;
 mod kit;
@@ -11,6 +11,7 @@ mod songs;
 mod takes;
 mod tonight;
 mod treatments;
+mod tuning;
 mod venues;
 
 pub use error::StoreError;
@@ -21,6 +22,7 @@ pub use songs::KeptSong;
 pub use takes::{KeptStrike, KeptTake, NewStrike, Source};
 pub use tonight::{KeptTonight, Scene};
 pub use treatments::KeptTreatment;
+pub use tuning::{KeptRound, KeptTap, trials, turned_in_all};
 pub use venues::KeptVenue;
 
 use rusqlite::Connection;
@@ -47,7 +49,11 @@ impl Store {
         connection.pragma_update(None, "journal_mode", "WAL")?;
         connection.pragma_update(None, "synchronous", "FULL")?;
         connection.busy_timeout(std::time::Duration::from_secs(5))?;
-        let steps = vec![M::up(include_str!("../migrations/0001_first.sql")), M::up(include_str!("../migrations/0002_tonight.sql"))];
+        let steps = vec![
+            M::up(include_str!("../migrations/0001_first.sql")),
+            M::up(include_str!("../migrations/0002_tonight.sql")),
+            M::up(include_str!("../migrations/0003_tune.sql")),
+        ];
         Migrations::new(steps).to_latest(&mut connection)?;
         // Set after the migrations: it has no effect inside their transaction.
         connection.pragma_update(None, "foreign_keys", true)?;

@@ -18,11 +18,11 @@ pub enum Source {
 impl Source {
     const ALL: [(Self, &'static str); 3] = [(Self::Microphone, "microphone"), (Self::File, "file"), (Self::Simulated, "simulated")];
 
-    fn code(self) -> &'static str {
+    pub(crate) fn code(self) -> &'static str {
         Self::ALL.iter().find(|(source, _)| *source == self).map_or("file", |(_, code)| code)
     }
 
-    fn of_code(code: &str) -> Self {
+    pub(crate) fn of_code(code: &str) -> Self {
         Self::ALL.iter().find(|(_, other)| *other == code).map_or(Self::File, |(source, _)| *source)
     }
 }
@@ -154,10 +154,12 @@ impl Store {
         Ok(statement.query_map([drum_id], |row| row.get(0))?.collect::<Result<_, _>>()?)
     }
 
-    /// The newest take with a strike that counts: of the open drum, or with `treatment_id` on it.
+    /// The newest take with a strike that counts, on the heads that are on the drum now: of the open drum, or with `treatment_id`
+    /// on it.
     pub fn newest_take(&self, drum_id: i64, treatment_id: Option<i64>) -> Result<Option<KeptTake>, StoreError> {
         let mut statement = self.connection.prepare_cached(&format!(
             "SELECT {COLUMNS} FROM take WHERE drum_id = ?1 AND treatment_id IS ?2 AND json_extract(summary, '$.strikes_used') > 0
+             AND begun_at >= coalesce((SELECT max(since) FROM head WHERE head.drum_id = ?1), 0)
              ORDER BY begun_at DESC, id DESC LIMIT 1"
         ))?;
         statement.query_row((drum_id, treatment_id), read).optional()?.map(with_json).transpose()

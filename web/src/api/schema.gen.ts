@@ -124,6 +124,94 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/drums/{id}/tuning": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Reads how a head is tuned and what to turn next. */
+        get: operations["get_tuning"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/drums/{id}/tuning/listen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Upgrades to a WebSocket on which events come as JSON (`ListenEvent`), for a round of taps. The texts "next" and "back" step
+         *     through the lugs. A round that was broken off is gone on with.
+         */
+        get: operations["listen_to_taps"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/drums/{id}/tuning/new-head": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Says that another head was put on: its rounds begin anew. */
+        post: operations["new_head"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/drums/{id}/tuning/seating": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Reads the steps of seating a head. */
+        get: operations["seating"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/drums/{id}/tuning/wish": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Says what pitch a head's lugs are to have. */
+        put: operations["set_wish"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/kit": {
         parameters: {
             query?: never;
@@ -188,6 +276,57 @@ export interface paths {
         post?: never;
         /** Makes a built-in genre what it was, or removes one of the user's own. */
         delete: operations["reset_preset"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/rounds/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Removes a round; it can be brought back. */
+        delete: operations["remove_round"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/rounds/{id}/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Brings a removed round back. */
+        post: operations["bring_back_round"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/rounds/{id}/turned": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Reports what was turned after a round. */
+        put: operations["set_turned"];
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -1023,6 +1162,33 @@ export interface components {
              */
             film_mil: number;
         };
+        /** @description What a head's lugs say about the whole head. */
+        HeadPitch: {
+            /**
+             * Format: double
+             * @description Mean of the lugs, Hz.
+             */
+            lug_hz: number;
+            lug_note: components["schemas"]["Note"];
+            /**
+             * Format: double
+             * @description The head's own lowest pitch with the other head held still, Hz.
+             */
+            head_hz: number;
+            head_note: components["schemas"]["Note"];
+            /**
+             * Format: double
+             * @description Doubt of both, cents.
+             */
+            sd_cents: number;
+            /**
+             * Format: double
+             * @description Membrane tension, N/m, and what each rod holds, N. Null without rods round the hoop.
+             */
+            tension_n_per_m: number;
+            /** Format: double */
+            rod_n?: number | null;
+        };
         /**
          * @description Which head.
          * @enum {string}
@@ -1057,6 +1223,24 @@ export interface components {
         /** @description A preset with where it comes from. */
         KeptPreset: components["schemas"]["Preset"] & {
             origin: components["schemas"]["Origin"];
+        };
+        /** @description A round of taps. */
+        KeptRound: {
+            /** Format: int64 */
+            id: number;
+            /** Format: int64 */
+            drum_id: number;
+            side: components["schemas"]["HeadSide"];
+            source: components["schemas"]["Source"];
+            /**
+             * Format: int64
+             * @description Milliseconds since 1970, UTC.
+             */
+            begun_at: number;
+            lugs: number;
+            pitches: components["schemas"]["RoundPitches"];
+            /** @description Eighths of a turn that each rod was given after it, in hoop order; null where none were reported. */
+            turned?: number[] | null;
         };
         /** @description A set list with its number. */
         KeptSetList: components["schemas"]["SetList"] & {
@@ -1156,6 +1340,12 @@ export interface components {
             /** @enum {string} */
             event: "strike";
         } | {
+            round: components["schemas"]["KeptRound"];
+            asked_lug?: number | null;
+            tapped?: components["schemas"]["TapVerdict"] | null;
+            /** @enum {string} */
+            event: "tap";
+        } | {
             take?: components["schemas"]["KeptTake"] | null;
             good: number;
             rejected: number;
@@ -1202,6 +1392,19 @@ export interface components {
              */
             dba: number;
         };
+        /** @description Pitch of one lug. */
+        LugPitch: {
+            /** @description Number of the lug from 0, clockwise from the first. */
+            lug: number;
+            /** Format: double */
+            hz: number;
+            note: components["schemas"]["Note"];
+            /**
+             * Format: double
+             * @description Standard error, cents.
+             */
+            sd_cents: number;
+        };
         /** @description What a model sound asks for. */
         ModelWish: {
             wish: components["schemas"]["Wish"];
@@ -1239,6 +1442,37 @@ export interface components {
         NewTreatment: {
             offer: components["schemas"]["Offer"];
             placements: components["schemas"]["Placement"][];
+        };
+        /** @description What the next turns are expected to do. */
+        NextTurns: {
+            /** @description In the order in which to make them: crosswise. */
+            turns: components["schemas"]["Turn"][];
+            /** @description Lug pitches expected after them, Hz, in hoop order. Null where a lug was not heard. */
+            expected_hz: (number | null)[];
+            /**
+             * Format: double
+             * @description Doubt of one of them, cents.
+             */
+            sd_cents: number;
+            /**
+             * Format: double
+             * @description Highest above lowest lug expected, cents.
+             */
+            expected_spread_cents: number;
+            /** @description Whether nothing needs turning. */
+            done: boolean;
+            /** @description What to look out for, as sentences. */
+            cautions: string[];
+        };
+        /** @description A note of equal temperament and how far from it a pitch lies. */
+        Note: {
+            /** @description Name and octave, as "F#3". */
+            name: string;
+            /**
+             * Format: double
+             * @description Above the note, cents (-50 to 50).
+             */
+            cents: number;
         };
         /**
          * @description A note value.
@@ -1543,6 +1777,27 @@ export interface components {
              */
             reverberant_db: number;
         };
+        /** @description What a round of taps says. */
+        RoundPitches: {
+            /** @description Pitches of the lugs that were tapped, in hoop order. */
+            lugs: components["schemas"]["LugPitch"][];
+            /**
+             * Format: double
+             * @description Mean of their pitches, Hz. Null where nothing has a pitch.
+             */
+            mean_hz?: number | null;
+            /**
+             * Format: double
+             * @description Highest above lowest lug, cents. Null with fewer than two.
+             */
+            spread_cents?: number | null;
+            split?: components["schemas"]["Split"] | null;
+            /** @description Whether the head is so uneven that no lug has a pitch of its own. */
+            too_uneven: boolean;
+            fault?: components["schemas"]["TapFault"] | null;
+            /** @description The lug that the newest tap sounds like, where that is not the one that was asked for. */
+            sounds_like_lug?: number | null;
+        };
         /** @description One song's setups. */
         RowView: {
             /** @description In the order of the drums. */
@@ -1565,6 +1820,21 @@ export interface components {
          * @enum {string}
          */
         School: "open" | "controlled" | "dead";
+        /** @description One step of the guide. */
+        SeatingStep: {
+            /** @description What to do, short enough to read from two metres away. */
+            title: string;
+            detail: string;
+            /** @description Lugs in the order in which they are gone through, from 0; empty where the step is not about lugs. */
+            lugs: number[];
+            /** @description What can hurt, and how to avoid it. */
+            caution?: string | null;
+            /**
+             * Format: int32
+             * @description Time after which the step moves on by itself where that is wished, s.
+             */
+            seconds: number;
+        };
         /** @description The next best way. */
         SecondBest: {
             /**
@@ -1632,6 +1902,18 @@ export interface components {
          * @enum {string}
          */
         Source: "microphone" | "file" | "simulated";
+        /** @description The two tones into which an uneven head splits what should be one. */
+        Split: {
+            /** Format: double */
+            low_hz: number;
+            /** Format: double */
+            high_hz: number;
+            /**
+             * Format: double
+             * @description Where the head is tightest, in lugs clockwise from the first (0 up to half the lugs; the same again across).
+             */
+            tightest_at_lug: number;
+        };
         /** @description Whether a strike is left out. */
         StrikeChange: {
             dropped: boolean;
@@ -1712,6 +1994,19 @@ export interface components {
             strikes: components["schemas"]["StrikeView"][];
             assessment: components["schemas"]["Assessment"];
         };
+        /**
+         * @description Why a tap is asked again.
+         * @enum {string}
+         */
+        TapFault: "too_soft" | "too_loud" | "cut_short" | "wires_on" | "something_else_rings" | "no_pitch" | "another_lug";
+        /** @description What came of a tap. */
+        TapVerdict: {
+            /** @description The lug that was asked for. */
+            lug: number;
+            fault?: components["schemas"]["TapFault"] | null;
+            /** @description The same as a sentence, with what to do. */
+            sentence: string;
+        };
         /** @description Whether a treatment is on its drum. */
         TreatmentChange: {
             /** @description False takes it off, true puts it back on. */
@@ -1737,6 +2032,59 @@ export interface components {
              */
             off_at?: number | null;
             plan: components["schemas"]["PlanView"];
+        };
+        /** @description One head under the tuning key. */
+        Tuning: {
+            drum: components["schemas"]["KeptDrum"];
+            side: components["schemas"]["HeadSide"];
+            head?: components["schemas"]["Head"] | null;
+            lugs: number;
+            /** @description Crosswise: numbers from 0, clockwise from the first. */
+            order: number[];
+            /**
+             * Format: double
+             * @description Pitch that the lugs are to have, Hz. Null: even at the pitch the head has.
+             */
+            wanted_hz?: number | null;
+            /**
+             * Format: double
+             * @description Where the lugs of such a head usually are, Hz.
+             */
+            usual_lug_hz: number;
+            /** @description Rounds on this head, newest first. */
+            rounds: components["schemas"]["KeptRound"][];
+            pitch?: components["schemas"]["HeadPitch"] | null;
+            next?: components["schemas"]["NextTurns"] | null;
+            /** @description Rounds of turns that the advice has learned from. */
+            learned_from: number;
+            /** @description How the head stands, in one sentence. */
+            headline: string;
+            /** @description What an uneven head does to the sound; null where it is even. */
+            split_note?: string | null;
+        };
+        /** @description What a head is to be tuned to. */
+        TuningWish: {
+            side: components["schemas"]["HeadSide"];
+            /**
+             * Format: double
+             * @description Pitch of the lugs, Hz (30 to 1200). Null: even at the pitch the head has.
+             */
+            wanted_hz?: number | null;
+        };
+        /** @description One rod to turn. */
+        Turn: {
+            /** @description Number of the lug from 0, clockwise from the first. */
+            lug: number;
+            /**
+             * Format: int32
+             * @description Eighths of a turn, tighter positive.
+             */
+            eighths: number;
+        };
+        /** @description What was turned after a round. */
+        Turned: {
+            /** @description Eighths of a turn on each rod in hoop order, tighter positive (-80 to 80). Null: nothing was turned after all. */
+            eighths?: number[] | null;
         };
         /** @description A place to play in, with how loud it gets there and how the drums are heard. */
         Venue: {
@@ -2176,6 +2524,191 @@ export interface operations {
             };
         };
     };
+    get_tuning: {
+        parameters: {
+            query: {
+                side: "batter" | "lower";
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tuning"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    listen_to_taps: {
+        parameters: {
+            query: {
+                side: "batter" | "lower";
+                /** @description "microphone": the window sends samples; "simulated": the head's stand-in is tapped. */
+                source: "microphone" | "file" | "simulated";
+                /** @description Samples a second that the window sends (8000 to 192000). */
+                sample_rate?: number;
+                /** @description Asks for this lug of the newest round again, and for no other. */
+                again_lug?: number;
+                /** @description Begins a new round even where the newest one is not complete. */
+                anew?: boolean;
+                /** @description Ends another window's listening. */
+                take_over?: boolean;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Events follow. */
+            101: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListenEvent"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    new_head: {
+        parameters: {
+            query: {
+                side: "batter" | "lower";
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tuning"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    seating: {
+        parameters: {
+            query: {
+                side: "batter" | "lower";
+                task: "new_head" | "off_and_on" | "reseat";
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeatingStep"][];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    set_wish: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TuningWish"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tuning"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     get_kit: {
         parameters: {
             query?: never;
@@ -2309,6 +2842,109 @@ export interface operations {
             };
             /** @description Songs are of this genre. */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_round: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bring_back_round: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    set_turned: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Turned"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tuning"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -21,6 +21,8 @@ const OVERSAMPLING: usize = 3;
 pub const TAP_SPACING_S: f64 = 1.1;
 /// How much the hoop's stiffness smooths what single rods pull.
 const HOOP_STIFFNESS: f64 = 0.01;
+/// What an eighth of a turn adds to a rod's pull, in units of the even pull.
+const A_RODS_EIGHTH: f64 = 0.04;
 /// Highest harmonic round the hoop that reaches the film.
 const HARMONICS: std::ops::RangeInclusive<usize> = 2..=10;
 /// Tones further apart than this are two pitches side by side, not one (from memory of how low tones blend).
@@ -83,6 +85,17 @@ impl TappedHead {
         let loudest = (0..4).map(|quarter| peak(head.ringing(quarter * head.lugs / 4, TapManner::default(), 0.02, &mut rng))).fold(0.0, f64::max);
         head.gain = USUAL_PEAK / loudest;
         head
+    }
+
+    /// The stand-in for a head of `drum` as its owner left it: uneven by chance of `seed`, with `eighths` of a turn since then on
+    /// each rod. What an eighth does here nobody is told; learning has to find it.
+    pub fn of(drum: &Drum, seed: u64, eighths: &[i32]) -> Self {
+        let mut rng = StdRng::seed_from_u64(seed);
+        let pull: Vec<f64> = eighths
+            .iter()
+            .map(|turned| (1.0 + rng.random_range(-0.16..0.16) + A_RODS_EIGHTH * f64::from(*turned)).max(0.05))
+            .collect();
+        Self::new(drum, drum.usual_batter_hz(), &pull)
     }
 
     /// Pull of each rod, as given.

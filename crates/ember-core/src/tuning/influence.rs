@@ -19,10 +19,10 @@ const DISTANCE_SD: f64 = 0.5;
 const ROD_SD: f64 = 0.35;
 const ENTRY_SD: f64 = 0.25;
 /// Part of a rod's pull that stays at its own lug, and how much more lugs in line with it get than those aside.
-const OWN_PART: f64 = 0.12;
+const OWN_PART: f64 = 0.15;
 const IN_LINE: f64 = 0.8;
 /// Doubt of what a rod really turned, eighths: keys are set by eye.
-const TURN_SD: f64 = 0.12;
+const TURN_SD: f64 = 0.06;
 
 /// Turns and what they did: a round before, what was turned, a round after.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]

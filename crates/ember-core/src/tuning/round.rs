@@ -61,7 +61,7 @@ pub struct Split {
 }
 
 /// What a round of taps says.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct RoundPitches {
     /// Pitches of the lugs that were tapped, in hoop order.
@@ -88,15 +88,7 @@ pub struct RoundTap<'a> {
 
 /// Hears `taps` (the newest last, at most one a lug) on a head of `lugs` lugs.
 pub fn hear_round(taps: &[RoundTap], lugs: usize, expected: Expected) -> RoundPitches {
-    let mut heard = RoundPitches {
-        lugs: Vec::new(),
-        mean_hz: None,
-        spread_cents: None,
-        split: None,
-        too_uneven: false,
-        fault: taps.last().and_then(|tap| tap.sound.fault),
-        sounds_like_lug: None,
-    };
+    let mut heard = RoundPitches { fault: taps.last().and_then(|tap| tap.sound.fault), ..RoundPitches::default() };
     let usable: Vec<RoundTap> = taps.iter().copied().filter(|tap| tap.sound.fault.is_none()).collect();
     let sounds: Vec<&TapSound> = usable.iter().map(|tap| tap.sound).collect();
     let Some(centre_hz) = family::centre(&sounds, expected) else {

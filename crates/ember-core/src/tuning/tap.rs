@@ -40,6 +40,27 @@ pub enum TapFault {
     AnotherLug,
 }
 
+impl TapFault {
+    /// What is wrong and what to do, when lug `lug` (from 0) was asked for and the tap sounded like `sounds_like`.
+    pub fn sentence(self, lug: usize, sounds_like: Option<usize>) -> String {
+        let number = lug + 1;
+        match (self, sounds_like) {
+            (Self::TooSoft, _) => format!("Too soft to hear its pitch. Tap lug {number} again, a little harder."),
+            (Self::TooLoud, _) => format!("Too loud for the microphone. Tap lug {number} softer, or move it away."),
+            (Self::CutShort, _) => format!("Something sounded into it. Tap lug {number} again and wait for the next number."),
+            (Self::WiresOn, _) => format!("The wires buzz along. Throw them off or put a stick under them, then tap lug {number} again."),
+            (Self::SomethingElseRings, _) => {
+                format!("Something else rings along. Mute the other head and the drums around, then tap lug {number} again.")
+            }
+            (Self::NoPitch, _) => format!("No clear pitch in it. Tap lug {number} again, an inch inside the hoop."),
+            (Self::AnotherLug, Some(other)) => {
+                format!("That sounded like lug {} or the one across from it. Tap lug {number}, the one that is lit.", other + 1)
+            }
+            (Self::AnotherLug, None) => format!("That sounded like another lug. Tap lug {number}, the one that is lit."),
+        }
+    }
+}
+
 /// The sound of one tap.
 #[derive(Debug, Clone)]
 pub struct TapSound {

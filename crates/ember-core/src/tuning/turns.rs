@@ -7,14 +7,19 @@ use crate::drum::{Drum, Head};
 use crate::units::cents;
 use serde::{Deserialize, Serialize};
 
-/// Most that one rod is turned in one go, eighths: more at once pulls the hoop askew.
-const MOST_EIGHTHS: i32 = 8;
+/// Most that one rod is turned in one go, eighths: before its head has shown what a turn does, and after.
+const MOST_AT_FIRST: i32 = 6;
+const MOST_EIGHTHS: i32 = 12;
 /// A head whose lugs lie within this is even to the ear, cents (common practice, no published source).
-pub const EVEN_CENTS: f64 = 12.0;
+pub const EVEN_CENTS: f64 = 8.0;
 /// What an eighth more costs against a lug that is off, as a squared number of cents.
-const EIGHTH_COSTS: f64 = 1.2;
+const EIGHTH_COSTS: f64 = 0.12;
 /// What one more rod costs.
-const ROD_COSTS: f64 = 2.0;
+const ROD_COSTS: f64 = 0.3;
+/// What the variance of an expected pitch counts for against a lug that is off, squared.
+const UNSURE_COUNTS: f64 = 0.1;
+/// What the squared distance from the highest to the lowest lug counts for.
+const SPREAD_COUNTS: f64 = 0.15;
 /// Lay-outs of turns that are followed up at each step.
 const BEAM: usize = 48;
 
@@ -130,10 +135,11 @@ impl Search<'_> {
             Goal::Pitch(hz) => hz,
         };
         let unsure = |lug: usize, hz: f64| 1731.0 * self.influence.sd(lug, eighths) / (2.0 * hz * hz);
-        let off = expected.iter().enumerate().filter_map(|(lug, hz)| hz.map(|hz| cents(wanted, hz).powi(2) + 0.25 * unsure(lug, hz).powi(2)));
+        let off = expected.iter().enumerate().filter_map(|(lug, hz)| hz.map(|hz| cents(wanted, hz).powi(2) + UNSURE_COUNTS * unsure(lug, hz).powi(2)));
         let rods = eighths.iter().filter(|t| **t != 0).count() as f64;
         let turned: i32 = eighths.iter().map(|t| t.abs()).sum();
-        off.sum::<f64>() / heard.len().max(1) as f64 + ROD_COSTS * rods + EIGHTH_COSTS * f64::from(turned)
+        // Both the sum and the worst pair count: one lug far off is heard however alike the others are.
+        off.sum::<f64>() / heard.len().max(1) as f64 + SPREAD_COUNTS * spread(&expected).powi(2) + ROD_COSTS * rods + EIGHTH_COSTS * f64::from(turned)
     }
 
     /// The cheapest lay-out that a beam of single eighths leads to, from none and from all rods alike.
@@ -141,7 +147,8 @@ impl Search<'_> {
         let lugs = self.influence.lugs();
         let mut best = vec![0; lugs];
         let mut least = self.cost(&best);
-        let starts = (-MOST_EIGHTHS..=MOST_EIGHTHS).map(|all| vec![all; lugs]);
+        let most = if self.influence.trials() == 0 { MOST_AT_FIRST } else { MOST_EIGHTHS };
+        let starts = (-most..=most).map(|all| vec![all; lugs]);
         let mut beam: Vec<(f64, Vec<i32>)> = starts.map(|start| (self.cost(&start), start)).collect();
         if self.goal == Goal::Even {
             beam.retain(|(_, start)| start.iter().all(|t| *t == 0));
@@ -162,7 +169,7 @@ impl Search<'_> {
                 (0..2 * lugs).filter_map(move |step| {
                     let mut next = eighths.clone();
                     next[step / 2] += if step % 2 == 0 { 1 } else { -1 };
-                    (next[step / 2].abs() <= MOST_EIGHTHS).then_some(next)
+                    (next[step / 2].abs() <= most).then_some(next)
                 })
             });
             let mut next: Vec<Vec<i32>> = next.collect();

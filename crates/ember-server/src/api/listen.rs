@@ -61,7 +61,7 @@ pub async fn listen(
         return Err(Problem::unprocessable(format!("Listening ends after 1 to {MOST_STRIKES} strikes.")));
     }
     let (rate, player) = match query.source {
-        Source::Microphone => (query.sample_rate.unwrap_or_default(), None),
+        Source::Microphone => (checked_rate(query.sample_rate)?, None),
         Source::Simulated => {
             let placements = on.map(|on| on.plan.placements).unwrap_or_default();
             let player = BenchDrum::new(&drum.drum, &placements).map_err(|error| Problem::unprocessable(error.to_string()))?;
@@ -69,41 +69,62 @@ pub async fn listen(
         }
         Source::File => return Err(Problem::unprocessable("A file is sent to takes/file, not listened to.")),
     };
-    if !(MIN_SAMPLE_RATE..=MAX_SAMPLE_RATE).contains(&rate) {
-        return Err(Problem::unprocessable(format!(
-            "The microphone's sample rate must be between {MIN_SAMPLE_RATE} and {MAX_SAMPLE_RATE} Hz."
-        )));
-    }
     let (events, told) = mpsc::unbounded_channel();
     let session = Session { state: state.clone(), drum_id: id, source: query.source, rate, wanted, events };
-    let take_over = query.take_over;
-    Ok(upgrade.max_message_size(MOST_MESSAGE_BYTES).on_upgrade(move |socket| async move {
-        let sessions = state.sessions.clone();
-        let done = sessions.track_future(converse(socket, state, session, told, player, take_over));
-        done.await;
-    }))
+    let player: Option<Player> = player.map(|drum| -> Player {
+        Box::new(move |work, stopped| play_simulated(&drum, now_ms().unsigned_abs(), work, || stopped.load(Ordering::Relaxed)))
+    });
+    let conversation = Conversation { run: Box::new(move |to_do| session.run(to_do)), told, player, take_over: query.take_over };
+    Ok(conversation.begin(state, upgrade))
 }
 
-async fn converse(
-    mut socket: WebSocket,
-    state: AppState,
-    session: Session,
-    mut told: mpsc::UnboundedReceiver<ListenEvent>,
-    player: Option<BenchDrum>,
-    take_over: bool,
-) {
+/// Something that plays into a session until it no longer takes it or the flag says so.
+pub(super) type Player = Box<dyn FnOnce(&mpsc::Sender<Work>, &AtomicBool) + Send>;
+
+/// A session and its window.
+pub(super) struct Conversation {
+    /// Works off what it is sent until it has enough or nothing more comes; on a thread of its own.
+    pub run: Box<dyn FnOnce(mpsc::Receiver<Work>) + Send>,
+    /// What it tells.
+    pub told: mpsc::UnboundedReceiver<ListenEvent>,
+    /// What plays instead of a microphone.
+    pub player: Option<Player>,
+    pub take_over: bool,
+}
+
+impl Conversation {
+    pub(super) fn begin(self, state: AppState, upgrade: WebSocketUpgrade) -> Response {
+        upgrade.max_message_size(MOST_MESSAGE_BYTES).on_upgrade(move |socket| async move {
+            let sessions = state.sessions.clone();
+            sessions.track_future(converse(socket, state, self)).await;
+        })
+    }
+}
+
+/// The sample rate that a window names, if it is one that can be listened to.
+pub(super) fn checked_rate(rate: Option<u32>) -> Result<u32, Problem> {
+    match rate {
+        Some(rate) if (MIN_SAMPLE_RATE..=MAX_SAMPLE_RATE).contains(&rate) => Ok(rate),
+        _ => Err(Problem::unprocessable(format!(
+            "The microphone's sample rate must be between {MIN_SAMPLE_RATE} and {MAX_SAMPLE_RATE} Hz."
+        ))),
+    }
+}
+
+async fn converse(mut socket: WebSocket, state: AppState, conversation: Conversation) {
+    let Conversation { run, mut told, player, take_over } = conversation;
     let Some(mut hold) = state.ears.take(take_over) else {
         let detail = "Another window is listening. Stop it there, or take over here.".to_string();
         tell(&mut socket, &ListenEvent::Problem { problem: ListenProblem::Busy, detail }).await;
         return close(socket).await;
     };
     let (work, to_do) = mpsc::channel(WAITING);
-    let worker = tokio::task::spawn_blocking(move || session.run(to_do));
+    let worker = tokio::task::spawn_blocking(move || run(to_do));
     let stopped = Arc::new(AtomicBool::new(false));
     let simulated = player.is_some();
     if let Some(player) = player {
         let (work, stopped) = (work.clone(), stopped.clone());
-        tokio::task::spawn_blocking(move || play_simulated(&player, now_ms().unsigned_abs(), &work, || stopped.load(Ordering::Relaxed)));
+        tokio::task::spawn_blocking(move || player(&work, &stopped));
     }
     // Dropped as soon as no more sound may come, which ends the session.
     let mut work = Some(work);
@@ -139,6 +160,17 @@ async fn converse(
                     }
                 }
                 Some(Ok(Message::Text(text))) if text.as_str() == "stop" => finish(&mut work, &stopped),
+                Some(Ok(Message::Text(text))) => {
+                    let step = match text.as_str() {
+                        "next" => Some(Work::Next),
+                        "back" => Some(Work::Back),
+                        _ => None,
+                    };
+                    if let (Some(work), Some(step)) = (&work, step) {
+                        // A session that has just ended steps no more.
+                        let _ = work.send(step).await;
+                    }
+                }
                 Some(Ok(Message::Close(_)) | Err(_)) | None => {
                     window_there = false;
                     finish(&mut work, &stopped);

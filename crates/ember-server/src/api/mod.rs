@@ -13,6 +13,7 @@ mod shelf;
 mod songs;
 mod takes;
 mod tonight;
+mod tuning;
 mod upload;
 mod venues;
 
@@ -72,6 +73,14 @@ fn described() -> (Router<AppState>, utoipa::openapi::OpenApi) {
         .routes(routes!(takes::strike_sound))
         .routes(routes!(upload::add_file))
         .routes(routes!(listen::listen))
+        .routes(routes!(tuning::get_tuning))
+        .routes(routes!(tuning::set_wish))
+        .routes(routes!(tuning::set_turned))
+        .routes(routes!(tuning::remove_round))
+        .routes(routes!(tuning::bring_back_round))
+        .routes(routes!(tuning::new_head))
+        .routes(routes!(tuning::seating))
+        .routes(routes!(tuning::listen_to_taps))
         .routes(routes!(plans::get_plans))
         .routes(routes!(plans::put_on))
         .routes(routes!(plans::change_treatment));

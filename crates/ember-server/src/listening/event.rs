@@ -1,7 +1,8 @@
 //! What a listening window is told.
 
 use crate::views::StrikeView;
-use ember_store::KeptTake;
+use ember_core::tuning::TapFault;
+use ember_store::{KeptRound, KeptTake};
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -19,10 +20,22 @@ pub enum ListenEvent {
     },
     /// A strike has ended and is kept.
     Strike { strike: Box<StrikeView>, good: usize, rejected: usize },
+    /// A tap was heard and is kept, or, without `tapped`, a lug is asked for.
+    Tap { round: Box<KeptRound>, asked_lug: Option<usize>, tapped: Option<TapVerdict> },
     /// Listening has ended. The take is null where nothing was heard.
     Done { take: Option<Box<KeptTake>>, good: usize, rejected: usize, complete: bool },
     /// Listening cannot go on. What was heard is kept.
     Problem { problem: ListenProblem, detail: String },
+}
+
+/// What came of a tap.
+#[derive(Debug, Clone, Serialize, ToSchema)]
+pub struct TapVerdict {
+    /// The lug that was asked for.
+    pub lug: usize,
+    pub fault: Option<TapFault>,
+    /// The same as a sentence, with what to do.
+    pub sentence: String,
 }
 
 /// Why listening cannot begin or go on.

@@ -6,6 +6,7 @@ mod session;
 mod simulated;
 
 pub use ears::{Ears, Hold, Stop};
-pub use event::{ListenEvent, ListenProblem};
+pub use event::{ListenEvent, ListenProblem, TapVerdict};
+pub(crate) use session::mend;
 pub use session::{Session, Work};
 pub use simulated::play_simulated;

@@ -19,6 +19,9 @@ const LONGEST_GAP_S: f64 = 2.0;
 pub enum Work {
     /// Samples (full scale 1); `start` counts samples since the beginning.
     Samples { start: u64, samples: Vec<f32> },
+    /// The window wants to go on to the next step, or back to the last one, where there are steps.
+    Next,
+    Back,
     /// The window wants to stop.
     Finish,
 }
@@ -51,9 +54,13 @@ impl Session {
         let (mut loudest, mut last_level) = (-120.0f64, Instant::now());
         let mut stopped_by_window = false;
         while !self.is_done(&progress) {
-            let Some(Work::Samples { start, mut samples }) = work.blocking_recv() else {
-                stopped_by_window = true;
-                break;
+            let (start, mut samples) = match work.blocking_recv() {
+                Some(Work::Samples { start, samples }) => (start, samples),
+                Some(Work::Next | Work::Back) => continue,
+                Some(Work::Finish) | None => {
+                    stopped_by_window = true;
+                    break;
+                }
             };
             if let Err(detail) = mend(&mut samples, start, next, self.rate) {
                 self.tell(ListenEvent::Problem { problem: ListenProblem::BadSamples, detail });
@@ -128,7 +135,7 @@ impl Session {
 }
 
 /// Puts silence where samples are missing before `start`, so that the strike there shows as a dropout, and refuses what is no sound.
-fn mend(samples: &mut Vec<f32>, start: u64, expected: u64, rate: u32) -> Result<(), String> {
+pub(crate) fn mend(samples: &mut Vec<f32>, start: u64, expected: u64, rate: u32) -> Result<(), String> {
     if samples.iter().any(|x| !x.is_finite()) {
         return Err("The microphone sent samples that are not numbers. Reload the page and try again.".into());
     }

@@ -2,12 +2,13 @@
 
 use ember_core::signal::{MAX_SAMPLE_RATE, MIN_SAMPLE_RATE};
 use std::fs::File;
+use std::io::Cursor;
 use std::path::Path;
 use symphonia::core::codecs::audio::{AudioDecoder, AudioDecoderOptions};
 use symphonia::core::errors::Error;
 use symphonia::core::formats::probe::Hint;
 use symphonia::core::formats::{FormatOptions, FormatReader, TrackType};
-use symphonia::core::io::MediaSourceStream;
+use symphonia::core::io::{MediaSource, MediaSourceStream};
 use symphonia::core::meta::MetadataOptions;
 
 /// What a sound file holds.
@@ -89,6 +90,17 @@ pub fn read(path: &Path, name: &str, most_s: f64, mut piece: impl FnMut(u32, &[f
     Ok(SoundFacts { sample_rate: rate, channels: energies.len(), channel, duration_s: frames as f64 / f64::from(rate) })
 }
 
+/// Sound as it is kept in the store (one channel): its sample rate and samples.
+pub fn read_kept(sound: Vec<u8>) -> Result<(u32, Vec<f32>), ReadError> {
+    let mut opened = Opened::of(Box::new(Cursor::new(sound)), "")?;
+    let (mut rate, mut all) = (0, Vec::new());
+    while let Some((here, _, samples)) = opened.next()? {
+        rate = here;
+        all.extend_from_slice(samples);
+    }
+    if all.is_empty() { Err(ReadError::NoSamples) } else { Ok((rate, all)) }
+}
+
 /// Sample rate, channel count and interleaved samples.
 type Piece<'a> = (u32, usize, &'a [f32]);
 
@@ -105,11 +117,15 @@ impl Opened {
         if file.metadata().map_err(ReadError::Open)?.len() == 0 {
             return Err(ReadError::Empty);
         }
+        Self::of(Box::new(file), name)
+    }
+
+    fn of(source: Box<dyn MediaSource>, name: &str) -> Result<Self, ReadError> {
         let mut hint = Hint::new();
         if let Some(ending) = Path::new(name).extension().and_then(|ending| ending.to_str()) {
             hint.with_extension(ending);
         }
-        let stream = MediaSourceStream::new(Box::new(file), Default::default());
+        let stream = MediaSourceStream::new(source, Default::default());
         let format = symphonia::default::get_probe()
             .probe(&hint, stream, FormatOptions::default(), MetadataOptions::default())
             .map_err(|_| ReadError::NotSound)?;

@@ -1,0 +1,155 @@
+//! Seating a head, step by step, for someone with both hands on the drum (common practice, no published source).
+
+use super::pattern::{FEWEST_LUGS, crosswise};
+use crate::drum::{Drum, DrumKind, HeadSide};
+use serde::{Deserialize, Serialize};
+
+/// Why a head is handled.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum SeatingTask {
+    /// Another head is put on.
+    NewHead,
+    /// The same head comes off, for something inside, and goes on again.
+    OffAndOn,
+    /// The head stays on; its rods are slackened and it is seated again.
+    Reseat,
+}
+
+/// One step of the guide.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct SeatingStep {
+    /// What to do, short enough to read from two metres away.
+    pub title: String,
+    pub detail: String,
+    /// Lugs in the order in which they are gone through, from 0; empty where the step is not about lugs.
+    pub lugs: Vec<usize>,
+    /// What can hurt, and how to avoid it.
+    pub caution: Option<String>,
+    /// Time after which the step moves on by itself where that is wished, s.
+    pub seconds: u32,
+}
+
+/// The steps of `task` on the head of `drum` on `side`.
+pub fn seating_steps(drum: &Drum, side: HeadSide, task: SeatingTask) -> Vec<SeatingStep> {
+    let guide = Guide { drum, side, lugs: usize::from(drum.lugs) };
+    let mut steps = Vec::new();
+    match task {
+        SeatingTask::NewHead => {
+            steps.extend(guide.slacken("Slacken every rod a whole turn, crosswise, then take them out"));
+            steps.push(guide.plain(
+                "Wipe the edge, look at it",
+                "Run a fingertip round the bearing edge: no dirt, no dent, no splinter. Lay the new head on.",
+                40,
+            ));
+        }
+        SeatingTask::OffAndOn => {
+            steps.push(guide.plain(
+                "Mark the head at lug 1",
+                "A pencil mark on the hoop and on the head's rim: it goes back the way it sat, and its dents find their places again.",
+                20,
+            ));
+            steps.extend(guide.slacken("Half a turn down on each rod, crosswise, round after round, until all are loose"));
+            steps.push(guide.plain("Do what is to be done inside", "Lay the head back with its mark at lug 1.", 60));
+        }
+        SeatingTask::Reseat => steps.extend(guide.slacken("Half a turn down on each rod, crosswise, until all are finger-tight")),
+    }
+    steps.push(guide.plain(
+        "Centre head and hoop",
+        "The same gap between hoop and shell all round. On a small kick the head needs a collar made for kicks to sit centred.",
+        25,
+    ));
+    if guide.single_bolt() {
+        steps.push(guide.plain("Finger-tight", "Turn the one bolt until it bites. It pulls the whole hoop at once.", 15));
+        steps.push(guide.plain(
+            "Press all round",
+            "Flat hand on the centre, then on opposite sides. Turn half a turn, and press again until no wrinkle is left.",
+            40,
+        ));
+        steps.push(guide.plain("Half a turn at a time", "Half a turn is a clear step of pitch. It cannot reach a high tension: stop where it gets hard.", 30));
+        return steps;
+    }
+    steps.push(guide.round(
+        "Finger-tight, crosswise",
+        "Two rods at once, one in each hand, opposite ones. Turn with the fingers only, until each just touches its washer.",
+        60,
+    ));
+    steps.push(guide.round(
+        "Press opposite sides",
+        "Flat hands over opposite lugs, press down gently, go round. Where something gives, take the rod up by the fingers again.",
+        30,
+    ));
+    steps.push(guide.round(
+        "A quarter turn each, crosswise",
+        "With the key, the same on each rod. Then again, an eighth at a time, until the last wrinkle is gone. No rod is turned twice in a row.",
+        90,
+    ));
+    if drum.kind == DrumKind::Snare && side == HeadSide::Lower {
+        steps.push(guide.plain("Keep the wires off", "Hang them or throw them off until the head is tuned.", 10));
+    }
+    steps.push(guide.plain(
+        &format!("Mute the {}", if side == HeadSide::Batter { drum.kind.lower_head_word() } else { "batter head" }),
+        "Set the drum on a cushion or lay a hand on the other head. Now tap a round, and let it say what to turn.",
+        10,
+    ));
+    steps
+}
+
+struct Guide<'a> {
+    drum: &'a Drum,
+    side: HeadSide,
+    lugs: usize,
+}
+
+impl Guide<'_> {
+    fn single_bolt(&self) -> bool {
+        self.lugs < FEWEST_LUGS
+    }
+
+    fn plain(&self, title: &str, detail: &str, seconds: u32) -> SeatingStep {
+        SeatingStep { title: title.into(), detail: detail.into(), lugs: Vec::new(), caution: None, seconds }
+    }
+
+    fn round(&self, title: &str, detail: &str, seconds: u32) -> SeatingStep {
+        SeatingStep { lugs: crosswise(self.lugs), ..self.plain(title, detail, seconds) }
+    }
+
+    fn slacken(&self, detail: &str) -> Vec<SeatingStep> {
+        let mut step = if self.single_bolt() {
+            self.plain("Open the bolt", "Half a turn at a time until the hoop is loose.", 20)
+        } else {
+            self.round("Slacken, crosswise and little by little", &format!("{detail}. One side slack and the other tight bends the hoop."), 90)
+        };
+        let (big, kick) = (self.drum.diameter_in >= 18.0, self.drum.kind == DrumKind::Kick);
+        step.caution = if kick || big {
+            Some("A big drum is heavy: roll it or lift it with two people, and let nothing fall under the pedal.".into())
+        } else if self.side == HeadSide::Lower {
+            Some("Lay the drum on something soft, batter head down, so that its edge and the floor stay whole.".into())
+        } else {
+            None
+        };
+        vec![step]
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::bench_drum::BenchDrum;
+
+    #[test]
+    fn every_lug_count_has_a_guide_in_its_crosswise_order() {
+        for lugs in [1, 4, 5, 6, 8, 10, 12] {
+            for task in [SeatingTask::NewHead, SeatingTask::OffAndOn, SeatingTask::Reseat] {
+                let drum = Drum { lugs, ..BenchDrum::usual(DrumKind::Tom) };
+                let steps = seating_steps(&drum, HeadSide::Batter, task);
+                let rounds: Vec<&SeatingStep> = steps.iter().filter(|step| !step.lugs.is_empty()).collect();
+                assert_eq!(rounds.is_empty(), lugs == 1, "a single bolt has no order");
+                assert!(rounds.iter().all(|step| step.lugs == crosswise(lugs.into())));
+                assert!(steps.iter().all(|step| step.title.chars().count() < 50 && step.detail.ends_with('.') && step.seconds > 0));
+            }
+        }
+    }
+}

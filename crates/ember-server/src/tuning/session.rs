@@ -1,0 +1,181 @@
+//! One round of taps: each tap is taken for the lug that was asked for, kept with its sound, and answered at once.
+
+use crate::listening::{ListenEvent, ListenProblem, TapVerdict, Work, mend};
+use crate::sound::{kept_sound, read_kept};
+use crate::state::{AppState, now_ms};
+use ember_core::signal::{CapturedStrike, Ending, Limits, StrikeFinder};
+use ember_core::tuning::{Expected, RoundPitches, RoundTap, TapReader, TapSound, crosswise, hear_round};
+use ember_store::{KeptRound, KeptTap, StoreError};
+use std::sync::atomic::{AtomicUsize, Ordering};
+use std::sync::{Arc, Mutex, PoisonError};
+use std::time::{Duration, Instant};
+use tokio::sync::mpsc::{Receiver, UnboundedSender};
+
+const LEVEL_EVERY: Duration = Duration::from_millis(50);
+/// A tap is answered this long after it at the latest, s: by then it has told its pitch.
+const TAP_S: f64 = 0.8;
+
+/// The lug that is asked for, and how many taps were answered: what a simulated hand goes by.
+#[derive(Debug, Default)]
+pub struct Asking {
+    lug: Mutex<Option<usize>>,
+    answered: AtomicUsize,
+}
+
+impl Asking {
+    pub fn lug(&self) -> Option<usize> {
+        *self.lug.lock().unwrap_or_else(PoisonError::into_inner)
+    }
+
+    pub fn answered(&self) -> usize {
+        self.answered.load(Ordering::SeqCst)
+    }
+
+    fn ask(&self, lug: Option<usize>) {
+        *self.lug.lock().unwrap_or_else(PoisonError::into_inner) = lug;
+    }
+}
+
+/// Who taps what.
+pub struct TapSession {
+    pub state: AppState,
+    /// The round that is begun or gone on with.
+    pub round: KeptRound,
+    /// Where lug pitches are looked for.
+    pub expected: Expected,
+    /// Lugs to ask for, in this order.
+    pub asked: Vec<usize>,
+    /// Samples a second.
+    pub rate: u32,
+    pub asking: Arc<Asking>,
+    pub events: UnboundedSender<ListenEvent>,
+}
+
+/// A tap that counts.
+struct Heard {
+    lug: usize,
+    sound: TapSound,
+}
+
+impl TapSession {
+    /// Lugs of `round` still to be heard, crosswise.
+    pub fn left(round: &KeptRound) -> Vec<usize> {
+        let heard = |lug: &usize| round.pitches.lugs.iter().any(|pitch| pitch.lug == *lug);
+        crosswise(round.lugs).into_iter().filter(|lug| !heard(lug)).collect()
+    }
+
+    /// Works until every lug asked for was heard, the window stops, or its sender is gone.
+    pub fn run(mut self, mut work: Receiver<Work>) {
+        let reader = TapReader::new(f64::from(self.rate));
+        let mut heard = match self.heard_before() {
+            Ok(heard) => heard,
+            Err(detail) => return self.tell(ListenEvent::Problem { problem: ListenProblem::NotKept, detail }),
+        };
+        let limits = Limits { longest_s: TAP_S, quiet_s: 0.1 };
+        let mut finder = StrikeFinder::new(f64::from(self.rate), limits);
+        let (mut step, mut next) = (0, 0u64);
+        let (mut loudest, mut last_level) = (-120.0f64, Instant::now());
+        self.ask(step, None);
+        while step < self.asked.len() {
+            let (start, mut samples) = match work.blocking_recv() {
+                Some(Work::Samples { start, samples }) => (start, samples),
+                Some(Work::Next) => {
+                    step += 1;
+                    self.ask(step, None);
+                    continue;
+                }
+                Some(Work::Back) => {
+                    step = step.saturating_sub(1);
+                    self.ask(step, None);
+                    continue;
+                }
+                Some(Work::Finish) | None => break,
+            };
+            if let Err(detail) = mend(&mut samples, start, next, self.rate) {
+                self.tell(ListenEvent::Problem { problem: ListenProblem::BadSamples, detail });
+                break;
+            }
+            next += samples.len() as u64;
+            for piece in samples.chunks((self.rate / 200).max(1) as usize) {
+                for captured in finder.push(piece) {
+                    let Some(lug) = self.asked.get(step).copied() else { break };
+                    match self.answer(&reader, captured, lug, &mut heard) {
+                        Ok(verdict) => {
+                            step += usize::from(verdict.fault.is_none());
+                            self.asking.answered.fetch_add(1, Ordering::SeqCst);
+                            self.ask(step, Some(verdict));
+                        }
+                        Err(detail) => {
+                            return self.tell(ListenEvent::Problem { problem: ListenProblem::NotKept, detail });
+                        }
+                    }
+                }
+                loudest = loudest.max(finder.level_db());
+            }
+            if last_level.elapsed() >= LEVEL_EVERY {
+                self.tell(ListenEvent::Level { level_dbfs: loudest, ringing: finder.is_ringing() });
+                (loudest, last_level) = (-120.0, Instant::now());
+            }
+        }
+        self.asking.ask(None);
+        let good = self.round.pitches.lugs.len();
+        self.tell(ListenEvent::Done { take: None, good, rejected: 0, complete: self.round.complete() });
+    }
+
+    /// Reads the taps again that were kept before listening stopped.
+    fn heard_before(&self) -> Result<Vec<Heard>, String> {
+        let asked = |lug: &usize| self.asked.contains(lug);
+        let kept = self.state.with_store(|store| store.taps(self.round.id)).map_err(|error| error.to_string())?;
+        kept.into_iter()
+            .filter(|tap| !asked(&tap.lug))
+            .map(|tap| {
+                let (rate, samples) = read_kept(tap.sound).map_err(|error| error.to_string())?;
+                let sample_rate = f64::from(rate);
+                let onset_s = tap.onset_index as f64 / sample_rate;
+                let captured =
+                    CapturedStrike { sample_rate, onset_s, samples, onset_index: tap.onset_index, ending: Ending::Decayed };
+                Ok(Heard { lug: tap.lug, sound: TapReader::new(sample_rate).read(&captured) })
+            })
+            .collect()
+    }
+
+    /// Hears a tap with those before it, and keeps it; in that order, so that what the window is told is never lost.
+    fn answer(&mut self, reader: &TapReader, captured: CapturedStrike, lug: usize, heard: &mut Vec<Heard>) -> Result<TapVerdict, String> {
+        heard.retain(|tap| tap.lug != lug);
+        heard.push(Heard { lug, sound: reader.read(&captured) });
+        let hear = |heard: &[Heard]| {
+            let taps: Vec<RoundTap> = heard.iter().map(|tap| RoundTap { lug: tap.lug, sound: &tap.sound }).collect();
+            hear_round(&taps, self.round.lugs, self.expected)
+        };
+        let mut pitches = hear(heard);
+        let fault = pitches.fault;
+        let sentence = match (fault, pitches.lugs.iter().find(|pitch| pitch.lug == lug)) {
+            (Some(fault), _) => fault.sentence(lug, pitches.sounds_like_lug),
+            (None, Some(pitch)) => format!("Lug {}: {:.1} Hz, {} {:+.0} cents.", lug + 1, pitch.hz, pitch.note.name, pitch.note.cents),
+            (None, None) => "Heard, but this head is so uneven that no lug has a pitch of its own. Go on; the round shows where.".into(),
+        };
+        // What does not count must not speak in the taps to come.
+        if fault.is_some() {
+            heard.pop();
+            let others = hear(heard);
+            pitches = RoundPitches { fault, sounds_like_lug: pitches.sounds_like_lug, ..others };
+        }
+        let sound = kept_sound(&captured.samples, self.rate)?;
+        let tap = KeptTap { lug, sound, onset_index: captured.onset_index };
+        let id = self.round.id;
+        let kept = |error: StoreError| error.to_string();
+        self.round = self.state.with_store(|store| store.add_tap(id, &tap, fault, now_ms(), &pitches)).map_err(kept)?;
+        Ok(TapVerdict { lug, fault, sentence })
+    }
+
+    fn ask(&self, step: usize, tapped: Option<TapVerdict>) {
+        let asked_lug = self.asked.get(step).copied();
+        self.asking.ask(asked_lug);
+        self.tell(ListenEvent::Tap { round: Box::new(self.round.clone()), asked_lug, tapped });
+    }
+
+    fn tell(&self, event: ListenEvent) {
+        // A window that is gone cannot be told; what was heard is kept all the same.
+        let _ = self.events.send(event);
+    }
+}
