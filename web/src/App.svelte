@@ -14,6 +14,11 @@
   import { stage } from './tonight/stage.svelte';
   import StageView from './tonight/StageView.svelte';
   import TonightView from './tonight/TonightView.svelte';
+  import SeatingGuide from './tune/SeatingGuide.svelte';
+  import { tapping } from './tune/tapping.svelte';
+  import TapStage from './tune/TapStage.svelte';
+  import { tune } from './tune/tune.svelte';
+  import TuneView from './tune/TuneView.svelte';
 
   let help: KeyHelp;
   let editor: DrumEditor;
@@ -37,7 +42,7 @@
     document.getElementById('bench')?.focus();
   }}>To the bench</a
 >
-<div inert={listening.open || stage.open}>
+<div inert={listening.open || stage.open || tapping.open || tune.seating !== undefined}>
   <Header />
   {#if !app.reachable}
     <p class="bg-error text-error-content px-4 py-3 text-lg font-semibold" role="alert">
@@ -50,6 +55,8 @@
       <ShelfView />
     {:else if app.place === 'tonight'}
       <TonightView />
+    {:else if app.place === 'tune'}
+      <TuneView />
     {:else}
       <BenchView />
     {/if}
@@ -57,6 +64,8 @@
 </div>
 <ListenStage />
 <StageView />
+<TapStage />
+<SeatingGuide />
 <Notices />
 <KeyHelp bind:this={help} />
 <DrumEditor bind:this={editor} />

@@ -7,6 +7,7 @@ import type {
   Evening,
   FileTake,
   Genre,
+  HeadSide,
   KeptDrum,
   KeptSetList,
   KeptSong,
@@ -20,6 +21,8 @@ import type {
   Problem,
   ReadSong,
   RoomDecay,
+  SeatingStep,
+  SeatingTask,
   SetList,
   ShelfDevice,
   Song,
@@ -27,6 +30,7 @@ import type {
   TakeView,
   Tonight,
   TreatmentView,
+  Tuning,
   Venue,
   VenueChoices,
 } from './types';
@@ -151,6 +155,15 @@ export const api = {
   take: (id: number) => call<TakeView>('GET', `/takes/${id}`),
   removeTake: (id: number) => call('DELETE', `/takes/${id}`),
   changeStrike: (id: number, dropped: boolean) => call<TakeView>('PATCH', `/strikes/${id}`, { dropped }),
+  tuning: (drum: number, side: HeadSide) => call<Tuning>('GET', `/drums/${drum}/tuning?side=${side}`),
+  setWantedHz: (drum: number, side: HeadSide, wanted_hz: number | null) =>
+    call<Tuning>('PUT', `/drums/${drum}/tuning/wish`, { side, wanted_hz }),
+  setTurned: (round: number, eighths: number[] | null) => call<Tuning>('PUT', `/rounds/${round}/turned`, { eighths }),
+  removeRound: (id: number) => call('DELETE', `/rounds/${id}`),
+  bringBackRound: (id: number) => call('POST', `/rounds/${id}/back`),
+  newHead: (drum: number, side: HeadSide) => call<Tuning>('POST', `/drums/${drum}/tuning/new-head?side=${side}`),
+  seating: (drum: number, side: HeadSide, task: SeatingTask) =>
+    call<SeatingStep[]>('GET', `/drums/${drum}/tuning/seating?side=${side}&task=${task}`),
   upload,
 };
 
@@ -162,7 +175,12 @@ export const songsAs = (format: 'csv' | 'json', setList?: number) =>
 export const soundOf = (strike: number) => `${ROOT}/strikes/${strike}/sound`;
 
 /** Address of the listening WebSocket. */
-export function listenAddress(drum: number, options: Record<string, string>): string {
+export const listenAddress = (drum: number, options: Record<string, string>) => live(`/drums/${drum}/listen`, options);
+
+/** Address of the WebSocket for a round of taps. */
+export const tapAddress = (drum: number, options: Record<string, string>) => live(`/drums/${drum}/tuning/listen`, options);
+
+function live(path: string, options: Record<string, string>): string {
   const scheme = location.protocol === 'https:' ? 'wss' : 'ws';
-  return `${scheme}://${location.host}${ROOT}/drums/${drum}/listen?${new URLSearchParams(options)}`;
+  return `${scheme}://${location.host}${ROOT}${path}?${new URLSearchParams(options)}`;
 }

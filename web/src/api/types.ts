@@ -1,5 +1,5 @@
 // Short names for what the server's OpenAPI document describes.
-import type { components } from './schema.gen';
+import type { components, paths } from './schema.gen';
 
 type Schemas = components['schemas'];
 
@@ -22,6 +22,7 @@ export type FileTake = Schemas['FileTake'];
 export type Genre = Schemas['KeptPreset'];
 export type HeadSide = Schemas['HeadSide'];
 export type KeptDrum = Schemas['KeptDrum'];
+export type KeptRound = Schemas['KeptRound'];
 export type KeptSetList = Schemas['KeptSetList'];
 export type KeptSong = Schemas['KeptSong'];
 export type KeptVenue = Schemas['KeptVenue'];
@@ -29,8 +30,10 @@ export type Kit = Schemas['Kit'];
 export type Length = Schemas['Length'];
 export type ListenEvent = Schemas['ListenEvent'];
 export type Loudness = Schemas['Loudness'];
+export type LugPitch = Schemas['LugPitch'];
 export type ModelWish = Schemas['ModelWish'];
 export type NewSong = Schemas['NewSong'];
+export type NextTurns = Schemas['NextTurns'];
 export type NoteValue = Schemas['NoteValue'];
 export type Outline = Schemas['Outline'];
 export type Placement = Schemas['Placement'];
@@ -46,6 +49,8 @@ export type ReadSong = Schemas['ReadSong'];
 export type Room = Schemas['Room'];
 export type RoomClass = Schemas['RoomClass'];
 export type RoomDecay = Schemas['RoomDecay'];
+export type SeatingStep = Schemas['SeatingStep'];
+export type SeatingTask = paths['/api/v1/drums/{id}/tuning/seating']['get']['parameters']['query']['task'];
 export type SetList = Schemas['SetList'];
 export type ShelfDevice = Schemas['ShelfDevice'];
 export type Song = Schemas['Song'];
@@ -53,8 +58,10 @@ export type SongPage = Schemas['SongPage'];
 export type StrikeView = Schemas['StrikeView'];
 export type TakeRow = Schemas['TakeRow'];
 export type TakeView = Schemas['TakeView'];
+export type TapVerdict = Schemas['TapVerdict'];
 export type Tonight = Schemas['KeptTonight'];
 export type TreatmentView = Schemas['TreatmentView'];
+export type Tuning = Schemas['Tuning'];
 export type Venue = Schemas['Venue'];
 export type VenueChoices = Schemas['VenueChoices'];
 export type Wanted = Schemas['Wanted'];

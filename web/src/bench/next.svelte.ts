@@ -31,7 +31,7 @@ class Next {
     if (!app.kit) return { text: 'One moment.', detail: 'Reading the kit.', run: nothing };
     if (!drum) return { text: 'Add your first drum.', detail: 'Its kind and size are enough to begin.', run: nothing };
     if (!bench) return { text: drum.drum.name, detail: 'Reading what is known about it.', run: nothing };
-    const listen = () => void listening.begin(drum.drum.id, listening.hearing);
+    const listen = () => listening.begin(drum.drum.id, listening.hearing);
     if (bench.treatment && !bench.found) {
       return {
         text: `Hit the ${drum.drum.name} ${STRIKES} times again.`,

@@ -25,7 +25,7 @@
       aria-current={chosen ? 'true' : undefined}
       aria-label="{state.drum.name}: {STANDINGS[state.standing]}. {state.headline}. {state.treatment ? `On it: ${state.treatment}.` : ''}"
       onclick={() => {
-        app.place = 'bench';
+        app.atDrum();
         void app.choose(state.drum.id);
       }}
     >

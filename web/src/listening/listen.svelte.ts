@@ -2,16 +2,14 @@
 import { listenAddress } from '../api/client';
 import type { ListenEvent, StrikeView } from '../api/types';
 import { app } from '../shell/app.svelte';
-import { type Microphone, NoMicrophone, openMicrophone } from './microphone';
+import { type Hearing, Live } from './live';
 
-export type Hearing = 'microphone' | 'simulated';
+export type { Hearing } from './live';
 
 /** Good strikes that are wanted. */
 export const STRIKES = 5;
 /** Nothing at all, dBFS. */
 const SILENT = -120;
-/** The server answers within this, or is gone, ms. */
-const ANSWER_MS = 5000;
 
 /**
  * opening: the microphone is asked for; listening; ending: the last strike is worked on; busy: another window listens;
@@ -32,17 +30,15 @@ class Listening {
   problem = $state('');
   warnings = $state.raw<string[]>([]);
 
-  #socket: WebSocket | undefined;
-  #microphone: Microphone | undefined;
+  #live: Live | undefined;
   #drum = 0;
-  #patience: ReturnType<typeof setTimeout> | undefined;
 
   get open(): boolean {
     return this.stage !== 'off';
   }
 
   /** Begins; from a click or a key. */
-  async begin(drum: number, hearing: Hearing, takeOver = false): Promise<void> {
+  begin(drum: number, hearing: Hearing, takeOver = false) {
     this.#letGo();
     this.#drum = drum;
     Object.assign(this, {
@@ -57,36 +53,28 @@ class Listening {
       warnings: [],
     });
     this.last = undefined;
-    if (hearing === 'simulated') return this.#connect({ source: hearing }, takeOver);
-    try {
-      const microphone = await openMicrophone(
-        (start, samples) => this.#send(start, samples),
-        (why) => this.#fail(`${why} What was heard is kept.`),
-      );
-      // Called off while the browser was asking.
-      if (this.stage !== 'opening') return microphone.close();
-      this.#microphone = microphone;
-      this.warnings = microphone.warnings;
-      this.#connect({ source: hearing, sample_rate: String(Math.round(microphone.rate)) }, takeOver);
-    } catch (error) {
-      this.#fail(error instanceof NoMicrophone ? error.message : `The microphone could not be opened: ${String(error)}`);
-    }
+    const options = { source: hearing, strikes: String(STRIKES), take_over: String(takeOver) };
+    this.#live = Live.begin(hearing, {
+      address: (rate) => listenAddress(drum, rate === undefined ? options : { ...options, sample_rate: String(rate) }),
+      event: (event) => this.#told(event),
+      warned: (warnings) => (this.warnings = warnings),
+      failed: (why) => this.#fail(why),
+    });
   }
 
   takeOver() {
-    void this.begin(this.#drum, this.hearing, true);
+    this.begin(this.#drum, this.hearing, true);
   }
 
   again() {
-    void this.begin(this.#drum, this.hearing);
+    this.begin(this.#drum, this.hearing);
   }
 
   /** Ends listening; a strike that still rings is measured as far as it was heard. */
   stop() {
     if (this.stage === 'listening') {
       this.stage = 'ending';
-      this.#socket?.send('stop');
-      this.#patience = setTimeout(() => this.#fail('The server does not answer. What was told here is kept.'), ANSWER_MS);
+      this.#live?.stop();
     } else if (this.stage !== 'ending') {
       this.close();
     }
@@ -97,26 +85,6 @@ class Listening {
     this.#letGo();
     this.stage = 'off';
     if (heard) void app.refresh();
-  }
-
-  #connect(options: Record<string, string>, takeOver: boolean) {
-    const socket = new WebSocket(listenAddress(this.#drum, { ...options, strikes: String(STRIKES), take_over: String(takeOver) }));
-    socket.binaryType = 'arraybuffer';
-    this.#socket = socket;
-    socket.onmessage = ({ data }: MessageEvent<string>) => this.#told(JSON.parse(data) as ListenEvent);
-    socket.onclose = () => {
-      if (this.#socket === socket && this.stage !== 'off' && this.stage !== 'failed' && this.stage !== 'busy') {
-        this.#fail('The connection to Soft Ember broke off. What was told here is kept.');
-      }
-    };
-  }
-
-  #send(start: number, samples: Float32Array<ArrayBuffer>) {
-    if (this.#socket?.readyState !== WebSocket.OPEN || this.stage !== 'listening') return;
-    const message = new ArrayBuffer(8 + samples.byteLength);
-    new DataView(message).setBigUint64(0, BigInt(start), true);
-    new Uint8Array(message, 8).set(new Uint8Array(samples.buffer));
-    this.#socket.send(message);
   }
 
   #told(event: ListenEvent) {
@@ -166,12 +134,8 @@ class Listening {
   }
 
   #letGo() {
-    clearTimeout(this.#patience);
-    const socket = this.#socket;
-    this.#socket = undefined;
-    socket?.close();
-    this.#microphone?.close();
-    this.#microphone = undefined;
+    this.#live?.close();
+    this.#live = undefined;
   }
 }
 

@@ -8,6 +8,7 @@
 
   const places: { place: Place; name: string; key: string }[] = [
     { place: 'tonight', name: 'Tonight', key: 'G' },
+    { place: 'tune', name: 'Tune', key: 'K' },
     { place: 'bench', name: 'Bench', key: 'B' },
     { place: 'shelf', name: 'Shelf', key: 'S' },
   ];

@@ -10,7 +10,7 @@ export interface Notice {
   undo?: (() => Promise<unknown>) | undefined;
 }
 
-export type Place = 'tonight' | 'bench' | 'shelf';
+export type Place = 'tonight' | 'tune' | 'bench' | 'shelf';
 
 const NOTICE_MS = 9000;
 const RETRY_MS = 2000;
@@ -56,6 +56,11 @@ class App {
       const known = kit.drums.some((state) => state.drum.id === this.drumId);
       await this.choose(known ? this.drumId : kit.drums[0]?.drum.id);
     });
+  }
+
+  /** Goes to where one drum is looked at: stays where it is tuned, else to the bench. */
+  atDrum() {
+    if (this.place !== 'tune') this.place = 'bench';
   }
 
   /** Brings a drum onto the bench. */

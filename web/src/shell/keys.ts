@@ -5,6 +5,9 @@ import { next } from '../bench/next.svelte';
 import { listening } from '../listening/listen.svelte';
 import { night } from '../tonight/night.svelte';
 import { stage } from '../tonight/stage.svelte';
+import { guide } from '../tune/guide.svelte';
+import { tapping } from '../tune/tapping.svelte';
+import { tune } from '../tune/tune.svelte';
 
 export interface Key {
   /** As shown. */
@@ -24,9 +27,9 @@ export const dialogs = {
   tap: () => {},
 };
 
-/** Brings a drum onto the bench, from wherever the page is. */
-function toBench(id: number) {
-  app.place = 'bench';
+/** Brings a drum onto the bench or under the tuning key, from wherever the page is. */
+function toDrum(id: number) {
+  app.atDrum();
   void app.choose(id);
 }
 
@@ -34,7 +37,7 @@ function chooseBy(step: number) {
   const drums = app.kit?.drums ?? [];
   const at = drums.findIndex((state) => state.drum.id === app.drumId);
   const drum = drums[(at + step + drums.length) % drums.length];
-  if (drum) toBench(drum.drum.id);
+  if (drum) toDrum(drum.drum.id);
 }
 
 function showPlan(step: number) {
@@ -50,7 +53,14 @@ async function toStage() {
 }
 
 function listen(hearing: 'microphone' | 'simulated') {
-  if (app.drumId !== undefined) void listening.begin(app.drumId, hearing);
+  if (app.drumId === undefined) return;
+  if (app.place !== 'tune') return listening.begin(app.drumId, hearing);
+  listening.hearing = hearing;
+  tune.tap();
+}
+
+function doneTurning() {
+  if (tune.tuning?.next?.turns.length) void tune.turned(tune.advised());
 }
 
 export const keys: Key[] = [
@@ -58,7 +68,7 @@ export const keys: Key[] = [
     shown: 'Page Down, →',
     does: 'Do the next step (a pedal’s forward)',
     keys: ['PageDown', 'ArrowRight'],
-    run: () => (app.place === 'tonight' ? void toStage() : next.step.run()),
+    run: () => (app.place === 'tonight' ? void toStage() : app.place === 'tune' ? tune.step?.run() : next.step.run()),
   },
   { shown: 'Page Up, ←', does: 'The drum before (a pedal’s back)', keys: ['PageUp', 'ArrowLeft'], run: () => chooseBy(-1) },
   { shown: '1 … 9', does: 'Choose a drum', keys: [], run: () => {} },
@@ -67,13 +77,20 @@ export const keys: Key[] = [
   { shown: 'F', does: 'Take a sound file', keys: ['f'], run: () => dialogs.file() },
   { shown: 'T', does: 'Tap the tempo', keys: ['t'], run: () => dialogs.tap() },
   { shown: 'P', does: 'Show the next plan', keys: ['p'], run: () => showPlan(1) },
-  { shown: 'D', does: 'The plan shown is done', keys: ['d'], run: () => void (app.plan && !app.bench?.treatment && app.putOn(app.plan)) },
+  {
+    shown: 'D',
+    does: 'The plan or the turns shown are done',
+    keys: ['d'],
+    run: () => (app.place === 'tune' ? doneTurning() : void (app.plan && !app.bench?.treatment && app.putOn(app.plan))),
+  },
   { shown: 'O', does: 'Take it off', keys: ['o'], run: () => void (app.bench?.treatment && app.takeOff(app.bench.treatment.id)) },
   { shown: 'U', does: 'Undo', keys: ['u'], run: () => void app.undo() },
   { shown: 'N', does: 'Add a drum', keys: ['n'], run: () => dialogs.addDrum() },
   { shown: 'E', does: 'Edit the drum', keys: ['e'], run: () => dialogs.editDrum() },
   { shown: 'G', does: 'Tonight, the gig', keys: ['g'], run: () => (app.place = 'tonight') },
   { shown: 'V', does: 'Stage view of the evening', keys: ['v'], run: () => void toStage() },
+  { shown: 'K', does: 'Tune (the key)', keys: ['k'], run: () => (app.place = 'tune') },
+  { shown: 'R', does: 'Seat the head, step by step', keys: ['r'], run: () => void (app.place === 'tune' && (tune.seating = 'reseat')) },
   { shown: 'B', does: 'Bench', keys: ['b'], run: () => (app.place = 'bench') },
   { shown: 'S', does: 'Shelf', keys: ['s'], run: () => (app.place = 'shelf') },
   { shown: 'M', does: 'Charcoal or daylight', keys: ['m'], run: () => look.toggle() },
@@ -107,11 +124,21 @@ export function pressed(event: KeyboardEvent) {
     event.preventDefault();
     return;
   }
+  if (tapping.open || tune.seating) {
+    const way = { PageDown: 'next', ArrowRight: 'next', PageUp: 'back', ArrowLeft: 'back' }[event.key] as 'next' | 'back' | undefined;
+    if (event.key === 'Escape') void (tapping.open ? tapping.stop() : guide.close());
+    else if (way === undefined) return;
+    else if (tapping.open) tapping.move(way);
+    else if (way === 'next') guide.forward();
+    else guide.back();
+    event.preventDefault();
+    return;
+  }
   if (usesKeys(event.target, event.key)) return;
   const number = Number(event.key);
   if (number >= 1 && number <= 9) {
     const drum = app.kit?.drums[number - 1];
-    if (drum) toBench(drum.drum.id);
+    if (drum) toDrum(drum.drum.id);
     return;
   }
   const key = keys.find((each) => each.keys.includes(event.key.length === 1 ? event.key.toLowerCase() : event.key));

@@ -145,10 +145,12 @@ impl Search<'_> {
     /// The cheapest lay-out that a beam of single eighths leads to, from none and from all rods alike.
     fn best(&self) -> Vec<i32> {
         let lugs = self.influence.lugs();
+        // A lug that was not heard may have no rod: it is left as it is.
+        let has_rod = |lug: usize| self.now_hz[lug].is_some();
         let mut best = vec![0; lugs];
         let mut least = self.cost(&best);
         let most = if self.influence.trials() == 0 { MOST_AT_FIRST } else { MOST_EIGHTHS };
-        let starts = (-most..=most).map(|all| vec![all; lugs]);
+        let starts = (-most..=most).map(|all| (0..lugs).map(|lug| if has_rod(lug) { all } else { 0 }).collect::<Vec<i32>>());
         let mut beam: Vec<(f64, Vec<i32>)> = starts.map(|start| (self.cost(&start), start)).collect();
         if self.goal == Goal::Even {
             beam.retain(|(_, start)| start.iter().all(|t| *t == 0));
@@ -166,7 +168,7 @@ impl Search<'_> {
                 }
             }
             let next = beam.iter().flat_map(|(_, eighths)| {
-                (0..2 * lugs).filter_map(move |step| {
+                (0..2 * lugs).filter(|step| has_rod(step / 2)).filter_map(move |step| {
                     let mut next = eighths.clone();
                     next[step / 2] += if step % 2 == 0 { 1 } else { -1 };
                     (next[step / 2].abs() <= most).then_some(next)
@@ -239,6 +241,9 @@ mod tests {
         let even = next_turns(&head, &[Some(210.0); 6], 2.0, Goal::Even).unwrap();
         assert!(even.done && even.turns.is_empty());
         assert!(next_turns(&head, &[Some(210.0), Some(210.0), None, None, None, None], 2.0, Goal::Even).is_none());
+        let without_a_rod = [Some(200.0), None, Some(210.0), Some(204.0), Some(203.0), Some(214.0)];
+        let turns = next_turns(&head, &without_a_rod, 2.0, Goal::Even).unwrap().turns;
+        assert!(!turns.is_empty() && turns.iter().all(|turn| turn.lug != 1), "{turns:?}");
         let up = next_turns(&head, &[Some(210.0); 6], 2.0, Goal::Pitch(235.0)).unwrap();
         assert!(up.turns.len() == 6 && up.turns.iter().all(|turn| turn.eighths > 0), "{up:?}");
     }

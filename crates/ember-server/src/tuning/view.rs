@@ -76,7 +76,9 @@ pub fn tuning(store: &Store, drum_id: i64, side: HeadSide) -> Result<Tuning, Sto
                 since_seated: begun_slack.then_some(since.as_slice()),
             };
             let goal = wanted_hz.map_or(Goal::Even, Goal::Pitch);
-            if round.complete() { next_turns(&turned, &round.lug_hz(), round.sd_cents(), goal) } else { None }
+            // One or two lugs may be missing, having no rod or no room to tap.
+            let enough = round.pitches.lugs.len() + 2 >= lugs || round.complete();
+            if enough { next_turns(&turned, &round.lug_hz(), round.sd_cents(), goal) } else { None }
         }
         _ => None,
     };
@@ -120,7 +122,7 @@ fn headline(newest: Option<&KeptRound>, next: Option<&NextTurns>, wanted_hz: Opt
         _ if round.pitches.too_uneven => {
             "So uneven that no lug has a pitch of its own. Slacken all rods to finger-tight and seat the head anew.".into()
         }
-        _ if !round.complete() => format!("{} of {} lugs heard. Go on with the round.", round.pitches.lugs.len(), round.lugs),
+        None if !round.complete() => format!("{} of {} lugs heard. Go on with the round.", round.pitches.lugs.len(), round.lugs),
         Some(next) if next.done && wanted_hz.is_some() => format!("At its pitch, and even within {spread:.0} cents."),
         Some(next) if next.done => format!("Even within {spread:.0} cents."),
         _ => match (wanted_hz, round.pitches.mean_hz) {

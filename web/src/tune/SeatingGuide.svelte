@@ -1,0 +1,122 @@
+<script lang="ts">
+  // The seating guide, full screen, one step at a time: moved on by a key or pedal, by a tap on the drum, or by itself.
+  import { api } from '../api/client';
+  import type { SeatingStep } from '../api/types';
+  import { NoMicrophone, type Microphone, openMicrophone } from '../listening/microphone';
+  import { app } from '../shell/app.svelte';
+  import LugRing from './LugRing.svelte';
+  import { guide } from './guide.svelte';
+  import { TapSwitch } from './switch';
+  import { tune } from './tune.svelte';
+
+  const TITLES = { new_head: 'A new head', off_and_on: 'Off and on again', reseat: 'Seating' } as const;
+  let panel = $state<HTMLElement>();
+  let steps = $state.raw<SeatingStep[]>([]);
+  let byTap = $state(false);
+  let byItself = $state(false);
+  let left = $state(0);
+  let problem = $state('');
+
+  const step = $derived(steps[guide.at]);
+  /** Which lug of the step's round; pedals go through them one by one. */
+  const lug = $derived(step?.lugs[guide.lug]);
+  const then = $derived(step?.lugs[guide.lug + 1]);
+
+  $effect(() => {
+    const task = tune.seating;
+    const drum = app.drumId;
+    if (!task || drum === undefined) return;
+    void app.attempt(async () => {
+      steps = await api.seating(drum, tune.side, task);
+      guide.begin(steps);
+      panel?.focus();
+    });
+  });
+
+  $effect(() => {
+    if (!byTap || !tune.seating) return;
+    let microphone: Microphone | undefined;
+    let gone = false;
+    const heard = new TapSwitch(() => guide.forward());
+    openMicrophone(
+      (_, samples) => heard.push(samples, performance.now()),
+      (why) => (problem = why),
+    )
+      .then((opened) => {
+        if (gone) opened.close();
+        else microphone = opened;
+      })
+      .catch((error: unknown) => {
+        byTap = false;
+        problem = error instanceof NoMicrophone ? error.message : String(error);
+      });
+    return () => {
+      gone = true;
+      microphone?.close();
+    };
+  });
+
+  $effect(() => {
+    if (!byItself || !step) return;
+    // A round shares its time among its lugs.
+    left = Math.max(3, Math.round(step.seconds / Math.max(1, step.lugs.length)));
+    void guide.lug;
+    const timer = setInterval(() => {
+      left -= 1;
+      if (left <= 0) guide.forward();
+    }, 1000);
+    return () => clearInterval(timer);
+  });
+</script>
+
+{#if tune.seating && step}
+  <div
+    bind:this={panel}
+    tabindex="-1"
+    class="fixed inset-0 z-30 flex flex-col overflow-auto p-4 outline-none sm:p-8"
+    style="background: var(--bed); color: var(--chalk)"
+    role="dialog"
+    aria-modal="true"
+    aria-labelledby="seat-title"
+  >
+    <div class="flex flex-wrap items-start gap-x-4 gap-y-2">
+      <p class="grow text-xl opacity-80">
+        {TITLES[tune.seating]}: step {guide.at + 1} of {steps.length}{#if byItself}, on in {left} s{/if}
+      </p>
+      <button class="btn" disabled={guide.at === 0 && guide.lug === 0} onclick={() => guide.back()}>Back <kbd>←</kbd></button>
+      <button class="btn" onclick={() => guide.close()}>Close <kbd>Esc</kbd></button>
+    </div>
+    <h2 id="seat-title" class="mt-2 text-4xl leading-tight sm:text-6xl" style="color: var(--ember-1)">{step.title}</h2>
+    <div class="grid grow items-center gap-6 py-4 {step.lugs.length > 0 ? 'md:grid-cols-[minmax(0,2fr)_minmax(0,3fr)]' : ''}">
+      {#if step.lugs.length > 0}
+        <div class="mx-auto aspect-square w-full max-w-[min(48vh,28rem)]">
+          <LugRing lugs={step.lugs.length} lit={lug} {then} done={step.lugs.slice(0, guide.lug)} floor={app.drum?.drum.kind === 'kick'} />
+        </div>
+      {/if}
+      <div>
+        {#if lug !== undefined}
+          <p class="display mb-4 text-5xl" aria-live="polite">Lug {lug + 1}{then === undefined ? ', the last' : `, then ${then + 1}`}</p>
+        {/if}
+        <p class="max-w-3xl text-2xl leading-snug sm:text-3xl">{step.detail}</p>
+        {#if step.caution}
+          <p class="mt-5 max-w-3xl text-xl" style="color: var(--ember-1)">{step.caution}</p>
+        {/if}
+        {#if step.lugs.length > 0 && guide.lug === 0}
+          <p class="mt-4 text-lg opacity-80">Lug 1 has the thick rim: mark it on the hoop, so that you do not lose where you began.</p>
+        {/if}
+      </div>
+    </div>
+    {#if problem}<p class="mb-2 text-xl" role="alert">{problem}</p>{/if}
+    <div class="flex flex-wrap items-center gap-x-6 gap-y-3">
+      <button class="btn btn-primary btn-lg" onclick={() => guide.forward()}
+        >{guide.last ? 'Done' : lug !== undefined && then !== undefined ? 'Next lug' : 'Next step'} <kbd>→</kbd></button
+      >
+      <label class="flex items-center gap-2 text-lg"
+        ><input type="checkbox" class="toggle" bind:checked={byTap} />A knock on the drum goes on</label
+      >
+      <label class="flex items-center gap-2 text-lg"
+        ><input type="checkbox" class="toggle" bind:checked={byItself} />Goes on by itself</label
+      >
+    </div>
+  </div>
+{/if}

@@ -1,0 +1,98 @@
+<script lang="ts">
+  // Full screen while a round is tapped, for someone bent over the drum with a stick or key in the hand.
+  import { app } from '../shell/app.svelte';
+  import HoopRibbon from './HoopRibbon.svelte';
+  import LugRing from './LugRing.svelte';
+  import { tapping } from './tapping.svelte';
+  import { other, tune } from './tune.svelte';
+
+  const QUIETEST = -70;
+  let panel = $state<HTMLElement>();
+  const name = $derived(app.drum?.drum.name ?? 'drum');
+  const tuning = $derived(tune.tuning);
+  const heard = $derived(tapping.round?.pitches.lugs.map((pitch) => pitch.lug) ?? []);
+  const asks = $derived.by(() => {
+    if (tapping.stage === 'opening') return tapping.hearing === 'microphone' ? 'Allow the microphone …' : 'The simulated head is set up …';
+    if (tapping.stage === 'ending') return 'Stopping …';
+    return tapping.askedLug === undefined ? 'Heard' : `Tap lug ${tapping.askedLug + 1}`;
+  });
+  const then = $derived.by(() => {
+    const order = tuning?.order ?? [];
+    const left = order.filter((lug) => !heard.includes(lug) && lug !== tapping.askedLug);
+    return left[0];
+  });
+  const share = $derived(`${100 * Math.max(0, Math.min(1, 1 - tapping.levelDbfs / QUIETEST))}%`);
+
+  $effect(() => {
+    if (tapping.open) panel?.focus();
+  });
+</script>
+
+{#if tapping.open && tuning}
+  <div
+    bind:this={panel}
+    tabindex="-1"
+    class="fixed inset-0 z-30 flex flex-col overflow-auto p-4 outline-none sm:p-8"
+    style="background: var(--bed); color: var(--chalk)"
+    role="dialog"
+    aria-modal="true"
+    aria-labelledby="tap-title"
+  >
+    {#if tapping.stage === 'failed' || tapping.stage === 'busy'}
+      <div class="m-auto max-w-3xl text-center">
+        <h2 id="tap-title" class="mb-5 text-4xl sm:text-5xl">{tapping.stage === 'busy' ? 'Listening elsewhere' : 'Not listening'}</h2>
+        <p class="mb-8 text-2xl" role="alert">{tapping.problem}</p>
+        <div class="flex flex-wrap justify-center gap-3">
+          {#if tapping.stage === 'busy'}
+            <button class="btn btn-primary btn-lg" onclick={() => tapping.takeOver()}>Listen here instead</button>
+          {:else}
+            <button class="btn btn-primary btn-lg" onclick={() => tapping.again()}>Go on with the round</button>
+          {/if}
+          <button class="btn btn-lg" onclick={() => tapping.close()}>Back to tuning <kbd>Esc</kbd></button>
+        </div>
+      </div>
+    {:else}
+      <div class="flex flex-wrap items-start gap-x-4 gap-y-2">
+        <h2 id="tap-title" class="grow text-5xl leading-none sm:text-7xl" style="color: var(--ember-1)">{asks}</h2>
+        <div class="flex flex-wrap gap-2">
+          <button class="btn sm:btn-lg" onclick={() => tapping.move('back')}>Back <kbd>←</kbd></button>
+          <button class="btn sm:btn-lg" onclick={() => tapping.move('next')}>Skip <kbd>→</kbd></button>
+          <button class="btn sm:btn-lg" onclick={() => tapping.stop()}>Stop <kbd>Esc</kbd></button>
+        </div>
+      </div>
+      <div class="grid grow items-center gap-4 py-3 md:grid-cols-[minmax(0,2fr)_minmax(0,3fr)]">
+        <div class="mx-auto aspect-square w-full max-w-[min(46vh,26rem)]">
+          <LugRing lugs={tuning.lugs} lit={tapping.askedLug} done={heard} {then} floor={tuning.drum.kind === 'kick'} />
+        </div>
+        <div class="min-w-0">
+          <p class="mb-3 min-h-[3.2em] text-2xl leading-snug sm:text-3xl {tapping.verdict?.fault ? 'font-semibold' : ''}">
+            {#if tapping.verdict}
+              {tapping.verdict.sentence}
+            {:else}
+              {name}: mute the {other(tuning)}, then one tap with the stick’s tip an inch inside the hoop. Wait for the next number.
+            {/if}
+          </p>
+          {#each tapping.warnings as warning (warning)}<p class="mb-3 text-xl" style="color: var(--ember-1)">{warning}</p>{/each}
+          <HoopRibbon
+            lugs={tuning.lugs}
+            order={tuning.order}
+            pitches={tapping.round?.pitches.lugs ?? []}
+            reference={tapping.round?.pitches.mean_hz ?? undefined}
+            wished={false}
+            lit={tapping.askedLug}
+            height={220}
+          />
+        </div>
+      </div>
+      <div class="h-6 overflow-hidden rounded" style="background: var(--ember-6)" aria-hidden="true">
+        <div
+          class="h-full"
+          style="width: {share}; background: linear-gradient(to right, var(--ember-5), var(--ember-3) 60vw, var(--ember-1) 90vw)"
+        ></div>
+      </div>
+      <p class="mt-2 text-base opacity-80">
+        {heard.length} of {tuning.lugs} lugs heard. Keep the key off the rods until the round is done.
+      </p>
+    {/if}
+  </div>
+{/if}

@@ -1,0 +1,138 @@
+<script lang="ts">
+  import type { HeadSide } from '../api/types';
+  import HearingChoice from '../listening/HearingChoice.svelte';
+  import { app } from '../shell/app.svelte';
+  import { cents } from '../shell/figures';
+  import HoopRibbon from './HoopRibbon.svelte';
+  import LugTable from './LugTable.svelte';
+  import Rounds from './Rounds.svelte';
+  import { signed } from './say';
+  import TuningWish from './TuningWish.svelte';
+  import TurnList from './TurnList.svelte';
+  import { tune } from './tune.svelte';
+
+  $effect(() => {
+    // Another drum is chosen on the strip, or its data changed.
+    void [app.drumId, app.kit];
+    void tune.load();
+  });
+
+  const tuning = $derived(tune.tuning);
+  const round = $derived(tuning?.rounds[0]);
+  const before = $derived(tuning?.rounds[1]);
+  const step = $derived(tune.step);
+  const sides = $derived<{ side: HeadSide; word: string }[]>([
+    { side: 'batter', word: 'Batter' },
+    { side: 'lower', word: tuning?.drum.kind === 'kick' ? 'Front' : 'Lower' },
+  ]);
+  let renewing = $state(false);
+</script>
+
+{#if app.kit && app.kit.drums.length === 0}
+  <p class="mt-16 text-center text-xl">There is no drum to tune yet. Add one with <kbd>N</kbd>.</p>
+{:else if !tuning}
+  <div class="bg-base-200 mt-4 h-96 rounded-box"></div>
+{:else}
+  <div class="mt-2 mb-3 flex flex-wrap items-center gap-x-5 gap-y-2">
+    <h2 class="text-2xl">Tune the {tuning.drum.name}</h2>
+    <div class="join no-print" role="group" aria-label="Which head">
+      {#each sides as { side, word } (side)}
+        <button
+          class="btn join-item {tune.side === side ? 'btn-secondary' : ''}"
+          aria-pressed={tune.side === side}
+          onclick={() => void tune.choose(side)}>{word}</button
+        >
+      {/each}
+    </div>
+    <div class="no-print ml-auto flex flex-wrap gap-2">
+      <button class="btn btn-ghost" onclick={() => (tune.seating = 'reseat')}>Seat it <kbd>R</kbd></button>
+      <button class="btn btn-ghost" onclick={() => (tune.seating = 'off_and_on')}>Off and on</button>
+      <button class="btn btn-ghost" onclick={() => (renewing = true)}>New head …</button>
+    </div>
+  </div>
+  {#if renewing}
+    <div class="border-warning rounded-box no-print mb-3 border p-3">
+      <p class="mb-2 text-lg">
+        A new head begins a new history: rounds and takes from before no longer count for this drum. They stay in the lists.
+      </p>
+      <button
+        class="btn btn-primary"
+        onclick={() => {
+          renewing = false;
+          void tune.newHead().then(() => (tune.seating = 'new_head'));
+        }}>It is another head: guide me</button
+      >
+      <button class="btn btn-ghost" onclick={() => (renewing = false)}>It is the same</button>
+    </div>
+  {/if}
+
+  {#if !tuning.head}
+    <p class="bg-base-200 rounded-box p-6 text-xl">This head is off. When it is on again, say so in the drum’s data (<kbd>E</kbd>).</p>
+  {:else}
+    <div class="mb-3 flex flex-wrap items-center gap-x-5 gap-y-2">
+      <p class="display grow text-3xl" role="status">{tuning.headline}</p>
+      {#if step}
+        <button class="btn btn-primary btn-lg no-print" onclick={() => step.run()}>{step.words} <kbd>→</kbd></button>
+      {/if}
+    </div>
+    {#if step}
+      <div class="no-print mb-3 flex flex-wrap items-center gap-x-5 gap-y-2">
+        <p class="soft text-lg">{step.hint}</p>
+        <div class="ml-auto"><HearingChoice /></div>
+      </div>
+    {/if}
+
+    <HoopRibbon
+      lugs={tuning.lugs}
+      order={tuning.order}
+      pitches={round?.pitches.lugs ?? []}
+      reference={tuning.wanted_hz ?? round?.pitches.mean_hz ?? undefined}
+      wished={tuning.wanted_hz != null}
+      expected={tuning.next?.turns.length ? tuning.next.expected_hz : undefined}
+    />
+    <p class="soft mt-1 text-sm">
+      Cents from the {tuning.wanted_hz ? 'wish' : 'mean of the lugs'}; bars are the doubt, the pale band is even.
+      {tuning.next?.turns.length ? 'Rings show where the lugs should be after the turns.' : ''}
+      {#if before?.pitches.spread_cents != null && round?.pitches.spread_cents != null}
+        The round before: within {Math.round(before.pitches.spread_cents)} cents.
+      {/if}
+    </p>
+
+    <div class="mt-4 grid gap-4 lg:grid-cols-[minmax(0,7fr)_minmax(0,5fr)]">
+      <section class="bg-base-200 rounded-box p-4" aria-labelledby="turns-title">
+        <h3 id="turns-title" class="mb-2 text-xl">Next turns</h3>
+        <TurnList {tuning} />
+      </section>
+      <section class="bg-base-200 rounded-box p-4" aria-labelledby="pitch-title">
+        <h3 id="pitch-title" class="mb-2 text-xl">Pitch of this head</h3>
+        {#if tuning.pitch}
+          <dl class="grid grid-cols-[auto_1fr] items-baseline gap-x-4 gap-y-1 text-lg">
+            <dt class="soft">At the lugs</dt>
+            <dd>
+              <span class="display text-2xl">{tuning.pitch.lug_hz.toFixed(1)} Hz</span>
+              {tuning.pitch.lug_note.name}
+              {signed(tuning.pitch.lug_note.cents)} cents <span class="soft">±{cents(tuning.pitch.sd_cents)}</span>
+            </dd>
+            <dt class="soft">The head alone</dt>
+            <dd>
+              about {tuning.pitch.head_hz.toFixed(0)} Hz, {tuning.pitch.head_note.name}
+            </dd>
+            <dt class="soft">Tension</dt>
+            <dd>
+              about {(tuning.pitch.tension_n_per_m / 1000).toFixed(1)} kN/m{#if tuning.pitch.rod_n}, {Math.round(tuning.pitch.rod_n / 10) *
+                  10} N a rod{/if}
+            </dd>
+          </dl>
+        {:else}
+          <p class="soft text-lg">Lugs of such a drum usually sound about {Math.round(tuning.usual_lug_hz)} Hz.</p>
+        {/if}
+        {#if tuning.split_note}<p class="mt-3">{tuning.split_note}</p>{/if}
+        <TuningWish {tuning} />
+      </section>
+    </div>
+    {#if round}
+      <LugTable {tuning} {round} />
+      <Rounds {tuning} />
+    {/if}
+  {/if}
+{/if}

@@ -1,0 +1,117 @@
+// The Tune place: one head of the chosen drum.
+import { api } from '../api/client';
+import type { HeadSide, SeatingTask, Tuning } from '../api/types';
+import { app } from '../shell/app.svelte';
+import { tapping } from './tapping.svelte';
+
+interface Step {
+  words: string;
+  /** What there is to know before it. */
+  hint: string;
+  run: () => void;
+}
+
+class Tune {
+  side = $state<HeadSide>('batter');
+  tuning = $state.raw<Tuning>();
+  /** The seating guide that is open. */
+  seating = $state<SeatingTask>();
+  #asked = 0;
+
+  /** Reads the head anew. */
+  async load(): Promise<void> {
+    const drum = app.drumId;
+    const asked = ++this.#asked;
+    if (drum === undefined) {
+      this.tuning = undefined;
+      return;
+    }
+    await app.attempt(async () => {
+      const tuning = await api.tuning(drum, this.side);
+      if (asked === this.#asked) this.tuning = tuning;
+    });
+  }
+
+  async choose(side: HeadSide): Promise<void> {
+    this.side = side;
+    await this.load();
+  }
+
+  /** Taps a round, or goes on with one that was broken off. */
+  tap(options: { again_lug?: number; anew?: boolean } = {}) {
+    if (app.drumId !== undefined) tapping.begin(app.drumId, this.side, options);
+  }
+
+  async setWanted(hz: number | null): Promise<void> {
+    const tuning = this.tuning;
+    if (!tuning || tuning.wanted_hz === hz) return;
+    const { drum, side, wanted_hz } = tuning;
+    await app.attempt(async () => {
+      this.tuning = await api.setWantedHz(drum.id, side, hz);
+      app.notice(hz === null ? 'Even, at the pitch it has.' : 'The pitch is noted.', () =>
+        api.setWantedHz(drum.id, side, wanted_hz ?? null).then(() => this.load()),
+      );
+    });
+  }
+
+  /** Reports what was turned after the newest round. */
+  async turned(eighths: number[]): Promise<void> {
+    const round = this.tuning?.rounds[0];
+    if (!round) return;
+    await app.attempt(async () => {
+      this.tuning = await api.setTurned(round.id, eighths);
+      app.notice('Noted as turned. Tap a round again.', () => api.setTurned(round.id, null).then((tuning) => (this.tuning = tuning)));
+    });
+  }
+
+  /** What the advice says, as eighths for each rod. */
+  advised(): number[] {
+    const { next, lugs } = this.tuning ?? {};
+    const eighths = Array.from({ length: lugs ?? 0 }, () => 0);
+    for (const turn of next?.turns ?? []) eighths[turn.lug] = turn.eighths;
+    return eighths;
+  }
+
+  async removeRound(id: number): Promise<void> {
+    await app.attempt(async () => {
+      await api.removeRound(id);
+      app.notice('The round is removed.', () => api.bringBackRound(id).then(() => this.load()));
+      await this.load();
+    });
+  }
+
+  async newHead(): Promise<void> {
+    const tuning = this.tuning;
+    if (!tuning) return;
+    await app.attempt(async () => {
+      this.tuning = await api.newHead(tuning.drum.id, tuning.side);
+      app.notice('A new head: its history begins here. Takes of the old one stay in the list.');
+      await app.refresh();
+    });
+  }
+
+  /** What comes next; also what a pedal's forward does. */
+  get step(): Step | undefined {
+    const tuning = this.tuning;
+    if (!tuning?.head) return undefined;
+    const [round] = tuning.rounds;
+    const mute = `Mute the ${other(tuning)} with a cushion, then tap an inch inside the hoop at each lug that is lit.`;
+    if (!round) return { words: 'Tap a round', hint: mute, run: () => this.tap() };
+    if (round.turned) return { words: 'Tap a round again', hint: 'To hear what the turns did, and learn from it.', run: () => this.tap() };
+    if (round.pitches.lugs.length < round.lugs && !tuning.next) {
+      return { words: 'Go on tapping', hint: mute, run: () => this.tap() };
+    }
+    if (tuning.next && !tuning.next.done && tuning.next.turns.length > 0) {
+      return { words: 'Turned as told', hint: 'In the order below, crosswise.', run: () => void this.turned(this.advised()) };
+    }
+    return { words: 'Tap a round again', hint: 'Nothing needs turning. Tap again after playing: heads settle.', run: () => this.tap() };
+  }
+}
+
+/** Word for the head that is not tuned. */
+export function other(tuning: Tuning): string {
+  if (tuning.side === 'lower') return 'batter head';
+  return tuning.drum.kind === 'kick' ? 'front head' : 'lower head';
+}
+
+export const tune = new Tune();
