@@ -95,8 +95,7 @@ fn a_tap_at_another_lug_than_asked_for_is_noticed_on_an_uneven_head() {
     // The seventh tap comes two lugs further on than asked for.
     let order = crosswise(8);
     let hand = |n: usize, lug: usize| if n == 6 { (lug + 2) % 8 } else { lug };
-    let sounds: Vec<TapSound> =
-        order[..7].iter().enumerate().map(|(n, lug)| read(&head, hand(n, *lug), TapManner::default(), 2)).collect();
+    let sounds: Vec<TapSound> = order[..7].iter().enumerate().map(|(n, lug)| read(&head, hand(n, *lug), TapManner::default(), 2)).collect();
     let taps: Vec<RoundTap> = order.iter().zip(&sounds).map(|(lug, sound)| RoundTap { lug: *lug, sound }).collect();
     let heard = hear_round(&taps, 8, Expected::of(&drum));
     assert_eq!(heard.fault, Some(TapFault::AnotherLug), "{heard:?}");

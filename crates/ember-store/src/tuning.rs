@@ -86,7 +86,14 @@ fn with_texts((mut round, (side, pitches, turned)): (KeptRound, Texts)) -> Resul
 
 impl Store {
     /// Begins a round on a head of `lugs` lugs.
-    pub fn begin_round(&mut self, drum_id: i64, side: HeadSide, lugs: usize, source: Source, begun_at: i64) -> Result<KeptRound, StoreError> {
+    pub fn begin_round(
+        &mut self,
+        drum_id: i64,
+        side: HeadSide,
+        lugs: usize,
+        source: Source,
+        begun_at: i64,
+    ) -> Result<KeptRound, StoreError> {
         self.drum(drum_id)?;
         self.connection.execute(
             "INSERT INTO tuning_round (drum_id, side, source, begun_at, lugs, pitches) VALUES (?1, ?2, ?3, ?4, ?5, ?6)",

@@ -37,14 +37,23 @@
   const at = (lug: number) => known.find((pitch) => pitch.lug === lug);
   const place = (lug: number): [number, number] => [x(lug), at(lug) ? y(at(lug)?.cents ?? 0) : middle];
   const thread = $derived(order.map((lug) => place(lug).join(' ')).join('L'));
-  const ribbon = $derived(curve(known.map((pitch) => [x(pitch.lug), y(pitch.cents)])));
+  const ribbon = $derived(
+    curve(
+      Array.from({ length: lugs }, (_, lug) => {
+        const pitch = at(lug);
+        return pitch && ([x(lug), y(pitch.cents)] as [number, number]);
+      }),
+    ),
+  );
   const narrow = $derived(width / lugs < 64);
   const ticks = $derived([-1, 1].map((sign) => sign * (most > 80 ? 50 : most > 40 ? 25 : 10)));
 
-  /** A smooth line through points, as an SVG path. */
-  function curve(points: [number, number][]): string {
+  /** A smooth line through points, as an SVG path; it breaks off where one is missing. */
+  function curve(points: ([number, number] | undefined)[]): string {
     return points
-      .map(([px, py], i) => {
+      .map((point, i) => {
+        if (!point) return '';
+        const [px, py] = point;
         const last = points[i - 1];
         if (!last) return `M${px} ${py}`;
         const half = (px - last[0]) / 2;
@@ -71,7 +80,7 @@
       <line x1={side} x2={width - 6} y1={y(tick)} y2={y(tick)} stroke="var(--bed-line)" />
       <text x="6" y={y(tick) + 5} font-size="15" fill="var(--bed-text)">{signed(tick)}</text>
     {/each}
-    <path d="M{thread}" fill="none" stroke="var(--bed-text)" stroke-width="1" stroke-dasharray="1 4" opacity="0.7" />
+    <path d="M{thread}" fill="none" stroke="var(--bed-text)" stroke-width="1.5" stroke-dasharray="2 5" />
     {#if known.length > 1}
       <path d={ribbon} fill="none" stroke="var(--ember-5)" stroke-width="15" stroke-linecap="round" />
       <path d={ribbon} fill="none" stroke="var(--ember-3)" stroke-width="7" stroke-linecap="round" />
@@ -89,7 +98,9 @@
         fill={lug === lit ? 'var(--ember-1)' : 'var(--chalk)'}>{lug + 1}{lug === 0 && !narrow ? ' first' : ''}</text
       >
       {#if ahead[lug]}
-        <circle cx={px} cy={y(ahead[lug].cents)} r="8" fill="none" stroke="var(--chalk)" stroke-width="2.5" />
+        {@const beside = px + Math.min(26, (width - side) / lugs / 2.4)}
+        <line x1={px} y1={py} x2={beside} y2={y(ahead[lug].cents)} stroke="var(--chalk)" stroke-width="2" />
+        <circle cx={beside} cy={y(ahead[lug].cents)} r="7" fill="var(--bed)" stroke="var(--chalk)" stroke-width="2.5" />
       {/if}
       {#if pitch}
         <line

@@ -23,7 +23,7 @@
   );
 </script>
 
-<svg viewBox="-146 -146 292 292" class="size-full" role="img" aria-label={words}>
+<svg viewBox="-152 -148 304 322" class="size-full" role="img" aria-label={words}>
   <circle r="116" fill="none" stroke="var(--bed-text)" stroke-width="7" opacity="0.6" />
   <circle r={R} fill="var(--bed)" stroke="var(--bed-text)" />
   {#if lit !== undefined && then !== undefined}
@@ -50,5 +50,5 @@
       >{lug + 1}</text
     >
   {/each}
-  <text y="6" text-anchor="middle" font-size="15" fill="var(--bed-text)">{floor ? 'floor below' : 'you below'}</text>
+  <text y="168" text-anchor="middle" font-size="20" fill="var(--bed-text)">{floor ? 'floor' : 'you'}</text>
 </svg>

@@ -73,7 +73,7 @@
   <div
     bind:this={panel}
     tabindex="-1"
-    class="fixed inset-0 z-30 flex flex-col overflow-auto p-4 outline-none sm:p-8"
+    class="fixed inset-0 z-30 flex flex-col overflow-auto p-4 pb-20 outline-none sm:p-8 sm:pb-20"
     style="background: var(--bed); color: var(--chalk)"
     role="dialog"
     aria-modal="true"

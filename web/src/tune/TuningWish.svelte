@@ -22,7 +22,7 @@
 
 <form class="no-print mt-4 flex flex-wrap items-end gap-2" onsubmit={(event) => void set(event)}>
   <label class="grid gap-1">
-    <span class="soft">Bring the lugs to (note or Hz)</span>
+    <span class="soft">Lugs to (note or Hz)</span>
     <input class="input w-36" bind:value={text} placeholder="as they are" autocomplete="off" aria-invalid={refused !== ''} />
   </label>
   <button class="btn" disabled={text.trim() === ''}>Set</button>

@@ -104,7 +104,7 @@ class Tune {
     if (tuning.next && !tuning.next.done && tuning.next.turns.length > 0) {
       return { words: 'Turned as told', hint: 'In the order below, crosswise.', run: () => void this.turned(this.advised()) };
     }
-    return { words: 'Tap a round again', hint: 'Nothing needs turning. Tap again after playing: heads settle.', run: () => this.tap() };
+    return { words: 'Tap a round again', hint: 'Tap again after an evening of playing: heads settle.', run: () => this.tap() };
   }
 }
 

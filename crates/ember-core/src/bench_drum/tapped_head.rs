@@ -82,7 +82,8 @@ impl TappedHead {
         // A microphone's gain is set once: so that the loudest lug comes to a usual level.
         let mut rng = StdRng::seed_from_u64(0);
         let peak = |sound: Vec<f64>| sound.iter().fold(0.0, |most: f64, x| most.max(x.abs()));
-        let loudest = (0..4).map(|quarter| peak(head.ringing(quarter * head.lugs / 4, TapManner::default(), 0.02, &mut rng))).fold(0.0, f64::max);
+        let loudest =
+            (0..4).map(|quarter| peak(head.ringing(quarter * head.lugs / 4, TapManner::default(), 0.02, &mut rng))).fold(0.0, f64::max);
         head.gain = USUAL_PEAK / loudest;
         head
     }
@@ -91,10 +92,8 @@ impl TappedHead {
     /// each rod. What an eighth does here nobody is told; learning has to find it.
     pub fn of(drum: &Drum, seed: u64, eighths: &[i32]) -> Self {
         let mut rng = StdRng::seed_from_u64(seed);
-        let pull: Vec<f64> = eighths
-            .iter()
-            .map(|turned| (1.0 + rng.random_range(-0.16..0.16) + A_RODS_EIGHTH * f64::from(*turned)).max(0.05))
-            .collect();
+        let pull: Vec<f64> =
+            eighths.iter().map(|turned| (1.0 + rng.random_range(-0.16..0.16) + A_RODS_EIGHTH * f64::from(*turned)).max(0.05)).collect();
         Self::new(drum, drum.usual_batter_hz(), &pull)
     }
 
@@ -237,8 +236,7 @@ impl TappedHead {
                 before[hit] += per_force * 3e4 * push;
                 std::mem::swap(&mut bent, &mut bent_before);
                 let other_force = squeezed / self.areal_mass - other_square * other;
-                let other_next =
-                    (2.0 * other - (1.0 - other_loss * dt) * other_before + dt * dt * other_force) / (1.0 + other_loss * dt);
+                let other_next = (2.0 * other - (1.0 - other_loss * dt) * other_before + dt * dt * other_force) / (1.0 + other_loss * dt);
                 (other, other_before) = (other_next, other);
                 std::mem::swap(&mut now, &mut before);
                 let here = product(&now, &hears) + 0.2 * count * other / self.radius;
@@ -440,8 +438,7 @@ impl SpringNet {
                 let mut here: Vec<f64> = product.iter().zip(&last).map(|(p, v)| (p - centre * v) / reach).collect();
                 for _ in 0..10 {
                     apply(&here, &mut product);
-                    let next: Vec<f64> =
-                        (0..size).map(|i| 2.0 * (product[i] - centre * here[i]) / reach - last[i]).collect();
+                    let next: Vec<f64> = (0..size).map(|i| 2.0 * (product[i] - centre * here[i]) / reach - last[i]).collect();
                     last = std::mem::replace(&mut here, next);
                 }
                 let norm = here.iter().map(|x| x * x).sum::<f64>().sqrt();

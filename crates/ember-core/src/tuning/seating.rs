@@ -68,7 +68,11 @@ pub fn seating_steps(drum: &Drum, side: HeadSide, task: SeatingTask) -> Vec<Seat
             "Flat hand on the centre, then on opposite sides. Turn half a turn, and press again until no wrinkle is left.",
             40,
         ));
-        steps.push(guide.plain("Half a turn at a time", "Half a turn is a clear step of pitch. It cannot reach a high tension: stop where it gets hard.", 30));
+        steps.push(guide.plain(
+            "Half a turn at a time",
+            "Half a turn is a clear step of pitch. It cannot reach a high tension: stop where it gets hard.",
+            30,
+        ));
         return steps;
     }
     steps.push(guide.round(
@@ -120,7 +124,11 @@ impl Guide<'_> {
         let mut step = if self.single_bolt() {
             self.plain("Open the bolt", "Half a turn at a time until the hoop is loose.", 20)
         } else {
-            self.round("Slacken, crosswise and little by little", &format!("{detail}. One side slack and the other tight bends the hoop."), 90)
+            self.round(
+                "Slacken, crosswise and little by little",
+                &format!("{detail}. One side slack and the other tight bends the hoop."),
+                90,
+            )
         };
         let (big, kick) = (self.drum.diameter_in >= 18.0, self.drum.kind == DrumKind::Kick);
         step.caution = if kick || big {

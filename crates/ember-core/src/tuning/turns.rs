@@ -135,11 +135,17 @@ impl Search<'_> {
             Goal::Pitch(hz) => hz,
         };
         let unsure = |lug: usize, hz: f64| 1731.0 * self.influence.sd(lug, eighths) / (2.0 * hz * hz);
-        let off = expected.iter().enumerate().filter_map(|(lug, hz)| hz.map(|hz| cents(wanted, hz).powi(2) + UNSURE_COUNTS * unsure(lug, hz).powi(2)));
+        let off = expected
+            .iter()
+            .enumerate()
+            .filter_map(|(lug, hz)| hz.map(|hz| cents(wanted, hz).powi(2) + UNSURE_COUNTS * unsure(lug, hz).powi(2)));
         let rods = eighths.iter().filter(|t| **t != 0).count() as f64;
         let turned: i32 = eighths.iter().map(|t| t.abs()).sum();
         // Both the sum and the worst pair count: one lug far off is heard however alike the others are.
-        off.sum::<f64>() / heard.len().max(1) as f64 + SPREAD_COUNTS * spread(&expected).powi(2) + ROD_COSTS * rods + EIGHTH_COSTS * f64::from(turned)
+        off.sum::<f64>() / heard.len().max(1) as f64
+            + SPREAD_COUNTS * spread(&expected).powi(2)
+            + ROD_COSTS * rods
+            + EIGHTH_COSTS * f64::from(turned)
     }
 
     /// The cheapest lay-out that a beam of single eighths leads to, from none and from all rods alike.
@@ -186,8 +192,10 @@ impl Search<'_> {
 fn cautions(head: &TurnedHead, eighths: &[i32], expected_hz: &[Option<f64>]) -> Vec<String> {
     let mut cautions = Vec::new();
     if let Some(since) = head.since_seated {
-        let slack: Vec<String> =
-            (0..eighths.len()).filter(|rod| eighths[*rod] < 0 && since[*rod] + eighths[*rod] < 1).map(|rod| (rod + 1).to_string()).collect();
+        let slack: Vec<String> = (0..eighths.len())
+            .filter(|rod| eighths[*rod] < 0 && since[*rod] + eighths[*rod] < 1)
+            .map(|rod| (rod + 1).to_string())
+            .collect();
         if !slack.is_empty() {
             cautions.push(format!(
                 "Rod {} would get too slack to hold: it may turn by itself while you play. Bring the others up instead.",

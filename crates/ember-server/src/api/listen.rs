@@ -105,9 +105,9 @@ impl Conversation {
 pub(super) fn checked_rate(rate: Option<u32>) -> Result<u32, Problem> {
     match rate {
         Some(rate) if (MIN_SAMPLE_RATE..=MAX_SAMPLE_RATE).contains(&rate) => Ok(rate),
-        _ => Err(Problem::unprocessable(format!(
-            "The microphone's sample rate must be between {MIN_SAMPLE_RATE} and {MAX_SAMPLE_RATE} Hz."
-        ))),
+        _ => {
+            Err(Problem::unprocessable(format!("The microphone's sample rate must be between {MIN_SAMPLE_RATE} and {MAX_SAMPLE_RATE} Hz.")))
+        }
     }
 }
 

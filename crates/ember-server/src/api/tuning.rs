@@ -38,7 +38,11 @@ pub struct SideQuery {
 /// Reads how a head is tuned and what to turn next.
 #[utoipa::path(get, path = "/drums/{id}/tuning", tag = "tuning", params(("id" = i64, Path), SideQuery),
     responses((status = 200, body = Tuning), (status = 404, body = Problem, content_type = "application/problem+json")))]
-pub async fn get_tuning(State(state): State<AppState>, Path(id): Path<i64>, Query(query): Query<SideQuery>) -> Result<Json<Tuning>, Problem> {
+pub async fn get_tuning(
+    State(state): State<AppState>,
+    Path(id): Path<i64>,
+    Query(query): Query<SideQuery>,
+) -> Result<Json<Tuning>, Problem> {
     state.store(move |store| tuning(store, id, query.side)).await.map(Json)
 }
 
@@ -195,7 +199,10 @@ pub async fn listen_to_taps(
     let (side, source) = (query.side, query.source);
     let drum = state.store(move |store| store.drum(id)).await?.drum;
     if side == HeadSide::Lower && drum.lower.is_none() {
-        return Err(Problem::unprocessable(format!("The {} is off. Say in the drum's data when it is on again.", drum.kind.lower_head_word())));
+        return Err(Problem::unprocessable(format!(
+            "The {} is off. Say in the drum's data when it is on again.",
+            drum.kind.lower_head_word()
+        )));
     }
     let lugs = usize::from(drum.lugs);
     let rounds = state.store(move |store| store.rounds(id, side)).await?;

@@ -18,7 +18,10 @@ const LONGEST_GAP_S: f64 = 2.0;
 /// What a session is to do next.
 pub enum Work {
     /// Samples (full scale 1); `start` counts samples since the beginning.
-    Samples { start: u64, samples: Vec<f32> },
+    Samples {
+        start: u64,
+        samples: Vec<f32>,
+    },
     /// The window wants to go on to the next step, or back to the last one, where there are steps.
     Next,
     Back,

@@ -132,8 +132,7 @@ impl TapSession {
                 let (rate, samples) = read_kept(tap.sound).map_err(|error| error.to_string())?;
                 let sample_rate = f64::from(rate);
                 let onset_s = tap.onset_index as f64 / sample_rate;
-                let captured =
-                    CapturedStrike { sample_rate, onset_s, samples, onset_index: tap.onset_index, ending: Ending::Decayed };
+                let captured = CapturedStrike { sample_rate, onset_s, samples, onset_index: tap.onset_index, ending: Ending::Decayed };
                 Ok(Heard { lug: tap.lug, sound: TapReader::new(sample_rate).read(&captured) })
             })
             .collect()

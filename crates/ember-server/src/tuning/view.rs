@@ -1,9 +1,7 @@
 //! A head as the Tune place shows it: its newest round, what to turn next, and what was learned.
 
 use ember_core::drum::{Drum, Head, HeadSide};
-use ember_core::tuning::{
-    Goal, Influence, NextTurns, Note, TurnedHead, crosswise, head_from_lugs, lugs_from_head, next_turns, tension,
-};
+use ember_core::tuning::{Goal, Influence, NextTurns, Note, TurnedHead, crosswise, head_from_lugs, lugs_from_head, next_turns, tension};
 use ember_core::units::cents;
 use ember_store::{KeptDrum, KeptRound, Store, StoreError, trials, turned_in_all};
 use serde::Serialize;

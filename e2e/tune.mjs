@@ -1,0 +1,84 @@
+// A head is seated on the screen and tuned from simulated taps until it is even: node tune.mjs URL
+import { browse, ensure, heard } from './browser.mjs';
+
+const [url] = process.argv.slice(2);
+const MOST_ROUNDS = 5;
+
+await browse(url, [], async (_, page) => {
+  await page.getByRole('button', { name: /^Rack tom/ }).waitFor();
+  await page.keyboard.press('2');
+  await page.keyboard.press('k');
+  await page.getByRole('heading', { name: 'Tune the Rack tom' }).waitFor();
+  await page.getByRole('status').getByText('Not tapped yet.').waitFor();
+
+  // Seating, by pedal: a round of six lugs, crosswise, and back one.
+  await page.keyboard.press('r');
+  const dialog = page.getByRole('dialog');
+  await dialog.getByText('step 1 of 6').waitFor();
+  const lugs = [];
+  for (let n = 0; n < 6; n++) {
+    lugs.push(
+      /Lug (\d)/.exec(
+        await dialog
+          .getByText(/^Lug \d/)
+          .first()
+          .textContent(),
+      )[1],
+    );
+    await page.keyboard.press('PageDown');
+  }
+  ensure(lugs.join('') === '142536', `crosswise: ${lugs}`);
+  await dialog.getByText('step 2 of 6').waitFor();
+  await page.keyboard.press('PageUp');
+  await dialog.getByText('Lug 6, the last').waitFor();
+  await page.keyboard.press('Escape');
+
+  // A round of taps, broken off after two lugs and gone on with: nothing heard is lost.
+  await page.keyboard.press('i');
+  await dialog.getByRole('heading', { name: 'Tap lug 1' }).waitFor();
+  await dialog.getByText('2 of 6 lugs heard').waitFor();
+  await page.keyboard.press('Escape');
+  await dialog.waitFor({ state: 'hidden' });
+  await page
+    .getByRole('status')
+    .getByText(/of 6 lugs heard\. Go on/)
+    .waitFor();
+  await page.getByRole('button', { name: 'Go on tapping' }).click();
+  await heard(page);
+  await page.getByRole('img', { name: /^Pitch of 6 of 6 lugs\. lug 1: \d+\.\d hertz/ }).waitFor();
+
+  // Turn as told and tap again, until it is even.
+  let rounds = 1;
+  for (; rounds <= MOST_ROUNDS; rounds++) {
+    const headline = await page.getByText(/^(Even within|Lugs differ by) \d+ cents/).textContent();
+    if (headline.startsWith('Even')) break;
+    await page.getByText('turn tighter').or(page.getByText('turn looser')).first().waitFor();
+    await page.keyboard.press('d');
+    await page.getByText('Turned. Tap a round again to hear what it did.').waitFor();
+    await page.keyboard.press('PageDown');
+    await heard(page);
+  }
+  ensure(rounds > 1 && rounds <= MOST_ROUNDS, `even after ${rounds} rounds`);
+  await page.getByText('Nothing needs turning.', { exact: true }).waitFor();
+
+  // A wish in words that are no pitch, then a note: now all rods go up.
+  const wish = page.getByLabel('Lugs to (note or Hz)');
+  await wish.fill('high');
+  await wish.press('Enter');
+  await page.getByText('Write a note such as A3').waitFor();
+  await wish.fill('C4');
+  await wish.press('Enter');
+  await page.getByText(/cents too low/).waitFor();
+  ensure((await page.getByText(/turns? tighter$/).count()) >= 5, 'all rods go up for a higher pitch');
+  await page.getByRole('button', { name: 'Just even' }).click();
+  await page.getByText('Nothing needs turning.', { exact: true }).waitFor();
+
+  // What was turned otherwise is told rod by rod, and taken back.
+  await page.getByText('I turned something else').click();
+  await page.getByRole('button', { name: 'Lug 2 tighter' }).click();
+  await page.getByRole('button', { name: 'These I turned' }).click();
+  await page.getByText('lug 2 ⅛ turn tighter').first().waitFor();
+  await page.keyboard.press('u');
+  await page.getByText('Nothing needs turning.', { exact: true }).waitFor();
+  console.log(`even after ${rounds} rounds`);
+});
