@@ -85,7 +85,7 @@ async fn a_poor_tap_is_asked_again_and_a_round_that_breaks_off_goes_on_where_it_
     assert_eq!(told(&mut socket).await["event"], "ready");
     assert_eq!(told(&mut socket).await["asked_lug"], 0, "crosswise begins with the first lug");
     send(&mut socket, &mut start, &head.quiet(0.5, 1e-4, 1)).await;
-    let soft = TapManner { strength: 0.004, ..TapManner::default() };
+    let soft = TapManner { strength: 0.01, ..TapManner::default() };
     let wires = TapManner { wires_on: true, ..TapManner::default() };
     let order = crosswise(6);
     let hand = [(0, soft), (0, TapManner::default()), (3, wires), (3, TapManner::default()), (order[2], TapManner::default())];

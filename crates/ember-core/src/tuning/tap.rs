@@ -1,7 +1,7 @@
 //! One tap beside a lug: what its sound holds, made ready to be held against the other taps of a round.
 
 use crate::decay::PartialFinder;
-use crate::signal::{BandPass, CapturedStrike};
+use crate::signal::{BandPass, CapturedStrike, Ending};
 use crate::units::decibels;
 use realfft::RealFftPlanner;
 use serde::{Deserialize, Serialize};
@@ -104,7 +104,8 @@ impl TapReader {
         let fault = if after.iter().filter(|x| x.abs() > 0.985).count() >= 3 {
             Some(TapFault::TooLoud)
         } else if (after.len() as f64) < SHORTEST_S * rate {
-            Some(TapFault::CutShort)
+            // What sank into the noise by itself that soon was not loud enough.
+            Some(if captured.ending == Ending::Decayed { TapFault::TooSoft } else { TapFault::CutShort })
         } else if early - noise < CLEAR_DB {
             Some(TapFault::TooSoft)
         } else if wires_lie_on(after, rate, noise) {
