@@ -10,7 +10,7 @@ pub use bessel::{bessel_j, bessel_zero};
 pub use kit::{Drum, DrumKind, Head, InvalidDrum, MIL};
 pub use label::label_modes;
 pub use membrane::{Member, MembraneMode, modes_up_to};
-pub use two_heads::{DrumModel, HeadSide, ModeShape};
+pub use two_heads::{DrumModel, HeadSide, ModeShape, body_of_pair};
 
 /// Density of air at 20 degrees C, kg/m3.
 pub const AIR_DENSITY: f64 = 1.204;

@@ -160,6 +160,15 @@ fn coupled_modes(drum: &Drum, membrane: &[MembraneMode], batter_hz: f64, body_hz
     modes
 }
 
+/// Pitch (Hz) of the lowest motion of both heads of `drum` together, which is its body, from the lowest pitch that each would have
+/// alone. `None` without a lower head.
+pub fn body_of_pair(drum: &Drum, batter_hz: f64, lower_hz: f64) -> Option<f64> {
+    let membrane = modes_up_to(HIGHEST_ZERO);
+    let lower_mass = drum.areal_mass(drum.lower?);
+    let air = AxialAir { drum, membrane: &membrane, batter_hz, batter_mass: drum.areal_mass(drum.batter), lower_mass };
+    air.solve(lower_hz).first().map(|mode| mode.0)
+}
+
 /// Names a motion of both heads after the circle count that most of its energy has. The lower of two such motions has the
 /// membrane's own name; in the upper one the heads move against each other.
 fn axial_label(batter: &[(usize, f64)], lower: &[(usize, f64)], taken: &[String]) -> String {

@@ -1,8 +1,11 @@
 //! Tuning a head: what pitch each lug has, which rods to turn by how much, and how pitches stand to one another.
 
 mod axis;
+mod bass;
 mod family;
 mod influence;
+mod kit_pitches;
+mod pair;
 mod pattern;
 mod pitch;
 mod round;
@@ -11,8 +14,11 @@ mod tap;
 mod tension;
 mod turns;
 
+pub use bass::{KickAgainstBass, bass_notes, kick_against_bass};
 pub use family::Expected;
 pub use influence::{Influence, TurnTrial};
+pub use kit_pitches::{TomIntervals, TomPitch, tom_pitches};
+pub use pair::{HeadPair, PairSchool, PairWish, head_pair};
 pub use pattern::{FEWEST_LUGS, across, crosswise};
 pub use pitch::{Note, note_hz, parse_key, parse_note};
 pub use round::{LugPitch, RoundPitches, RoundTap, Split, hear_round};

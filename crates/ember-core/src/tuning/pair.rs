@@ -1,0 +1,145 @@
+//! The two heads of a drum together: their interval, what schools want of it, and what the pair sounds.
+
+use super::pitch::Note;
+use super::tension::head_from_lugs;
+use crate::drum::{Drum, DrumKind, body_of_pair};
+use crate::units::cents;
+use serde::{Deserialize, Serialize};
+
+/// What a school wants of the lower head (all common practice, no published source).
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum PairSchool {
+    /// Both heads alike: the longest, plainest note.
+    Equal,
+    /// Lower head a whole step higher: a strong note.
+    WholeStepUp,
+    /// Lower head a minor third higher: a strong note that bends.
+    ThirdUp,
+    /// Lower head lower: a short, dark note.
+    Lower,
+    /// A kick's front head a little higher, so that it projects.
+    FrontALittleUp,
+    /// A snare's lower head well up, whatever the batter does.
+    SnareSideCranked,
+}
+
+impl PairSchool {
+    /// Lower head above the batter, cents.
+    pub fn interval_cents(self) -> f64 {
+        match self {
+            Self::Equal => 0.0,
+            Self::WholeStepUp => 200.0,
+            Self::ThirdUp => 300.0,
+            Self::Lower => -200.0,
+            Self::FrontALittleUp => 100.0,
+            Self::SnareSideCranked => 700.0,
+        }
+    }
+
+    /// What to call it, and what it is for.
+    pub fn words(self) -> (&'static str, &'static str) {
+        match self {
+            Self::Equal => ("Equal", "Both heads alike: long, plain, clear."),
+            Self::WholeStepUp => ("Lower head a whole step up", "A strong note, a little shorter."),
+            Self::ThirdUp => ("Lower head a third up", "A strong note that bends at the start."),
+            Self::Lower => ("Lower head a whole step down", "Short and dark."),
+            Self::FrontALittleUp => ("Front a little higher", "It projects; the batter stays just above wrinkling."),
+            Self::SnareSideCranked => ("Snare side cranked", "Lower head well up: the wires answer softly played notes."),
+        }
+    }
+
+    /// The schools for a kind of drum, the usual one first.
+    pub fn of(kind: DrumKind) -> &'static [Self] {
+        match kind {
+            DrumKind::Snare => &[Self::SnareSideCranked, Self::Equal],
+            DrumKind::Kick => &[Self::FrontALittleUp, Self::Equal],
+            DrumKind::Tom | DrumKind::FloorTom => &[Self::WholeStepUp, Self::ThirdUp, Self::Equal, Self::Lower],
+        }
+    }
+}
+
+/// What a school comes to on this drum.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct PairWish {
+    pub school: PairSchool,
+    pub name: String,
+    pub words: String,
+    /// Pitch that the lower head's lugs get, the batter as it is, Hz.
+    pub lower_lug_hz: f64,
+    /// What the pair would sound, Hz.
+    pub body_hz: f64,
+    pub body_note: Note,
+    /// Whether the heads stand so already (within 35 cents).
+    pub met: bool,
+}
+
+/// Two heads as they are.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct HeadPair {
+    pub batter_lug_hz: f64,
+    /// Null while the lower head was not tapped.
+    pub lower_lug_hz: Option<f64>,
+    /// Lower head above the batter, cents.
+    pub interval_cents: Option<f64>,
+    /// What both together should sound by the two-head model, Hz.
+    pub body_hz: Option<f64>,
+    pub body_note: Option<Note>,
+    pub wishes: Vec<PairWish>,
+}
+
+/// The pair of `drum`'s heads with lugs at these pitches, Hz. `None` without a lower head.
+pub fn head_pair(drum: &Drum, batter_lug_hz: f64, lower_lug_hz: Option<f64>) -> Option<HeadPair> {
+    drum.lower?;
+    let body = |lower: f64| body_of_pair(drum, head_from_lugs(batter_lug_hz), head_from_lugs(lower));
+    let interval_cents = lower_lug_hz.map(|lower| cents(batter_lug_hz, lower));
+    let wish = |school: PairSchool| {
+        let lower = batter_lug_hz * 2f64.powf(school.interval_cents() / 1200.0);
+        let body_hz = body(lower)?;
+        let (name, words) = school.words();
+        Some(PairWish {
+            school,
+            name: name.into(),
+            words: words.into(),
+            lower_lug_hz: lower,
+            body_hz,
+            body_note: Note::nearest(body_hz),
+            met: interval_cents.is_some_and(|now| (now - school.interval_cents()).abs() < 35.0),
+        })
+    };
+    let body_hz = lower_lug_hz.and_then(body);
+    Some(HeadPair {
+        batter_lug_hz,
+        lower_lug_hz,
+        interval_cents,
+        body_hz,
+        body_note: body_hz.map(Note::nearest),
+        wishes: PairSchool::of(drum.kind).iter().filter_map(|school| wish(*school)).collect(),
+    })
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::bench_drum::BenchDrum;
+
+    /// Common practice, no published source: toms equal or with the lower head a whole step to a third higher; a kick's front a
+    /// little higher; a snare's lower head well up.
+    #[test]
+    fn schools_are_those_of_the_trade_and_raising_the_lower_head_raises_the_body() {
+        let tom = BenchDrum::usual(DrumKind::Tom);
+        let pair = head_pair(&tom, 215.0, Some(215.0)).unwrap();
+        assert_eq!(pair.wishes.iter().filter(|wish| wish.met).map(|wish| wish.school).collect::<Vec<_>>(), [PairSchool::Equal]);
+        let body = |school: PairSchool| pair.wishes.iter().find(|wish| wish.school == school).unwrap().body_hz;
+        assert!(body(PairSchool::Lower) < body(PairSchool::Equal) && body(PairSchool::Equal) < body(PairSchool::WholeStepUp));
+        assert!(body(PairSchool::WholeStepUp) < body(PairSchool::ThirdUp));
+        // Heads alike move as one, and the air takes no part: the body is the head's own pitch.
+        assert!((body(PairSchool::Equal) / head_from_lugs(215.0) - 1.0).abs() < 0.01);
+        assert_eq!(PairSchool::of(DrumKind::Kick)[0], PairSchool::FrontALittleUp);
+        assert!(PairSchool::of(DrumKind::Snare)[0].interval_cents() > 400.0);
+        assert!(head_pair(&Drum { lower: None, ..tom }, 215.0, None).is_none());
+    }
+}
