@@ -59,6 +59,22 @@ await browse(url, [], async (_, page) => {
   await page.getByRole('heading', { name: /^Hit the Deck snare/ }).waitFor();
 });
 
+await browse(url, [], async (_, page) => {
+  await page.getByRole('button', { name: /^Floor tom/ }).waitFor();
+  await page.keyboard.press('3');
+  await page.keyboard.press('k');
+  await page.getByRole('heading', { name: 'Tune the Floor tom' }).waitFor();
+  await page.keyboard.press('i');
+  await page.getByText('5 of 8 lugs heard').waitFor();
+  await page.screenshot({ path: `${folder}/tapping.png` });
+  await page.getByRole('dialog').waitFor({ state: 'hidden' });
+  await page.getByText(/^Lugs differ by/).waitFor();
+  await page.screenshot({ path: `${folder}/tune.png` });
+  await page.keyboard.press('r');
+  for (let lug = 0; lug < 10; lug++) await page.keyboard.press('PageDown');
+  await page.screenshot({ path: `${folder}/seating.png` });
+});
+
 await browse(
   url,
   [],

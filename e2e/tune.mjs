@@ -80,5 +80,24 @@ await browse(url, [], async (_, page) => {
   await page.getByText('lug 2 ⅛ turn tighter').first().waitFor();
   await page.keyboard.press('u');
   await page.getByText('Nothing needs turning.', { exact: true }).waitFor();
+  // The other head, a whole step up by its school; then the whole kit.
+  await page.getByRole('button', { name: 'Lower', exact: true }).click();
+  await page.getByRole('status').getByText('Not tapped yet.').waitFor();
+  await page.keyboard.press('i');
+  await heard(page);
+  await page.getByText(/^The lower head is \d+ cents higher than the batter\..*Together they should sound about \d+ Hz/s).waitFor();
+  const school = page.getByRole('row', { name: /^Lower head a whole step up/ });
+  await school.getByRole('button', { name: 'Tune it so' }).click();
+  await page.getByText(/^Wish: lugs at 2\d\d\.\d Hz/).waitFor();
+  await page.getByRole('button', { name: 'Whole kit' }).click();
+  await page.getByRole('heading', { name: 'The kit’s pitches' }).waitFor();
+  await page.getByText(/every rod about .* both heads/).waitFor();
+  const bass = page.getByLabel('The song’s key, or the bass’s lowest notes');
+  await bass.fill('loud');
+  await bass.press('Enter');
+  await page.getByRole('alert').getByText('Write the song’s key').or(page.getByText("Write the song's key")).waitFor();
+  await bass.fill('C2');
+  await bass.press('Enter');
+  await page.getByText(/^The kick sits on the bass's C2/).waitFor();
   console.log(`even after ${rounds} rounds`);
 });

@@ -5,7 +5,7 @@ mod common;
 use axum::http::StatusCode;
 use common::{TOM, get, json, state};
 use ember_core::bench_drum::{BenchDrum, SAMPLE_RATE, TapManner, TappedHead};
-use ember_core::drum::DrumKind;
+use ember_core::drum::{DrumKind, HeadSide};
 use ember_core::tuning::crosswise;
 use ember_server::api::router;
 use ember_server::state::AppState;
@@ -58,7 +58,7 @@ async fn told(socket: &mut Socket) -> Value {
 }
 
 fn head(turned: &[i32]) -> TappedHead {
-    TappedHead::of(&BenchDrum::usual(DrumKind::Tom), 7, turned)
+    TappedHead::of(&BenchDrum::usual(DrumKind::Tom), HeadSide::Batter, 7, turned)
 }
 
 /// Taps `lugs` one after the other, each once it is asked for; returns what came of each.
@@ -161,8 +161,7 @@ async fn what_cannot_be_is_refused_in_a_sentence() {
         assert_eq!(answer.status, StatusCode::UNPROCESSABLE_ENTITY);
         answer.sentence();
     }
-    let round =
-        state.with_store(|store| store.begin_round(TOM, ember_core::drum::HeadSide::Batter, 6, ember_store::Source::Simulated, 1)).unwrap();
+    let round = state.with_store(|store| store.begin_round(TOM, HeadSide::Batter, 6, ember_store::Source::Simulated, 1)).unwrap();
     let turned = |eighths: Value| {
         let app = app.clone();
         async move { json(&app, "PUT", &format!("/api/v1/rounds/{}/turned", round.id), value!({ "eighths": eighths })).await }
@@ -171,6 +170,10 @@ async fn what_cannot_be_is_refused_in_a_sentence() {
     assert!(turned(value!([900, 0, 0, 0, 0, 0])).await.sentence().contains("ten whole turns"));
     let turned_ok = turned(value!([1, 0, 0, -1, 0, 0])).await.json();
     assert_eq!(turned_ok["headline"], "Turned. Tap a round again to hear what it did.");
+    // Nothing is known of the kit's pitches; the bass has to be written so that it can be read.
+    let kit = get(&app, "/api/v1/kit/pitches?intervals=fourths&bass=E1").await.json();
+    assert_eq!((&kit["toms"], &kit["unknown"], &kit["kick"]), (&value!([]), &value!(["Tom"]), &Value::Null));
+    assert!(get(&app, "/api/v1/kit/pitches?intervals=fourths&bass=loud").await.sentence().contains("E1, A1, D2"));
     // A removed round comes back with what was turned after it.
     let path = format!("/api/v1/rounds/{}", round.id);
     assert_eq!(common::send(&app, "DELETE", &path, axum::body::Body::empty(), &[]).await.status, StatusCode::NO_CONTENT);

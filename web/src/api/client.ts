@@ -13,6 +13,7 @@ import type {
   KeptSong,
   KeptVenue,
   Kit,
+  KitPitches,
   ModelWish,
   NewSong,
   Plans,
@@ -28,6 +29,7 @@ import type {
   Song,
   SongPage,
   TakeView,
+  TomIntervals,
   Tonight,
   TreatmentView,
   Tuning,
@@ -162,6 +164,8 @@ export const api = {
   removeRound: (id: number) => call('DELETE', `/rounds/${id}`),
   bringBackRound: (id: number) => call('POST', `/rounds/${id}/back`),
   newHead: (drum: number, side: HeadSide) => call<Tuning>('POST', `/drums/${drum}/tuning/new-head?side=${side}`),
+  kitPitches: (intervals: TomIntervals, bass: string) =>
+    call<KitPitches>('GET', `/kit/pitches?${new URLSearchParams({ intervals, bass })}`),
   seating: (drum: number, side: HeadSide, task: SeatingTask) =>
     call<SeatingStep[]>('GET', `/drums/${drum}/tuning/seating?side=${side}&task=${task}`),
   upload,

@@ -229,6 +229,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/kit/pitches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Reads how the kit's pitches stand, and what would bring toms into `intervals` and the kick clear of the bass. */
+        get: operations["get_kit_pitches"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/presets": {
         parameters: {
             query?: never;
@@ -1162,6 +1179,28 @@ export interface components {
              */
             film_mil: number;
         };
+        /** @description Two heads as they are. */
+        HeadPair: {
+            /** Format: double */
+            batter_lug_hz: number;
+            /**
+             * Format: double
+             * @description Null while the lower head was not tapped.
+             */
+            lower_lug_hz?: number | null;
+            /**
+             * Format: double
+             * @description Lower head above the batter, cents.
+             */
+            interval_cents?: number | null;
+            /**
+             * Format: double
+             * @description What both together should sound by the two-head model, Hz.
+             */
+            body_hz?: number | null;
+            body_note?: components["schemas"]["Note"] | null;
+            wishes: components["schemas"]["PairWish"][];
+        };
         /** @description What a head's lugs say about the whole head. */
         HeadPitch: {
             /**
@@ -1299,6 +1338,29 @@ export interface components {
             /** Format: int64 */
             id: number;
         };
+        /** @description How a kick stands to the bass. */
+        KickAgainstBass: {
+            /** Format: double */
+            kick_hz: number;
+            kick_note: components["schemas"]["Note"];
+            /** @description The bass notes that it was held against. */
+            bass_notes: string[];
+            /** @description The nearest of them, and how far the kick lies above it, cents. */
+            nearest_note: string;
+            /** Format: double */
+            nearest_cents: number;
+            /** @description Whether it sits on one. */
+            clashes: boolean;
+            /**
+             * Format: double
+             * @description The nearest good places below and above, Hz. The kick's own pitch where that is good.
+             */
+            below_hz: number;
+            /** Format: double */
+            above_hz: number;
+            /** @description The same as a sentence. */
+            sentence: string;
+        };
         /** @description The whole kit with tonight. */
         Kit: {
             tonight: components["schemas"]["KeptTonight"];
@@ -1310,6 +1372,33 @@ export interface components {
             drums: components["schemas"]["DrumState"][];
             /** @description Whether this data file was made as a demonstration. */
             demo: boolean;
+        };
+        /** @description The kit's pitches. */
+        KitPitches: {
+            /** @description In playing order. */
+            toms: components["schemas"]["KitTom"][];
+            /** Format: double */
+            snare_hz?: number | null;
+            kick?: components["schemas"]["KickAgainstBass"] | null;
+            /** @description Names of drums whose pitch is not known: neither measured nor tapped. */
+            unknown: string[];
+        };
+        /** @description One tom of the kit. */
+        KitTom: {
+            /** Format: int64 */
+            drum_id: number;
+            name: string;
+            pitch: components["schemas"]["TomPitch"];
+            /**
+             * Format: double
+             * @description Pitch that the batter's lugs would get, Hz; null while they were not tapped.
+             */
+            batter_lug_hz?: number | null;
+            /**
+             * Format: double
+             * @description About how much every rod of both heads turns for it, eighths; null while the batter was not tapped.
+             */
+            eighths?: number | null;
         };
         /** @description A wanted length: a note value, or seconds where a sound was taken as the model. */
         Length: components["schemas"]["NoteValue"] | number;
@@ -1537,6 +1626,30 @@ export interface components {
             count?: number | null;
             thing: string;
             why: string;
+        };
+        /**
+         * @description What a school wants of the lower head (all common practice, no published source).
+         * @enum {string}
+         */
+        PairSchool: "equal" | "whole_step_up" | "third_up" | "lower" | "front_a_little_up" | "snare_side_cranked";
+        /** @description What a school comes to on this drum. */
+        PairWish: {
+            school: components["schemas"]["PairSchool"];
+            name: string;
+            words: string;
+            /**
+             * Format: double
+             * @description Pitch that the lower head's lugs get, the batter as it is, Hz.
+             */
+            lower_lug_hz: number;
+            /**
+             * Format: double
+             * @description What the pair would sound, Hz.
+             */
+            body_hz: number;
+            body_note: components["schemas"]["Note"];
+            /** @description Whether the heads stand so already (within 35 cents). */
+            met: boolean;
         };
         /** @description One partial of a strike or of a drum. */
         Partial: {
@@ -2007,6 +2120,22 @@ export interface components {
             /** @description The same as a sentence, with what to do. */
             sentence: string;
         };
+        /** @description Where one tom is and goes. */
+        TomPitch: {
+            /** Format: double */
+            now_hz: number;
+            now_note: components["schemas"]["Note"];
+            /** Format: double */
+            wanted_hz: number;
+            wanted_note: components["schemas"]["Note"];
+            /**
+             * Format: double
+             * @description From now to wanted, cents.
+             */
+            change_cents: number;
+            /** @description Whether it would then sound so near to the snare that the two answer each other. */
+            answers_snare: boolean;
+        };
         /** @description Whether a treatment is on its drum. */
         TreatmentChange: {
             /** @description False takes it off, true puts it back on. */
@@ -2057,6 +2186,12 @@ export interface components {
             next?: components["schemas"]["NextTurns"] | null;
             /** @description Rounds of turns that the advice has learned from. */
             learned_from: number;
+            pair?: components["schemas"]["HeadPair"] | null;
+            /**
+             * Format: double
+             * @description Body of the drum as it was last measured, Hz.
+             */
+            measured_body_hz?: number | null;
             /** @description How the head stands, in one sentence. */
             headline: string;
             /** @description What an uneven head does to the sound; null where it is even. */
@@ -2724,6 +2859,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Kit"];
+                };
+            };
+        };
+    };
+    get_kit_pitches: {
+        parameters: {
+            query: {
+                intervals: "seconds" | "minor_thirds" | "major_thirds" | "fourths" | "fifths" | "major_chord" | "minor_chord";
+                /** @description The song's key ("A minor") or the bass's lowest notes ("E1, A1, D2"); nothing to leave the bass out. */
+                bass?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitPitches"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };

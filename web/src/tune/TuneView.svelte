@@ -4,12 +4,14 @@
   import { app } from '../shell/app.svelte';
   import { cents } from '../shell/figures';
   import HoopRibbon from './HoopRibbon.svelte';
+  import KitPitches from './KitPitches.svelte';
   import LugTable from './LugTable.svelte';
   import Rounds from './Rounds.svelte';
   import { signed } from './say';
   import TuningWish from './TuningWish.svelte';
   import TurnList from './TurnList.svelte';
   import { tune } from './tune.svelte';
+  import TwoHeads from './TwoHeads.svelte';
 
   $effect(() => {
     // Another drum is chosen on the strip, or its data changed.
@@ -34,13 +36,21 @@
   <div class="bg-base-200 mt-4 h-96 rounded-box"></div>
 {:else}
   <div class="mt-2 mb-3 flex flex-wrap items-center gap-x-5 gap-y-2">
-    <h2 class="text-2xl">Tune the {tuning.drum.name}</h2>
+    <h2 class="text-2xl">{tune.part === 'kit' ? 'The kit’s pitches' : `Tune the ${tuning.drum.name}`}</h2>
+    <button
+      class="btn no-print {tune.part === 'kit' ? 'btn-secondary' : 'btn-ghost'}"
+      aria-pressed={tune.part === 'kit'}
+      onclick={() => (tune.part = tune.part === 'kit' ? 'head' : 'kit')}>Whole kit</button
+    >
     <div class="join no-print" role="group" aria-label="Which head">
       {#each sides as { side, word } (side)}
         <button
-          class="btn join-item {tune.side === side ? 'btn-secondary' : ''}"
-          aria-pressed={tune.side === side}
-          onclick={() => void tune.choose(side)}>{word}</button
+          class="btn join-item {tune.part === 'head' && tune.side === side ? 'btn-secondary' : ''}"
+          aria-pressed={tune.part === 'head' && tune.side === side}
+          onclick={() => {
+            tune.part = 'head';
+            void tune.choose(side);
+          }}>{word}</button
         >
       {/each}
     </div>
@@ -66,7 +76,9 @@
     </div>
   {/if}
 
-  {#if !tuning.head}
+  {#if tune.part === 'kit'}
+    <KitPitches />
+  {:else if !tuning.head}
     <p class="bg-base-200 rounded-box p-6 text-xl">This head is off. When it is on again, say so in the drum’s data (<kbd>E</kbd>).</p>
   {:else}
     <div class="mb-3 flex flex-wrap items-center gap-x-5 gap-y-2">
@@ -129,6 +141,7 @@
         {#if tuning.split_note}<p class="mt-3">{tuning.split_note}</p>{/if}
         <TuningWish {tuning} />
       </section>
+      {#if tuning.pair}<TwoHeads {tuning} pair={tuning.pair} />{/if}
     </div>
     {#if round}
       <LugTable {tuning} {round} />

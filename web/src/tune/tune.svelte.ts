@@ -14,6 +14,8 @@ interface Step {
 class Tune {
   side = $state<HeadSide>('batter');
   tuning = $state.raw<Tuning>();
+  /** One head, or the kit's pitches together. */
+  part = $state<'head' | 'kit'>('head');
   /** The seating guide that is open. */
   seating = $state<SeatingTask>();
   #asked = 0;
@@ -52,6 +54,12 @@ class Tune {
         api.setWantedHz(drum.id, side, wanted_hz ?? null).then(() => this.load()),
       );
     });
+  }
+
+  /** Notes what pitch the lower head is to have, and goes there. */
+  async wishLower(hz: number): Promise<void> {
+    if (this.side !== 'lower') await this.choose('lower');
+    await this.setWanted(hz);
   }
 
   /** Reports what was turned after the newest round. */

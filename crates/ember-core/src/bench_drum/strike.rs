@@ -31,11 +31,11 @@ impl BenchDrum {
     pub fn new(drum: &Drum, placements: &[Placement]) -> Result<Self, InvalidPlacement> {
         placements.iter().try_for_each(|placement| placement.validate(drum))?;
         let batter_hz = drum.usual_batter_hz();
-        let (lower_ratio, loss, by_wave) = match drum.kind {
-            DrumKind::Snare => (1.55, 9.0, 0.0045),
-            DrumKind::Tom => (1.12, 3.6, 0.0032),
-            DrumKind::FloorTom => (1.10, 3.0, 0.0040),
-            DrumKind::Kick => (1.12, 4.5, 0.0110),
+        let (loss, by_wave) = match drum.kind {
+            DrumKind::Snare => (9.0, 0.0045),
+            DrumKind::Tom => (3.6, 0.0032),
+            DrumKind::FloorTom => (3.0, 0.0040),
+            DrumKind::Kick => (4.5, 0.0110),
         };
         let head = |head: Head, hz: f64| HeadPhysics {
             radius: drum.radius(),
@@ -50,7 +50,7 @@ impl BenchDrum {
             drum: drum.clone(),
             placements: placements.to_vec(),
             batter: head(drum.batter, batter_hz),
-            lower: drum.lower.map(|lower| head(lower, batter_hz * lower_ratio)),
+            lower: drum.lower.map(|lower| head(lower, batter_hz * lower_ratio(drum.kind))),
             wires: if drum.kind == DrumKind::Snare { 0.012 } else { 0.0 },
             hidden: true,
         })
@@ -241,6 +241,15 @@ impl BenchDrum {
             *sample += self.wires * level.min(1.0) * (noise - 0.9 * last);
             last = noise;
         }
+    }
+}
+
+/// How much higher than the batter the lower head of a drum to practise on is.
+pub(super) fn lower_ratio(kind: DrumKind) -> f64 {
+    match kind {
+        DrumKind::Snare => 1.55,
+        DrumKind::Tom | DrumKind::Kick => 1.12,
+        DrumKind::FloorTom => 1.10,
     }
 }
 

@@ -6,8 +6,8 @@
 //! with the way in which taps are measured or turns are advised.
 
 use super::membrane_grid::{product, total};
-use super::strike::{SAMPLE_RATE, gaussian, upsampled};
-use crate::drum::{AIR_DENSITY, Drum, SPEED_OF_SOUND};
+use super::strike::{SAMPLE_RATE, gaussian, lower_ratio, upsampled};
+use crate::drum::{AIR_DENSITY, Drum, Head, HeadSide, SPEED_OF_SOUND};
 use crate::units::metres;
 use nalgebra::{DMatrix, DVector};
 use rand::{Rng, SeedableRng, rngs::StdRng};
@@ -72,8 +72,12 @@ impl TappedHead {
     /// The batter head of `drum` at `even_hz` (its lowest mode alone, all rods pulling alike), with each rod pulling `pull` times
     /// that, in hoop order.
     pub fn new(drum: &Drum, even_hz: f64, pull: &[f64]) -> Self {
+        Self::with_head(drum, drum.batter, even_hz, pull)
+    }
+
+    fn with_head(drum: &Drum, head: Head, even_hz: f64, pull: &[f64]) -> Self {
         let radius = drum.radius();
-        let areal_mass = drum.areal_mass(drum.batter);
+        let areal_mass = drum.areal_mass(head);
         let speed = 2.0 * PI * radius * even_hz / 2.404_825_557_695_773;
         let tension = areal_mass * speed * speed;
         let stress = RimStress::new(pull);
@@ -90,11 +94,14 @@ impl TappedHead {
 
     /// The stand-in for a head of `drum` as its owner left it: uneven by chance of `seed`, with `eighths` of a turn since then on
     /// each rod. What an eighth does here nobody is told; learning has to find it.
-    pub fn of(drum: &Drum, seed: u64, eighths: &[i32]) -> Self {
+    pub fn of(drum: &Drum, side: HeadSide, seed: u64, eighths: &[i32]) -> Self {
         let mut rng = StdRng::seed_from_u64(seed);
         let pull: Vec<f64> =
             eighths.iter().map(|turned| (1.0 + rng.random_range(-0.16..0.16) + A_RODS_EIGHTH * f64::from(*turned)).max(0.05)).collect();
-        Self::new(drum, drum.usual_batter_hz(), &pull)
+        match (side, drum.lower) {
+            (HeadSide::Lower, Some(lower)) => Self::with_head(drum, lower, lower_ratio(drum.kind) * drum.usual_batter_hz(), &pull),
+            _ => Self::new(drum, drum.usual_batter_hz(), &pull),
+        }
     }
 
     /// Pull of each rod, as given.

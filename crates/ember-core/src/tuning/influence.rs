@@ -102,6 +102,12 @@ impl Influence {
         self.mean[lug * self.lugs + rod]
     }
 
+    /// Eighths of a turn on every rod that bring lugs from `from_hz` to `to_hz`, as a fraction.
+    pub fn all_rods(&self, from_hz: f64, to_hz: f64) -> f64 {
+        let an_eighth = self.mean.sum() / self.lugs as f64;
+        (to_hz * to_hz - from_hz * from_hz) / an_eighth
+    }
+
     /// Squared pitches (Hz2) after `eighths`, from `squares` before.
     pub fn after(&self, squares: &[f64], eighths: &[i32]) -> Vec<f64> {
         let gained = |lug: usize| eighths.iter().enumerate().map(|(rod, t)| self.entry(lug, rod) * f64::from(*t)).sum::<f64>();

@@ -66,9 +66,8 @@ pub fn tom_pitches(now_hz: &[f64], intervals: TomIntervals, snare_hz: Option<f64
     let count = now_hz.len().max(1) as f64;
     let base = now_hz.iter().zip(&steps).map(|(hz, step)| 1200.0 * hz.log2() - step).sum::<f64>() / count;
     let pitch = |tom: usize, shift: f64| 2f64.powf((base + steps[tom] + shift) / 1200.0);
-    let answers = |hz: f64| {
-        snare_hz.is_some_and(|snare| [0.5, 1.0, 2.0].iter().any(|octave| cents(snare * octave, hz).abs() < ANSWERS_CENTS))
-    };
+    let answers =
+        |hz: f64| snare_hz.is_some_and(|snare| [0.5, 1.0, 2.0].iter().any(|octave| cents(snare * octave, hz).abs() < ANSWERS_CENTS));
     let clear = |shift: &f64| (0..now_hz.len()).all(|tom| !answers(pitch(tom, *shift)));
     let shifts = (0..=40).flat_map(|n| [5.0 * f64::from(n), -5.0 * f64::from(n)]);
     let shift = shifts.into_iter().find(clear).unwrap_or(0.0);

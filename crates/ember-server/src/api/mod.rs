@@ -79,6 +79,7 @@ fn described() -> (Router<AppState>, utoipa::openapi::OpenApi) {
         .routes(routes!(tuning::remove_round))
         .routes(routes!(tuning::bring_back_round))
         .routes(routes!(tuning::new_head))
+        .routes(routes!(tuning::get_kit_pitches))
         .routes(routes!(tuning::seating))
         .routes(routes!(tuning::listen_to_taps))
         .routes(routes!(plans::get_plans))

@@ -5,7 +5,7 @@ use super::listen::{Conversation, Player, checked_rate};
 use crate::listening::ListenEvent;
 use crate::problem::Problem;
 use crate::state::{AppState, now_ms};
-use crate::tuning::{Asking, TapSession, Tuning, tap_simulated, tuning};
+use crate::tuning::{Asking, KitPitches, TapSession, Tuning, kit_pitches, tap_simulated, tuning};
 use axum::Json;
 use axum::extract::State;
 use axum::extract::ws::WebSocketUpgrade;
@@ -14,7 +14,7 @@ use axum::http::StatusCode;
 use axum::response::Response;
 use ember_core::bench_drum::{SAMPLE_RATE, TappedHead};
 use ember_core::drum::HeadSide;
-use ember_core::tuning::{Expected, SeatingStep, SeatingTask, crosswise, seating_steps};
+use ember_core::tuning::{Expected, SeatingStep, SeatingTask, TomIntervals, bass_notes, crosswise, seating_steps};
 use ember_store::{Source, turned_in_all};
 use serde::Deserialize;
 use std::sync::Arc;
@@ -135,6 +135,25 @@ pub async fn new_head(State(state): State<AppState>, Path(id): Path<i64>, Query(
         .map(Json)
 }
 
+/// What the kit's pitches are held against.
+#[derive(Debug, Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+pub struct KitPitchesQuery {
+    #[param(inline)]
+    intervals: TomIntervals,
+    /// The song's key ("A minor") or the bass's lowest notes ("E1, A1, D2"); nothing to leave the bass out.
+    #[serde(default)]
+    bass: String,
+}
+
+/// Reads how the kit's pitches stand, and what would bring toms into `intervals` and the kick clear of the bass.
+#[utoipa::path(get, path = "/kit/pitches", tag = "tuning", params(KitPitchesQuery),
+    responses((status = 200, body = KitPitches), (status = 422, body = Problem, content_type = "application/problem+json")))]
+pub async fn get_kit_pitches(State(state): State<AppState>, Query(query): Query<KitPitchesQuery>) -> Result<Json<KitPitches>, Problem> {
+    let bass = if query.bass.trim().is_empty() { Vec::new() } else { bass_notes(&query.bass).map_err(Problem::unprocessable)? };
+    state.store(move |store| kit_pitches(store, query.intervals, &bass)).await.map(Json)
+}
+
 /// Which head, and why it is handled.
 #[derive(Debug, Deserialize, IntoParams)]
 #[into_params(parameter_in = Query)]
@@ -224,7 +243,7 @@ pub async fn listen_to_taps(
         Box::new(move |work: &mpsc::Sender<_>, stopped: &std::sync::atomic::AtomicBool| {
             // Each head of each drum is uneven in its own way, and stays so.
             let seed = 2 * id.unsigned_abs() + u64::from(side == HeadSide::Lower);
-            let head = TappedHead::of(&drum, seed, &turned);
+            let head = TappedHead::of(&drum, side, seed, &turned);
             tap_simulated(&head, &asking, now_ms().unsigned_abs(), work, || stopped.load(Ordering::Relaxed));
         }) as Player
     });

@@ -1,7 +1,9 @@
 //! A head as the Tune place shows it: its newest round, what to turn next, and what was learned.
 
 use ember_core::drum::{Drum, Head, HeadSide};
-use ember_core::tuning::{Goal, Influence, NextTurns, Note, TurnedHead, crosswise, head_from_lugs, lugs_from_head, next_turns, tension};
+use ember_core::tuning::{
+    Goal, HeadPair, Influence, NextTurns, Note, TurnedHead, crosswise, head_from_lugs, head_pair, lugs_from_head, next_turns, tension,
+};
 use ember_core::units::cents;
 use ember_store::{KeptDrum, KeptRound, Store, StoreError, trials, turned_in_all};
 use serde::Serialize;
@@ -45,6 +47,10 @@ pub struct Tuning {
     pub next: Option<NextTurns>,
     /// Rounds of turns that the advice has learned from.
     pub learned_from: usize,
+    /// Both heads together; null where there is no lower head or the batter was not tapped.
+    pub pair: Option<HeadPair>,
+    /// Body of the drum as it was last measured, Hz.
+    pub measured_body_hz: Option<f64>,
     /// How the head stands, in one sentence.
     pub headline: String,
     /// What an uneven head does to the sound; null where it is even.
@@ -99,7 +105,33 @@ pub fn tuning(store: &Store, drum_id: i64, side: HeadSide) -> Result<Tuning, Sto
     let split_note = newest.and_then(split_note);
     let learned_from = influence.trials();
     let order = crosswise(lugs);
-    Ok(Tuning { drum, side, head, lugs, order, wanted_hz, usual_lug_hz, rounds, pitch, next, learned_from, headline, split_note })
+    let pair = match lug_hz(store, drum_id, HeadSide::Batter)? {
+        Some(batter) => head_pair(&drum.drum, batter, lug_hz(store, drum_id, HeadSide::Lower)?),
+        None => None,
+    };
+    let measured_body_hz = store.newest_take(drum_id, None)?.and_then(|take| take.summary.profile.body_hz);
+    Ok(Tuning {
+        drum,
+        side,
+        head,
+        lugs,
+        order,
+        wanted_hz,
+        usual_lug_hz,
+        rounds,
+        pitch,
+        next,
+        learned_from,
+        pair,
+        measured_body_hz,
+        headline,
+        split_note,
+    })
+}
+
+/// Mean pitch of a head's lugs by its newest round, Hz.
+pub fn lug_hz(store: &Store, drum_id: i64, side: HeadSide) -> Result<Option<f64>, StoreError> {
+    Ok(store.rounds(drum_id, side)?.iter().find_map(|round| round.pitches.mean_hz))
 }
 
 /// The head on `side`, if it is on.

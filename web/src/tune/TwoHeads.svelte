@@ -1,0 +1,49 @@
+<script lang="ts">
+  // Both heads of the drum: their interval, what they sound together, and what schools want of them.
+  import type { HeadPair, Tuning } from '../api/types';
+  import { signed } from './say';
+  import { tune } from './tune.svelte';
+
+  let { tuning, pair }: { tuning: Tuning; pair: HeadPair } = $props();
+  const lower = $derived(tuning.drum.kind === 'kick' ? 'front head' : 'lower head');
+  const interval = $derived.by(() => {
+    const cents = pair.interval_cents;
+    if (cents == null) return `The ${lower} was not tapped yet.`;
+    if (Math.abs(cents) < 15) return 'Both heads alike.';
+    return `The ${lower} is ${Math.round(Math.abs(cents))} cents ${cents > 0 ? 'higher' : 'lower'} than the batter.`;
+  });
+</script>
+
+<section class="bg-base-200 rounded-box p-4 lg:col-span-2" aria-labelledby="pair-title">
+  <h3 id="pair-title" class="mb-2 text-xl">Two heads</h3>
+  <p class="text-lg">
+    {interval}
+    {#if pair.body_hz != null && pair.body_note}
+      Together they should sound about <strong>{pair.body_hz.toFixed(0)} Hz</strong>
+      ({pair.body_note.name}
+      {signed(pair.body_note.cents)} cents){#if tuning.measured_body_hz}; last measured {tuning.measured_body_hz.toFixed(0)} Hz{/if}.
+    {/if}
+  </p>
+  <div class="mt-3 overflow-x-auto">
+    <table class="table">
+      <caption class="sr-only">What schools want of the {lower}, the batter as it is</caption>
+      <thead><tr><th>School</th><th>What for</th><th>Its lugs</th><th>Would sound</th><th class="no-print"></th></tr></thead>
+      <tbody>
+        {#each pair.wishes as wish (wish.school)}
+          <tr>
+            <th scope="row"
+              >{wish.name}{#if wish.met}<span class="badge badge-success ml-2">so now</span>{/if}</th
+            >
+            <td>{wish.words}</td>
+            <td class="whitespace-nowrap">{wish.lower_lug_hz.toFixed(1)} Hz</td>
+            <td class="whitespace-nowrap">about {wish.body_hz.toFixed(0)} Hz, {wish.body_note.name}</td>
+            <td class="no-print text-right">
+              <button class="btn btn-sm btn-outline" onclick={() => void tune.wishLower(wish.lower_lug_hz)}>Tune it so</button>
+            </td>
+          </tr>
+        {/each}
+      </tbody>
+    </table>
+  </div>
+  <p class="soft mt-1 text-sm">From the model of two heads on the air between them; a few per cent off is usual.</p>
+</section>
