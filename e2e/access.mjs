@@ -1,6 +1,6 @@
 // Every view in both themes, wide and narrow, against WCAG 2.2 AA: node access.mjs URL WIDTH HEIGHT
 import { AxeBuilder } from '@axe-core/playwright';
-import { browse, ensure } from './browser.mjs';
+import { browse, ensure, heard } from './browser.mjs';
 
 const [url, width, height] = process.argv.slice(2);
 const size = { width: Number(width), height: Number(height) };
@@ -38,6 +38,33 @@ await browse(
       }
       await page.keyboard.press('s');
       await check(page, where('shelf'));
+      // A head that was tapped, the kit's pitches, and the guide.
+      await page.keyboard.press('2');
+      await page.keyboard.press('k');
+      await page.getByRole('heading', { name: 'Tune the Rack tom' }).waitFor();
+      if (await page.getByText('Not tapped yet.').isVisible()) {
+        await page.keyboard.press('i');
+        await page.getByText('1 of 6 lugs heard').waitFor();
+        await check(page, where('tapping'));
+        await heard(page);
+      }
+      await page.getByText(/^(Lugs differ by|Even within)/).waitFor();
+      await page.getByText('Exact figures of every lug').click();
+      await page.getByText('I turned something else').click();
+      await check(page, where('tune'));
+      await page.getByRole('button', { name: 'Whole kit' }).click();
+      await page
+        .getByText(/rod about|as it is|nothing/)
+        .first()
+        .waitFor();
+      await check(page, where('kit pitches'));
+      await page.getByRole('button', { name: 'Batter', exact: true }).click();
+      await page.keyboard.press('r');
+      await page.getByText('step 1 of 6').waitFor();
+      await check(page, where('seating guide'));
+      await page.keyboard.press('Escape');
+      await page.keyboard.press('1');
+      await page.keyboard.press('b');
       await page.keyboard.press('g');
       await page.getByRole('button', { name: /^Kick in Slack Tide/ }).waitFor();
       await check(page, where('evening'));

@@ -37,7 +37,8 @@
     >
       {#if look.theme === 'charcoal'}<Sun class="size-5" aria-hidden="true" />{:else}<Moon class="size-5" aria-hidden="true" />{/if}
     </button>
-    <button class="btn btn-ghost btn-square" onclick={() => dialogs.help()} aria-label="Keys">
+    <!-- Where there is no room for it there is hardly a keyboard either. -->
+    <button class="btn btn-ghost btn-square max-[400px]:hidden" onclick={() => dialogs.help()} aria-label="Keys">
       <Keyboard class="size-5" aria-hidden="true" />
     </button>
   </div>

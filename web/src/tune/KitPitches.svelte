@@ -56,7 +56,7 @@
 </script>
 
 <div class="grid gap-4 lg:grid-cols-[minmax(0,7fr)_minmax(0,5fr)]">
-  <section class="bg-base-200 rounded-box p-4" aria-labelledby="toms-title">
+  <section class="bg-base-200 rounded-box min-w-0 p-4" aria-labelledby="toms-title">
     <div class="mb-2 flex flex-wrap items-center gap-4">
       <h3 id="toms-title" class="text-xl">Toms</h3>
       <label class="flex items-center gap-2"
@@ -103,7 +103,7 @@
       <p class="soft mt-2">Pitch not known yet: {pitches.unknown.join(', ')}.</p>
     {/if}
   </section>
-  <section class="bg-base-200 rounded-box p-4" aria-labelledby="bass-title">
+  <section class="bg-base-200 rounded-box min-w-0 p-4" aria-labelledby="bass-title">
     <h3 id="bass-title" class="mb-2 text-xl">Kick against bass</h3>
     <form
       class="flex flex-wrap items-end gap-2"

@@ -111,11 +111,11 @@
     </p>
 
     <div class="mt-4 grid gap-4 lg:grid-cols-[minmax(0,7fr)_minmax(0,5fr)]">
-      <section class="bg-base-200 rounded-box p-4" aria-labelledby="turns-title">
+      <section class="bg-base-200 rounded-box min-w-0 p-4" aria-labelledby="turns-title">
         <h3 id="turns-title" class="mb-2 text-xl">Next turns</h3>
         <TurnList {tuning} />
       </section>
-      <section class="bg-base-200 rounded-box p-4" aria-labelledby="pitch-title">
+      <section class="bg-base-200 rounded-box min-w-0 p-4" aria-labelledby="pitch-title">
         <h3 id="pitch-title" class="mb-2 text-xl">Pitch of this head</h3>
         {#if tuning.pitch}
           <dl class="grid grid-cols-[auto_1fr] items-baseline gap-x-4 gap-y-1 text-lg">

@@ -47,9 +47,9 @@
   {#each next.cautions as caution (caution)}<p class="text-warning mt-2" role="note">{caution}</p>{/each}
   <div class="no-print mt-3">
     {#if own}
-      <fieldset class="border-base-300 rounded-box border p-3">
+      <fieldset class="border-base-300 rounded-box min-w-0 border p-3">
         <legend class="px-1">What did you turn? In eighths, tighter is plus</legend>
-        <div class="grid grid-cols-[repeat(auto-fill,minmax(8.5rem,1fr))] gap-2">
+        <div class="grid grid-cols-[repeat(auto-fill,minmax(10rem,1fr))] gap-2">
           {#each eighths as count, lug (lug)}
             <div class="flex items-center gap-1">
               <span class="w-12 whitespace-nowrap">Lug {lug + 1}</span>
