@@ -55,7 +55,7 @@
   }
 </script>
 
-<div class="grid gap-4 lg:grid-cols-[minmax(0,7fr)_minmax(0,5fr)]">
+<div class="grid grid-cols-[minmax(0,1fr)] gap-4 lg:grid-cols-[minmax(0,7fr)_minmax(0,5fr)]">
   <section class="bg-base-200 rounded-box min-w-0 p-4" aria-labelledby="toms-title">
     <div class="mb-2 flex flex-wrap items-center gap-4">
       <h3 id="toms-title" class="text-xl">Toms</h3>

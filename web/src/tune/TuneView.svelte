@@ -110,7 +110,7 @@
       {/if}
     </p>
 
-    <div class="mt-4 grid gap-4 lg:grid-cols-[minmax(0,7fr)_minmax(0,5fr)]">
+    <div class="mt-4 grid grid-cols-[minmax(0,1fr)] gap-4 lg:grid-cols-[minmax(0,7fr)_minmax(0,5fr)]">
       <section class="bg-base-200 rounded-box min-w-0 p-4" aria-labelledby="turns-title">
         <h3 id="turns-title" class="mb-2 text-xl">Next turns</h3>
         <TurnList {tuning} />
