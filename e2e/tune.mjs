@@ -88,7 +88,7 @@ await browse(url, [], async (_, page) => {
   await page.getByText('Nothing needs turning.', { exact: true }).waitFor();
   // The other head, a whole step up by its school; then the whole kit.
   await page.getByRole('button', { name: 'Lower', exact: true }).click();
-  await page.getByRole('status').getByText('Not tapped yet.').waitFor();
+  await page.getByRole('button', { name: 'Lower', exact: true, pressed: true }).waitFor();
   await page.keyboard.press('i');
   await heard(page);
   await page.getByText(/^The lower head is \d+ cents higher than the batter\..*Together they should sound about \d+ Hz/s).waitFor();
