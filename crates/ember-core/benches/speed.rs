@@ -1,12 +1,14 @@
 //! Speed of what a user waits for. Compare within one run: `cargo bench -p ember-core`.
 
 use divan::Bencher;
-use ember_core::bench_drum::{BenchDrum, SAMPLE_RATE};
+use ember_core::bench_drum::{BenchDrum, SAMPLE_RATE, TapManner, TappedHead};
 use ember_core::damping::DeviceKind;
 use ember_core::decay::{Listener, StrikeMeasurement, combine_partials, summarize};
-use ember_core::drum::{Drum, DrumKind};
+use ember_core::drum::{Drum, DrumKind, HeadSide};
 use ember_core::plan::{Evening, EveningDrum, Limits, MOST_SETUPS, Question, Screened, Setup, ShelfItem, Sound, Weighing, choose, plan};
+use ember_core::signal::{CapturedStrike, Ending};
 use ember_core::target::{Music, Situation, Wanted, built_in_preset, built_in_presets};
+use ember_core::tuning::{Expected, Goal, Influence, RoundTap, TapReader, TapSound, TurnTrial, TurnedHead, hear_round, next_turns};
 
 fn main() {
     divan::main();
@@ -40,6 +42,43 @@ fn measure_one_strike(bencher: Bencher) {
 fn simulate_one_strike(bencher: Bencher) {
     let tom = tom();
     bencher.bench_local(|| tom.strike(3, 0));
+}
+
+/// The last tap of a round on eight lugs, heard with the seven before it.
+#[divan::bench(sample_count = 10)]
+fn hear_a_tap(bencher: Bencher) {
+    let drum = Drum { lugs: 8, ..BenchDrum::usual(DrumKind::Tom) };
+    let head = TappedHead::of(&drum, HeadSide::Batter, 3, &[0; 8]);
+    let reader = TapReader::new(f64::from(SAMPLE_RATE));
+    let lead = head.quiet(0.05, 1e-4, 1);
+    let onset_index = lead.len();
+    let captured: Vec<CapturedStrike> = (0..8)
+        .map(|lug| {
+            let samples = [lead.clone(), head.tap(lug, TapManner::default(), 1)].concat();
+            CapturedStrike { sample_rate: f64::from(SAMPLE_RATE), onset_s: 0.05, samples, onset_index, ending: Ending::Decayed }
+        })
+        .collect();
+    let sounds: Vec<TapSound> = captured.iter().map(|tap| reader.read(tap)).collect();
+    bencher.bench_local(|| {
+        let last = reader.read(&captured[7]);
+        let taps: Vec<RoundTap> = sounds[..7].iter().chain([&last]).enumerate().map(|(lug, sound)| RoundTap { lug, sound }).collect();
+        hear_round(&taps, 8, Expected::of(&drum))
+    });
+}
+
+/// Next turns on ten lugs that differ by about 150 cents, with what two rounds taught.
+#[divan::bench(sample_count = 10)]
+fn next_turns_on_ten_lugs(bencher: Bencher) {
+    let drum = BenchDrum::usual(DrumKind::Snare);
+    let hz = |lug: usize| Some(290.0 * 2f64.powf((75.0 * (2.6 * lug as f64).sin()) / 1200.0));
+    let now: Vec<Option<f64>> = (0..10).map(hz).collect();
+    let trial =
+        TurnTrial { before_hz: vec![Some(290.0); 10], eighths: vec![1, 0, -1, 0, 2, 0, 0, -2, 0, 0], after_hz: now.clone(), sd_cents: 1.0 };
+    bencher.bench_local(|| {
+        let influence = Influence::learned(10, 290.0, &[trial.clone(), trial.clone()]);
+        let head = TurnedHead { drum: &drum, head: drum.batter, influence: &influence, since_seated: None };
+        next_turns(&head, &now, 1.0, Goal::Even)
+    });
 }
 
 /// The whole shelf for a tom.

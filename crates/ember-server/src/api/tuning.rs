@@ -236,7 +236,7 @@ pub async fn listen_to_taps(
         (None, None) => (state.store(move |store| store.begin_round(id, side, lugs, source, now_ms())).await?, crosswise(lugs)),
     };
     let expected = rounds.iter().find_map(|round| round.pitches.mean_hz).map_or_else(|| Expected::of(&drum), Expected::heard);
-    let asking = Arc::new(Asking::default());
+    let asking = Arc::new(Asking::first(asked.first().copied()));
     let (events, told) = mpsc::unbounded_channel();
     let player: Option<Player> = (source == Source::Simulated).then(|| {
         let (asking, turned) = (asking.clone(), turned_in_all(&rounds, lugs));

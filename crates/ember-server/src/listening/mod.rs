@@ -9,4 +9,5 @@ pub use ears::{Ears, Hold, Stop};
 pub use event::{ListenEvent, ListenProblem, TapVerdict};
 pub(crate) use session::mend;
 pub use session::{Session, Work};
+pub(crate) use simulated::RealTime;
 pub use simulated::play_simulated;

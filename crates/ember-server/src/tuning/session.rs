@@ -16,13 +16,18 @@ const LEVEL_EVERY: Duration = Duration::from_millis(50);
 const TAP_S: f64 = 0.8;
 
 /// The lug that is asked for, and how many taps were answered: what a simulated hand goes by.
-#[derive(Debug, Default)]
+#[derive(Debug)]
 pub struct Asking {
     lug: Mutex<Option<usize>>,
     answered: AtomicUsize,
 }
 
 impl Asking {
+    /// Asks for `lug` from the start, so that a hand that is quicker than the session does not think that nothing is asked.
+    pub fn first(lug: Option<usize>) -> Self {
+        Self { lug: Mutex::new(lug), answered: AtomicUsize::new(0) }
+    }
+
     pub fn lug(&self) -> Option<usize> {
         *self.lug.lock().unwrap_or_else(PoisonError::into_inner)
     }

@@ -1,0 +1,115 @@
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import type { KeptRound, Tuning } from '../api/types';
+import { app } from '../shell/app.svelte';
+import { other, tune } from './tune.svelte';
+import { tapping } from './tapping.svelte';
+
+const pitch = (lug: number) => ({ lug, hz: 210, note: { name: 'G#3', cents: 10 }, sd_cents: 1 });
+
+function round(heard: number, turned: number[] | null = null): KeptRound {
+  const lugs = Array.from({ length: heard }, (_, lug) => pitch(lug));
+  const pitches = { lugs, mean_hz: 210, spread_cents: 20, split: null, too_uneven: false, fault: null, sounds_like_lug: null };
+  return { id: 7, drum_id: 2, side: 'batter', source: 'simulated', begun_at: 1, lugs: 6, pitches, turned };
+}
+
+function head(rounds: KeptRound[], turns: { lug: number; eighths: number }[] | null = null): Tuning {
+  const next = turns && { turns, expected_hz: [], sd_cents: 5, expected_spread_cents: 6, done: turns.length === 0, cautions: [] };
+  return {
+    drum: { id: 2, name: 'Rack tom', kind: 'tom', lugs: 6 },
+    side: 'batter',
+    head: { film_mil: 10 },
+    lugs: 6,
+    order: [0, 3, 1, 4, 2, 5],
+    wanted_hz: null,
+    rounds,
+    next,
+  } as unknown as Tuning;
+}
+
+/** Answers by path, as the server would; what was sent is returned. */
+function served(answers: Record<string, unknown>) {
+  const sent: { key: string; body: unknown }[] = [];
+  vi.stubGlobal('fetch', (path: string, { method, body }: RequestInit) => {
+    const key = `${method} ${path.replace('/api/v1', '')}`;
+    sent.push({ key, body: body === undefined ? undefined : JSON.parse(String(body)) });
+    const answer = answers[key];
+    if (answer === undefined) return Promise.reject(new TypeError('no network'));
+    return Promise.resolve(new Response(JSON.stringify(answer), { status: 200 }));
+  });
+  return sent;
+}
+
+beforeEach(() => {
+  Object.assign(app, { drumId: 2, notices: [], reachable: true });
+  Object.assign(tune, { side: 'batter', tuning: undefined });
+});
+
+afterEach(() => {
+  vi.unstubAllGlobals();
+  vi.restoreAllMocks();
+});
+
+describe('the step that comes next', () => {
+  const words = (tuning: Tuning) => {
+    tune.tuning = tuning;
+    return tune.step?.words;
+  };
+
+  it('follows how far the head is', () => {
+    expect(words(head([]))).toBe('Tap a round');
+    expect(words(head([round(3)]))).toBe('Go on tapping');
+    expect(words(head([round(6)], [{ lug: 1, eighths: 2 }]))).toBe('Turned as told');
+    expect(words(head([round(6, [0, 2, 0, 0, 0, 0])]))).toBe('Tap a round again');
+    expect(words(head([round(6)], []))).toBe('Tap a round again');
+  });
+
+  it('is none on a head that is off', () => {
+    expect(words({ ...head([]), head: null })).toBeUndefined();
+  });
+
+  it('taps where there is something to hear', () => {
+    const begin = vi.spyOn(tapping, 'begin').mockImplementation(() => {});
+    tune.tuning = head([round(2)]);
+    tune.step?.run();
+    expect(begin).toHaveBeenCalledWith(2, 'batter', {});
+  });
+});
+
+describe('turning', () => {
+  it('reports every rod, and takes the report back', async () => {
+    tune.tuning = head(
+      [round(6)],
+      [
+        { lug: 4, eighths: -1 },
+        { lug: 1, eighths: 3 },
+      ],
+    );
+    expect(tune.advised()).toEqual([0, 3, 0, 0, -1, 0]);
+    const turned = head([round(6, [0, 3, 0, 0, -1, 0])]);
+    const sent = served({ 'PUT /rounds/7/turned': turned });
+    await tune.turned(tune.advised());
+    expect(sent[0]).toEqual({ key: 'PUT /rounds/7/turned', body: { eighths: [0, 3, 0, 0, -1, 0] } });
+    expect(tune.step?.words).toBe('Tap a round again');
+    await app.notices.at(-1)?.undo?.();
+    expect(sent.at(-1)?.body).toEqual({ eighths: null });
+  });
+
+  it('notes a wish once, and says how to undo it', async () => {
+    tune.tuning = head([round(6)], []);
+    const sent = served({ 'PUT /drums/2/tuning/wish': { ...head([round(6)], []), wanted_hz: 220 } });
+    await tune.setWanted(220);
+    await tune.setWanted(220);
+    expect(sent.map((each) => each.body)).toEqual([{ side: 'batter', wanted_hz: 220 }]);
+    expect(app.notices.at(-1)?.undo).toBeDefined();
+  });
+
+  it('goes to the lower head for a wish of it', async () => {
+    tune.tuning = head([round(6)], []);
+    const lower: Tuning = { ...head([]), side: 'lower' };
+    const sent = served({ 'GET /drums/2/tuning?side=lower': lower, 'PUT /drums/2/tuning/wish': { ...lower, wanted_hz: 240 } });
+    await tune.wishLower(240);
+    expect(sent.at(-1)?.body).toEqual({ side: 'lower', wanted_hz: 240 });
+    expect(other(lower)).toBe('batter head');
+    expect(other(head([]))).toBe('lower head');
+  });
+});
