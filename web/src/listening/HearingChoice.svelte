@@ -33,6 +33,8 @@
     </select>
   {/if}
   {#if listening.hearing === 'simulated' && app.drum}
-    <span class="soft text-sm">It stands in for a real drum{app.bench?.treatment ? ', with what is on it' : ''}.</span>
+    <span class="soft text-sm"
+      >It stands in for a real drum{app.bench?.treatment && app.place === 'bench' ? ', with what is on it' : ''}.</span
+    >
   {/if}
 </fieldset>

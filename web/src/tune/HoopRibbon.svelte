@@ -18,14 +18,14 @@
     lit?: number | undefined;
     height?: number;
   }
-  let { lugs, order, pitches, reference, wished, expected, lit, height = 260 }: Props = $props();
+  let { lugs, order, pitches, reference, wished, expected, lit, height = 290 }: Props = $props();
 
   /** Lugs within this of one another are even, cents. */
   const EVEN = 8;
   let width = $state(800);
   const side = 46;
   const top = 34;
-  const foot = 44;
+  const foot = 66;
   const known = $derived(pitches.map((pitch) => ({ ...pitch, cents: centsBetween(reference ?? pitch.hz, pitch.hz) })));
   const ahead = $derived(
     (expected ?? []).map((hz, lug) => (hz == null || reference === undefined ? undefined : { lug, cents: centsBetween(reference, hz) })),
@@ -88,7 +88,7 @@
     {#each Array.from({ length: lugs }, (_, lug) => lug) as lug (lug)}
       {@const pitch = at(lug)}
       {@const [px, py] = place(lug)}
-      <line x1={px} x2={px} y1={height - foot + 6} y2={height - foot + 14} stroke="var(--bed-text)" stroke-width="2" />
+      <line x1={px} x2={px} y1={height - 38} y2={height - 30} stroke="var(--bed-text)" stroke-width="2" />
       <text
         x={px}
         y={height - 10}
@@ -112,7 +112,8 @@
           stroke-width="3"
         />
         <circle cx={px} cy={py} r="9" fill="var(--ember-1)" />
-        {@const above = py > top + 26}
+        {@const rises = (ahead[lug]?.cents ?? -most) > pitch.cents}
+        {@const above = !rises && py > top + 26}
         <text x={px} y={above ? py - 17 : py + 30} text-anchor="middle" font-size={narrow ? 15 : 19} font-weight="650" fill="var(--ember-0)"
           >{signed(pitch.cents)}</text
         >

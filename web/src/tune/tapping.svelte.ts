@@ -5,7 +5,6 @@ import { type Hearing, Live } from '../listening/live';
 import type { Stage } from '../listening/listen.svelte';
 import { listening } from '../listening/listen.svelte';
 import { app } from '../shell/app.svelte';
-import { tune } from './tune.svelte';
 
 const SILENT = -120;
 
@@ -26,6 +25,9 @@ class Tapping {
   ringing = $state(false);
   problem = $state('');
   warnings = $state.raw<string[]>([]);
+
+  /** What is done when tapping has ended: whoever shows the head reads it anew. */
+  after: () => void = () => {};
 
   #live: Live | undefined;
   #asked: Asked | undefined;
@@ -89,7 +91,7 @@ class Tapping {
   close() {
     this.#letGo();
     this.stage = 'off';
-    void tune.load();
+    this.after();
   }
 
   #told(event: ListenEvent) {
@@ -128,7 +130,7 @@ class Tapping {
     this.#letGo();
     this.stage = 'failed';
     app.said = why;
-    void tune.load();
+    this.after();
   }
 
   #letGo() {

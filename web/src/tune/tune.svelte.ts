@@ -20,6 +20,10 @@ class Tune {
   seating = $state<SeatingTask>();
   #asked = 0;
 
+  constructor() {
+    tapping.after = () => void this.load();
+  }
+
   /** Reads the head anew. */
   async load(): Promise<void> {
     const drum = app.drumId;

@@ -5,6 +5,8 @@
 //! device here differs from its prior, as it would on a stage.
 
 mod membrane_grid;
+mod rim_stress;
+mod spring_net;
 mod strike;
 mod tapped_head;
 

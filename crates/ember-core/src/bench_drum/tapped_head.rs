@@ -1,30 +1,23 @@
 //! A head held by rods that pull unevenly, to practise tuning on.
 //!
-//! The film's stress is that of a disc pulled outwards along its rim without shear (Michell's solution of the plane elastic
-//! problem; Timoshenko & Goodier, Theory of Elasticity, art. 43), so the head is in balance and stiff in one direction more
-//! than in the other where rods differ. It moves as a net of springs between the points of a square grid, which shares nothing
+//! The film is in balance, and stiffer in one direction than in the other where rods differ. It moves as a net of springs between the points of a square grid, which shares nothing
 //! with the way in which taps are measured or turns are advised.
 
 use super::membrane_grid::{product, total};
+use super::rim_stress::RimStress;
+use super::spring_net::SpringNet;
 use super::strike::{SAMPLE_RATE, gaussian, lower_ratio, upsampled};
 use crate::drum::{AIR_DENSITY, Drum, Head, HeadSide, SPEED_OF_SOUND};
 use crate::units::metres;
-use nalgebra::{DMatrix, DVector};
 use rand::{Rng, SeedableRng, rngs::StdRng};
 use std::f64::consts::PI;
 
-/// Grid points along the radius: enough for the lowest dozen modes.
-const POINTS_PER_RADIUS: f64 = 16.0;
 /// Most samples of the output a step of the grid; tight heads need shorter steps.
 const OVERSAMPLING: usize = 3;
 /// Time from one tap to the next, s.
 pub const TAP_SPACING_S: f64 = 1.1;
-/// How much the hoop's stiffness smooths what single rods pull.
-const HOOP_STIFFNESS: f64 = 0.01;
 /// What an eighth of a turn adds to a rod's pull, in units of the even pull.
 const A_RODS_EIGHTH: f64 = 0.04;
-/// Highest harmonic round the hoop that reaches the film.
-const HARMONICS: std::ops::RangeInclusive<usize> = 2..=10;
 /// Tones further apart than this are two pitches side by side, not one (from memory of how low tones blend).
 const ONE_PITCH_CENTS: f64 = 150.0;
 /// Loudest lug's peak, full scale 1.
@@ -255,235 +248,6 @@ impl TappedHead {
     }
 }
 
-/// In-plane stress of a disc, in units of its mean, from what its rods pull.
-struct RimStress {
-    mean: f64,
-    /// (harmonic n, amplitude, phase)
-    harmonics: Vec<(usize, f64, f64)>,
-}
-
-impl RimStress {
-    fn new(pull: &[f64]) -> Self {
-        let count = pull.len() as f64;
-        let mean = pull.iter().sum::<f64>() / count;
-        let harmonics = HARMONICS.map(|n| {
-            let angle = |lug: usize| n as f64 * 2.0 * PI * lug as f64 / count;
-            let cos = pull.iter().enumerate().map(|(lug, p)| (p - mean) * angle(lug).cos()).sum::<f64>() * 2.0 / count;
-            let sin = pull.iter().enumerate().map(|(lug, p)| (p - mean) * angle(lug).sin()).sum::<f64>() * 2.0 / count;
-            let reach = 1.0 / (1.0 + HOOP_STIFFNESS * ((n * n - 1) as f64).powi(2));
-            (n, reach * cos.hypot(sin), sin.atan2(cos))
-        });
-        Self { mean, harmonics: harmonics.collect() }
-    }
-
-    /// (along x, along y, shear) at a point of the unit disc.
-    fn at(&self, x: f64, y: f64) -> [f64; 3] {
-        let (r, angle) = (x.hypot(y).min(1.0), y.atan2(x));
-        let (mut radial, mut around, mut shear) = (self.mean, self.mean, 0.0);
-        for &(n, amplitude, phase) in &self.harmonics {
-            let k = n as f64;
-            let (a, b) = (-amplitude / (2.0 * (k - 1.0)), amplitude / (2.0 * (k + 1.0)));
-            let (inner, outer) = (a * r.powi(n as i32 - 2), b * r.powi(n as i32));
-            let turn = k * angle - phase;
-            radial += (k * (1.0 - k) * inner + (k + 1.0) * (2.0 - k) * outer) * turn.cos();
-            around += (k * (k - 1.0) * inner + (k + 2.0) * (k + 1.0) * outer) * turn.cos();
-            shear += (k * (k - 1.0) * inner + k * (k + 1.0) * outer) * turn.sin();
-        }
-        let (c, s) = (angle.cos(), angle.sin());
-        [
-            radial * c * c + around * s * s - 2.0 * shear * s * c,
-            radial * s * s + around * c * c + 2.0 * shear * s * c,
-            (radial - around) * s * c + shear * (c * c - s * s),
-        ]
-    }
-}
-
-/// Points of a square grid inside the rim, held by springs to their eight neighbours and to the rim. Cells outside stay at
-/// rest; springs lie in arrays over the whole grid, so that a step runs along rows.
-struct SpringNet {
-    step: f64,
-    width: usize,
-    half: isize,
-    /// Cells inside the rim, row by row: from, to.
-    rows: Vec<(usize, usize)>,
-    /// (cell, x, y in m) of the points inside.
-    points: Vec<(usize, f64, f64)>,
-    /// Springs (N/m per m2 of head) of each cell to the next one along x, along y, along the diagonal; and of the next along x to
-    /// the next along y.
-    right: Vec<f64>,
-    above: Vec<f64>,
-    diagonal: Vec<f64>,
-    counter: Vec<f64>,
-    /// What holds each cell to its neighbours and to the rim together.
-    held: Vec<f64>,
-}
-
-impl SpringNet {
-    /// `stress_at`: membrane stress (xx, yy, xy) in N/m at a point in m.
-    fn new(radius: f64, stress_at: impl Fn(f64, f64) -> [f64; 3]) -> Self {
-        let step = radius / POINTS_PER_RADIUS;
-        let half = POINTS_PER_RADIUS as isize + 1;
-        let width = (2 * half + 1) as usize;
-        let size = width * width;
-        let place = |cell: usize| (((cell % width) as isize - half) as f64 * step, ((cell / width) as isize - half) as f64 * step);
-        let inside = |cell: usize| place(cell).0.hypot(place(cell).1) < radius - 1e-9;
-        let none = || vec![0.0; size];
-        let mut net = Self {
-            step,
-            width,
-            half,
-            rows: Vec::new(),
-            points: (0..size).filter(|cell| inside(*cell)).map(|cell| (cell, place(cell).0, place(cell).1)).collect(),
-            right: none(),
-            above: none(),
-            diagonal: none(),
-            counter: none(),
-            held: none(),
-        };
-        for row in 0..width {
-            let cells: Vec<usize> = (row * width..(row + 1) * width).filter(|cell| inside(*cell)).collect();
-            if let (Some(first), Some(last)) = (cells.first(), cells.last()) {
-                net.rows.push((*first, last + 1));
-            }
-        }
-        let unit = 1.0 / (step * step);
-        for cell in (0..size - width - 1).filter(|cell| cell % width + 1 < width) {
-            let (x, y) = place(cell);
-            let middle = 0.5 * step;
-            let shear = 0.5 * unit * stress_at(x + middle, y + middle)[2];
-            let springs = [
-                (cell, cell + 1, unit * stress_at(x + middle, y)[0]),
-                (cell, cell + width, unit * stress_at(x, y + middle)[1]),
-                // Shear: a spring along one diagonal of each square, its opposite along the other.
-                (cell, cell + width + 1, shear),
-                (cell + 1, cell + width, -shear),
-            ];
-            for (which, (a, b, spring)) in springs.into_iter().enumerate() {
-                match (inside(a), inside(b)) {
-                    (true, true) => {
-                        [&mut net.right, &mut net.above, &mut net.diagonal, &mut net.counter][which][cell] = spring;
-                        net.held[a] += spring;
-                        net.held[b] += spring;
-                    }
-                    // The nearer the rim, the harder it holds; diagonals are weak, and hold as if from a whole step away.
-                    (true, false) => net.held[a] += spring / if which < 2 { to_rim(place(a), place(b), radius) } else { 1.0 },
-                    (false, true) => net.held[b] += spring / if which < 2 { to_rim(place(b), place(a), radius) } else { 1.0 },
-                    (false, false) => {}
-                }
-            }
-        }
-        net
-    }
-
-    /// Force per area (Pa) on every cell inside at displacements `u`.
-    fn force(&self, u: &[f64], out: &mut [f64]) {
-        let width = self.width;
-        for &(from, to) in &self.rows {
-            // Slices of one length let the compiler drop the bounds checks and use wide instructions.
-            let count = to - from;
-            let (left_u, right_u) = (&u[from - 1..][..count], &u[from + 1..][..count]);
-            let (below_u, above_u) = (&u[from - width..][..count], &u[from + width..][..count]);
-            let (below_left, below_right) = (&u[from - width - 1..][..count], &u[from - width + 1..][..count]);
-            let (above_left, above_right) = (&u[from + width - 1..][..count], &u[from + width + 1..][..count]);
-            let (here, held) = (&u[from..to], &self.held[from..to]);
-            let (right, right_left) = (&self.right[from..to], &self.right[from - 1..][..count]);
-            let (above, above_below) = (&self.above[from..to], &self.above[from - width..][..count]);
-            let (diagonal, diagonal_below) = (&self.diagonal[from..to], &self.diagonal[from - width - 1..][..count]);
-            let (counter_left, counter_below) = (&self.counter[from - 1..][..count], &self.counter[from - width..][..count]);
-            let out = &mut out[from..to];
-            for i in 0..count {
-                let straight = right[i] * right_u[i] + right_left[i] * left_u[i] + above[i] * above_u[i] + above_below[i] * below_u[i];
-                let slanted = diagonal[i] * above_right[i]
-                    + diagonal_below[i] * below_left[i]
-                    + counter_left[i] * above_left[i]
-                    + counter_below[i] * below_right[i];
-                out[i] = straight + slanted - held[i] * here[i];
-            }
-        }
-    }
-
-    /// The cell nearest to a place.
-    fn nearest(&self, x: f64, y: f64) -> usize {
-        let off = |point: &(usize, f64, f64)| (point.1 - x).hypot(point.2 - y);
-        self.points.iter().min_by(|a, b| off(a).total_cmp(&off(b))).map_or(0, |point| point.0)
-    }
-
-    /// A shape between grid points.
-    fn interpolated(&self, shape: &DVector<f64>, x: f64, y: f64) -> f64 {
-        let (gx, gy) = (x / self.step, y / self.step);
-        let (i, j) = (gx.floor() as isize, gy.floor() as isize);
-        let at = |i: isize, j: isize| shape[(i + self.half) as usize + (j + self.half) as usize * self.width];
-        let (fx, fy) = (gx - i as f64, gy - j as f64);
-        (at(i, j) * (1.0 - fx) + at(i + 1, j) * fx) * (1.0 - fy) + (at(i, j + 1) * (1.0 - fx) + at(i + 1, j + 1) * fx) * fy
-    }
-
-    /// Squared angular frequencies (1/s2) and shapes of the `count` lowest modes, low to high.
-    fn lowest_modes(&self, count: usize, areal_mass: f64) -> (Vec<f64>, DMatrix<f64>) {
-        let size = self.held.len();
-        let highest = self.held.iter().fold(0.0, |most: f64, held| most.max(*held)) * 2.2 / areal_mass;
-        let apply = |vector: &[f64], out: &mut Vec<f64>| {
-            // Cells outside count as the highest modes, so that nothing of them is taken for a low one.
-            out.clear();
-            out.extend(vector.iter().map(|x| -areal_mass * 0.99 * highest * x));
-            self.force(vector, out);
-            out.iter_mut().for_each(|x| *x /= -areal_mass);
-        };
-        let mut rng = StdRng::seed_from_u64(1);
-        let mut vectors = DMatrix::zeros(size, count + 6);
-        for mut column in vectors.column_iter_mut() {
-            self.points.iter().for_each(|point| column[point.0] = rng.random_range(-1.0..1.0));
-        }
-        let mut squares = vec![0.0; count + 6];
-        let mut cut = 0.02 * highest;
-        for _ in 0..60 {
-            // A Chebyshev polynomial that is small from `cut` up and large below.
-            let (centre, reach) = (0.5 * (highest + cut), 0.5 * (highest - cut));
-            for mut column in vectors.column_iter_mut() {
-                let mut last: Vec<f64> = column.iter().copied().collect();
-                let mut product = Vec::new();
-                apply(&last, &mut product);
-                let mut here: Vec<f64> = product.iter().zip(&last).map(|(p, v)| (p - centre * v) / reach).collect();
-                for _ in 0..10 {
-                    apply(&here, &mut product);
-                    let next: Vec<f64> = (0..size).map(|i| 2.0 * (product[i] - centre * here[i]) / reach - last[i]).collect();
-                    last = std::mem::replace(&mut here, next);
-                }
-                let norm = here.iter().map(|x| x * x).sum::<f64>().sqrt();
-                column.iter_mut().zip(&here).for_each(|(slot, x)| *slot = x / norm);
-            }
-            let basis = vectors.clone().qr().q();
-            let mut moved = basis.clone();
-            for (mut column, from) in moved.column_iter_mut().zip(basis.column_iter()) {
-                let mut product = Vec::new();
-                apply(from.as_slice(), &mut product);
-                column.copy_from_slice(&product);
-            }
-            let eigen = (basis.transpose() * moved).symmetric_eigen();
-            let mut order: Vec<usize> = (0..eigen.eigenvalues.len()).collect();
-            order.sort_by(|a, b| eigen.eigenvalues[*a].total_cmp(&eigen.eigenvalues[*b]));
-            vectors = &basis * DMatrix::from_fn(order.len(), order.len(), |r, c| eigen.eigenvectors[(r, order[c])]);
-            let found: Vec<f64> = order.iter().map(|i| eigen.eigenvalues[*i]).collect();
-            let settled = found.iter().zip(&squares).take(count).all(|(new, old): (&f64, &f64)| (new - old).abs() < 1e-9 * new.abs());
-            squares = found;
-            if settled {
-                break;
-            }
-            cut = squares[squares.len() - 1].clamp(1e-3 * highest, 0.5 * highest);
-        }
-        squares.truncate(count);
-        (squares, vectors.columns(0, count).into_owned())
-    }
-}
-
-/// Part of the way from a point inside to one outside that lies inside the rim; not less than a third, or the nearest points
-/// would be tied too hard to step.
-fn to_rim(from: (f64, f64), to: (f64, f64), radius: f64) -> f64 {
-    let (dx, dy) = (to.0 - from.0, to.1 - from.1);
-    let length = dx.hypot(dy);
-    let (forward, across) = ((from.0 * dx + from.1 * dy) / length, (from.0 * dy - from.1 * dx) / length);
-    (((radius * radius - across * across).max(0.0).sqrt() - forward) / length).clamp(0.35, 1.0)
-}
-
 #[cfg(test)]
 mod tests {
     use super::*;
@@ -518,19 +282,5 @@ mod tests {
         assert!(split(&second, 1) > 60.0, "{second:?}");
         assert!(split(&third, 1) < 3.0 && split(&fourth, 1) < 3.0, "{third:?} {fourth:?}");
         assert!(split(&fourth, 3) > 12.0 + grid, "{fourth:?} against {even:?}");
-    }
-
-    #[test]
-    fn stress_is_in_balance_and_pulls_the_rim_as_the_rods_do() {
-        let stress = RimStress::new(&[1.0, 1.3, 0.9, 1.0, 0.8, 1.2, 1.0, 1.1]);
-        let step = 1e-5;
-        for (x, y) in [(0.3, 0.1), (-0.5, 0.4), (0.1, -0.8)] {
-            let slope = |along: (f64, f64), which: usize| {
-                let (more, less) = (stress.at(x + along.0 * step, y + along.1 * step), stress.at(x - along.0 * step, y - along.1 * step));
-                (more[which] - less[which]) / (2.0 * step)
-            };
-            assert!((slope((1.0, 0.0), 0) + slope((0.0, 1.0), 2)).abs() < 1e-6);
-            assert!((slope((1.0, 0.0), 2) + slope((0.0, 1.0), 1)).abs() < 1e-6);
-        }
     }
 }
