@@ -143,8 +143,12 @@ async fn lugs_are_stepped_over_and_back_and_one_is_tapped_again_by_itself() {
     assert_eq!((&asked["asked_lug"], asked["round"]["pitches"]["lugs"].as_array().unwrap().len()), (&4.into(), 6));
     let mut start = 0;
     send(&mut socket, &mut start, &head.quiet(0.5, 1e-4, 1)).await;
-    let verdicts = tap(&mut socket, &mut start, &head, &good(&[4])).await;
-    assert_eq!(verdicts[0]["asked_lug"], Value::Null, "no other is asked for");
+    // A poor one does not take the place of the good one before.
+    let soft = TapManner { strength: 0.01, ..TapManner::default() };
+    let verdicts = tap(&mut socket, &mut start, &head, &[(4, soft), (4, TapManner::default())]).await;
+    assert_eq!((&verdicts[0]["tapped"]["fault"], &verdicts[0]["asked_lug"]), (&"too_soft".into(), &4.into()));
+    assert_eq!(verdicts[0]["round"]["pitches"]["lugs"].as_array().unwrap().len(), 6, "{}", verdicts[0]);
+    assert_eq!(verdicts[1]["asked_lug"], Value::Null, "no other is asked for");
 }
 
 #[tokio::test]

@@ -204,6 +204,10 @@ impl Store {
 pub fn trials(rounds: &[KeptRound]) -> Vec<TurnTrial> {
     let pairs = rounds.windows(2).rev().filter_map(|pair| {
         let (after, before) = (&pair[0], &pair[1]);
+        // A simulated head teaches nothing about a real one.
+        if after.source != before.source {
+            return None;
+        }
         let eighths = before.turned.clone()?;
         let sd_cents = before.sd_cents().max(after.sd_cents());
         Some(TurnTrial { before_hz: before.lug_hz(), eighths, after_hz: after.lug_hz(), sd_cents })

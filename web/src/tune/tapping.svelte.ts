@@ -114,7 +114,8 @@ class Tapping {
         break;
       case 'done':
         this.close();
-        if (!event.complete)
+        // A head without pitches was heard all the same; its headline says what to do.
+        if (!event.complete && !this.round?.pitches.too_uneven)
           app.notice(`Stopped. ${event.good === 0 ? 'No lug was heard.' : 'What was heard is kept: go on when you like.'}`);
         break;
       case 'problem':

@@ -230,6 +230,9 @@ impl Pair {
             .filter_map(|(tap, signal)| amplitudes(signal, self.rate, &poles).map(|a| (tap.lug, a[0], a[1])))
             .collect();
         let mixtures = mixtures(&amplitudes, self.lugs);
+        if mixtures.is_empty() {
+            return Vec::new();
+        }
         let apart = cents(hz_first.min(hz_second), hz_first.max(hz_second));
         let mut fitting: Vec<usize> = (0..mixtures.len()).collect();
         let mut axis = Axis::fit(&mixtures);

@@ -225,7 +225,8 @@ pub async fn listen_to_taps(
     }
     let lugs = usize::from(drum.lugs);
     let rounds = state.store(move |store| store.rounds(id, side)).await?;
-    let open = rounds.first().filter(|round| round.turned.is_none());
+    // A round of real taps is not gone on with by simulated ones, nor the other way round.
+    let open = rounds.first().filter(|round| round.turned.is_none() && round.source == source);
     let again = query.again_lug.filter(|lug| *lug < lugs).zip(open.cloned());
     let (round, asked) = match (again, open.filter(|round| !round.complete() && !query.anew).cloned()) {
         (Some((lug, round)), _) => (round, vec![lug]),

@@ -79,18 +79,20 @@ impl TapSession {
         let limits = Limits { longest_s: TAP_S, quiet_s: 0.1 };
         let mut finder = StrikeFinder::new(f64::from(self.rate), limits);
         let (mut step, mut next) = (0, 0u64);
+        // What began before the last step by hand was meant for the lug before it.
+        let mut stepped_at = 0u64;
         let (mut loudest, mut last_level) = (-120.0f64, Instant::now());
         self.ask(step, None);
         while step < self.asked.len() {
             let (start, mut samples) = match work.blocking_recv() {
                 Some(Work::Samples { start, samples }) => (start, samples),
                 Some(Work::Next) => {
-                    step += 1;
+                    (step, stepped_at) = (step + 1, next);
                     self.ask(step, None);
                     continue;
                 }
                 Some(Work::Back) => {
-                    step = step.saturating_sub(1);
+                    (step, stepped_at) = (step.saturating_sub(1), next);
                     self.ask(step, None);
                     continue;
                 }
@@ -104,6 +106,9 @@ impl TapSession {
             for piece in samples.chunks((self.rate / 200).max(1) as usize) {
                 for captured in finder.push(piece) {
                     let Some(lug) = self.asked.get(step).copied() else { break };
+                    if captured.onset_s * f64::from(self.rate) < stepped_at as f64 {
+                        continue;
+                    }
                     match self.answer(&reader, captured, lug, &mut heard) {
                         Ok(verdict) => {
                             step += usize::from(verdict.fault.is_none());
@@ -127,25 +132,28 @@ impl TapSession {
         self.tell(ListenEvent::Done { take: None, good, rejected: 0, complete: self.round.complete() });
     }
 
-    /// Reads the taps again that were kept before listening stopped.
-    fn heard_before(&self) -> Result<Vec<Heard>, String> {
-        let asked = |lug: &usize| self.asked.contains(lug);
+    /// Reads the taps again that were kept before listening stopped. Sound of another sample rate cannot be heard together with
+    /// what comes now: its lugs are asked for again.
+    fn heard_before(&mut self) -> Result<Vec<Heard>, String> {
         let kept = self.state.with_store(|store| store.taps(self.round.id)).map_err(|error| error.to_string())?;
-        kept.into_iter()
-            .filter(|tap| !asked(&tap.lug))
-            .map(|tap| {
-                let (rate, samples) = read_kept(tap.sound).map_err(|error| error.to_string())?;
+        let mut heard = Vec::new();
+        for tap in kept {
+            let (rate, samples) = read_kept(tap.sound).map_err(|error| error.to_string())?;
+            if rate == self.rate {
                 let sample_rate = f64::from(rate);
                 let onset_s = tap.onset_index as f64 / sample_rate;
                 let captured = CapturedStrike { sample_rate, onset_s, samples, onset_index: tap.onset_index, ending: Ending::Decayed };
-                Ok(Heard { lug: tap.lug, sound: TapReader::new(sample_rate).read(&captured) })
-            })
-            .collect()
+                heard.push(Heard { lug: tap.lug, sound: TapReader::new(sample_rate).read(&captured) });
+            } else if !self.asked.contains(&tap.lug) {
+                self.asked.push(tap.lug);
+            }
+        }
+        Ok(heard)
     }
 
     /// Hears a tap with those before it, and keeps it; in that order, so that what the window is told is never lost.
     fn answer(&mut self, reader: &TapReader, captured: CapturedStrike, lug: usize, heard: &mut Vec<Heard>) -> Result<TapVerdict, String> {
-        heard.retain(|tap| tap.lug != lug);
+        let before = heard.iter().position(|tap| tap.lug == lug).map(|at| heard.remove(at));
         heard.push(Heard { lug, sound: reader.read(&captured) });
         let hear = |heard: &[Heard]| {
             let taps: Vec<RoundTap> = heard.iter().map(|tap| RoundTap { lug: tap.lug, sound: &tap.sound }).collect();
@@ -158,9 +166,10 @@ impl TapSession {
             (None, Some(pitch)) => format!("Lug {}: {:.1} Hz, {} {:+.0} cents.", lug + 1, pitch.hz, pitch.note.name, pitch.note.cents),
             (None, None) => "Heard, but this head is so uneven that no lug has a pitch of its own. Go on; the round shows where.".into(),
         };
-        // What does not count must not speak in the taps to come.
+        // What does not count must not speak in the taps to come, nor take the place of one that does.
         if fault.is_some() {
             heard.pop();
+            heard.extend(before);
             let others = hear(heard);
             pitches = RoundPitches { fault, sounds_like_lug: pitches.sounds_like_lug, ..others };
         }
