@@ -2,7 +2,7 @@
 
 use super::influence::Influence;
 use super::pattern::crosswise;
-use super::tension::{TensionLimit, tension_limit};
+use super::tension::{TensionLimit, head_from_lugs, tension, tension_limit};
 use crate::drum::{Drum, Head};
 use crate::units::cents;
 use serde::{Deserialize, Serialize};
@@ -20,6 +20,8 @@ const ROD_COSTS: f64 = 0.3;
 const UNSURE_COUNTS: f64 = 0.1;
 /// What the squared distance from the highest to the lowest lug counts for.
 const SPREAD_COUNTS: f64 = 0.15;
+/// A rod that holds less than this works itself loose, N (from experience, no source).
+const SLACK_ROD_N: f64 = 40.0;
 /// Lay-outs of turns that are followed up at each step.
 const BEAM: usize = 48;
 
@@ -204,6 +206,15 @@ fn cautions(head: &TurnedHead, eighths: &[i32], expected_hz: &[Option<f64>]) -> 
         }
     }
     let heard: Vec<f64> = expected_hz.iter().flatten().copied().collect();
+    let rod_n = |hz: f64| {
+        tension(head.drum, head.head, head_from_lugs(hz)) * 2.0 * std::f64::consts::PI * head.drum.radius()
+            / f64::from(head.drum.lugs.max(1))
+    };
+    if cautions.is_empty() && eighths.iter().any(|t| *t < 0) && !heard.is_empty() && rod_n(mean(&heard)) < SLACK_ROD_N {
+        cautions.push(format!(
+            "Each rod would hold less than {SLACK_ROD_N:.0} N, too slack to stay: it may turn by itself while you play. Go no lower."
+        ));
+    }
     if !heard.is_empty()
         && let Some(limit) = tension_limit(head.drum, head.head, mean(&heard))
     {
@@ -264,6 +275,9 @@ mod tests {
         let head = TurnedHead { drum: &drum, head: drum.batter, influence: &influence, since_seated: Some(&since) };
         let down = next_turns(&head, &[Some(210.0); 6], 2.0, Goal::Pitch(170.0)).unwrap();
         assert!(down.cautions.iter().any(|caution| caution.contains("slack")), "{down:?}");
+        let loose = TurnedHead { since_seated: None, ..head };
+        let low = next_turns(&loose, &[Some(95.0); 6], 2.0, Goal::Pitch(80.0)).unwrap();
+        assert!(low.cautions.iter().any(|caution| caution.contains("too slack to stay")), "{low:?}");
         let up = next_turns(&head, &[Some(600.0); 6], 2.0, Goal::Pitch(640.0)).unwrap();
         assert!(up.cautions.iter().any(|caution| caution.contains("key gets hard") || caution.contains("film")), "{up:?}");
     }
