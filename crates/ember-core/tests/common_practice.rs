@@ -69,7 +69,7 @@ fn mass_lowers_the_pitch() {
     assert!(ring.pitch_cents < -2.0 && pad.pitch_cents < -2.0, "{} and {} cents", ring.pitch_cents, pad.pitch_cents);
     let drum = |film_mil| {
         let usual = BenchDrum::usual(DrumKind::Tom);
-        ember_core::drum::Drum { batter: Head { film_mil }, ..usual }
+        ember_core::drum::Drum { batter: Head::plain(film_mil), ..usual }
     };
     let (thin, thick) = (drum(7.5), drum(14.0));
     assert!(thick.areal_mass(thick.batter) > 1.3 * thin.areal_mass(thin.batter));

@@ -115,8 +115,8 @@ fn a_drum_that_cannot_be_is_refused_in_words() {
         (|drum| drum.diameter_in = 60.0, "diameter"),
         (|drum| drum.depth_in = f64::NAN, "depth"),
         (|drum| drum.lugs = 0, "lugs"),
-        (|drum| drum.batter = Head { film_mil: 0.5 }, "batter"),
-        (|drum| drum.lower = Some(Head { film_mil: 500.0 }), "lower head"),
+        (|drum| drum.batter = Head::plain(0.5), "batter"),
+        (|drum| drum.lower = Some(Head::plain(500.0)), "lower head"),
     ];
     for (change, word) in refused {
         let said = with(change).unwrap_err();

@@ -39,7 +39,7 @@ fn turning_one_rod_moves_the_lug_across_too_and_opposite_lugs_read_alike() {
 #[test]
 fn a_heavier_head_is_lower_at_the_same_tension() {
     let drum = drum(DrumKind::Tom, 6);
-    let (single, double) = (Head { film_mil: 10.0 }, Head { film_mil: 14.0 });
+    let (single, double) = (Head::plain(10.0), Head::plain(14.0));
     let pulled = tension(&drum, single, 135.0);
     assert!(pitch_at(&drum, double, pulled) < 0.97 * 135.0);
     assert!(tension(&drum, double, 135.0) > 1.05 * pulled);

@@ -10,6 +10,8 @@ pub struct HeadPhysics {
     pub areal_mass: f64,
     /// Pitch of the lowest mode of this head alone, Hz.
     pub hz: f64,
+    /// Tension along the player's line over the mean, less 1; across it, as much under.
+    pub uneven: f64,
     /// Tension gained per mean square slope, N/m: what bends the pitch of a hard hit.
     pub stretch: f64,
     /// Amplitude decay rate of slow motion, 1/s.
@@ -77,6 +79,8 @@ pub struct MembraneGrid {
     step: f64,
     dt: f64,
     tension: f64,
+    /// Part of the tension along x, and along y.
+    along: [f64; 2],
     stretch: f64,
     spans: Vec<(usize, usize)>,
     now: Vec<f64>,
@@ -116,6 +120,7 @@ impl MembraneGrid {
             step,
             dt,
             tension: head.areal_mass * speed * speed,
+            along: [1.0 + head.uneven, 1.0 - head.uneven],
             stretch: head.stretch,
             spans: Vec::new(),
             now: vec![0.0; size],
@@ -144,7 +149,10 @@ impl MembraneGrid {
                 grid.cells += 1;
                 grid.hold[cell] = [(1.0, 0.0), (-1.0, 0.0), (0.0, 1.0), (0.0, -1.0)]
                     .iter()
-                    .map(|(dx, dy)| if inside(x + dx, y + dy) { 1.0 } else { 1.0 / to_rim(x, y, *dx, *dy, reach).max(0.35) })
+                    .map(|(dx, dy)| {
+                        let part = grid.along[usize::from(*dx == 0.0)];
+                        if inside(x + dx, y + dy) { part } else { part / to_rim(x, y, *dx, *dy, reach).max(0.35) }
+                    })
                     .sum();
                 let load = load_at(x.hypot(y) / reach, y.atan2(x));
                 if load.resistance > 0.0 || load.mass > 0.0 {
@@ -197,6 +205,7 @@ impl MembraneGrid {
         let tension = self.tension * (1.0 + self.stretch * self.slope / self.tension).min(1.1);
         let spring = dt * dt * tension / (self.step * self.step);
         let smear = 2.0 * self.loss_by_wave * dt / (self.step * self.step);
+        let [along_x, along_y] = self.along;
         let pressure = dt * dt * pressure;
         self.turn += 1;
         // The tension follows the motion's energy, which changes slowly: looking at it every fourth step is enough.
@@ -220,7 +229,7 @@ impl MembraneGrid {
             let curve_before = &mut self.curve[from..to];
             let microphone = &self.microphone[from..to];
             for i in 0..count {
-                let curve = left[i] + right[i] + below[i] + above[i] - hold[i] * now[i];
+                let curve = along_x * (left[i] + right[i]) + along_y * (below[i] + above[i]) - hold[i] * now[i];
                 let forced = (spring_free + smear_free) * curve - smear_free * curve_before[i] + pressed;
                 before[i] = free.now * now[i] - free.before * before[i] + forced;
                 curve_before[i] = curve;
@@ -315,7 +324,7 @@ mod tests {
     #[test]
     fn a_head_alone_sounds_at_the_membrane_ratios() {
         let (rate, hz) = (24_000.0, 140.0);
-        let head = HeadPhysics { radius: 0.15, areal_mass: 0.45, hz, stretch: 0.0, loss: 4.0, loss_by_wave: 0.0 };
+        let head = HeadPhysics { radius: 0.15, areal_mass: 0.45, hz, uneven: 0.0, stretch: 0.0, loss: 4.0, loss_by_wave: 0.0 };
         let mut grid = MembraneGrid::new(&head, 1.0 / rate, |_, _| Load::default());
         let hit = grid.points().min_by(|a, b| (a.1 - 0.07).hypot(a.2 - 0.03).total_cmp(&(b.1 - 0.07).hypot(b.2 - 0.03))).unwrap().0;
         let mut sound = vec![0f32; 1200];

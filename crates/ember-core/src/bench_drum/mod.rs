@@ -6,9 +6,11 @@
 
 mod membrane_grid;
 mod rim_stress;
+mod rods;
 mod spring_net;
 mod strike;
 mod tapped_head;
 
+pub use rods::rods_pull;
 pub use strike::{BenchDrum, SAMPLE_RATE};
 pub use tapped_head::{TAP_SPACING_S, TapManner, TappedHead};

@@ -1,8 +1,12 @@
 //! Strikes on the simulated drum, as a microphone would give them.
 
 use super::membrane_grid::{HeadPhysics, Load, MembraneGrid};
+use super::rods::Rods;
 use crate::damping::{DeviceKind, InvalidPlacement, Patch, Placement, device_info};
-use crate::drum::{AIR_DENSITY, Drum, DrumKind, Head, HeadSide, MIL, SPEED_OF_SOUND};
+use crate::drum::{
+    AIR_DENSITY, DOT_MASS, DOT_RADIUS, Drum, DrumKind, EDGE_RING_FROM, Head, HeadSide, Hoops, MIL, SPEED_OF_SOUND, Shell, WireTension,
+    Wires,
+};
 use crate::signal::{Decimator, LowPass};
 use rand::{Rng, SeedableRng, rngs::StdRng};
 use rayon::prelude::*;
@@ -13,8 +17,13 @@ pub const SAMPLE_RATE: u32 = 48_000;
 /// Time before the first strike, s.
 const LEAD_S: f64 = 0.8;
 const NOISE: f64 = 6e-5;
+/// Areal resistance of a ring built in at the edge, and of a dot's glue, N s/m3.
+const EDGE_RING_RESISTANCE: f64 = 45.0;
+const DOT_RESISTANCE: f64 = 1.5;
 /// Resistance of the air vent to being squeezed, N s/m3.
-const VENT_LOSS: f64 = 14.0;
+/// What air loses moving between the heads, and out through each vent, N s/m3.
+const SHELL_LOSS: f64 = 4.0;
+const VENT_LOSS: f64 = 10.0;
 
 /// A drum to practise on.
 pub struct BenchDrum {
@@ -22,7 +31,7 @@ pub struct BenchDrum {
     placements: Vec<Placement>,
     batter: HeadPhysics,
     lower: Option<HeadPhysics>,
-    wires: f64,
+    rods: [Rods; 2],
     hidden: bool,
 }
 
@@ -34,26 +43,52 @@ impl BenchDrum {
         let (loss, by_wave) = match drum.kind {
             DrumKind::Snare => (9.0, 0.0045),
             DrumKind::Tom => (3.6, 0.0032),
-            DrumKind::FloorTom => (3.0, 0.0040),
+            DrumKind::FloorTom => (2.7, 0.0027),
             DrumKind::Kick => (4.5, 0.0110),
         };
-        let head = |head: Head, hz: f64| HeadPhysics {
-            radius: drum.radius(),
-            areal_mass: drum.areal_mass(head),
-            hz,
-            // Young's modulus of PET film, 4.5 GPa, in both directions (1 - 0.3).
-            stretch: 4.5e9 * head.film_mil * MIL / (2.0 * 0.7),
-            loss,
-            loss_by_wave: by_wave,
+        let head = |head: Head, hz: f64| {
+            let (more, more_by_wave) = head_losses(head);
+            HeadPhysics {
+                radius: drum.radius(),
+                areal_mass: drum.areal_mass(head),
+                hz,
+                uneven: 0.0,
+                // Young's modulus of PET film, 4.5 GPa, in both directions (1 - 0.3).
+                stretch: 4.5e9 * head.film_mil * MIL / (2.0 * 0.7),
+                loss: loss * more,
+                loss_by_wave: by_wave * more_by_wave,
+            }
         };
         Ok(Self {
             drum: drum.clone(),
             placements: placements.to_vec(),
             batter: head(drum.batter, batter_hz),
             lower: drum.lower.map(|lower| head(lower, batter_hz * lower_ratio(drum.kind))),
-            wires: if drum.kind == DrumKind::Snare { 0.012 } else { 0.0 },
+            rods: [Rods::even(), Rods::even()],
             hidden: true,
         })
+    }
+
+    /// With rods that pull unevenly, `pull` in units in which the usual tuning has 1 everywhere (see [`super::rods_pull`]).
+    pub fn with_rods(mut self, batter_pull: &[f64], lower_pull: &[f64]) -> Self {
+        self.rods = [Rods::new(batter_pull), Rods::new(lower_pull)];
+        let heads = [Some(&mut self.batter), self.lower.as_mut()];
+        for (head, rods) in heads.into_iter().zip(&self.rods) {
+            if let Some(head) = head {
+                head.hz *= rods.tension.sqrt();
+                head.uneven = rods.uneven;
+            }
+        }
+        self
+    }
+
+    /// With heads that alone would sound at these pitches, Hz.
+    pub fn tuned(mut self, batter_hz: f64, lower_hz: f64) -> Self {
+        self.batter.hz = batter_hz;
+        if let Some(lower) = &mut self.lower {
+            lower.hz = lower_hz;
+        }
+        self
     }
 
     /// With devices exactly as strong as their priors say, to see how far the predictor's physics carry.
@@ -64,10 +99,10 @@ impl BenchDrum {
     /// A usual drum of `kind`.
     pub fn usual(kind: DrumKind) -> Drum {
         let (name, diameter_in, depth_in, lugs, batter, lower) = match kind {
-            DrumKind::Snare => ("Snare", 14.0, 5.5, 10, 10.0, 3.0),
-            DrumKind::Tom => ("Tom", 12.0, 8.0, 6, 10.0, 10.0),
-            DrumKind::FloorTom => ("Floor tom", 16.0, 16.0, 8, 14.0, 10.0),
-            DrumKind::Kick => ("Kick", 22.0, 16.0, 8, 10.0, 10.0),
+            DrumKind::Snare => ("Snare", 14.0, 5.5, 10, Head::plain(10.0), 3.0),
+            DrumKind::Tom => ("Tom", 12.0, 8.0, 6, Head::plain(10.0), 10.0),
+            DrumKind::FloorTom => ("Floor tom", 16.0, 16.0, 8, Head::double(14.0), 10.0),
+            DrumKind::Kick => ("Kick", 22.0, 16.0, 8, Head::plain(10.0), 10.0),
         };
         Drum {
             name: name.into(),
@@ -75,8 +110,12 @@ impl BenchDrum {
             diameter_in,
             depth_in,
             lugs,
-            batter: Head { film_mil: batter },
-            lower: Some(Head { film_mil: lower }),
+            batter,
+            lower: Some(Head::plain(lower)),
+            shell: Shell::Wood,
+            hoops: Hoops::PressedMetal,
+            vents: 1,
+            wires: (kind == DrumKind::Snare).then_some(Wires { strands: 20, tension: WireTension::Medium }),
         }
     }
 
@@ -149,6 +188,7 @@ impl BenchDrum {
         self.place_microphone(&mut batter);
         let spring = AIR_DENSITY * SPEED_OF_SOUND.powi(2) / self.drum.depth();
         let radiation = 5.0;
+        let vent_loss = SHELL_LOSS + VENT_LOSS * f64::from(self.drum.vents);
         let steps = (self.spacing_s() * self.grid_rate()) as usize;
         let (mut sound, mut wires) = (Vec::with_capacity(steps), Vec::with_capacity(steps));
         let (mut mean, mut lower_mean) = (0.0, 0.0);
@@ -162,7 +202,7 @@ impl BenchDrum {
             let speed = (now - mean) / dt;
             let lower_speed = (lower_now - lower_mean) / dt;
             // Heads moving against each other squeeze the air, which leaks through the vent.
-            let air = if lower.is_some() { spring * (now - lower_now) + VENT_LOSS * (speed - lower_speed) } else { 0.0 };
+            let air = if lower.is_some() { spring * (now - lower_now) + vent_loss * (speed - lower_speed) } else { 0.0 };
             batter.advance(-air - radiation * speed, &pushes);
             if let Some(lower) = &mut lower {
                 lower.advance(air - radiation * lower_speed, &[]);
@@ -181,8 +221,19 @@ impl BenchDrum {
             .flat_map(|placement| placement.patches(&self.drum).into_iter().map(move |patch| (placement.device, patch)))
             .filter(|(_, patch)| patch.side == side)
             .collect();
+        let (rods, own) = match side {
+            HeadSide::Batter => (&self.rods[0], Some(self.drum.batter)),
+            HeadSide::Lower => (&self.rods[1], self.drum.lower),
+        };
         MembraneGrid::new(head, dt, |r, angle| {
-            let mut load = Load::default();
+            let mut load = Load { resistance: rods.resistance_at(r, angle), ..Load::default() };
+            if own.is_some_and(|own| own.edge_ring) && r > EDGE_RING_FROM {
+                load.resistance += EDGE_RING_RESISTANCE;
+            }
+            if own.is_some_and(|own| own.dot) && r < DOT_RADIUS {
+                load.mass += DOT_MASS;
+                load.resistance += DOT_RESISTANCE;
+            }
             for (device, patch) in patches.iter().filter(|(_, patch)| patch.outline.contains(r, angle)) {
                 let prior = device_info(*device).prior;
                 let strength = if self.hidden { true_strength(*device) } else { 1.0 };
@@ -230,15 +281,20 @@ impl BenchDrum {
 
     /// Wires rattle against the lower head: noise that follows its motion.
     fn add_wires(&self, out: &mut [f64], motion: &[f64], rng: &mut StdRng) {
-        if self.wires == 0.0 {
-            return;
-        }
+        let Some(wires) = self.drum.wires.filter(|_| self.drum.kind == DrumKind::Snare) else { return };
+        // Slack wires are thrown further and come to rest later.
+        let (loudness, release) = match wires.tension {
+            WireTension::Loose => (1.25, 0.00035),
+            WireTension::Medium => (1.0, 0.0006),
+            WireTension::Tight => (0.7, 0.0013),
+        };
+        let loudness = 0.012 * loudness * (f64::from(wires.strands) / 20.0).sqrt();
         let (mut level, mut last) = (0.0, 0.0);
         for (n, sample) in out.iter_mut().enumerate() {
             let speed = motion.get(n / self.oversampling()).copied().unwrap_or(0.0).abs();
-            level += (speed - level) * if speed > level { 0.02 } else { 0.0006 };
+            level += (speed - level) * if speed > level { 0.02 } else { release };
             let noise = gaussian(rng);
-            *sample += self.wires * level.min(1.0) * (noise - 0.9 * last);
+            *sample += loudness * level.min(1.0) * (noise - 0.9 * last);
             last = noise;
         }
     }
@@ -251,6 +307,14 @@ pub(super) fn lower_ratio(kind: DrumKind) -> f64 {
         DrumKind::Tom | DrumKind::Kick => 1.12,
         DrumKind::FloorTom => 1.10,
     }
+}
+
+/// What a head's make does to its losses here (all of it, and what grows with curvature), against a new clear single ply. Not what
+/// the priors say.
+fn head_losses(head: Head) -> (f64, f64) {
+    let [second_ply, coating, _, _, oil, wear] = head.traits();
+    let times = |ply: f64, coat: f64, oiled: f64, worn: f64| ply.powf(second_ply) * coat.powf(coating) * oiled.powf(oil) * worn.powf(wear);
+    (times(1.1, 1.02, 1.45, 1.08), times(1.5, 1.15, 2.4, 1.35))
 }
 
 /// How much stronger or weaker a device really is here than its prior says; what learning has to find.

@@ -5,6 +5,7 @@
 
 use super::membrane_grid::{product, total};
 use super::rim_stress::RimStress;
+use super::rods::rods_pull;
 use super::spring_net::SpringNet;
 use super::strike::{SAMPLE_RATE, gaussian, lower_ratio, upsampled};
 use crate::drum::{AIR_DENSITY, Drum, Head, HeadSide, SPEED_OF_SOUND};
@@ -16,8 +17,6 @@ use std::f64::consts::PI;
 const OVERSAMPLING: usize = 3;
 /// Time from one tap to the next, s.
 pub const TAP_SPACING_S: f64 = 1.1;
-/// What an eighth of a turn adds to a rod's pull, in units of the even pull.
-const A_RODS_EIGHTH: f64 = 0.04;
 /// Tones further apart than this are two pitches side by side, not one (from memory of how low tones blend).
 const ONE_PITCH_CENTS: f64 = 150.0;
 /// Loudest lug's peak, full scale 1.
@@ -85,12 +84,9 @@ impl TappedHead {
         head
     }
 
-    /// The stand-in for a head of `drum` as its owner left it: uneven by chance of `seed`, with `eighths` of a turn since then on
-    /// each rod. What an eighth does here nobody is told; learning has to find it.
+    /// The stand-in for a head of `drum` as its owner left it (see [`rods_pull`]).
     pub fn of(drum: &Drum, side: HeadSide, seed: u64, eighths: &[i32]) -> Self {
-        let mut rng = StdRng::seed_from_u64(seed);
-        let pull: Vec<f64> =
-            eighths.iter().map(|turned| (1.0 + rng.random_range(-0.16..0.16) + A_RODS_EIGHTH * f64::from(*turned)).max(0.05)).collect();
+        let pull = rods_pull(seed, eighths);
         match (side, drum.lower) {
             (HeadSide::Lower, Some(lower)) => Self::with_head(drum, lower, lower_ratio(drum.kind) * drum.usual_batter_hz(), &pull),
             _ => Self::new(drum, drum.usual_batter_hz(), &pull),

@@ -2,12 +2,14 @@
 
 mod catalogue;
 mod expected;
+mod head_losses;
 mod outline;
 mod placement;
 mod predict;
 
 pub use catalogue::{Amount, DeviceInfo, DeviceKind, Prior, device_info};
 pub use expected::{Expectation, Open, Range};
+pub use head_losses::{HeadEffect, HeadLosses, HeadTrial};
 pub use outline::Outline;
 pub use placement::{InvalidPlacement, Patch, Placement};
 pub use predict::{Grip, Predictor, Strength};

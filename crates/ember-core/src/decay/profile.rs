@@ -28,6 +28,9 @@ pub struct DecayProfile {
     pub glide_cents: Option<f64>,
     /// Energy above 2 kHz (wires, loose hardware) 50 to 400 ms after the strike against all energy then, 0 to 1.
     pub buzz_share: Option<f64>,
+    /// Time for the sound above 2 kHz to fall 20 dB, from 20 ms after the strike, s: how long the wires buzz on.
+    #[serde(default)]
+    pub buzz_s: Option<f64>,
 }
 
 /// Start and end of the stretch in which the ring is judged, s after the strike.
@@ -80,7 +83,7 @@ impl DecayProfile {
     }
 
     /// Name and value of every figure, in a fixed order.
-    pub fn figures(&self) -> [(&'static str, Option<f64>); 10] {
+    pub fn figures(&self) -> [(&'static str, Option<f64>); 11] {
         [
             ("body_hz", self.body_hz),
             ("body_t60_s", self.body_t60_s),
@@ -92,6 +95,7 @@ impl DecayProfile {
             ("attack_index_db", self.attack_index_db),
             ("glide_cents", self.glide_cents),
             ("buzz_share", self.buzz_share),
+            ("buzz_s", self.buzz_s),
         ]
     }
 
@@ -108,6 +112,7 @@ impl DecayProfile {
             attack_index_db: make(|p| p.attack_index_db),
             glide_cents: make(|p| p.glide_cents),
             buzz_share: make(|p| p.buzz_share),
+            buzz_s: make(|p| p.buzz_s),
         }
     }
 }

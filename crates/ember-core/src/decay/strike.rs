@@ -79,6 +79,11 @@ const LEAST_RANGE_DB: f64 = 30.0;
 const LEAST_FALL_DB: f64 = 25.0;
 /// A partial nearer to the body than this hides its glide, Hz.
 const GLIDE_CLEAR_HZ: f64 = 70.0;
+/// Steps in which a buzz is followed, from when and for how long at most, s; and how far above the noise's power it must begin.
+const BUZZ_STEP_S: f64 = 0.005;
+const BUZZ_FROM_S: f64 = 0.02;
+const BUZZ_LONGEST_S: f64 = 1.2;
+const BUZZ_CLEAR: f64 = 60.0;
 /// A strike this far below the median of its take is a ghost note, dB.
 pub const GHOST_DB: f64 = 18.0;
 
@@ -134,6 +139,7 @@ impl StrikeAnalyzer {
         profile.glide_cents =
             profile.body_hz.filter(|hz| stands_alone(&partials, *hz)).and_then(|hz| self.glide(&slow, slow_rate, onset, hz));
         profile.buzz_share = self.stick.buzz_share(sound, before, self.rate);
+        profile.buzz_s = self.stick.buzz_s(sound, before, self.rate);
 
         let mut warnings = Vec::new();
         if clipped(sound, peak) {
@@ -197,6 +203,30 @@ impl LowPassRest {
     fn new(rate: f64) -> Self {
         let stop = (2600f64).min(0.48 * rate);
         Self { filter: Decimator { filter: LowPass::new(0.6 * stop, stop, 60.0, rate), factor: 1 } }
+    }
+
+    /// Time for what lies up there to fall 20 dB once the stick's own sound is over, by backward integration; none where it does not
+    /// stand far enough out of the noise to be followed.
+    fn buzz_s(&self, sound: &[f32], before: &[f32], rate: f64) -> Option<f64> {
+        let blocks = |samples: &[f32]| -> Vec<f64> {
+            let input: Vec<f64> = samples.iter().map(|x| f64::from(*x)).collect();
+            let low = self.filter.real(&input);
+            let high: Vec<f32> = input.iter().zip(low).map(|(all, low)| (all - low) as f32).collect();
+            high.chunks_exact(((BUZZ_STEP_S * rate) as usize).max(1)).map(mean_square).collect()
+        };
+        let steps = blocks(&sound[..sound.len().min((BUZZ_LONGEST_S * rate) as usize)]);
+        // The filter reaches beyond both ends of what it is given.
+        let quiet = blocks(before);
+        let noise = if quiet.len() >= 6 { median(&quiet[1..quiet.len() - 2])? } else { median(&steps[steps.len() * 9 / 10..])? };
+        let from = (BUZZ_FROM_S / BUZZ_STEP_S) as usize;
+        let steps = steps.get(from..)?;
+        if *steps.first()? < BUZZ_CLEAR * noise {
+            return None;
+        }
+        let end = steps.iter().position(|power| *power < 2.0 * noise).unwrap_or(steps.len());
+        let left = |at: usize| steps[at..end].iter().map(|power| (power - noise).max(0.0)).sum::<f64>();
+        let all = left(0);
+        (1..=end).find(|at| left(*at) <= 0.01 * all).map(|at| at as f64 * BUZZ_STEP_S)
     }
 
     fn buzz_share(&self, sound: &[f32], before: &[f32], rate: f64) -> Option<f64> {

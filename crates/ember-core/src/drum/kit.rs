@@ -1,13 +1,11 @@
 //! Drums as the user describes them.
 
+use super::head::Head;
 use crate::units::metres;
 use serde::{Deserialize, Serialize};
 
 /// Thickness unit of drum heads, m.
 pub const MIL: f64 = 25.4e-6;
-/// Density of PET film, kg/m3 (common practice, no published source).
-const FILM_DENSITY: f64 = 1390.0;
-
 /// What a drum is played as.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
@@ -38,12 +36,45 @@ impl DrumKind {
     }
 }
 
-/// One head.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+/// What the shell is made of. Kept for its owner; no figure rests on it.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct Head {
-    /// Film thickness of all plies together, thousandths of an inch.
-    pub film_mil: f64,
+#[serde(rename_all = "snake_case")]
+pub enum Shell {
+    #[default]
+    Wood,
+    Metal,
+    Plastic,
+}
+
+/// What the hoops are. They decide how seating is done, and how sharp a rim shot is; no figure rests on them.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Hoops {
+    #[default]
+    PressedMetal,
+    CastMetal,
+    Wood,
+}
+
+/// How tight snare wires are.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum WireTension {
+    Loose,
+    #[default]
+    Medium,
+    Tight,
+}
+
+/// Snare wires that lie on.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Wires {
+    pub strands: u8,
+    pub tension: WireTension,
 }
 
 /// One drum: what its owner knows about it.
@@ -58,6 +89,23 @@ pub struct Drum {
     pub batter: Head,
     /// The lower head, or the front head of a kick; none where it is off.
     pub lower: Option<Head>,
+    #[serde(default)]
+    #[cfg_attr(feature = "schema", schema(required = true))]
+    pub shell: Shell,
+    #[serde(default)]
+    #[cfg_attr(feature = "schema", schema(required = true))]
+    pub hoops: Hoops,
+    /// Air vents in the shell.
+    #[serde(default = "one_vent")]
+    #[cfg_attr(feature = "schema", schema(required = true))]
+    pub vents: u8,
+    /// Snare wires; none where there are none or they are off.
+    #[serde(default)]
+    pub wires: Option<Wires>,
+}
+
+fn one_vent() -> u8 {
+    1
 }
 
 /// Why a drum cannot be.
@@ -72,17 +120,21 @@ impl Drum {
             if value.is_finite() && (low..=high).contains(&value) {
                 Ok(())
             } else {
-                Err(InvalidDrum(format!("The {what} must be between {low} and {high} {unit}.")))
+                Err(InvalidDrum(format!("The {what} must be between {low} and {high}{unit}.")))
             }
         };
         if self.name.trim().is_empty() || self.name.chars().count() > 60 {
             return Err(InvalidDrum("Give the drum a name of 1 to 60 letters.".into()));
         }
-        within("diameter", self.diameter_in, 6.0, 40.0, "inches")?;
-        within("depth", self.depth_in, 2.0, 40.0, "inches")?;
+        within("diameter", self.diameter_in, 6.0, 40.0, " inches")?;
+        within("depth", self.depth_in, 2.0, 40.0, " inches")?;
         within("number of lugs", f64::from(self.lugs), 1.0, 16.0, "")?;
-        within("batter head's film", self.batter.film_mil, 2.0, 40.0, "mil")?;
-        self.lower.map_or(Ok(()), |head| within(&format!("{}'s film", self.kind.lower_head_word()), head.film_mil, 2.0, 40.0, "mil"))
+        within("number of air vents", f64::from(self.vents), 0.0, 20.0, "")?;
+        if let Some(wires) = self.wires {
+            within("number of strands", f64::from(wires.strands), 1.0, 60.0, "")?;
+        }
+        let lower = self.lower.and_then(|head| head.fault(self.kind.lower_head_word()));
+        self.batter.fault("batter head").or(lower).map_or(Ok(()), |fault| Err(InvalidDrum(fault)))
     }
 
     /// Radius of the heads, m.
@@ -107,11 +159,21 @@ impl Drum {
         hertz_inches / self.diameter_in
     }
 
-    /// Moving mass per area of `head`, kg/m2: its film and the air it carries along. The air is that of a piston of the
+    /// Losses that heads of such a drum usually have: amplitude decay rate of slow motion, 1/s, and what each squared wave number
+    /// adds, m2/s (from experience, no source).
+    pub fn usual_losses(&self) -> (f64, f64) {
+        match self.kind {
+            DrumKind::Snare => (8.0, 0.004),
+            DrumKind::Tom | DrumKind::FloorTom => (3.3, 0.0035),
+            DrumKind::Kick => (5.0, 0.010),
+        }
+    }
+
+    /// Moving mass per area of `head`, kg/m2: the head itself and the air it carries along. The air is that of a piston of the
     /// head's size, 8 rho a / (3 pi) a side (Fletcher & Rossing, The Physics of Musical Instruments, 8.3), of which the
     /// lowest modes, averaged, move about 0.6.
     pub fn areal_mass(&self, head: Head) -> f64 {
         let piston = 8.0 * super::AIR_DENSITY * self.radius() / (3.0 * std::f64::consts::PI);
-        head.film_mil * MIL * FILM_DENSITY + 0.6 * piston
+        head.areal_mass() + 0.6 * piston
     }
 }

@@ -1,16 +1,20 @@
 //! Drums: sizes and heads, how membranes move, and the two heads joined by the air between them.
 
 mod bessel;
+mod head;
 mod kit;
 mod label;
 mod membrane;
+mod split;
 mod two_heads;
 
 pub use bessel::{bessel_j, bessel_zero};
-pub use kit::{Drum, DrumKind, Head, InvalidDrum, MIL};
+pub use head::{DOT_MASS, DOT_RADIUS, EDGE_RING_FROM, Head, HeadTrait};
+pub use kit::{Drum, DrumKind, Hoops, InvalidDrum, MIL, Shell, WireTension, Wires};
 pub use label::label_modes;
 pub use membrane::{Member, MembraneMode, modes_up_to};
-pub use two_heads::{DrumModel, HeadSide, ModeShape, body_of_pair};
+pub use split::{SplitPair, split_pairs};
+pub use two_heads::{DrumModel, HeadSide, ModeShape, PairBody, body_of_pair};
 
 /// Density of air at 20 degrees C, kg/m3.
 pub const AIR_DENSITY: f64 = 1.204;

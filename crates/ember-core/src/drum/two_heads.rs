@@ -7,7 +7,7 @@
 use super::membrane::{MembraneMode, modes_up_to};
 use super::{AIR_DENSITY, Drum, SPEED_OF_SOUND};
 use crate::decay::Partial;
-use crate::units::decay_rate;
+use crate::units::{decay_rate, t60};
 use nalgebra::DMatrix;
 use std::f64::consts::PI;
 
@@ -17,6 +17,11 @@ const HIGHEST_ZERO: f64 = 12.3;
 const LOWER_MODES: usize = 4;
 /// How far (relative) a partial may lie from where the air between the heads puts a mode.
 const AXIAL_TOLERANCE: f64 = 0.035;
+/// Areal resistance of air moving between the heads, what each vent adds to it, and of sound radiated by a head, N s/m3 (from
+/// experience, no source).
+const AIR_LOSS: f64 = 5.0;
+const VENT_LOSS: f64 = 8.0;
+const RADIATION_LOSS: f64 = 5.0;
 /// Level of a mode that was not heard, dB below the loudest.
 const UNHEARD_DB: f64 = -60.0;
 
@@ -160,13 +165,38 @@ fn coupled_modes(drum: &Drum, membrane: &[MembraneMode], batter_hz: f64, body_hz
     modes
 }
 
-/// Pitch (Hz) of the lowest motion of both heads of `drum` together, which is its body, from the lowest pitch that each would have
-/// alone. `None` without a lower head.
-pub fn body_of_pair(drum: &Drum, batter_hz: f64, lower_hz: f64) -> Option<f64> {
+/// The lowest motion of both heads together, which is a drum's body.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct PairBody {
+    pub hz: f64,
+    /// Time to fall 60 dB, s, with the losses that such drums usually have. How it changes with the heads' pitches can be trusted
+    /// further than itself.
+    pub t60_s: f64,
+}
+
+/// Body of `drum` from the lowest pitch that each head would have alone, Hz. `None` without a lower head.
+///
+/// Its decay rate is that of the heads' own losses, each weighed by how much of the motion's energy it has; of air that is
+/// squeezed between heads moving against each other and leaks out; and of sound radiated by each head.
+pub fn body_of_pair(drum: &Drum, batter_hz: f64, lower_hz: f64) -> Option<PairBody> {
     let membrane = modes_up_to(HIGHEST_ZERO);
     let lower_mass = drum.areal_mass(drum.lower?);
     let air = AxialAir { drum, membrane: &membrane, batter_hz, batter_mass: drum.areal_mass(drum.batter), lower_mass };
-    air.solve(lower_hz).first().map(|mode| mode.0)
+    let (hz, batter, lower) = air.solve(lower_hz).into_iter().next()?;
+    let (loss, loss_by_wave) = drum.usual_losses();
+    let own = |shares: &[(usize, f64)], mass: f64| -> f64 {
+        let of =
+            |(index, share): &(usize, f64)| share * share * mass * (loss + loss_by_wave * (membrane[*index].zero / drum.radius()).powi(2));
+        shares.iter().map(of).sum()
+    };
+    let mean = |shares: &[(usize, f64)]| -> f64 { shares.iter().map(|(index, share)| share * membrane[*index].volume()).sum() };
+    let (up, down) = (mean(&batter), mean(&lower));
+    let air_loss = AIR_LOSS + VENT_LOSS * f64::from(drum.vents);
+    let decay = own(&batter, air.batter_mass)
+        + own(&lower, air.lower_mass)
+        + 0.5 * air_loss * (up - down).powi(2)
+        + 0.5 * RADIATION_LOSS * (up * up + down * down);
+    Some(PairBody { hz, t60_s: t60(decay) })
 }
 
 /// Names a motion of both heads after the circle count that most of its energy has. The lower of two such motions has the

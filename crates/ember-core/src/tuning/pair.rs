@@ -2,9 +2,15 @@
 
 use super::pitch::Note;
 use super::tension::head_from_lugs;
-use crate::drum::{Drum, DrumKind, body_of_pair};
+use crate::damping::Range;
+use crate::drum::{Drum, DrumKind, PairBody, body_of_pair};
 use crate::units::cents;
 use serde::{Deserialize, Serialize};
+
+/// Doubt of a predicted length, as the standard deviation of its logarithm: from this drum's own length, and from the lengths that
+/// such drums usually have.
+const STEP_LN_SD: f64 = 0.12;
+const USUAL_LN_SD: f64 = 0.35;
 
 /// What a school wants of the lower head (all common practice, no published source).
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
@@ -72,6 +78,9 @@ pub struct PairWish {
     /// What the pair would sound, Hz.
     pub body_hz: f64,
     pub body_note: Note,
+    /// How long its body would last, s, with bounds that hold nine times in ten.
+    pub body_t60_s: f64,
+    pub body_t60_range: Range,
     /// Whether the heads stand so already (within 35 cents).
     pub met: bool,
 }
@@ -88,35 +97,52 @@ pub struct HeadPair {
     /// What both together should sound by the two-head model, Hz.
     pub body_hz: Option<f64>,
     pub body_note: Option<Note>,
+    /// How long its body should last, s, with bounds that hold nine times in ten.
+    pub body_t60_s: Option<f64>,
+    pub body_t60_range: Option<Range>,
+    /// Whether lengths start from this drum's own, as it was measured, rather than from what such drums usually have.
+    pub from_measured: bool,
     pub wishes: Vec<PairWish>,
 }
 
-/// The pair of `drum`'s heads with lugs at these pitches, Hz. `None` without a lower head.
-pub fn head_pair(drum: &Drum, batter_lug_hz: f64, lower_lug_hz: Option<f64>) -> Option<HeadPair> {
+/// The pair of `drum`'s heads with lugs at these pitches, Hz; `measured_t60_s`: how long its body lasted with the heads so.
+/// `None` without a lower head.
+pub fn head_pair(drum: &Drum, batter_lug_hz: f64, lower_lug_hz: Option<f64>, measured_t60_s: Option<f64>) -> Option<HeadPair> {
     drum.lower?;
     let body = |lower: f64| body_of_pair(drum, head_from_lugs(batter_lug_hz), head_from_lugs(lower));
     let interval_cents = lower_lug_hz.map(|lower| cents(batter_lug_hz, lower));
+    let now = lower_lug_hz.and_then(body);
+    let own = now.zip(measured_t60_s).map(|(now, measured)| measured / now.t60_s);
+    let length = |body: PairBody| {
+        let (middle, sd) = (body.t60_s * own.unwrap_or(1.0), if own.is_some() { STEP_LN_SD } else { USUAL_LN_SD });
+        (middle, Range { low: middle * (-1.645 * sd).exp(), high: middle * (1.645 * sd).exp() })
+    };
     let wish = |school: PairSchool| {
         let lower = batter_lug_hz * 2f64.powf(school.interval_cents() / 1200.0);
-        let body_hz = body(lower)?;
+        let body = body(lower)?;
+        let (body_t60_s, body_t60_range) = length(body);
         let (name, words) = school.words();
         Some(PairWish {
             school,
             name: name.into(),
             words: words.into(),
             lower_lug_hz: lower,
-            body_hz,
-            body_note: Note::nearest(body_hz),
+            body_hz: body.hz,
+            body_note: Note::nearest(body.hz),
+            body_t60_s,
+            body_t60_range,
             met: interval_cents.is_some_and(|now| (now - school.interval_cents()).abs() < 35.0),
         })
     };
-    let body_hz = lower_lug_hz.and_then(body);
     Some(HeadPair {
         batter_lug_hz,
         lower_lug_hz,
         interval_cents,
-        body_hz,
-        body_note: body_hz.map(Note::nearest),
+        body_hz: now.map(|body| body.hz),
+        body_note: now.map(|body| Note::nearest(body.hz)),
+        body_t60_s: now.map(|body| length(body).0),
+        body_t60_range: now.map(|body| length(body).1),
+        from_measured: own.is_some(),
         wishes: PairSchool::of(drum.kind).iter().filter_map(|school| wish(*school)).collect(),
     })
 }
@@ -131,15 +157,20 @@ mod tests {
     #[test]
     fn schools_are_those_of_the_trade_and_raising_the_lower_head_raises_the_body() {
         let tom = BenchDrum::usual(DrumKind::Tom);
-        let pair = head_pair(&tom, 215.0, Some(215.0)).unwrap();
+        let pair = head_pair(&tom, 215.0, Some(215.0), None).unwrap();
         assert_eq!(pair.wishes.iter().filter(|wish| wish.met).map(|wish| wish.school).collect::<Vec<_>>(), [PairSchool::Equal]);
         let body = |school: PairSchool| pair.wishes.iter().find(|wish| wish.school == school).unwrap().body_hz;
         assert!(body(PairSchool::Lower) < body(PairSchool::Equal) && body(PairSchool::Equal) < body(PairSchool::WholeStepUp));
         assert!(body(PairSchool::WholeStepUp) < body(PairSchool::ThirdUp));
         // Heads alike move as one, and the air takes no part: the body is the head's own pitch.
         assert!((body(PairSchool::Equal) / head_from_lugs(215.0) - 1.0).abs() < 0.01);
+        // Lengths start from what was measured.
+        let from_own = head_pair(&tom, 215.0, Some(215.0), Some(1.3)).unwrap();
+        assert!((from_own.body_t60_s.unwrap() - 1.3).abs() < 1e-9 && from_own.from_measured && !pair.from_measured);
+        let width = |pair: &HeadPair| pair.body_t60_range.map(|range| range.high / range.low).unwrap();
+        assert!(width(&from_own) < width(&pair));
         assert_eq!(PairSchool::of(DrumKind::Kick)[0], PairSchool::FrontALittleUp);
         assert!(PairSchool::of(DrumKind::Snare)[0].interval_cents() > 400.0);
-        assert!(head_pair(&Drum { lower: None, ..tom }, 215.0, None).is_none());
+        assert!(head_pair(&Drum { lower: None, ..tom }, 215.0, None, None).is_none());
     }
 }

@@ -35,6 +35,9 @@ const NO_AXIS_MISFIT: f64 = 0.22;
 const ELSEWHERE: f64 = 0.5;
 /// Doubt that every lug pitch has: nobody taps the same spot twice. Cents.
 const SPOT_CENTS: f64 = 1.0;
+/// A tone this far outside all that the taps before hold is another tuning, cents; and the taps that must have come before.
+const RETUNED_CENTS: f64 = 18.0;
+const BEFORE_RETUNED: usize = 3;
 /// Doubt of a direction, radians.
 const DIRECTION_SD: f64 = 0.05;
 
@@ -114,7 +117,9 @@ pub fn hear_round(taps: &[RoundTap], lugs: usize, expected: Expected) -> RoundPi
     heard.spread_cents = (hz.len() > 1).then(|| cents(low, high));
     if let (Some(newest), None) = (usable.last(), heard.fault) {
         let silent = !heard.too_uneven && heard.lugs.iter().all(|pitch| pitch.lug != newest.lug);
-        heard.fault = if heard.sounds_like_lug.is_some() {
+        heard.fault = if retuned(&listened, rate, centre_hz) {
+            Some(TapFault::Retuned)
+        } else if heard.sounds_like_lug.is_some() {
             Some(TapFault::AnotherLug)
         } else if silent {
             Some(TapFault::NoPitch)
@@ -123,6 +128,17 @@ pub fn hear_round(taps: &[RoundTap], lugs: usize, expected: Expected) -> RoundPi
         };
     }
     heard
+}
+
+/// Whether the newest tap's tone lies clear of all that the taps before it hold: every tap of a head mixes the same two tones, so a
+/// tone below both or above both is another tuning.
+fn retuned(listened: &[Vec<Complex64>], rate: f64, centre_hz: f64) -> bool {
+    let Some((newest, before)) = listened.split_last().filter(|(_, before)| before.len() >= BEFORE_RETUNED) else { return false };
+    let known = ringing_poles(before, rate, centre_hz);
+    let Some(loudest) = ringing_poles(std::slice::from_ref(newest), rate, centre_hz).first().copied() else { return false };
+    let (low, high) = known.iter().take(2).fold((f64::INFINITY, f64::NEG_INFINITY), |(low, high), (hz, _)| (low.min(*hz), high.max(*hz)));
+    let clear = centre_hz * (2f64.powf(RETUNED_CENTS / 1200.0) - 1.0);
+    !known.is_empty() && (loudest.0 < low - clear || loudest.0 > high + clear)
 }
 
 fn filter(sound: &TapSound, centre_hz: f64) -> Decimator {

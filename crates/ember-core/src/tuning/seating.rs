@@ -1,7 +1,7 @@
 //! Seating a head, step by step, for someone with both hands on the drum (common practice, no published source).
 
 use super::pattern::{FEWEST_LUGS, crosswise};
-use crate::drum::{Drum, DrumKind, HeadSide};
+use crate::drum::{Drum, DrumKind, HeadSide, Hoops};
 use serde::{Deserialize, Serialize};
 
 /// Why a head is handled.
@@ -17,10 +17,10 @@ pub enum SeatingTask {
     Reseat,
 }
 
-/// One step of the guide.
+/// One step of a guide for both hands.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct SeatingStep {
+pub struct GuideStep {
     /// What to do, short enough to read from two metres away.
     pub title: String,
     pub detail: String,
@@ -32,8 +32,18 @@ pub struct SeatingStep {
     pub seconds: u32,
 }
 
+impl GuideStep {
+    pub(super) fn new(title: &str, detail: &str, lugs: Vec<usize>, seconds: u32) -> Self {
+        Self { title: title.into(), detail: detail.into(), lugs, caution: None, seconds }
+    }
+
+    pub(super) fn with_caution(self, caution: &str) -> Self {
+        Self { caution: Some(caution.into()), ..self }
+    }
+}
+
 /// The steps of `task` on the head of `drum` on `side`.
-pub fn seating_steps(drum: &Drum, side: HeadSide, task: SeatingTask) -> Vec<SeatingStep> {
+pub fn seating_steps(drum: &Drum, side: HeadSide, task: SeatingTask) -> Vec<GuideStep> {
     let guide = Guide { drum, side, lugs: usize::from(drum.lugs) };
     let mut steps = Vec::new();
     match task {
@@ -75,6 +85,13 @@ pub fn seating_steps(drum: &Drum, side: HeadSide, task: SeatingTask) -> Vec<Seat
         ));
         return steps;
     }
+    if drum.hoops == Hoops::Wood {
+        steps.push(guide.plain(
+            "Claws straight",
+            "Each claw square on the wooden hoop, none on its joint, so that no rod pulls aslant.",
+            20,
+        ));
+    }
     steps.push(guide.round(
         "Finger-tight, crosswise",
         "Two rods at once, one in each hand, opposite ones. Turn with the fingers only, until each just touches its washer.",
@@ -112,15 +129,15 @@ impl Guide<'_> {
         self.lugs < FEWEST_LUGS
     }
 
-    fn plain(&self, title: &str, detail: &str, seconds: u32) -> SeatingStep {
-        SeatingStep { title: title.into(), detail: detail.into(), lugs: Vec::new(), caution: None, seconds }
+    fn plain(&self, title: &str, detail: &str, seconds: u32) -> GuideStep {
+        GuideStep::new(title, detail, Vec::new(), seconds)
     }
 
-    fn round(&self, title: &str, detail: &str, seconds: u32) -> SeatingStep {
-        SeatingStep { lugs: crosswise(self.lugs), ..self.plain(title, detail, seconds) }
+    fn round(&self, title: &str, detail: &str, seconds: u32) -> GuideStep {
+        GuideStep::new(title, detail, crosswise(self.lugs), seconds)
     }
 
-    fn slacken(&self, detail: &str) -> Vec<SeatingStep> {
+    fn slacken(&self, detail: &str) -> Vec<GuideStep> {
         let mut step = if self.single_bolt() {
             self.plain("Open the bolt", "Half a turn at a time until the hoop is loose.", 20)
         } else {
@@ -153,7 +170,7 @@ mod tests {
             for task in [SeatingTask::NewHead, SeatingTask::OffAndOn, SeatingTask::Reseat] {
                 let drum = Drum { lugs, ..BenchDrum::usual(DrumKind::Tom) };
                 let steps = seating_steps(&drum, HeadSide::Batter, task);
-                let rounds: Vec<&SeatingStep> = steps.iter().filter(|step| !step.lugs.is_empty()).collect();
+                let rounds: Vec<&GuideStep> = steps.iter().filter(|step| !step.lugs.is_empty()).collect();
                 assert_eq!(rounds.is_empty(), lugs == 1, "a single bolt has no order");
                 assert!(rounds.iter().all(|step| step.lugs == crosswise(lugs.into())));
                 assert!(steps.iter().all(|step| step.title.chars().count() < 50 && step.detail.ends_with('.') && step.seconds > 0));

@@ -38,6 +38,8 @@ pub enum TapFault {
     NoPitch,
     /// It fits another lug better than the one asked for.
     AnotherLug,
+    /// The head's tones are not where the round's other taps have them: a rod was turned in between.
+    Retuned,
 }
 
 impl TapFault {
@@ -56,6 +58,9 @@ impl TapFault {
             (Self::AnotherLug, Some(other)) => {
                 format!("That sounded like lug {} or the one across from it. Tap lug {number}, the one that is lit.", other + 1)
             }
+            (Self::Retuned, _) => format!(
+                "The head sounds otherwise than at the taps before. If you turned a rod, begin a new round; if not, tap lug {number} again."
+            ),
             (Self::AnotherLug, None) => format!("That sounded like another lug. Tap lug {number}, the one that is lit."),
         }
     }

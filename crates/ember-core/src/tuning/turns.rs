@@ -1,8 +1,8 @@
 //! The next turns: which rods, by how many eighths, in which order, to make a head even or bring it to a pitch.
 
 use super::influence::Influence;
-use super::pattern::crosswise;
-use super::tension::{TensionLimit, head_from_lugs, tension, tension_limit};
+use super::pattern::{FEWEST_LUGS, crosswise};
+use super::tension::{TensionLimit, head_from_lugs, lugs_from_head, tension, tension_limit};
 use crate::drum::{Drum, Head};
 use crate::units::cents;
 use serde::{Deserialize, Serialize};
@@ -22,6 +22,9 @@ const UNSURE_COUNTS: f64 = 0.1;
 const SPREAD_COUNTS: f64 = 0.15;
 /// A rod that holds less than this works itself loose, N (from experience, no source).
 const SLACK_ROD_N: f64 = 40.0;
+/// What one bolt is turned by, eighths, and how far above the usual pitch it reaches, cents (from experience, no source).
+const HALF_TURN: i32 = 4;
+const BOLT_REACHES_CENTS: f64 = 300.0;
 /// Lay-outs of turns that are followed up at each step.
 const BEAM: usize = 48;
 
@@ -80,6 +83,9 @@ pub fn next_turns(head: &TurnedHead, now_hz: &[Option<f64>], sd_cents: f64, goal
     if now_hz.len() != lugs || heard.is_empty() || 2 * heard.len() < lugs {
         return None;
     }
+    if lugs < FEWEST_LUGS {
+        return Some(half_turns(head, heard[0], sd_cents, goal));
+    }
     let search = Search { influence: head.influence, now_hz, goal };
     let spread_now = spread(now_hz);
     let off_goal = match goal {
@@ -103,6 +109,32 @@ pub fn next_turns(head: &TurnedHead, now_hz: &[Option<f64>], sd_cents: f64, goal
         sd_cents: sd.hypot(sd_cents),
         done,
     })
+}
+
+/// One bolt pulls the whole hoop: it is turned by half turns, each a clear step of pitch, and reaches no high tension (CP 11).
+fn half_turns(head: &TurnedHead, now_hz: f64, sd_cents: f64, goal: Goal) -> NextTurns {
+    let wanted_hz = match goal {
+        Goal::Even => now_hz,
+        Goal::Pitch(hz) => hz,
+    };
+    let most = (MOST_EIGHTHS / HALF_TURN) as f64;
+    let halves = (head.influence.all_rods(now_hz, wanted_hz) / f64::from(HALF_TURN)).round().clamp(-most, most) as i32;
+    let eighths = vec![HALF_TURN * halves];
+    let expected = head.influence.after(&[now_hz * now_hz], &eighths)[0].max(1.0).sqrt();
+    let mut cautions = cautions(head, &eighths, &[Some(expected)]);
+    let usual_hz = lugs_from_head(head.drum.usual_batter_hz());
+    if cents(usual_hz, wanted_hz) > BOLT_REACHES_CENTS {
+        cautions
+            .push("One bolt does not reach so high a tension. Stop where it gets hard; more strips its thread or bends the hoop.".into());
+    }
+    NextTurns {
+        turns: eighths.iter().filter(|e| **e != 0).map(|e| Turn { lug: 0, eighths: *e }).collect(),
+        expected_hz: vec![Some(expected)],
+        sd_cents: (1731.0 * head.influence.sd(0, &eighths) / (2.0 * expected * expected)).hypot(sd_cents),
+        expected_spread_cents: 0.0,
+        done: halves == 0,
+        cautions,
+    }
 }
 
 fn mean(hz: &[f64]) -> f64 {
@@ -280,5 +312,20 @@ mod tests {
         assert!(low.cautions.iter().any(|caution| caution.contains("too slack to stay")), "{low:?}");
         let up = next_turns(&head, &[Some(600.0); 6], 2.0, Goal::Pitch(640.0)).unwrap();
         assert!(up.cautions.iter().any(|caution| caution.contains("key gets hard") || caution.contains("film")), "{up:?}");
+    }
+
+    /// CP 11: one screw for the whole hoop, half a turn a clear step of pitch, no high tension.
+    #[test]
+    fn one_bolt_is_turned_by_half_turns_and_not_too_high() {
+        let drum = Drum { lugs: 1, ..BenchDrum::usual(DrumKind::Tom) };
+        let usual = lugs_from_head(drum.usual_batter_hz());
+        let influence = Influence::prior(1, usual);
+        let head = TurnedHead { drum: &drum, head: drum.batter, influence: &influence, since_seated: None };
+        let next = |wanted: f64| next_turns(&head, &[Some(usual)], 2.0, Goal::Pitch(wanted)).unwrap();
+        let up = next(1.18 * usual);
+        assert!(up.turns[0].eighths > 0 && up.turns[0].eighths % HALF_TURN == 0 && up.cautions.is_empty(), "{up:?}");
+        assert!(next(1.01 * usual).done, "less than half a half turn is left alone");
+        assert!(next(1.4 * usual).cautions.iter().any(|caution| caution.contains("One bolt")));
+        assert!(next_turns(&head, &[Some(usual)], 2.0, Goal::Even).unwrap().done);
     }
 }

@@ -1,0 +1,136 @@
+//! Heads: what they are made of, and what that does to pitch and decay.
+
+use super::kit::MIL;
+use serde::{Deserialize, Serialize};
+
+/// Density of PET film, kg/m3 (common practice, no published source).
+const FILM_DENSITY: f64 = 1390.0;
+/// Mass of a coat of paint, and of the oil between two plies, kg/m2 (from experience, no source).
+const COAT_MASS: f64 = 0.03;
+const OIL_MASS: f64 = 0.06;
+/// A dot: its radius in parts of the head's, and its mass, kg/m2: film of 10 mil.
+pub const DOT_RADIUS: f64 = 0.3;
+pub const DOT_MASS: f64 = 10.0 * MIL * FILM_DENSITY;
+/// Inner edge of a ring built in at the rim, in parts of the head's radius.
+pub const EDGE_RING_FROM: f64 = 0.86;
+
+/// One head.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Head {
+    /// Film thickness of all plies together, thousandths of an inch.
+    pub film_mil: f64,
+    /// 1 or 2.
+    #[serde(default = "one")]
+    #[cfg_attr(feature = "schema", schema(required = true))]
+    pub plies: u8,
+    #[serde(default)]
+    #[cfg_attr(feature = "schema", schema(required = true))]
+    pub coated: bool,
+    /// A ring built in at the edge.
+    #[serde(default)]
+    #[cfg_attr(feature = "schema", schema(required = true))]
+    pub edge_ring: bool,
+    /// A dot in the middle.
+    #[serde(default)]
+    #[cfg_attr(feature = "schema", schema(required = true))]
+    pub dot: bool,
+    /// Oil between its plies.
+    #[serde(default)]
+    #[cfg_attr(feature = "schema", schema(required = true))]
+    pub oil: bool,
+    /// How long it has been played, h.
+    #[serde(default)]
+    #[cfg_attr(feature = "schema", schema(required = true))]
+    pub played_h: f64,
+}
+
+fn one() -> u8 {
+    1
+}
+
+/// What a head can have that changes how it decays.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum HeadTrait {
+    SecondPly,
+    Coating,
+    EdgeRing,
+    Dot,
+    Oil,
+    /// Counted in hundreds of hours of playing.
+    Wear,
+}
+
+impl HeadTrait {
+    pub const ALL: [Self; 6] = [Self::SecondPly, Self::Coating, Self::EdgeRing, Self::Dot, Self::Oil, Self::Wear];
+
+    /// The words for it.
+    pub fn words(self) -> &'static str {
+        match self {
+            Self::SecondPly => "second ply",
+            Self::Coating => "coating",
+            Self::EdgeRing => "built-in edge ring",
+            Self::Dot => "dot in the middle",
+            Self::Oil => "oil between the plies",
+            Self::Wear => "100 hours of playing",
+        }
+    }
+}
+
+impl Head {
+    /// A new clear head of one ply.
+    pub const fn plain(film_mil: f64) -> Self {
+        Self { film_mil, plies: 1, coated: false, edge_ring: false, dot: false, oil: false, played_h: 0.0 }
+    }
+
+    /// A new clear head of two plies, `film_mil` both together.
+    pub const fn double(film_mil: f64) -> Self {
+        Self { plies: 2, ..Self::plain(film_mil) }
+    }
+
+    /// How much of each trait it has, in the order of [`HeadTrait::ALL`].
+    pub fn traits(self) -> [f64; 6] {
+        let has = |it: bool| f64::from(u8::from(it));
+        [has(self.plies > 1), has(self.coated), has(self.edge_ring), has(self.dot), has(self.oil), self.played_h / 100.0]
+    }
+
+    /// Mass per area that every mode moves, kg/m2, without air: film, coat and oil. A dot and a ring built in lie where only some
+    /// modes move.
+    pub fn areal_mass(self) -> f64 {
+        let coat = if self.coated { COAT_MASS } else { 0.0 };
+        let oil = if self.oil { OIL_MASS } else { 0.0 };
+        self.film_mil * MIL * FILM_DENSITY + coat + oil
+    }
+
+    /// What it is, in words: "double ply, 14 mil, coated, dot".
+    pub fn words(self) -> String {
+        let mut words = format!("{} ply, {} mil, {}", if self.plies > 1 { "double" } else { "single" }, self.film_mil, {
+            if self.coated { "coated" } else { "clear" }
+        });
+        for (has, word) in [(self.edge_ring, "edge ring"), (self.dot, "dot"), (self.oil, "oil")] {
+            if has {
+                words.push_str(", ");
+                words.push_str(word);
+            }
+        }
+        words
+    }
+
+    /// What cannot be, as a sentence about `which` head.
+    pub(super) fn fault(self, which: &str) -> Option<String> {
+        let within = |value: f64, low: f64, high: f64| value.is_finite() && (low..=high).contains(&value);
+        if !within(self.film_mil, 2.0, 40.0) {
+            Some(format!("The {which}'s film must be between 2 and 40 mil."))
+        } else if !(1..=2).contains(&self.plies) {
+            Some(format!("The {which} has one ply or two."))
+        } else if self.oil && self.plies < 2 {
+            Some(format!("Oil lies between two plies; the {which} has one."))
+        } else if !within(self.played_h, 0.0, 20_000.0) {
+            Some(format!("The {which} must have been played for 0 to 20000 hours."))
+        } else {
+            None
+        }
+    }
+}
