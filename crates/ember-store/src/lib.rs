@@ -1,7 +1,9 @@
 //! Everything Soft Ember keeps, in one SQLite file: the kit, the shelf, venues, songs, set lists, genres, tonight, takes with
-//! their strikes' sound, treatments, and rounds of tuning. Write-ahead logging with full synchronisation: what was acknowledged survives a crash.
+//! their strikes' sound, treatments, rounds of tuning, and
+//! changes of heads. Write-ahead logging with full synchronisation: what was acknowledged survives a crash.
 
 mod error;
+mod heads;
 mod kit;
 mod named;
 mod presets;
@@ -12,9 +14,11 @@ mod takes;
 mod tonight;
 mod treatments;
 mod tuning;
+mod uneven;
 mod venues;
 
 pub use error::StoreError;
+pub use heads::HeadChange;
 pub use kit::KeptDrum;
 pub use presets::{KeptPreset, Origin};
 pub use set_lists::{Entry, KeptSetList, Pin, SetList};
@@ -23,6 +27,7 @@ pub use takes::{KeptStrike, KeptTake, NewStrike, Source};
 pub use tonight::{KeptTonight, Scene};
 pub use treatments::KeptTreatment;
 pub use tuning::{KeptRound, KeptTap, trials, turned_in_all};
+pub use uneven::KeptUneven;
 pub use venues::KeptVenue;
 
 use rusqlite::Connection;
@@ -53,6 +58,7 @@ impl Store {
             M::up(include_str!("../migrations/0001_first.sql")),
             M::up(include_str!("../migrations/0002_tonight.sql")),
             M::up(include_str!("../migrations/0003_tune.sql")),
+            M::up(include_str!("../migrations/0004_heads.sql")),
         ];
         Migrations::new(steps).to_latest(&mut connection)?;
         // Set after the migrations: it has no effect inside their transaction.

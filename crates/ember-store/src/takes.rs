@@ -159,10 +159,19 @@ impl Store {
     pub fn newest_take(&self, drum_id: i64, treatment_id: Option<i64>) -> Result<Option<KeptTake>, StoreError> {
         let mut statement = self.connection.prepare_cached(&format!(
             "SELECT {COLUMNS} FROM take WHERE drum_id = ?1 AND treatment_id IS ?2 AND json_extract(summary, '$.strikes_used') > 0
-             AND begun_at >= coalesce((SELECT max(since) FROM head WHERE head.drum_id = ?1), 0)
+             AND begun_at >= coalesce((SELECT max(at) FROM head_change WHERE head_change.drum_id = ?1 AND gone_at IS NULL), 0)
              ORDER BY begun_at DESC, id DESC LIMIT 1"
         ))?;
         statement.query_row((drum_id, treatment_id), read).optional()?.map(with_json).transpose()
+    }
+
+    /// The newest take of the open drum with a strike that counts, begun from `since` on and before `until` (ms since 1970).
+    pub fn newest_open_take(&self, drum_id: i64, since: i64, until: i64) -> Result<Option<KeptTake>, StoreError> {
+        let mut statement = self.connection.prepare_cached(&format!(
+            "SELECT {COLUMNS} FROM take WHERE drum_id = ?1 AND treatment_id IS NULL AND json_extract(summary, '$.strikes_used') > 0
+             AND begun_at >= ?2 AND begun_at < ?3 ORDER BY begun_at DESC, id DESC LIMIT 1"
+        ))?;
+        statement.query_row((drum_id, since, until), read).optional()?.map(with_json).transpose()
     }
 
     /// The strikes of a take in the order they were played.

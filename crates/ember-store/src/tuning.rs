@@ -56,11 +56,15 @@ pub struct KeptTap {
 const COLUMNS: &str = "id, drum_id, side, source, begun_at, lugs, pitches, turned";
 type Texts = (String, String, Option<String>);
 
-fn side_code(side: HeadSide) -> &'static str {
+pub(crate) fn side_code(side: HeadSide) -> &'static str {
     match side {
         HeadSide::Batter => "batter",
         HeadSide::Lower => "lower",
     }
+}
+
+pub(crate) fn side_of(code: &str) -> HeadSide {
+    if code == "lower" { HeadSide::Lower } else { HeadSide::Batter }
 }
 
 fn read(row: &Row) -> rusqlite::Result<(KeptRound, Texts)> {
@@ -78,7 +82,7 @@ fn read(row: &Row) -> rusqlite::Result<(KeptRound, Texts)> {
 }
 
 fn with_texts((mut round, (side, pitches, turned)): (KeptRound, Texts)) -> Result<KeptRound, StoreError> {
-    round.side = if side == "lower" { HeadSide::Lower } else { HeadSide::Batter };
+    round.side = side_of(&side);
     round.pitches = serde_json::from_str(&pitches)?;
     round.turned = turned.map(|text| serde_json::from_str(&text)).transpose()?;
     Ok(round)
@@ -144,7 +148,8 @@ impl Store {
         let lugs = i64::from(self.drum(drum_id)?.drum.lugs);
         let mut statement = self.connection.prepare_cached(&format!(
             "SELECT {COLUMNS} FROM tuning_round WHERE drum_id = ?1 AND side = ?2 AND lugs = ?3 AND gone_at IS NULL
-             AND begun_at >= coalesce((SELECT since FROM head WHERE drum_id = ?1 AND side = ?2), 0)
+             AND begun_at >= coalesce((SELECT max(at) FROM head_change
+                 WHERE head_change.drum_id = ?1 AND head_change.side = ?2 AND head_change.gone_at IS NULL), 0)
              ORDER BY begun_at DESC, id DESC"
         ))?;
         let rows = statement.query_map((drum_id, side_code(side), lugs), read)?.collect::<Result<Vec<_>, _>>()?;
@@ -185,27 +190,32 @@ impl Store {
         Ok(())
     }
 
-    /// Says that another head was put on at `since`: the history of its tuning and the drum's takes begin anew. What lay on the
-    /// drum came off with the old one.
-    pub fn change_head(&mut self, drum_id: i64, side: HeadSide, since: i64) -> Result<(), StoreError> {
+    /// When a head's rods were last finger-tight.
+    pub fn seated_at(&self, drum_id: i64, side: HeadSide) -> Result<Option<i64>, StoreError> {
+        let mut statement = self.connection.prepare_cached("SELECT seated_at FROM head WHERE drum_id = ?1 AND side = ?2")?;
+        Ok(statement.query_row((drum_id, side_code(side)), |row| row.get(0)).optional()?.flatten())
+    }
+
+    /// Says that a head's rods were finger-tight at `at`.
+    pub fn set_seated(&mut self, drum_id: i64, side: HeadSide, at: i64) -> Result<(), StoreError> {
         self.drum(drum_id)?;
-        let transaction = self.connection.transaction()?;
-        transaction.execute("UPDATE treatment SET off_at = ?2 WHERE drum_id = ?1 AND off_at IS NULL", (drum_id, since))?;
-        transaction.execute(
-            "INSERT INTO head (drum_id, side, since) VALUES (?1, ?2, ?3) ON CONFLICT (drum_id, side) DO UPDATE SET since = excluded.since",
-            (drum_id, side_code(side), since),
+        self.connection.execute(
+            "INSERT INTO head (drum_id, side, seated_at) VALUES (?1, ?2, ?3)
+             ON CONFLICT (drum_id, side) DO UPDATE SET seated_at = excluded.seated_at",
+            (drum_id, side_code(side), at),
         )?;
-        transaction.commit()?;
         Ok(())
     }
 }
 
-/// What turns between `rounds` (newest first) did: each pair of complete rounds with the turns reported between them.
-pub fn trials(rounds: &[KeptRound]) -> Vec<TurnTrial> {
+/// What turns between `rounds` (newest first) did: each pair of complete rounds with the turns reported between them. Nothing is
+/// learned across `breaks` (ms since 1970), at which rods were turned otherwise.
+pub fn trials(rounds: &[KeptRound], breaks: &[i64]) -> Vec<TurnTrial> {
     let pairs = rounds.windows(2).rev().filter_map(|pair| {
         let (after, before) = (&pair[0], &pair[1]);
         // A simulated head teaches nothing about a real one.
-        if after.source != before.source {
+        let broken = breaks.iter().any(|at| (before.begun_at..=after.begun_at).contains(at));
+        if after.source != before.source || broken {
             return None;
         }
         let eighths = before.turned.clone()?;

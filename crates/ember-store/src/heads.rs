@@ -1,0 +1,140 @@
+//! Heads that were put on, and what each change of heads taught.
+
+use crate::tuning::{side_code, side_of};
+use crate::{KeptTake, Store, StoreError};
+use ember_core::damping::HeadTrial;
+use ember_core::drum::{Head, HeadSide};
+use rusqlite::{Row, params};
+use serde::{Deserialize, Serialize};
+
+/// Another head was put on.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct HeadChange {
+    pub id: i64,
+    pub drum_id: i64,
+    pub side: HeadSide,
+    /// Milliseconds since 1970, UTC.
+    pub at: i64,
+    pub before: Head,
+    pub after: Head,
+    /// What was taken off the drum with it; null where nothing was on.
+    pub treatment_id: Option<i64>,
+}
+
+const COLUMNS: &str = "id, drum_id, side, at, before, after, treatment_id";
+type Texts = (String, String, String);
+
+fn read(row: &Row) -> rusqlite::Result<(HeadChange, Texts)> {
+    let (before, after) = (Head::plain(0.0), Head::plain(0.0));
+    let change = HeadChange {
+        id: row.get(0)?,
+        drum_id: row.get(1)?,
+        side: HeadSide::Batter,
+        at: row.get(3)?,
+        before,
+        after,
+        treatment_id: row.get(6)?,
+    };
+    Ok((change, (row.get(2)?, row.get(4)?, row.get(5)?)))
+}
+
+fn with_texts((mut change, (side, before, after)): (HeadChange, Texts)) -> Result<HeadChange, StoreError> {
+    change.side = side_of(&side);
+    (change.before, change.after) = (serde_json::from_str(&before)?, serde_json::from_str(&after)?);
+    Ok(change)
+}
+
+impl Store {
+    /// Says that `head` was put on at `at`: the history of its tuning and the drum's takes begin anew. What lay on the drum was meant
+    /// for the heads as they were, and came off with them.
+    pub fn change_head(&mut self, drum_id: i64, side: HeadSide, head: Head, at: i64) -> Result<HeadChange, StoreError> {
+        let mut drum = self.drum(drum_id)?.drum;
+        let place = match side {
+            HeadSide::Batter => Some(&mut drum.batter),
+            HeadSide::Lower => drum.lower.as_mut(),
+        };
+        let Some(place) = place else {
+            return Err(StoreError::Refused(format!("The {} is off. Say in the drum's data when it is on.", drum.kind.lower_head_word())));
+        };
+        let before = std::mem::replace(place, head);
+        let on = self.treatment_on(drum_id)?.map(|on| on.id);
+        let transaction = self.connection.transaction()?;
+        transaction.execute("UPDATE drum SET content = ?2 WHERE id = ?1", (drum_id, serde_json::to_string(&drum)?))?;
+        transaction.execute("UPDATE treatment SET off_at = ?2 WHERE id = ?1", (on, at))?;
+        transaction.execute(
+            "INSERT INTO head_change (drum_id, side, at, before, after, treatment_id) VALUES (?1, ?2, ?3, ?4, ?5, ?6)",
+            params![drum_id, side_code(side), at, serde_json::to_string(&before)?, serde_json::to_string(&head)?, on],
+        )?;
+        let id = transaction.last_insert_rowid();
+        transaction.execute("UPDATE head SET seated_at = NULL WHERE drum_id = ?1 AND side = ?2", (drum_id, side_code(side)))?;
+        transaction.commit()?;
+        self.head_change(id)
+    }
+
+    fn head_change(&self, id: i64) -> Result<HeadChange, StoreError> {
+        let mut statement = self.connection.prepare_cached(&format!("SELECT {COLUMNS} FROM head_change WHERE id = ?1"))?;
+        with_texts(statement.query_row([id], read).map_err(StoreError::missing("change of heads", id))?)
+    }
+
+    /// Takes back a change of heads that was not made: what counted before it counts again, and what came off is on again. Only the
+    /// newest one of its head can be.
+    pub fn take_head_back(&mut self, id: i64, gone_at: i64) -> Result<HeadChange, StoreError> {
+        let change = self.head_change(id)?;
+        if self.head_changes(change.drum_id)?.iter().find(|other| other.side == change.side).map(|newest| newest.id) != Some(id) {
+            return Err(StoreError::Refused("Another head was put on by now. This change stays as it was noted.".into()));
+        }
+        let mut drum = self.drum(change.drum_id)?.drum;
+        match (change.side, drum.lower.as_mut()) {
+            (HeadSide::Batter, _) => drum.batter = change.before,
+            (HeadSide::Lower, Some(lower)) => *lower = change.before,
+            (HeadSide::Lower, None) => {}
+        }
+        let nothing_on = self.treatment_on(change.drum_id)?.is_none();
+        let transaction = self.connection.transaction()?;
+        transaction.execute("UPDATE head_change SET gone_at = ?2 WHERE id = ?1", (id, gone_at))?;
+        transaction.execute("UPDATE drum SET content = ?2 WHERE id = ?1", (change.drum_id, serde_json::to_string(&drum)?))?;
+        if nothing_on {
+            transaction.execute("UPDATE treatment SET off_at = NULL WHERE id = ?1", [change.treatment_id])?;
+        }
+        transaction.commit()?;
+        Ok(change)
+    }
+
+    /// Changes of heads on a drum, newest first.
+    pub fn head_changes(&self, drum_id: i64) -> Result<Vec<HeadChange>, StoreError> {
+        let mut statement = self.connection.prepare_cached(&format!(
+            "SELECT {COLUMNS} FROM head_change WHERE drum_id = ?1 AND gone_at IS NULL ORDER BY at DESC, id DESC"
+        ))?;
+        let rows = statement.query_map([drum_id], read)?.collect::<Result<Vec<_>, _>>()?;
+        rows.into_iter().map(with_texts).collect()
+    }
+
+    /// What the changes of batter heads on all drums did, where the open drum was measured before and after.
+    pub fn head_trials(&self) -> Result<Vec<HeadTrial>, StoreError> {
+        let mut trials = Vec::new();
+        for drum in self.drums()? {
+            let changes = self.head_changes(drum.id)?;
+            for (i, change) in changes.iter().enumerate().filter(|(_, change)| change.side == HeadSide::Batter) {
+                let until = if i == 0 { i64::MAX } else { changes[i - 1].at };
+                let since = changes.get(i + 1).map_or(0, |earlier| earlier.at);
+                let before = self.newest_open_take(drum.id, since, change.at)?;
+                let after = self.newest_open_take(drum.id, change.at, until)?;
+                // A simulated head teaches nothing about a real one.
+                if let Some((before, after)) = before.zip(after).filter(|(before, after)| before.source == after.source) {
+                    trials.push(HeadTrial::of(change.before, change.after, &before.partials, &after.partials));
+                }
+            }
+        }
+        Ok(trials)
+    }
+
+    /// The first and the newest take of the open drum on the heads that are on it now.
+    pub fn first_and_newest(&self, drum_id: i64) -> Result<Option<(KeptTake, KeptTake)>, StoreError> {
+        let Some(newest) = self.newest_take(drum_id, None)? else { return Ok(None) };
+        let since = self.head_changes(drum_id)?.first().map_or(0, |change| change.at);
+        let mut takes = self.takes(drum_id)?;
+        takes.retain(|take| take.treatment_id.is_none() && take.begun_at >= since && take.summary.strikes_used > 0);
+        Ok(takes.pop().filter(|first| first.id != newest.id).map(|first| (first, newest)))
+    }
+}
