@@ -70,7 +70,9 @@ proptest! {
         prop_assert_eq!(usual.len(), other.len());
         let (a, b) = (&usual[0].profile, &other[0].profile);
         for ((name, a), (_, b)) in a.figures().into_iter().zip(b.figures()).filter(|((name, _), _)| *name != "glide_cents") {
-            let (a, b) = (a.unwrap(), b.unwrap());
+            // Nothing here buzzes; everything else has a figure.
+            prop_assert_eq!((a.is_some(), b.is_some()), (name != "buzz_s", name != "buzz_s"), "{}", name);
+            let (Some(a), Some(b)) = (a, b) else { continue };
             prop_assert!((a - b).abs() <= 0.02 * a.abs().max(0.05), "{name}: {a} and {b}");
         }
     }

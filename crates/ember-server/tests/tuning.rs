@@ -184,10 +184,49 @@ async fn what_cannot_be_is_refused_in_a_sentence() {
     assert_eq!(get(&app, &side).await.json()["rounds"], value!([]));
     assert_eq!(common::send(&app, "POST", &format!("{path}/back"), axum::body::Body::empty(), &[]).await.status, StatusCode::NO_CONTENT);
     assert_eq!(get(&app, &side).await.json()["rounds"][0]["turned"], value!([1, 0, 0, -1, 0, 0]));
-    // A new head has no history; the lower head's is its own.
-    let new = common::send(&app, "POST", &format!("/api/v1/drums/{TOM}/tuning/new-head?side=lower"), axum::body::Body::empty(), &[]).await;
-    assert_eq!(new.json()["rounds"], value!([]));
-    assert_eq!(get(&app, &side).await.json()["rounds"].as_array().unwrap().len(), 1);
-    common::send(&app, "POST", &format!("/api/v1/drums/{TOM}/tuning/new-head?side=batter"), axum::body::Body::empty(), &[]).await;
-    assert_eq!(get(&app, &side).await.json()["rounds"], value!([]));
+}
+
+/// A tap so soft that no strike is found in it is answered all the same, and a head that was retuned within a round is noticed.
+#[tokio::test]
+async fn what_is_too_soft_to_find_and_what_was_retuned_is_answered() {
+    let state = state();
+    let (before, after, mut start) = (head(&[0; 6]), head(&[3; 6]), 0);
+    let mut socket = listening(&state, "").await;
+    told(&mut socket).await;
+    told(&mut socket).await;
+    send(&mut socket, &mut start, &before.quiet(0.6, 1e-4, 1)).await;
+    let faint: Vec<f32> = before.quiet(0.06, 4e-4, 2);
+    send(&mut socket, &mut start, &[faint, before.quiet(1.2, 1e-4, 3)].concat()).await;
+    let soft = told(&mut socket).await;
+    assert_eq!((&soft["tapped"]["fault"], &soft["asked_lug"]), (&value!("too_soft"), &value!(0)), "{soft}");
+    assert_eq!(soft["round"]["pitches"]["lugs"], value!([]));
+    let order = crosswise(6);
+    tap(&mut socket, &mut start, &before, &good(&order[..4])).await;
+    let verdicts = tap(&mut socket, &mut start, &after, &good(&order[4..5])).await;
+    assert_eq!(verdicts[0]["tapped"]["fault"], "retuned", "{}", verdicts[0]);
+    assert!(verdicts[0]["tapped"]["sentence"].as_str().unwrap().contains("begin a new round"));
+    assert_eq!(verdicts[0]["round"]["pitches"]["lugs"].as_array().unwrap().len(), 4, "what was heard before stays");
+    // By mistake it was said; the head as it was goes on.
+    let verdicts = tap(&mut socket, &mut start, &before, &good(&order[4..])).await;
+    assert_eq!(verdicts[1]["asked_lug"], Value::Null);
+}
+
+#[tokio::test]
+async fn the_simulated_bass_is_heard_note_by_note() {
+    let state = state();
+    let listener = TcpListener::bind("127.0.0.1:0").await.unwrap();
+    let address = listener.local_addr().unwrap();
+    let app = router(state.clone());
+    tokio::spawn(async move { axum::serve(listener, app).await.unwrap() });
+    let (mut socket, _) = connect_async(format!("ws://{address}/api/v1/bass/listen?source=simulated")).await.unwrap();
+    let mut notes = Vec::new();
+    loop {
+        let event = told(&mut socket).await;
+        match event["event"].as_str().unwrap() {
+            "bass_note" => notes.push(event["heard"]["note"]["name"].as_str().unwrap().to_string()),
+            "done" => break,
+            other => assert_eq!(other, "ready"),
+        }
+    }
+    assert_eq!(notes, ["E1", "A1", "G1", "E1"]);
 }

@@ -4,6 +4,7 @@
 //! It shares no formula with the modal predictor, so agreement between the two is evidence. The true strength of each
 //! device here differs from its prior, as it would on a stage.
 
+mod bass_line;
 mod membrane_grid;
 mod rim_stress;
 mod rods;
@@ -11,6 +12,7 @@ mod spring_net;
 mod strike;
 mod tapped_head;
 
+pub use bass_line::bass_line;
 pub use rods::rods_pull;
 pub use strike::{BenchDrum, SAMPLE_RATE};
 pub use tapped_head::{TAP_SPACING_S, TapManner, TappedHead};

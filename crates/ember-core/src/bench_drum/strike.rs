@@ -282,16 +282,17 @@ impl BenchDrum {
     /// Wires rattle against the lower head: noise that follows its motion.
     fn add_wires(&self, out: &mut [f64], motion: &[f64], rng: &mut StdRng) {
         let Some(wires) = self.drum.wires.filter(|_| self.drum.kind == DrumKind::Snare) else { return };
-        // Slack wires are thrown further and come to rest later.
-        let (loudness, release) = match wires.tension {
-            WireTension::Loose => (1.25, 0.00035),
-            WireTension::Medium => (1.0, 0.0006),
-            WireTension::Tight => (0.7, 0.0013),
+        // Slack wires are thrown further and come to rest later; tight ones lie still again while the head still moves.
+        let (loudness, release, held) = match wires.tension {
+            WireTension::Loose => (1.25, 0.00025, 0.0),
+            WireTension::Medium => (1.0, 0.0006, 0.01),
+            WireTension::Tight => (0.7, 0.0013, 0.05),
         };
+        let held = held * motion.iter().fold(0.0, |most: f64, speed| most.max(speed.abs()));
         let loudness = 0.012 * loudness * (f64::from(wires.strands) / 20.0).sqrt();
         let (mut level, mut last) = (0.0, 0.0);
         for (n, sample) in out.iter_mut().enumerate() {
-            let speed = motion.get(n / self.oversampling()).copied().unwrap_or(0.0).abs();
+            let speed = (motion.get(n / self.oversampling()).copied().unwrap_or(0.0).abs() - held).max(0.0);
             level += (speed - level) * if speed > level { 0.02 } else { release };
             let noise = gaussian(rng);
             *sample += loudness * level.min(1.0) * (noise - 0.9 * last);

@@ -2,6 +2,8 @@
 
 mod axis;
 mod bass;
+mod bass_listener;
+mod faint;
 mod family;
 mod influence;
 mod kit_pitches;
@@ -17,6 +19,8 @@ mod uneven;
 mod wires;
 
 pub use bass::{KickAgainstBass, bass_notes, kick_against_bass};
+pub use bass_listener::{BassListener, HeardNote};
+pub use faint::FaintTaps;
 pub use family::Expected;
 pub use influence::{Influence, TurnTrial};
 pub use kit_pitches::{TomIntervals, TomPitch, tom_pitches};

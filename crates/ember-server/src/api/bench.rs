@@ -7,12 +7,17 @@ use crate::state::AppState;
 use crate::views::{TakeView, TreatmentView};
 use axum::Json;
 use axum::extract::State;
-use ember_core::decay::DecayProfile;
+use ember_core::decay::{DecayProfile, Partial};
+use ember_core::drum::{HeadSide, split_pairs};
 use ember_core::plan::{CheckedFigure, Sounding, check};
 use ember_core::target::Wanted;
+use ember_core::tuning::{FEWEST_LUGS, across};
 use ember_store::{KeptDrum, KeptTake, Source, Store, StoreError};
 use serde::Serialize;
 use utoipa::ToSchema;
+
+/// Beats a second that are heard as such: slower ones are one long swell, faster ones two tones.
+const BEATING: std::ops::Range<f64> = 1.0..14.0;
 
 /// One drum with everything about it.
 #[derive(Debug, Clone, Serialize, ToSchema)]
@@ -27,6 +32,8 @@ pub struct Bench {
     pub found: Option<TakeView>,
     /// Expected beside found; null until both are there.
     pub check: Option<Vec<CheckedFigure>>,
+    /// What an uneven head does to the sound, and which lugs it points to; null where no pair of the ring is split.
+    pub split_note: Option<String>,
     /// Newest first.
     pub takes: Vec<TakeRow>,
 }
@@ -71,7 +78,12 @@ fn bench(store: &Store, id: i64) -> Result<Bench, StoreError> {
     };
     let in_use = store.takes_in_use(id)?;
     let takes = store.takes(id)?.into_iter().map(|take| take_row(take, &in_use)).collect();
+    let split_note = match found.as_ref().or(open.as_ref()) {
+        Some(take) => split_note(store, id, &take.partials)?,
+        None => None,
+    };
     Ok(Bench {
+        split_note,
         open: open.map(view).transpose()?,
         found: found.map(view).transpose()?,
         treatment: on.map(|on| TreatmentView::new(on, &drum.drum, &wanted)),
@@ -80,6 +92,23 @@ fn bench(store: &Store, id: i64) -> Result<Bench, StoreError> {
         drum,
         wanted,
     })
+}
+
+/// The slowest of the beats that are heard as such, with where the taps say that the head is tighter.
+fn split_note(store: &Store, id: i64, partials: &[Partial]) -> Result<Option<String>, StoreError> {
+    let Some(pair) = split_pairs(partials).into_iter().find(|pair| BEATING.contains(&pair.beat_hz())) else { return Ok(None) };
+    let rounds = store.rounds(id, HeadSide::Batter)?;
+    // A round from before turns tells nothing about now.
+    let tapped = rounds.first().filter(|round| round.turned.is_none() && round.lugs >= FEWEST_LUGS);
+    let where_ = match tapped.and_then(|round| Some((round.pitches.split?, round.lugs))) {
+        Some((split, lugs)) => {
+            let lug = split.tightest_at_lug.round() as usize % lugs;
+            let other = across(lug, lugs);
+            format!(" Its taps say: tighter from lug {} to lug {}.", lug.min(other) + 1, lug.max(other) + 1)
+        }
+        None => " Tap its lugs in Tune to see where.".to_string(),
+    };
+    Ok(Some(pair.sentence() + &where_))
 }
 
 fn sounding(take: &KeptTake) -> Sounding<'_> {

@@ -7,10 +7,11 @@ use super::extract::{Path, Query};
 use crate::listening::{ListenEvent, ListenProblem, Session, Stop, Work, play_simulated};
 use crate::problem::Problem;
 use crate::state::{AppState, now_ms};
+use crate::tuning::simulated_drum;
 use axum::extract::State;
 use axum::extract::ws::{CloseFrame, Message, WebSocket, WebSocketUpgrade, close_code};
 use axum::response::Response;
-use ember_core::bench_drum::{BenchDrum, SAMPLE_RATE};
+use ember_core::bench_drum::SAMPLE_RATE;
 use ember_core::signal::{MAX_SAMPLE_RATE, MIN_SAMPLE_RATE};
 use ember_store::Source;
 use serde::Deserialize;
@@ -64,7 +65,8 @@ pub async fn listen(
         Source::Microphone => (checked_rate(query.sample_rate)?, None),
         Source::Simulated => {
             let placements = on.map(|on| on.plan.placements).unwrap_or_default();
-            let player = BenchDrum::new(&drum.drum, &placements).map_err(|error| Problem::unprocessable(error.to_string()))?;
+            let player = state.store(move |store| simulated_drum(store, &drum, &placements)).await?;
+            let player = player.map_err(|error| Problem::unprocessable(error.to_string()))?;
             (SAMPLE_RATE, Some(player))
         }
         Source::File => return Err(Problem::unprocessable("A file is sent to takes/file, not listened to.")),

@@ -1,9 +1,11 @@
 //! The API under `/api/v1`. What the page knows of the server is generated from the OpenAPI document made here.
 
+mod bass;
 mod bench;
 mod evening;
 mod extract;
 mod guard;
+mod heads;
 mod kit;
 mod listen;
 mod plans;
@@ -14,6 +16,7 @@ mod songs;
 mod takes;
 mod tonight;
 mod tuning;
+mod uneven;
 mod upload;
 mod venues;
 
@@ -78,8 +81,14 @@ fn described() -> (Router<AppState>, utoipa::openapi::OpenApi) {
         .routes(routes!(tuning::set_turned))
         .routes(routes!(tuning::remove_round))
         .routes(routes!(tuning::bring_back_round))
-        .routes(routes!(tuning::new_head))
+        .routes(routes!(heads::get_head, heads::put_on_head))
+        .routes(routes!(heads::take_head_back))
+        .routes(routes!(uneven::get_uneven, uneven::let_down))
+        .routes(routes!(uneven::not_let_down))
+        .routes(routes!(uneven::rods_back, uneven::rods_not_back))
+        .routes(routes!(tuning::seated))
         .routes(routes!(tuning::get_kit_pitches))
+        .routes(routes!(bass::listen_to_bass))
         .routes(routes!(tuning::seating))
         .routes(routes!(tuning::listen_to_taps))
         .routes(routes!(plans::get_plans))

@@ -5,7 +5,7 @@ use super::listen::{Conversation, Player, checked_rate};
 use crate::listening::ListenEvent;
 use crate::problem::Problem;
 use crate::state::{AppState, now_ms};
-use crate::tuning::{Asking, KitPitches, TapSession, Tuning, kit_pitches, tap_simulated, tuning};
+use crate::tuning::{Asking, KitPitches, TapSession, Tuning, kit_pitches, simulated_rods, tap_simulated, tuning};
 use axum::Json;
 use axum::extract::State;
 use axum::extract::ws::WebSocketUpgrade;
@@ -14,8 +14,8 @@ use axum::http::StatusCode;
 use axum::response::Response;
 use ember_core::bench_drum::{SAMPLE_RATE, TappedHead};
 use ember_core::drum::HeadSide;
-use ember_core::tuning::{Expected, SeatingStep, SeatingTask, TomIntervals, bass_notes, crosswise, seating_steps};
-use ember_store::{Source, turned_in_all};
+use ember_core::tuning::{Expected, GuideStep, SeatingTask, TomIntervals, bass_notes, crosswise, seating_steps};
+use ember_store::Source;
 use serde::Deserialize;
 use std::sync::Arc;
 use std::sync::atomic::Ordering;
@@ -32,7 +32,7 @@ const LUG_HZ: std::ops::RangeInclusive<f64> = 30.0..=1200.0;
 #[into_params(parameter_in = Query)]
 pub struct SideQuery {
     #[param(inline)]
-    side: HeadSide,
+    pub side: HeadSide,
 }
 
 /// Reads how a head is tuned and what to turn next.
@@ -122,19 +122,6 @@ pub async fn bring_back_round(State(state): State<AppState>, Path(id): Path<i64>
     Ok(StatusCode::NO_CONTENT)
 }
 
-/// Says that another head was put on: its rounds begin anew.
-#[utoipa::path(post, path = "/drums/{id}/tuning/new-head", tag = "tuning", params(("id" = i64, Path), SideQuery),
-    responses((status = 200, body = Tuning), (status = 404, body = Problem, content_type = "application/problem+json")))]
-pub async fn new_head(State(state): State<AppState>, Path(id): Path<i64>, Query(query): Query<SideQuery>) -> Result<Json<Tuning>, Problem> {
-    state
-        .store(move |store| {
-            store.change_head(id, query.side, now_ms())?;
-            tuning(store, id, query.side)
-        })
-        .await
-        .map(Json)
-}
-
 /// What the kit's pitches are held against.
 #[derive(Debug, Deserialize, IntoParams)]
 #[into_params(parameter_in = Query)]
@@ -166,14 +153,22 @@ pub struct SeatingQuery {
 
 /// Reads the steps of seating a head.
 #[utoipa::path(get, path = "/drums/{id}/tuning/seating", tag = "tuning", params(("id" = i64, Path), SeatingQuery),
-    responses((status = 200, body = Vec<SeatingStep>), (status = 404, body = Problem, content_type = "application/problem+json")))]
+    responses((status = 200, body = Vec<GuideStep>), (status = 404, body = Problem, content_type = "application/problem+json")))]
 pub async fn seating(
     State(state): State<AppState>,
     Path(id): Path<i64>,
     Query(query): Query<SeatingQuery>,
-) -> Result<Json<Vec<SeatingStep>>, Problem> {
+) -> Result<Json<Vec<GuideStep>>, Problem> {
     let drum = state.store(move |store| store.drum(id)).await?.drum;
     Ok(Json(seating_steps(&drum, query.side, query.task)))
+}
+
+/// Says that a head's rods are finger-tight now: from here on it is known how far each is turned.
+#[utoipa::path(post, path = "/drums/{id}/tuning/seated", tag = "tuning", params(("id" = i64, Path), SideQuery),
+    responses((status = 204), (status = 404, body = Problem, content_type = "application/problem+json")))]
+pub async fn seated(State(state): State<AppState>, Path(id): Path<i64>, Query(query): Query<SideQuery>) -> Result<StatusCode, Problem> {
+    state.store(move |store| store.set_seated(id, query.side, now_ms())).await?;
+    Ok(StatusCode::NO_CONTENT)
 }
 
 /// How to listen to taps.
@@ -216,7 +211,13 @@ pub async fn listen_to_taps(
         Source::File => return Err(Problem::unprocessable("Taps are listened to live; a file has no lug that was asked for.")),
     };
     let (side, source) = (query.side, query.source);
-    let drum = state.store(move |store| store.drum(id)).await?.drum;
+    let (drum, rods) = state
+        .store(move |store| {
+            let drum = store.drum(id)?;
+            let rods = simulated_rods(store, &drum, side)?;
+            Ok((drum.drum, rods))
+        })
+        .await?;
     if side == HeadSide::Lower && drum.lower.is_none() {
         return Err(Problem::unprocessable(format!(
             "The {} is off. Say in the drum's data when it is on again.",
@@ -240,11 +241,9 @@ pub async fn listen_to_taps(
     let asking = Arc::new(Asking::first(asked.first().copied()));
     let (events, told) = mpsc::unbounded_channel();
     let player: Option<Player> = (source == Source::Simulated).then(|| {
-        let (asking, turned) = (asking.clone(), turned_in_all(&rounds, lugs));
+        let asking = asking.clone();
         Box::new(move |work: &mpsc::Sender<_>, stopped: &std::sync::atomic::AtomicBool| {
-            // Each head of each drum is uneven in its own way, and stays so.
-            let seed = 2 * id.unsigned_abs() + u64::from(side == HeadSide::Lower);
-            let head = TappedHead::of(&drum, side, seed, &turned);
+            let head = TappedHead::of(&drum, side, rods.seed, &rods.eighths);
             tap_simulated(&head, &asking, now_ms().unsigned_abs(), work, || stopped.load(Ordering::Relaxed));
         }) as Player
     });

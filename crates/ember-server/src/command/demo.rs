@@ -3,8 +3,9 @@
 use super::serve::{Address, data_folder};
 use crate::sound::kept_sound;
 use crate::state::{AppState, now_ms};
+use crate::tuning::simulated_drum;
 use clap::Args;
-use ember_core::bench_drum::{BenchDrum, SAMPLE_RATE};
+use ember_core::bench_drum::SAMPLE_RATE;
 use ember_core::damping::Placement;
 use ember_core::decay::{HeardStrike, Listener};
 use ember_core::drum::Drum;
@@ -198,7 +199,8 @@ fn fill_tonight(store: &mut Store) -> Result<(), String> {
 fn strike(store: &mut Store, kept: &KeptDrum, count: usize, seed: u64, at: i64) -> Result<(), String> {
     let on = store.treatment_on(kept.id).map_err(|error| error.to_string())?;
     let placements = on.map(|on| on.plan.placements).unwrap_or_default();
-    let played = BenchDrum::new(&kept.drum, &placements).map_err(|error| error.to_string())?.play(count, seed);
+    let drum = simulated_drum(store, kept, &placements).map_err(|error| error.to_string())?;
+    let played = drum.map_err(|error| error.to_string())?.play(count, seed);
     let mut listener = Listener::new(f64::from(SAMPLE_RATE));
     let mut heard: Vec<HeardStrike> = listener.push(&played);
     heard.extend(listener.finish());

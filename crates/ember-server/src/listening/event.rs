@@ -1,7 +1,7 @@
 //! What a listening window is told.
 
 use crate::views::StrikeView;
-use ember_core::tuning::TapFault;
+use ember_core::tuning::{HeardNote, TapFault};
 use ember_store::{KeptRound, KeptTake};
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -22,6 +22,8 @@ pub enum ListenEvent {
     Strike { strike: Box<StrikeView>, good: usize, rejected: usize },
     /// A tap was heard and is kept, or, without `tapped`, a lug is asked for.
     Tap { round: Box<KeptRound>, asked_lug: Option<usize>, tapped: Option<TapVerdict> },
+    /// A note of the bass was heard.
+    BassNote { heard: HeardNote },
     /// Listening has ended. The take is null where nothing was heard.
     Done { take: Option<Box<KeptTake>>, good: usize, rejected: usize, complete: bool },
     /// Listening cannot go on. What was heard is kept.

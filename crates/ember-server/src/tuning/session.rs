@@ -4,7 +4,7 @@ use crate::listening::{ListenEvent, ListenProblem, TapVerdict, Work, mend};
 use crate::sound::{kept_sound, read_kept};
 use crate::state::{AppState, now_ms};
 use ember_core::signal::{CapturedStrike, Ending, Limits, StrikeFinder};
-use ember_core::tuning::{Expected, RoundPitches, RoundTap, TapReader, TapSound, crosswise, hear_round};
+use ember_core::tuning::{Expected, FaintTaps, RoundPitches, RoundTap, TapFault, TapReader, TapSound, crosswise, hear_round};
 use ember_store::{KeptRound, KeptTap, StoreError};
 use std::sync::atomic::{AtomicUsize, Ordering};
 use std::sync::{Arc, Mutex, PoisonError};
@@ -82,6 +82,7 @@ impl TapSession {
         // What began before the last step by hand was meant for the lug before it.
         let mut stepped_at = 0u64;
         let (mut loudest, mut last_level) = (-120.0f64, Instant::now());
+        let mut faint = FaintTaps::default();
         self.ask(step, None);
         while step < self.asked.len() {
             let (start, mut samples) = match work.blocking_recv() {
@@ -121,6 +122,12 @@ impl TapSession {
                     }
                 }
                 loudest = loudest.max(finder.level_db());
+                let too_soft = faint.push(finder.level_db(), finder.is_ringing(), piece.len() as f64 / f64::from(self.rate));
+                if let Some(lug) = self.asked.get(step).copied().filter(|_| too_soft) {
+                    let fault = TapFault::TooSoft;
+                    // Nothing in it could be kept.
+                    self.ask(step, Some(TapVerdict { lug, fault: Some(fault), sentence: fault.sentence(lug, None) }));
+                }
             }
             if last_level.elapsed() >= LEVEL_EVERY {
                 self.tell(ListenEvent::Level { level_dbfs: loudest, ringing: finder.is_ringing() });

@@ -2,13 +2,20 @@
 
 use ember_core::drum::{Drum, Head, HeadSide};
 use ember_core::tuning::{
-    Goal, HeadPair, Influence, NextTurns, Note, TurnedHead, crosswise, head_from_lugs, head_pair, lugs_from_head, next_turns, tension,
+    Goal, HeadPair, Influence, NextTurns, Note, TurnedHead, WireAdvice, crosswise, head_from_lugs, head_pair, lugs_from_head, next_turns,
+    tension, wire_advice,
 };
 use ember_core::units::cents;
-use ember_store::{KeptDrum, KeptRound, Store, StoreError, trials, turned_in_all};
+use ember_store::{KeptDrum, KeptRound, KeptUneven, Store, StoreError, trials, turned_in_all};
 use serde::Serialize;
 use std::f64::consts::PI;
 use utoipa::ToSchema;
+
+/// Doubt of a head's own pitch from that of its lugs, cents: air load moves them apart otherwise than on an ideal membrane; and of
+/// tension, as a part of it (both from experience, no source).
+const HEAD_SD_CENTS: f64 = 40.0;
+const TENSION_SD: f64 = 0.1;
+const UNEVEN: &str = "Deliberately uneven. Its lugs are not to be evened; the way back stands below.";
 
 /// What a head's lugs say about the whole head.
 #[derive(Debug, Clone, Serialize, ToSchema)]
@@ -19,11 +26,15 @@ pub struct HeadPitch {
     /// The head's own lowest pitch with the other head held still, Hz.
     pub head_hz: f64,
     pub head_note: Note,
-    /// Doubt of both, cents.
+    /// Doubt of the lugs' mean, cents.
     pub sd_cents: f64,
+    /// Doubt of the head's own pitch, which is worked out from theirs, cents.
+    pub head_sd_cents: f64,
     /// Membrane tension, N/m, and what each rod holds, N. Null without rods round the hoop.
     pub tension_n_per_m: f64,
     pub rod_n: Option<f64>,
+    /// Doubt of both, as a part of them.
+    pub tension_sd: f64,
 }
 
 /// One head under the tuning key.
@@ -49,8 +60,13 @@ pub struct Tuning {
     pub learned_from: usize,
     /// Both heads together; null where there is no lower head or the batter was not tapped.
     pub pair: Option<HeadPair>,
-    /// Body of the drum as it was last measured, Hz.
+    /// Body of the open drum as it was last measured since its rods were last turned, Hz and s.
     pub measured_body_hz: Option<f64>,
+    pub measured_body_t60_s: Option<f64>,
+    /// Snare wires by how long they buzz; null without wires or before the open drum was measured.
+    pub wires: Option<WireAdvice>,
+    /// Whether its rods are let down on purpose.
+    pub uneven: bool,
     /// How the head stands, in one sentence.
     pub headline: String,
     /// What an uneven head does to the sound; null where it is even.
@@ -65,19 +81,22 @@ pub fn tuning(store: &Store, drum_id: i64, side: HeadSide) -> Result<Tuning, Sto
     let rounds = store.rounds(drum_id, side)?;
     let wanted_hz = store.wanted_hz(drum_id, side)?;
     let usual_lug_hz = lugs_from_head(drum.drum.usual_batter_hz());
-    let known = trials(&rounds);
-    let influence = Influence::learned(lugs, usual_lug_hz, &known);
+    let uneven = store.newest_uneven(drum_id, side)?;
+    let influence = Influence::learned(lugs, usual_lug_hz, &trials(&rounds, &breaks(uneven.as_ref())));
+    let uneven = uneven.is_some_and(|uneven| uneven.ended_at.is_none());
     let newest = rounds.first();
     let next = match (newest, head) {
-        (Some(round), Some(head)) if round.turned.is_none() => {
-            let since = turned_in_all(&rounds, lugs);
+        (Some(round), Some(head)) if round.turned.is_none() && !uneven => {
+            let seated_at = store.seated_at(drum_id, side)?;
+            let since_then: Vec<KeptRound> = rounds.iter().filter(|round| round.begun_at >= seated_at.unwrap_or(0)).cloned().collect();
+            let since = turned_in_all(&since_then, lugs);
             let begun_slack = rounds.last().is_some_and(|first| first.pitches.mean_hz.is_some_and(|hz| hz < 0.6 * usual_lug_hz));
             let turned = TurnedHead {
                 drum: &drum.drum,
                 head,
                 influence: &influence,
                 // Only of a head that was begun finger-tight is it known how far its rods are turned.
-                since_seated: begun_slack.then_some(since.as_slice()),
+                since_seated: (begun_slack || seated_at.is_some()).then_some(since.as_slice()),
             };
             let goal = wanted_hz.map_or(Goal::Even, Goal::Pitch);
             // One or two lugs may be missing, having no rod or no room to tap.
@@ -97,19 +116,26 @@ pub fn tuning(store: &Store, drum_id: i64, side: HeadSide) -> Result<Tuning, Sto
             head_hz,
             head_note: Note::nearest(head_hz),
             sd_cents: round.sd_cents(),
+            head_sd_cents: HEAD_SD_CENTS.hypot(round.sd_cents()),
             tension_n_per_m,
             rod_n: (lugs > 1).then(|| tension_n_per_m * rim / lugs as f64),
+            tension_sd: TENSION_SD,
         })
     });
-    let headline = headline(newest, next.as_ref(), wanted_hz, head.is_some());
+    let headline = if uneven { UNEVEN.to_string() } else { headline(newest, next.as_ref(), wanted_hz, head.is_some()) };
     let split_note = newest.and_then(split_note);
     let learned_from = influence.trials();
     let order = crosswise(lugs);
+    let take = store.newest_take(drum_id, None)?;
+    // What was measured before a rod was last turned is of another tuning.
+    let turned_at = last_turned(store, drum_id)?;
+    let measured = take.as_ref().filter(|take| take.begun_at >= turned_at).map(|take| &take.summary.profile);
+    let (measured_body_hz, measured_body_t60_s) = (measured.and_then(|p| p.body_hz), measured.and_then(|p| p.body_t60_s));
     let pair = match lug_hz(store, drum_id, HeadSide::Batter)? {
-        Some(batter) => head_pair(&drum.drum, batter, lug_hz(store, drum_id, HeadSide::Lower)?),
+        Some(batter) => head_pair(&drum.drum, batter, lug_hz(store, drum_id, HeadSide::Lower)?, measured_body_t60_s),
         None => None,
     };
-    let measured_body_hz = store.newest_take(drum_id, None)?.and_then(|take| take.summary.profile.body_hz);
+    let wires = take.and_then(|take| take.summary.profile.buzz_s).and_then(|buzz_s| wire_advice(&drum.drum, buzz_s));
     Ok(Tuning {
         drum,
         side,
@@ -124,9 +150,27 @@ pub fn tuning(store: &Store, drum_id: i64, side: HeadSide) -> Result<Tuning, Sto
         learned_from,
         pair,
         measured_body_hz,
+        measured_body_t60_s,
+        wires,
+        uneven,
         headline,
         split_note,
     })
+}
+
+/// When rods were turned otherwise than by reported turns, ms since 1970.
+pub fn breaks(uneven: Option<&KeptUneven>) -> Vec<i64> {
+    uneven.map_or_else(Vec::new, |uneven| [Some(uneven.begun_at), uneven.ended_at].into_iter().flatten().collect())
+}
+
+/// When a rod of either head was last turned, as far as that was noted, ms since 1970.
+fn last_turned(store: &Store, drum_id: i64) -> Result<i64, StoreError> {
+    let mut last = 0;
+    for side in [HeadSide::Batter, HeadSide::Lower] {
+        last = store.rounds(drum_id, side)?.iter().filter(|round| round.turned.is_some()).map(|round| round.begun_at).fold(last, i64::max);
+        last = breaks(store.newest_uneven(drum_id, side)?.as_ref()).into_iter().fold(last, i64::max);
+    }
+    Ok(last)
 }
 
 /// Mean pitch of a head's lugs by its newest round, Hz.

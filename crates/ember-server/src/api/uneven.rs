@@ -1,0 +1,77 @@
+//! Rods let down on purpose, and back.
+
+use super::extract::{Body, Path, Query};
+use super::tuning::SideQuery;
+use crate::problem::Problem;
+use crate::state::{AppState, now_ms};
+use crate::tuning::{UnevenState, uneven_state};
+use axum::Json;
+use axum::extract::State;
+use axum::http::StatusCode;
+use ember_core::drum::HeadSide;
+use ember_core::tuning::{USUALLY_SLACK_AFTER, UnevenRecipe};
+use ember_store::KeptUneven;
+use serde::Deserialize;
+use utoipa::ToSchema;
+
+/// Turns after which a rod can be slack, eighths.
+const SLACK_EIGHTHS: std::ops::RangeInclusive<i32> = 1..=120;
+
+/// Reads what can be let down on a head, what is, and the way back.
+#[utoipa::path(get, path = "/drums/{id}/uneven", tag = "tuning", params(("id" = i64, Path), SideQuery),
+    responses((status = 200, body = UnevenState), (status = 404, body = Problem, content_type = "application/problem+json")))]
+pub async fn get_uneven(
+    State(state): State<AppState>,
+    Path(id): Path<i64>,
+    Query(query): Query<SideQuery>,
+) -> Result<Json<UnevenState>, Problem> {
+    state.store(move |store| uneven_state(store, id, query.side)).await.map(Json)
+}
+
+/// What was let down.
+#[derive(Debug, Deserialize, ToSchema)]
+pub struct LetDown {
+    side: HeadSide,
+    recipe: UnevenRecipe,
+    /// Eighths of a turn after which the slack rod was free, as its player counted (1 to 120). Null: not counted.
+    slack_eighths: Option<i32>,
+}
+
+/// Says that a head's rods were let down on purpose.
+#[utoipa::path(post, path = "/drums/{id}/uneven", tag = "tuning", request_body = LetDown, params(("id" = i64, Path)),
+    responses((status = 200, body = KeptUneven), (status = 404, body = Problem, content_type = "application/problem+json"),
+    (status = 409, body = Problem, content_type = "application/problem+json"),
+    (status = 422, body = Problem, content_type = "application/problem+json")))]
+pub async fn let_down(State(state): State<AppState>, Path(id): Path<i64>, Body(down): Body<LetDown>) -> Result<Json<KeptUneven>, Problem> {
+    let slack = down.slack_eighths.unwrap_or(USUALLY_SLACK_AFTER);
+    if !SLACK_EIGHTHS.contains(&slack) {
+        return Err(Problem::unprocessable("A rod is slack after an eighth of a turn to 15 turns."));
+    }
+    let lugs = usize::from(state.store(move |store| store.drum(id)).await?.drum.lugs);
+    let Some(eighths) = down.recipe.eighths(lugs, slack) else {
+        return Err(Problem::unprocessable("With so few rods too little would be left to hold the head. It takes six or more."));
+    };
+    state.store(move |store| store.begin_uneven(id, down.side, down.recipe, &eighths, now_ms())).await.map(Json)
+}
+
+/// Says that the rods are back.
+#[utoipa::path(post, path = "/uneven/{id}/back", tag = "tuning", params(("id" = i64, Path)),
+    responses((status = 200, body = KeptUneven), (status = 404, body = Problem, content_type = "application/problem+json")))]
+pub async fn rods_back(State(state): State<AppState>, Path(id): Path<i64>) -> Result<Json<KeptUneven>, Problem> {
+    state.store(move |store| store.set_uneven_ended(id, Some(now_ms()))).await.map(Json)
+}
+
+/// Says that the rods are not back after all.
+#[utoipa::path(delete, path = "/uneven/{id}/back", tag = "tuning", params(("id" = i64, Path)),
+    responses((status = 200, body = KeptUneven), (status = 404, body = Problem, content_type = "application/problem+json")))]
+pub async fn rods_not_back(State(state): State<AppState>, Path(id): Path<i64>) -> Result<Json<KeptUneven>, Problem> {
+    state.store(move |store| store.set_uneven_ended(id, None)).await.map(Json)
+}
+
+/// Takes back what was not done.
+#[utoipa::path(delete, path = "/uneven/{id}", tag = "tuning", params(("id" = i64, Path)),
+    responses((status = 204), (status = 404, body = Problem, content_type = "application/problem+json")))]
+pub async fn not_let_down(State(state): State<AppState>, Path(id): Path<i64>) -> Result<StatusCode, Problem> {
+    state.store(move |store| store.set_uneven_gone(id, Some(now_ms()))).await?;
+    Ok(StatusCode::NO_CONTENT)
+}
