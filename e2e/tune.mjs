@@ -32,9 +32,30 @@ await browse(url, [], async (_, page) => {
   await dialog.getByText('Lug 6, the last').waitFor();
   await page.keyboard.press('Escape');
 
+  // What other heads would do, learned from the demonstration's own change of heads; an hour of playing, and back.
+  await page.getByText('What another head would do in its place').click();
+  await page.getByRole('row', { name: /^single ply, 10 mil, clear \+\d+ % \(/ }).waitFor();
+  await page.getByText('Learned from 1 change of heads in this kit.').waitFor();
+  await page.getByRole('button', { name: '+3 h' }).click();
+  await page.getByText('played 3 h').waitFor();
+  await page.keyboard.press('u');
+  await page.getByText('played 0 h').waitFor();
+
+  // Another head: what cannot be is said, what was not done is taken back.
+  await page.getByRole('button', { name: 'New head …' }).click();
+  const on = page.getByRole('group', { name: 'The head that goes on' });
+  await on.getByLabel('Film, mil').fill('99');
+  await page.getByRole('button', { name: 'It is on already' }).click();
+  await page.getByRole('alert').getByText('film must be between 2 and 40 mil').waitFor();
+  await on.getByLabel('Film, mil').fill('14');
+  await on.getByText('Coated', { exact: true }).click();
+  await page.getByRole('button', { name: 'It is on already' }).click();
+  await page.getByText('double ply, 14 mil, coated', { exact: true }).waitFor();
+  await page.keyboard.press('u');
+  await page.getByText('double ply, 14 mil, clear', { exact: true }).first().waitFor();
   // Whatever was tapped before is another head's from here on.
   await page.getByRole('button', { name: 'New head …' }).click();
-  await page.getByRole('button', { name: 'It is another head: guide me' }).click();
+  await page.getByRole('button', { name: 'It goes on: guide me' }).click();
   await dialog.getByRole('heading', { name: /^Slacken, crosswise/ }).waitFor();
   await page.keyboard.press('Escape');
   await page.getByRole('status').getByText('Not tapped yet.').waitFor();
@@ -108,5 +129,54 @@ await browse(url, [], async (_, page) => {
   await bass.fill('C2');
   await bass.press('Enter');
   await page.getByText(/^The kick sits on the bass's C2/).waitFor();
+  // A bass is listened to; its notes are written down.
+  await page.getByRole('button', { name: 'Listen to the bass (simulated)' }).click();
+  await page.getByText('Heard: E1, G1, A1').waitFor();
+  await page.getByText(/^Nearest bass note$/).waitFor();
+  await page.getByRole('button', { name: 'Listen to the bass (simulated)' }).waitFor();
+  ensure((await bass.inputValue()) === 'E1, G1, A1', `written: ${await bass.inputValue()}`);
+
+  // Three lugs down on purpose, heard on the bench, and back to where they were.
+  await page.getByRole('button', { name: 'Batter', exact: true }).click();
+  const card = page.getByRole('region', { name: 'Deliberately uneven' });
+  await card.getByRole('listitem').filter({ hasText: 'Three lugs down' }).getByRole('button', { name: 'Guide me' }).click();
+  await dialog.getByText('Three lugs down: step 1 of 4').waitFor();
+  for (let n = 0; await dialog.isVisible(); n++) {
+    ensure(n < 20, 'the guide ends');
+    await page.keyboard.press('PageDown');
+  }
+  await card.getByLabel('Turns until lug 1 was slack').fill('3.5');
+  await card.getByRole('button', { name: 'Note it, for the way back' }).click();
+  await card.getByText('lug 1: 3 1/2 turns down, lug 2: 3 turns down, lug 6: 3 turns down').waitFor();
+  await page.getByRole('status').getByText('Deliberately uneven.').waitFor();
+  await page.keyboard.press('b');
+  await page.keyboard.press('i');
+  await heard(page);
+  await page.keyboard.press('k');
+  const lasts = card.getByRole('row', { name: /^Ring lasts 0\.\d\d s 0\.\d\d s$/ });
+  await lasts.waitFor();
+  const [before, after] = [...(await lasts.textContent()).matchAll(/0\.\d\d/g)].map(Number);
+  ensure(after < before, `ring ${before} s before, ${after} s let down`);
+  await card.getByRole('button', { name: 'Guide me back' }).click();
+  await dialog.getByText('The way back: step 1').waitFor();
+  for (let n = 0; await dialog.isVisible(); n++) {
+    ensure(n < 20, 'the way back ends');
+    await page.keyboard.press('PageDown');
+  }
+  await page.getByText('The rods are back.').first().waitFor();
+  await page.keyboard.press('i');
+  await heard(page);
+  await card.getByText('Back where it was: no lug is more than').waitFor();
+
+  // A snare's wires by how long they buzz.
+  await page.keyboard.press('1');
+  await page.keyboard.press('b');
+  await page.keyboard.press('i');
+  await heard(page);
+  await page.keyboard.press('k');
+  await page
+    .getByRole('region', { name: 'Snare wires' })
+    .getByText(/^\d+ ms$/)
+    .waitFor();
   console.log(`even after ${rounds} rounds`);
 });

@@ -14,10 +14,10 @@
   import { stage } from './tonight/stage.svelte';
   import StageView from './tonight/StageView.svelte';
   import TonightView from './tonight/TonightView.svelte';
-  import SeatingGuide from './tune/SeatingGuide.svelte';
+  import Guide from './tune/Guide.svelte';
+  import { guide } from './tune/guide.svelte';
   import { tapping } from './tune/tapping.svelte';
   import TapStage from './tune/TapStage.svelte';
-  import { tune } from './tune/tune.svelte';
   import TuneView from './tune/TuneView.svelte';
 
   let help: KeyHelp;
@@ -42,7 +42,7 @@
     document.getElementById('bench')?.focus();
   }}>To the bench</a
 >
-<div inert={listening.open || stage.open || tapping.open || tune.seating !== undefined}>
+<div inert={listening.open || stage.open || tapping.open || guide.open}>
   <Header />
   {#if !app.reachable}
     <p class="bg-error text-error-content px-4 py-3 text-lg font-semibold" role="alert">
@@ -65,7 +65,7 @@
 <ListenStage />
 <StageView />
 <TapStage />
-<SeatingGuide />
+<Guide />
 <Notices />
 <KeyHelp bind:this={help} />
 <DrumEditor bind:this={editor} />

@@ -129,10 +129,10 @@ impl Store {
         Ok(trials)
     }
 
-    /// The first and the newest take of the open drum on the heads that are on it now.
-    pub fn first_and_newest(&self, drum_id: i64) -> Result<Option<(KeptTake, KeptTake)>, StoreError> {
+    /// The first and the newest take of the open drum on the heads that are on it now, both begun from `since` on (ms since 1970).
+    pub fn first_and_newest(&self, drum_id: i64, since: i64) -> Result<Option<(KeptTake, KeptTake)>, StoreError> {
         let Some(newest) = self.newest_take(drum_id, None)? else { return Ok(None) };
-        let since = self.head_changes(drum_id)?.first().map_or(0, |change| change.at);
+        let since = self.head_changes(drum_id)?.first().map_or(since, |change| change.at.max(since));
         let mut takes = self.takes(drum_id)?;
         takes.retain(|take| take.treatment_id.is_none() && take.begun_at >= since && take.summary.strikes_used > 0);
         Ok(takes.pop().filter(|first| first.id != newest.id).map(|first| (first, newest)))

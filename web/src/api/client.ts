@@ -8,6 +8,13 @@ import type {
   FileTake,
   Genre,
   HeadSide,
+  UnevenState,
+  UnevenRecipe,
+  KeptUneven,
+  HeadState,
+  HeadChange,
+  Head,
+  GuideStep,
   KeptDrum,
   KeptSetList,
   KeptSong,
@@ -22,7 +29,6 @@ import type {
   Problem,
   ReadSong,
   RoomDecay,
-  SeatingStep,
   SeatingTask,
   SetList,
   ShelfDevice,
@@ -163,11 +169,20 @@ export const api = {
   setTurned: (round: number, eighths: number[] | null) => call<Tuning>('PUT', `/rounds/${round}/turned`, { eighths }),
   removeRound: (id: number) => call('DELETE', `/rounds/${id}`),
   bringBackRound: (id: number) => call('POST', `/rounds/${id}/back`),
-  newHead: (drum: number, side: HeadSide) => call<Tuning>('POST', `/drums/${drum}/tuning/new-head?side=${side}`),
+  head: (drum: number, side: HeadSide) => call<HeadState>('GET', `/drums/${drum}/head?side=${side}`),
+  putOnHead: (drum: number, side: HeadSide, head: Head) => call<HeadChange>('POST', `/drums/${drum}/head`, { side, head }),
+  takeHeadBack: (change: number) => call('DELETE', `/head-changes/${change}`),
+  uneven: (drum: number, side: HeadSide) => call<UnevenState>('GET', `/drums/${drum}/uneven?side=${side}`),
+  letDown: (drum: number, side: HeadSide, recipe: UnevenRecipe, slack_eighths: number | null) =>
+    call<KeptUneven>('POST', `/drums/${drum}/uneven`, { side, recipe, slack_eighths }),
+  rodsBack: (uneven: number) => call<KeptUneven>('POST', `/uneven/${uneven}/back`),
+  rodsNotBack: (uneven: number) => call<KeptUneven>('DELETE', `/uneven/${uneven}/back`),
+  notLetDown: (uneven: number) => call('DELETE', `/uneven/${uneven}`),
+  seated: (drum: number, side: HeadSide) => call('POST', `/drums/${drum}/tuning/seated?side=${side}`),
   kitPitches: (intervals: TomIntervals, bass: string) =>
     call<KitPitches>('GET', `/kit/pitches?${new URLSearchParams({ intervals, bass })}`),
   seating: (drum: number, side: HeadSide, task: SeatingTask) =>
-    call<SeatingStep[]>('GET', `/drums/${drum}/tuning/seating?side=${side}&task=${task}`),
+    call<GuideStep[]>('GET', `/drums/${drum}/tuning/seating?side=${side}&task=${task}`),
   upload,
 };
 
@@ -183,6 +198,9 @@ export const listenAddress = (drum: number, options: Record<string, string>) => 
 
 /** Address of the WebSocket for a round of taps. */
 export const tapAddress = (drum: number, options: Record<string, string>) => live(`/drums/${drum}/tuning/listen`, options);
+
+/** Address of the WebSocket on which the notes of a bass come. */
+export const bassAddress = (options: Record<string, string>) => live('/bass/listen', options);
 
 function live(path: string, options: Record<string, string>): string {
   const scheme = location.protocol === 'https:' ? 'wss' : 'ws';

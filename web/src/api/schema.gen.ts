@@ -4,6 +4,23 @@
  */
 
 export interface paths {
+    "/api/v1/bass/listen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Upgrades to a WebSocket on which the notes of a bass come as JSON (`ListenEvent`). */
+        get: operations["listen_to_bass"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/drums": {
         parameters: {
             query?: never;
@@ -50,6 +67,24 @@ export interface paths {
         get: operations["get_bench"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/drums/{id}/head": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Reads the head that is on, how it has worn, and what others would do in its place. */
+        get: operations["get_head"];
+        put?: never;
+        /** Says that another head was put on: takes and rounds begin anew. */
+        post: operations["put_on_head"];
         delete?: never;
         options?: never;
         head?: never;
@@ -161,7 +196,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/drums/{id}/tuning/new-head": {
+    "/api/v1/drums/{id}/tuning/seated": {
         parameters: {
             query?: never;
             header?: never;
@@ -170,8 +205,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Says that another head was put on: its rounds begin anew. */
-        post: operations["new_head"];
+        /** Says that a head's rods are finger-tight now: from here on it is known how far each is turned. */
+        post: operations["seated"];
         delete?: never;
         options?: never;
         head?: never;
@@ -207,6 +242,41 @@ export interface paths {
         put: operations["set_wish"];
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/drums/{id}/uneven": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Reads what can be let down on a head, what is, and the way back. */
+        get: operations["get_uneven"];
+        put?: never;
+        /** Says that a head's rods were let down on purpose. */
+        post: operations["let_down"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/head-changes/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Takes back a change of heads that was not made. */
+        delete: operations["take_head_back"];
         options?: never;
         head?: never;
         patch?: never;
@@ -644,6 +714,41 @@ export interface paths {
         patch: operations["change_treatment"];
         trace?: never;
     };
+    "/api/v1/uneven/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Takes back what was not done. */
+        delete: operations["not_let_down"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/uneven/{id}/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Says that the rods are back. */
+        post: operations["rods_back"];
+        /** Says that the rods are not back after all. */
+        delete: operations["rods_not_back"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/venues": {
         parameters: {
             query?: never;
@@ -830,6 +935,8 @@ export interface components {
             found?: components["schemas"]["TakeView"] | null;
             /** @description Expected beside found; null until both are there. */
             check?: components["schemas"]["CheckedFigure"][] | null;
+            /** @description What an uneven head does to the sound, and which lugs it points to; null where no pair of the ring is split. */
+            split_note?: string | null;
             /** @description Newest first. */
             takes: components["schemas"]["TakeRow"][];
         };
@@ -962,6 +1069,11 @@ export interface components {
              * @description Energy above 2 kHz (wires, loose hardware) 50 to 400 ms after the strike against all energy then, 0 to 1.
              */
             buzz_share?: number | null;
+            /**
+             * Format: double
+             * @description Time for the sound above 2 kHz to fall 20 dB, from 20 ms after the strike, s: how long the wires buzz on.
+             */
+            buzz_s?: number | null;
         };
         /** @description Everything about a kind of device that does not depend on where it lies. */
         DeviceInfo: {
@@ -995,6 +1107,24 @@ export interface components {
             /** @description The setup there in the second best way. */
             setup: number;
         };
+        /** @description How the open drum has changed on the same heads, tuned alike. */
+        Drift: {
+            /**
+             * Format: int64
+             * @description The first take on these heads, ms since 1970, UTC.
+             */
+            since: number;
+            /** Format: double */
+            body_cents?: number | null;
+            /**
+             * Format: double
+             * @description T60 of the ring in the first take and in the newest, s.
+             */
+            ring_before_s?: number | null;
+            /** Format: double */
+            ring_now_s?: number | null;
+            sentence: string;
+        };
         /** @description One drum: what its owner knows about it. */
         Drum: {
             name: string;
@@ -1007,6 +1137,14 @@ export interface components {
             lugs: number;
             batter: components["schemas"]["Head"];
             lower?: components["schemas"]["Head"] | null;
+            shell: components["schemas"]["Shell"];
+            hoops: components["schemas"]["Hoops"];
+            /**
+             * Format: int32
+             * @description Air vents in the shell.
+             */
+            vents: number;
+            wires?: components["schemas"]["Wires"] | null;
         };
         /**
          * @description What a drum is played as.
@@ -1171,6 +1309,21 @@ export interface components {
             floor_tom?: components["schemas"]["NoteValue"] | null;
             kick?: components["schemas"]["NoteValue"] | null;
         };
+        /** @description One step of a guide for both hands. */
+        GuideStep: {
+            /** @description What to do, short enough to read from two metres away. */
+            title: string;
+            detail: string;
+            /** @description Lugs in the order in which they are gone through, from 0; empty where the step is not about lugs. */
+            lugs: number[];
+            /** @description What can hurt, and how to avoid it. */
+            caution?: string | null;
+            /**
+             * Format: int32
+             * @description Time after which the step moves on by itself where that is wished, s.
+             */
+            seconds: number;
+        };
         /** @description One head. */
         Head: {
             /**
@@ -1178,6 +1331,74 @@ export interface components {
              * @description Film thickness of all plies together, thousandths of an inch.
              */
             film_mil: number;
+            /**
+             * Format: int32
+             * @description 1 or 2.
+             */
+            plies: number;
+            coated: boolean;
+            /** @description A ring built in at the edge. */
+            edge_ring: boolean;
+            /** @description A dot in the middle. */
+            dot: boolean;
+            /** @description Oil between its plies. */
+            oil: boolean;
+            /**
+             * Format: double
+             * @description How long it has been played, h.
+             */
+            played_h: number;
+        };
+        /** @description Another head was put on. */
+        HeadChange: {
+            /** Format: int64 */
+            id: number;
+            /** Format: int64 */
+            drum_id: number;
+            side: components["schemas"]["HeadSide"];
+            /**
+             * Format: int64
+             * @description Milliseconds since 1970, UTC.
+             */
+            at: number;
+            before: components["schemas"]["Head"];
+            after: components["schemas"]["Head"];
+            /**
+             * Format: int64
+             * @description What was taken off the drum with it; null where nothing was on.
+             */
+            treatment_id?: number | null;
+        };
+        /** @description What another head should do. */
+        HeadEffect: {
+            /**
+             * Format: double
+             * @description What the lugs' pitch does at the same tension, cents.
+             */
+            lug_cents: number;
+            /**
+             * Format: double
+             * @description What the body's pitch does at the same tension, cents.
+             */
+            body_cents: number;
+            /**
+             * Format: double
+             * @description Factor on the body's T60, expected, and bounds that hold nine times in ten.
+             */
+            body_factor: number;
+            body_range: components["schemas"]["Range"];
+            /**
+             * Format: double
+             * @description Factor on the ring's T60.
+             */
+            ring_factor: number;
+            ring_range: components["schemas"]["Range"];
+        };
+        /** @description Another head and what it should do in place of the one that is on. */
+        HeadOption: {
+            head: components["schemas"]["Head"];
+            words: string;
+            effect: components["schemas"]["HeadEffect"];
         };
         /** @description Two heads as they are. */
         HeadPair: {
@@ -1199,6 +1420,14 @@ export interface components {
              */
             body_hz?: number | null;
             body_note?: components["schemas"]["Note"] | null;
+            /**
+             * Format: double
+             * @description How long its body should last, s, with bounds that hold nine times in ten.
+             */
+            body_t60_s?: number | null;
+            body_t60_range?: components["schemas"]["Range"] | null;
+            /** @description Whether lengths start from this drum's own, as it was measured, rather than from what such drums usually have. */
+            from_measured: boolean;
             wishes: components["schemas"]["PairWish"][];
         };
         /** @description What a head's lugs say about the whole head. */
@@ -1217,9 +1446,14 @@ export interface components {
             head_note: components["schemas"]["Note"];
             /**
              * Format: double
-             * @description Doubt of both, cents.
+             * @description Doubt of the lugs' mean, cents.
              */
             sd_cents: number;
+            /**
+             * Format: double
+             * @description Doubt of the head's own pitch, which is worked out from theirs, cents.
+             */
+            head_sd_cents: number;
             /**
              * Format: double
              * @description Membrane tension, N/m, and what each rod holds, N. Null without rods round the hoop.
@@ -1227,12 +1461,32 @@ export interface components {
             tension_n_per_m: number;
             /** Format: double */
             rod_n?: number | null;
+            /**
+             * Format: double
+             * @description Doubt of both, as a part of them.
+             */
+            tension_sd: number;
         };
         /**
          * @description Which head.
          * @enum {string}
          */
         HeadSide: "batter" | "lower";
+        /** @description The head that is on. */
+        HeadState: {
+            head?: components["schemas"]["Head"] | null;
+            words: string;
+            /**
+             * Format: int64
+             * @description When it was put on; null where that was not noted.
+             */
+            since?: number | null;
+            drift?: components["schemas"]["Drift"] | null;
+            /** @description What others would do in its place, at the same tension; for batter heads, whose decay is heard. */
+            options: components["schemas"]["HeadOption"][];
+            /** @description Changes of heads that this has learned from. */
+            learned_from: number;
+        };
         /**
          * @description Through what the drums are heard.
          * @enum {string}
@@ -1254,6 +1508,22 @@ export interface components {
              */
             reverberant_db: number;
         };
+        /** @description A note that was heard. */
+        HeardNote: {
+            /** Format: double */
+            hz: number;
+            note: components["schemas"]["Note"];
+            /**
+             * Format: double
+             * @description Time since listening began, s.
+             */
+            at_s: number;
+        };
+        /**
+         * @description What the hoops are. They decide how seating is done, and how sharp a rim shot is; no figure rests on them.
+         * @enum {string}
+         */
+        Hoops: "pressed_metal" | "cast_metal" | "wood";
         /** @description A drum with its number. */
         KeptDrum: components["schemas"]["Drum"] & {
             /** Format: int64 */
@@ -1333,6 +1603,27 @@ export interface components {
             /** Format: int64 */
             set_list_id?: number | null;
         };
+        /** @description Rods let down on purpose. */
+        KeptUneven: {
+            /** Format: int64 */
+            id: number;
+            /** Format: int64 */
+            drum_id: number;
+            side: components["schemas"]["HeadSide"];
+            recipe: components["schemas"]["UnevenRecipe"];
+            /**
+             * Format: int64
+             * @description Milliseconds since 1970, UTC.
+             */
+            begun_at: number;
+            /** @description Eighths of a turn on each rod in hoop order. */
+            eighths: number[];
+            /**
+             * Format: int64
+             * @description When the rods were back; null while the head is uneven.
+             */
+            ended_at?: number | null;
+        };
         /** @description A venue with its number. */
         KeptVenue: components["schemas"]["Venue"] & {
             /** Format: int64 */
@@ -1380,6 +1671,11 @@ export interface components {
             /** Format: double */
             snare_hz?: number | null;
             kick?: components["schemas"]["KickAgainstBass"] | null;
+            /**
+             * Format: double
+             * @description Doubt of the kick's pitch, cents.
+             */
+            kick_sd_cents?: number | null;
             /** @description Names of drums whose pitch is not known: neither measured nor tapped. */
             unknown: string[];
         };
@@ -1389,6 +1685,11 @@ export interface components {
             drum_id: number;
             name: string;
             pitch: components["schemas"]["TomPitch"];
+            /**
+             * Format: double
+             * @description Doubt of its pitch now, cents.
+             */
+            sd_cents: number;
             /**
              * Format: double
              * @description Pitch that the batter's lugs would get, Hz; null while they were not tapped.
@@ -1402,6 +1703,16 @@ export interface components {
         };
         /** @description A wanted length: a note value, or seconds where a sound was taken as the model. */
         Length: components["schemas"]["NoteValue"] | number;
+        /** @description What was let down. */
+        LetDown: {
+            side: components["schemas"]["HeadSide"];
+            recipe: components["schemas"]["UnevenRecipe"];
+            /**
+             * Format: int32
+             * @description Eighths of a turn after which the slack rod was free, as its player counted (1 to 120). Null: not counted.
+             */
+            slack_eighths?: number | null;
+        };
         /** @description What the user rules out. */
         Limits: {
             /** @description Nothing where brushes sweep or sticks land. */
@@ -1434,6 +1745,10 @@ export interface components {
             tapped?: components["schemas"]["TapVerdict"] | null;
             /** @enum {string} */
             event: "tap";
+        } | {
+            heard: components["schemas"]["HeardNote"];
+            /** @enum {string} */
+            event: "bass_note";
         } | {
             take?: components["schemas"]["KeptTake"] | null;
             good: number;
@@ -1517,6 +1832,11 @@ export interface components {
             gaps?: components["schemas"]["Gaps"];
             dynamics?: components["schemas"]["Dynamics"];
             school?: components["schemas"]["School"] | null;
+        };
+        /** @description Another head. */
+        NewHead: {
+            side: components["schemas"]["HeadSide"];
+            head: components["schemas"]["Head"];
         };
         /** @description A song to be taken in. */
         NewSong: {
@@ -1648,6 +1968,12 @@ export interface components {
              */
             body_hz: number;
             body_note: components["schemas"]["Note"];
+            /**
+             * Format: double
+             * @description How long its body would last, s, with bounds that hold nine times in ten.
+             */
+            body_t60_s: number;
+            body_t60_range: components["schemas"]["Range"];
             /** @description Whether the heads stand so already (within 35 cents). */
             met: boolean;
         };
@@ -1933,21 +2259,6 @@ export interface components {
          * @enum {string}
          */
         School: "open" | "controlled" | "dead";
-        /** @description One step of the guide. */
-        SeatingStep: {
-            /** @description What to do, short enough to read from two metres away. */
-            title: string;
-            detail: string;
-            /** @description Lugs in the order in which they are gone through, from 0; empty where the step is not about lugs. */
-            lugs: number[];
-            /** @description What can hurt, and how to avoid it. */
-            caution?: string | null;
-            /**
-             * Format: int32
-             * @description Time after which the step moves on by itself where that is wished, s.
-             */
-            seconds: number;
-        };
         /** @description The next best way. */
         SecondBest: {
             /**
@@ -1999,6 +2310,11 @@ export interface components {
              */
             count: number;
         };
+        /**
+         * @description What the shell is made of. Kept for its owner; no figure rests on it.
+         * @enum {string}
+         */
+        Shell: "wood" | "metal" | "plastic";
         /** @description One song. */
         Song: components["schemas"]["Music"] & {
             title: string;
@@ -2111,7 +2427,7 @@ export interface components {
          * @description Why a tap is asked again.
          * @enum {string}
          */
-        TapFault: "too_soft" | "too_loud" | "cut_short" | "wires_on" | "something_else_rings" | "no_pitch" | "another_lug";
+        TapFault: "too_soft" | "too_loud" | "cut_short" | "wires_on" | "something_else_rings" | "no_pitch" | "another_lug" | "retuned";
         /** @description What came of a tap. */
         TapVerdict: {
             /** @description The lug that was asked for. */
@@ -2189,9 +2505,14 @@ export interface components {
             pair?: components["schemas"]["HeadPair"] | null;
             /**
              * Format: double
-             * @description Body of the drum as it was last measured, Hz.
+             * @description Body of the open drum as it was last measured since its rods were last turned, Hz and s.
              */
             measured_body_hz?: number | null;
+            /** Format: double */
+            measured_body_t60_s?: number | null;
+            wires?: components["schemas"]["WireAdvice"] | null;
+            /** @description Whether its rods are let down on purpose. */
+            uneven: boolean;
             /** @description How the head stands, in one sentence. */
             headline: string;
             /** @description What an uneven head does to the sound; null where it is even. */
@@ -2220,6 +2541,32 @@ export interface components {
         Turned: {
             /** @description Eighths of a turn on each rod in hoop order, tighter positive (-80 to 80). Null: nothing was turned after all. */
             eighths?: number[] | null;
+        };
+        /** @description One way to let a head be uneven. */
+        UnevenChoice: {
+            recipe: components["schemas"]["UnevenRecipe"];
+            name: string;
+            does: string;
+            steps: components["schemas"]["GuideStep"][];
+        };
+        /**
+         * @description A way to let a head be uneven.
+         * @enum {string}
+         */
+        UnevenRecipe: "three_down" | "two_and_two";
+        /** @description A head and its rods let down on purpose. */
+        UnevenState: {
+            /** @description Empty where too few rods would be left to hold the head. */
+            choices: components["schemas"]["UnevenChoice"][];
+            newest?: components["schemas"]["KeptUneven"] | null;
+            /** @description What it is, in words. */
+            turned: string;
+            before?: components["schemas"]["DecayProfile"] | null;
+            after?: components["schemas"]["DecayProfile"] | null;
+            /** @description How to get back. */
+            steps_back: components["schemas"]["GuideStep"][];
+            /** @description Whether the lugs read what they read before, in a sentence; null until they were tapped again. */
+            back?: string | null;
         };
         /** @description A place to play in, with how loud it gets there and how the drums are heard. */
         Venue: {
@@ -2310,6 +2657,54 @@ export interface components {
          * @enum {string}
          */
         Weighing: "one_setup" | "balanced" | "no_compromise";
+        /** @description How the wires buzz, and what to turn. */
+        WireAdvice: {
+            /**
+             * Format: double
+             * @description Time for the buzz to fall 20 dB, s.
+             */
+            buzz_s: number;
+            /**
+             * Format: double
+             * @description Scatter between strikes, s; null where only one was heard.
+             */
+            scatter_s?: number | null;
+            /** @description What that is. */
+            heard: components["schemas"]["WireWish"];
+            /** @description What to do for each wish: snappy, medium, fat. */
+            steps: components["schemas"]["WireStep"][];
+            /** @description What the wires stand at by their owner's word and do not sound like; null where both agree. */
+            contradiction?: string | null;
+        };
+        /** @description What to do for one wish. */
+        WireStep: {
+            wish: components["schemas"]["WireWish"];
+            /**
+             * Format: double
+             * @description Buzz length that it comes to, s, from and to; null where it is open.
+             */
+            from_s?: number | null;
+            /** Format: double */
+            to_s?: number | null;
+            sentence: string;
+            met: boolean;
+        };
+        /**
+         * @description How tight snare wires are.
+         * @enum {string}
+         */
+        WireTension: "loose" | "medium" | "tight";
+        /**
+         * @description How wires should answer.
+         * @enum {string}
+         */
+        WireWish: "snappy" | "medium" | "fat";
+        /** @description Snare wires that lie on. */
+        Wires: {
+            /** Format: int32 */
+            strands: number;
+            tension: components["schemas"]["WireTension"];
+        };
         /** @description What a genre wants of one kind of drum. */
         Wish: {
             /** @description The ring is gone within this. */
@@ -2346,6 +2741,41 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    listen_to_bass: {
+        parameters: {
+            query: {
+                /** @description "microphone": the window sends samples; "simulated": a simulated bass plays. */
+                source: "microphone" | "file" | "simulated";
+                /** @description Samples a second that the window sends (8000 to 192000). */
+                sample_rate?: number;
+                /** @description Ends another window's listening. */
+                take_over?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Events follow. */
+            101: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListenEvent"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     add_drum: {
         parameters: {
             query?: never;
@@ -2465,6 +2895,86 @@ export interface operations {
                 };
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_head: {
+        parameters: {
+            query: {
+                side: "batter" | "lower";
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeadState"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_on_head: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewHead"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeadChange"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -2740,7 +3250,7 @@ export interface operations {
             };
         };
     };
-    new_head: {
+    seated: {
         parameters: {
             query: {
                 side: "batter" | "lower";
@@ -2753,13 +3263,11 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            200: {
+            204: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content: {
-                    "application/json": components["schemas"]["Tuning"];
-                };
+                content?: never;
             };
             404: {
                 headers: {
@@ -2790,7 +3298,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SeatingStep"][];
+                    "application/json": components["schemas"]["GuideStep"][];
                 };
             };
             404: {
@@ -2835,6 +3343,121 @@ export interface operations {
                 };
             };
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_uneven: {
+        parameters: {
+            query: {
+                side: "batter" | "lower";
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UnevenState"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    let_down: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LetDown"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptUneven"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_head_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3828,6 +4451,91 @@ export interface operations {
             };
             /** @description Something else is on the drum. */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    not_let_down: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    rods_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptUneven"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    rods_not_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptUneven"];
+                };
+            };
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

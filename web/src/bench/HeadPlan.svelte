@@ -9,7 +9,8 @@
   const sides = $derived(
     (['batter', 'lower'] as HeadSide[]).filter((side) => side === 'batter' || patches.some((patch) => patch.side === side)),
   );
-  const lugs = $derived(Array.from({ length: drum.lugs }, (_, i) => (360 / drum.lugs) * (i + 0.5)));
+  // Lug 1 is the one nearest to the player, as in Tune.
+  const lugs = $derived(Array.from({ length: drum.lugs }, (_, i) => (360 / drum.lugs) * i));
   const words = $derived(
     `Head from above, ${drum.kind === 'kick' ? 'the floor' : 'you'} at 6 o’clock. ${devices.map((device) => `${device.name}: ${device.place}`).join('. ')}.`,
   );

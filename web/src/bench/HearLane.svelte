@@ -70,6 +70,12 @@
           : ''}{now.source === 'simulated' ? ', simulated drum' : ''}. The ± holds nine times in ten.
       </p>
     {/if}
+    {#if bench.split_note}
+      <p class="mb-3 flex flex-wrap items-center gap-x-3 gap-y-1">
+        <span class="min-w-60 grow">{bench.split_note}</span>
+        <button class="btn btn-sm btn-outline no-print" onclick={() => (app.place = 'tune')}>Even it in Tune <kbd>K</kbd></button>
+      </p>
+    {/if}
     {#if bench.open ?? bench.found}
       <EmberTrails {bench} plan={app.plan} />
       <div class="mt-3"><AllFigures {bench} /></div>

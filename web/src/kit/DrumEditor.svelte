@@ -1,15 +1,14 @@
 <script lang="ts">
   import { api } from '../api/client';
-  import type { Drum, DrumKind, KeptDrum } from '../api/types';
+  import type { Drum, DrumKind, Head, Hoops, KeptDrum, Shell, Wires, WireTension } from '../api/types';
   import { app } from '../shell/app.svelte';
+  import HeadFields from './HeadFields.svelte';
+  import { head, USUAL } from './heads';
   import { KINDS } from './standing';
 
-  const USUAL: Record<DrumKind, Omit<Drum, 'name' | 'kind'>> = {
-    snare: { diameter_in: 14, depth_in: 5.5, lugs: 10, batter: { film_mil: 10 }, lower: { film_mil: 3 } },
-    tom: { diameter_in: 12, depth_in: 8, lugs: 6, batter: { film_mil: 10 }, lower: { film_mil: 10 } },
-    floor_tom: { diameter_in: 16, depth_in: 16, lugs: 8, batter: { film_mil: 14 }, lower: { film_mil: 10 } },
-    kick: { diameter_in: 22, depth_in: 16, lugs: 8, batter: { film_mil: 14 }, lower: { film_mil: 10 } },
-  };
+  const SHELLS: Record<Shell, string> = { wood: 'Wood', metal: 'Metal', plastic: 'Plastic' };
+  const HOOPS: Record<Hoops, string> = { pressed_metal: 'Pressed metal', cast_metal: 'Cast metal', wood: 'Wood' };
+  const TENSIONS: Record<WireTension, string> = { loose: 'Loose', medium: 'Medium', tight: 'Tight' };
 
   let dialog: HTMLDialogElement;
   let id = $state<number>();
@@ -18,9 +17,14 @@
   let diameter = $state(14);
   let depth = $state(5.5);
   let lugs = $state(10);
-  let batter = $state(10);
+  let batter = $state<Head>(USUAL.snare.batter);
   let hasLower = $state(true);
-  let lower = $state(10);
+  let lower = $state<Head>(head(10));
+  let shell = $state<Shell>('wood');
+  let hoops = $state<Hoops>('pressed_metal');
+  let vents = $state(1);
+  let wiresOn = $state(true);
+  let wires = $state<Wires>({ strands: 20, tension: 'medium' });
   let refused = $state('');
   let removing = $state(false);
 
@@ -39,9 +43,12 @@
     diameter = drum.diameter_in;
     depth = drum.depth_in;
     lugs = drum.lugs;
-    batter = drum.batter.film_mil;
+    batter = { ...drum.batter };
     hasLower = drum.lower != null;
-    lower = drum.lower?.film_mil ?? 10;
+    lower = { ...(drum.lower ?? head(10)) };
+    ({ shell, hoops, vents } = drum);
+    wiresOn = drum.wires != null;
+    wires = { ...(drum.wires ?? { strands: 20, tension: 'medium' }) };
   }
 
   const lowerWord = $derived(kind === 'kick' ? 'Front head' : 'Lower head');
@@ -54,8 +61,12 @@
       diameter_in: diameter,
       depth_in: depth,
       lugs,
-      batter: { film_mil: batter },
-      lower: hasLower ? { film_mil: lower } : null,
+      batter,
+      lower: hasLower ? lower : null,
+      shell,
+      hoops,
+      vents,
+      wires: kind === 'snare' && wiresOn ? wires : null,
     };
     try {
       const kept = id === undefined ? await api.addDrum(drum) : await api.changeDrum(id, drum);
@@ -82,7 +93,7 @@
 </script>
 
 <dialog bind:this={dialog} class="modal" aria-labelledby="drum-title">
-  <div class="modal-box max-w-xl">
+  <div class="modal-box max-w-2xl">
     <h2 id="drum-title" class="mb-4 text-2xl">{id === undefined ? 'A new drum' : 'Edit the drum'}</h2>
     <form class="grid gap-4 sm:grid-cols-2" onsubmit={(event) => void save(event)}>
       <label class="field sm:col-span-2">
@@ -126,22 +137,62 @@
       <label class="field"
         ><span>Lugs</span><input class="input w-full" type="number" min="1" max="16" step="1" required bind:value={lugs} /></label
       >
-      <label class="field">
-        <span>Batter head, mil of film</span>
-        <input class="input w-full" type="number" min="2" max="40" step="any" required bind:value={batter} aria-describedby="film-help" />
-      </label>
-      <label class="flex items-center gap-3 self-end py-2">
-        <input type="checkbox" class="toggle toggle-primary" bind:checked={hasLower} />{lowerWord} on
-      </label>
-      {#if hasLower}
-        <label class="field">
-          <span>{lowerWord}, mil of film</span>
-          <input class="input w-full" type="number" min="2" max="40" step="any" required bind:value={lower} aria-describedby="film-help" />
+      <div class="grid gap-3 sm:col-span-2">
+        <HeadFields legend="Batter head" bind:head={batter} />
+        <label class="flex items-center gap-3 py-1">
+          <input type="checkbox" class="toggle toggle-primary" bind:checked={hasLower} />{lowerWord} on
         </label>
+        {#if hasLower}<HeadFields legend={lowerWord} bind:head={lower} />{/if}
+        <p class="soft text-sm">
+          1 mil is a thousandth of an inch. Usual: 10 for a single ply, 14 for both of a double one, 3 for the snare side. When another head
+          goes on, say so in Tune: its history begins there.
+        </p>
+      </div>
+      {#if kind === 'snare'}
+        <fieldset class="border-base-300 rounded-box flex min-w-0 flex-wrap items-end gap-4 border p-3 sm:col-span-2">
+          <legend class="px-1">Snare wires</legend>
+          <label class="flex items-center gap-3 py-2">
+            <input type="checkbox" class="toggle toggle-primary" bind:checked={wiresOn} />On
+          </label>
+          {#if wiresOn}
+            <label class="field w-28"
+              ><span>Strands</span><input
+                class="input w-full"
+                type="number"
+                min="1"
+                max="60"
+                step="1"
+                required
+                bind:value={wires.strands}
+              /></label
+            >
+            <label class="field w-40"
+              ><span>Tension</span><select class="select w-full" bind:value={wires.tension}>
+                {#each Object.entries(TENSIONS) as [value, word] (value)}<option {value}>{word}</option>{/each}
+              </select></label
+            >
+          {/if}
+        </fieldset>
       {/if}
-      <p id="film-help" class="soft text-sm sm:col-span-2">
-        1 mil is a thousandth of an inch. Usual: 10 for a single ply, 14 for a double one, 3 for the snare side.
-      </p>
+      <details class="sm:col-span-2">
+        <summary class="soft">Shell, hoops, air vents</summary>
+        <div class="mt-2 grid gap-4 sm:grid-cols-3">
+          <label class="field"
+            ><span>Shell</span><select class="select w-full" bind:value={shell}>
+              {#each Object.entries(SHELLS) as [value, word] (value)}<option {value}>{word}</option>{/each}
+            </select></label
+          >
+          <label class="field"
+            ><span>Hoops</span><select class="select w-full" bind:value={hoops}>
+              {#each Object.entries(HOOPS) as [value, word] (value)}<option {value}>{word}</option>{/each}
+            </select></label
+          >
+          <label class="field"
+            ><span>Air vents</span><input class="input w-full" type="number" min="0" max="20" step="1" required bind:value={vents} /></label
+          >
+        </div>
+        <p class="soft mt-2 text-sm">Vents count in what the two heads do together. Shell and hoops are noted; no figure rests on them.</p>
+      </details>
       {#if refused}<p class="text-error sm:col-span-2" role="alert">{refused}</p>{/if}
       <div class="flex flex-wrap items-center gap-2 sm:col-span-2">
         <button class="btn btn-primary">{id === undefined ? 'Add it' : 'Save'}</button>

@@ -90,7 +90,7 @@ export const keys: Key[] = [
   { shown: 'G', does: 'Tonight, the gig', keys: ['g'], run: () => (app.place = 'tonight') },
   { shown: 'V', does: 'Stage view of the evening', keys: ['v'], run: () => void toStage() },
   { shown: 'K', does: 'Tune (the key)', keys: ['k'], run: () => (app.place = 'tune') },
-  { shown: 'R', does: 'Seat the head, step by step', keys: ['r'], run: () => void (app.place === 'tune' && (tune.seating = 'reseat')) },
+  { shown: 'R', does: 'Seat the head, step by step', keys: ['r'], run: () => void (app.place === 'tune' && tune.seat('reseat')) },
   { shown: 'B', does: 'Bench', keys: ['b'], run: () => (app.place = 'bench') },
   { shown: 'S', does: 'Shelf', keys: ['s'], run: () => (app.place = 'shelf') },
   { shown: 'M', does: 'Charcoal or daylight', keys: ['m'], run: () => look.toggle() },
@@ -124,7 +124,7 @@ export function pressed(event: KeyboardEvent) {
     event.preventDefault();
     return;
   }
-  if (tapping.open || tune.seating) {
+  if (tapping.open || guide.open) {
     const way = { PageDown: 'next', ArrowRight: 'next', PageUp: 'back', ArrowLeft: 'back' }[event.key] as 'next' | 'back' | undefined;
     if (event.key === 'Escape') void (tapping.open ? tapping.stop() : guide.close());
     else if (way === undefined) return;

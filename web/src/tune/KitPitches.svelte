@@ -3,6 +3,8 @@
   import { api, Refusal } from '../api/client';
   import type { KitPitches, TomIntervals } from '../api/types';
   import { app } from '../shell/app.svelte';
+  import { listening } from '../listening/listen.svelte';
+  import { bass } from './bass.svelte';
   import { signed, turns } from './say';
   import { tune } from './tune.svelte';
 
@@ -16,7 +18,7 @@
     { value: 'minor_chord', word: 'A minor chord' },
   ];
   let intervals = $state<TomIntervals>('fourths');
-  let bass = $state('');
+  let written = $state('');
   let pitches = $state.raw<KitPitches>();
   let refused = $state('');
   let asked = 0;
@@ -25,7 +27,7 @@
     const mine = ++asked;
     await app.attempt(async () => {
       try {
-        const answer = await api.kitPitches(intervals, bass);
+        const answer = await api.kitPitches(intervals, written);
         if (mine !== asked) return;
         pitches = answer;
         refused = '';
@@ -46,6 +48,15 @@
     const whole = Math.round(eighths);
     return whole === 0 ? 'nothing' : `every rod about ${turns(whole)} ${whole > 0 ? 'up' : 'down'}, both heads`;
   }
+
+  $effect(() => () => bass.close());
+
+  // What was heard is written down as if it had been typed, so that it can be mended.
+  $effect(() => {
+    if (bass.names.length === 0) return;
+    written = bass.names.join(', ');
+    if (!bass.listening) void load();
+  });
 
   async function wish(drum: number, hz: number) {
     await app.choose(drum);
@@ -76,7 +87,7 @@
           <li class="border-base-300 flex flex-wrap items-baseline gap-x-4 gap-y-1 border-b py-2">
             <span class="display text-xl">{tom.name}</span>
             <span class="text-lg whitespace-nowrap"
-              >{tom.pitch.now_hz.toFixed(0)} Hz ({tom.pitch.now_note.name}) →
+              >{tom.pitch.now_hz.toFixed(0)} Hz ({tom.pitch.now_note.name}, ±{Math.round(1.645 * tom.sd_cents)} cents) →
               <strong>{tom.pitch.wanted_hz.toFixed(0)} Hz</strong> ({tom.pitch.wanted_note.name}
               {signed(tom.pitch.wanted_note.cents)})</span
             >
@@ -116,7 +127,7 @@
         <span class="soft">The song’s key, or the bass’s lowest notes</span>
         <input
           class="input w-full"
-          bind:value={bass}
+          bind:value={written}
           placeholder="A minor, or E1, A1, D2"
           autocomplete="off"
           aria-invalid={refused !== ''}
@@ -124,6 +135,19 @@
       </label>
       <button class="btn btn-outline">Hold against it</button>
     </form>
+    <div class="no-print mt-2 flex flex-wrap items-center gap-3">
+      {#if bass.listening}
+        <button class="btn btn-primary" onclick={() => bass.stop()}>Enough heard</button>
+        <p class="text-lg" aria-live="polite">
+          {bass.names.length > 0 ? `Heard: ${bass.names.join(', ')}` : 'Play the lowest notes of the song, one at a time …'}
+        </p>
+      {:else}
+        <button class="btn btn-ghost" onclick={() => bass.begin(listening.hearing)}
+          >Listen to the bass{listening.hearing === 'simulated' ? ' (simulated)' : ''}</button
+        >
+        {#if bass.problem}<p role="alert">{bass.problem}</p>{/if}
+      {/if}
+    </div>
     {#if refused}<p class="text-error mt-2" role="alert">{refused}</p>{/if}
     {#if pitches?.kick}
       <p class="mt-3 text-xl {pitches.kick.clashes ? 'text-warning' : ''}">{pitches.kick.sentence}</p>
@@ -131,12 +155,13 @@
         <dt class="soft">Kick</dt>
         <dd>
           {pitches.kick.kick_hz.toFixed(1)} Hz, {pitches.kick.kick_note.name}
-          {signed(pitches.kick.kick_note.cents)} cents
+          {signed(pitches.kick.kick_note.cents)} cents{#if pitches.kick_sd_cents != null}
+            <span class="soft ml-1">±{Math.round(1.645 * pitches.kick_sd_cents)}</span>{/if}
         </dd>
         <dt class="soft">Nearest bass note</dt>
         <dd>{pitches.kick.nearest_note}; the kick lies {signed(pitches.kick.nearest_cents)} cents from it</dd>
       </dl>
-    {:else if bass.trim() !== '' && !refused && pitches}
+    {:else if written.trim() !== '' && !refused && pitches}
       <p class="soft mt-3">The kick’s pitch is not known yet: measure it on the bench.</p>
     {/if}
   </section>

@@ -72,6 +72,9 @@
               {name}: mute the {other(tuning)}, then one tap with the stick’s tip an inch inside the hoop. Wait for the next number.
             {/if}
           </p>
+          {#if tapping.verdict?.fault === 'retuned'}
+            <button class="btn btn-primary btn-lg mb-3" onclick={() => tapping.anew()}>A rod was turned: begin a new round</button>
+          {/if}
           {#each tapping.warnings as warning (warning)}<p class="mb-3 text-xl" style="color: var(--ember-1)">{warning}</p>{/each}
           <HoopRibbon
             lugs={tuning.lugs}

@@ -3,15 +3,19 @@
   import HearingChoice from '../listening/HearingChoice.svelte';
   import { app } from '../shell/app.svelte';
   import { cents } from '../shell/figures';
+  import HeadCard from './HeadCard.svelte';
   import HoopRibbon from './HoopRibbon.svelte';
   import KitPitches from './KitPitches.svelte';
   import LugTable from './LugTable.svelte';
+  import NewHead from './NewHead.svelte';
   import Rounds from './Rounds.svelte';
   import { signed } from './say';
   import TuningWish from './TuningWish.svelte';
   import TurnList from './TurnList.svelte';
   import { tune } from './tune.svelte';
   import TwoHeads from './TwoHeads.svelte';
+  import Uneven from './Uneven.svelte';
+  import WireCard from './WireCard.svelte';
 
   $effect(() => {
     // Another drum is chosen on the strip, or its data changed.
@@ -55,26 +59,12 @@
       {/each}
     </div>
     <div class="no-print ml-auto flex flex-wrap gap-2">
-      <button class="btn btn-ghost" onclick={() => (tune.seating = 'reseat')}>Seat it <kbd>R</kbd></button>
-      <button class="btn btn-ghost" onclick={() => (tune.seating = 'off_and_on')}>Off and on</button>
+      <button class="btn btn-ghost" onclick={() => void tune.seat('reseat')}>Seat it <kbd>R</kbd></button>
+      <button class="btn btn-ghost" onclick={() => void tune.seat('off_and_on')}>Off and on</button>
       <button class="btn btn-ghost" onclick={() => (renewing = true)}>New head …</button>
     </div>
   </div>
-  {#if renewing}
-    <div class="border-warning rounded-box no-print mb-3 border p-3">
-      <p class="mb-2 text-lg">
-        A new head begins a new history: rounds and takes from before no longer count for this drum. They stay in the lists.
-      </p>
-      <button
-        class="btn btn-primary"
-        onclick={() => {
-          renewing = false;
-          void tune.newHead().then(() => (tune.seating = 'new_head'));
-        }}>It is another head: guide me</button
-      >
-      <button class="btn btn-ghost" onclick={() => (renewing = false)}>It is the same</button>
-    </div>
-  {/if}
+  {#if renewing && tuning.head}<NewHead now={tuning.head} done={() => (renewing = false)} />{/if}
 
   {#if tune.part === 'kit'}
     <KitPitches />
@@ -128,11 +118,12 @@
             <dt class="soft">The head alone</dt>
             <dd>
               about {tuning.pitch.head_hz.toFixed(0)} Hz, {tuning.pitch.head_note.name}
+              <span class="soft">±{cents(1.645 * tuning.pitch.head_sd_cents)}</span>
             </dd>
             <dt class="soft">Tension</dt>
             <dd>
               about {(tuning.pitch.tension_n_per_m / 1000).toFixed(1)} kN/m{#if tuning.pitch.rod_n}, {Math.round(tuning.pitch.rod_n / 10) *
-                  10} N a rod{/if}
+                  10} N a rod{/if} <span class="soft">±{Math.round(164.5 * tuning.pitch.tension_sd)} %</span>
             </dd>
           </dl>
         {:else}
@@ -142,6 +133,9 @@
         <TuningWish {tuning} />
       </section>
       {#if tuning.pair}<TwoHeads {tuning} pair={tuning.pair} />{/if}
+      {#if tuning.drum.kind === 'snare'}<WireCard {tuning} />{/if}
+      <Uneven {tuning} />
+      <HeadCard {tuning} />
     </div>
     {#if round}
       <LugTable {tuning} {round} />

@@ -6,6 +6,9 @@
 
   let { tuning }: { tuning: Tuning } = $props();
   const next = $derived(tuning.next);
+  /** One bolt pulls the whole hoop, by half turns. */
+  const oneBolt = $derived(tuning.lugs < 4);
+  const step = $derived(oneBolt ? 4 : 1);
   let own = $state(false);
   let eighths = $state<number[]>([]);
 
@@ -23,20 +26,32 @@
 {#if next}
   {#if next.done || next.turns.length === 0}
     <p class="text-xl">
-      {next.done ? 'Nothing needs turning.' : 'No eighth of a turn makes it better than it is.'}
+      {next.done
+        ? oneBolt
+          ? 'Within half of a half turn: leave the bolt as it is.'
+          : 'Nothing needs turning.'
+        : 'No eighth of a turn makes it better than it is.'}
     </p>
   {:else}
     <ol class="grid gap-x-6 gap-y-1 text-xl sm:grid-cols-2">
       {#each next.turns as turn, i (turn.lug)}
         <li class="border-base-300 flex items-baseline gap-3 border-b py-1.5">
-          <span class="soft w-6 text-right text-base">{i + 1}.</span>
-          <span class="display whitespace-nowrap">Lug {turn.lug + 1}</span>
+          {#if oneBolt}
+            <span class="display whitespace-nowrap">The bolt</span>
+          {:else}
+            <span class="soft w-6 text-right text-base">{i + 1}.</span>
+            <span class="display whitespace-nowrap">Lug {turn.lug + 1}</span>
+          {/if}
           <span class="ml-auto text-right">{turning(turn.eighths)}</span>
         </li>
       {/each}
     </ol>
     <p class="soft mt-2">
-      Expected after it: lugs within {Math.round(next.expected_spread_cents)} cents, each ±{Math.round(next.sd_cents)} cents.
+      {#if oneBolt}
+        Expected after it: {next.expected_hz[0]?.toFixed(1)} Hz ±{Math.round(next.sd_cents)} cents.
+      {:else}
+        Expected after it: lugs within {Math.round(next.expected_spread_cents)} cents, each ±{Math.round(next.sd_cents)} cents.
+      {/if}
       {#if tuning.learned_from > 0}
         Learned from {tuning.learned_from} {tuning.learned_from === 1 ? 'round' : 'rounds'} of turns on this head.
       {:else}
@@ -57,14 +72,14 @@
                 type="button"
                 class="btn btn-sm btn-square"
                 aria-label="Lug {lug + 1} looser"
-                onclick={() => (eighths[lug] = count - 1)}>−</button
+                onclick={() => (eighths[lug] = count - step)}>−</button
               >
               <output class="w-8 text-center" aria-label="Lug {lug + 1}: {turning(count)}">{signed(count)}</output>
               <button
                 type="button"
                 class="btn btn-sm btn-square"
                 aria-label="Lug {lug + 1} tighter"
-                onclick={() => (eighths[lug] = count + 1)}>+</button
+                onclick={() => (eighths[lug] = count + step)}>+</button
               >
             </div>
           {/each}
@@ -87,6 +102,8 @@
       {#if count !== 0}<li>lug {lug + 1} {turning(count)}</li>{/if}
     {/each}
   </ul>
+{:else if tuning.uneven}
+  <p class="soft text-lg">Its rods are let down on purpose. What it did and the way back stand below.</p>
 {:else}
   <p class="soft text-lg">
     {tuning.rounds.length === 0

@@ -1,11 +1,13 @@
 <script lang="ts">
   // Both heads of the drum: their interval, what they sound together, and what schools want of them.
-  import type { HeadPair, Tuning } from '../api/types';
+  import type { HeadPair, Range, Tuning } from '../api/types';
+  import { seconds } from '../shell/figures';
   import { signed } from './say';
   import { tune } from './tune.svelte';
 
   let { tuning, pair }: { tuning: Tuning; pair: HeadPair } = $props();
   const lower = $derived(tuning.drum.kind === 'kick' ? 'front head' : 'lower head');
+  const range = ({ low, high }: Range) => `${low.toFixed(2)} to ${high.toFixed(2)} s`;
   const interval = $derived.by(() => {
     const cents = pair.interval_cents;
     if (cents == null) return `The ${lower} was not tapped yet.`;
@@ -21,13 +23,22 @@
     {#if pair.body_hz != null && pair.body_note}
       Together they should sound about <strong>{pair.body_hz.toFixed(0)} Hz</strong>
       ({pair.body_note.name}
-      {signed(pair.body_note.cents)} cents){#if tuning.measured_body_hz}; last measured {tuning.measured_body_hz.toFixed(0)} Hz{/if}.
+      {signed(pair.body_note.cents)} cents){#if pair.body_t60_s != null && pair.body_t60_range}
+        for <strong>{seconds(pair.body_t60_s)}</strong> <span class="soft">({range(pair.body_t60_range)})</span>{/if}.
+      {#if tuning.measured_body_hz}
+        Measured: {tuning.measured_body_hz.toFixed(0)} Hz for {seconds(tuning.measured_body_t60_s)}.
+      {:else}
+        Not measured since its rods were last turned.
+      {/if}
     {/if}
   </p>
   <div class="mt-3 overflow-x-auto">
     <table class="table">
       <caption class="sr-only">What schools want of the {lower}, the batter as it is</caption>
-      <thead><tr><th>School</th><th>What for</th><th>Its lugs</th><th>Would sound</th><th class="no-print"></th></tr></thead>
+      <thead
+        ><tr><th>School</th><th>What for</th><th>Its lugs</th><th>Would sound</th><th>Body would last</th><th class="no-print"></th></tr
+        ></thead
+      >
       <tbody>
         {#each pair.wishes as wish (wish.school)}
           <tr>
@@ -37,6 +48,7 @@
             <td>{wish.words}</td>
             <td class="whitespace-nowrap">{wish.lower_lug_hz.toFixed(1)} Hz</td>
             <td class="whitespace-nowrap">about {wish.body_hz.toFixed(0)} Hz, {wish.body_note.name}</td>
+            <td class="whitespace-nowrap">{seconds(wish.body_t60_s)} <span class="soft">({range(wish.body_t60_range)})</span></td>
             <td class="no-print text-right">
               <button class="btn btn-sm btn-outline" onclick={() => void tune.wishLower(wish.lower_lug_hz)}>Tune it so</button>
             </td>
@@ -45,5 +57,9 @@
       </tbody>
     </table>
   </div>
-  <p class="soft mt-1 text-sm">From the model of two heads on the air between them; a few per cent off is usual.</p>
+  <p class="soft mt-1 text-sm">
+    From the model of two heads on the air between them; a few per cent off is usual. Lengths {pair.from_measured
+      ? 'start from this drum’s own, as measured.'
+      : 'are those of such drums at large: measure this one for closer ones.'} In brackets where they lie nine times in ten.
+  </p>
 </section>

@@ -1,25 +1,36 @@
-// Where the seating guide is: a step, and in steps that go round the hoop a lug.
-import type { SeatingStep } from '../api/types';
-import { tune } from './tune.svelte';
+// A guide for both hands: where it is, a step, and in steps that go round the hoop a lug.
+import type { GuideStep } from '../api/types';
 
 class Guide {
   at = $state(0);
   lug = $state(0);
-  #steps = $state.raw<SeatingStep[]>([]);
+  title = $state('');
+  steps = $state.raw<GuideStep[]>([]);
+  /** What there is to do once every step was gone through. */
+  #done: (() => void) | undefined;
 
-  get last(): boolean {
-    return this.at === this.#steps.length - 1 && this.lug >= this.#lugs(this.at) - 1;
+  get open(): boolean {
+    return this.steps.length > 0;
   }
 
-  begin(steps: SeatingStep[]) {
-    this.#steps = steps;
+  get last(): boolean {
+    return this.at === this.steps.length - 1 && this.lug >= this.#lugs(this.at) - 1;
+  }
+
+  begin(title: string, steps: GuideStep[], done?: () => void) {
+    this.title = title;
+    this.steps = steps;
+    this.#done = done;
     this.at = 0;
     this.lug = 0;
   }
 
   forward() {
-    if (this.last) return this.close();
-    if (this.lug + 1 < this.#lugs(this.at)) {
+    if (this.last) {
+      const done = this.#done;
+      this.close();
+      done?.();
+    } else if (this.lug + 1 < this.#lugs(this.at)) {
       this.lug += 1;
     } else {
       this.at += 1;
@@ -37,11 +48,12 @@ class Guide {
   }
 
   close() {
-    tune.seating = undefined;
+    this.steps = [];
+    this.#done = undefined;
   }
 
   #lugs(step: number): number {
-    return this.#steps[step]?.lugs.length ?? 0;
+    return this.steps[step]?.lugs.length ?? 0;
   }
 }
 

@@ -1,22 +1,26 @@
 import { expect, it, vi } from 'vitest';
-import type { SeatingStep } from '../api/types';
+import type { GuideStep } from '../api/types';
 import { guide } from './guide.svelte';
 import { TapSwitch } from './switch';
-import { tune } from './tune.svelte';
 
-const step = (lugs: number[]): SeatingStep => ({ title: 'T', detail: 'D.', lugs, caution: null, seconds: 10 });
+const step = (lugs: number[]): GuideStep => ({ title: 'T', detail: 'D.', lugs, caution: null, seconds: 10 });
 
 it('goes through every lug of a round, and back', () => {
-  tune.seating = 'reseat';
-  guide.begin([step([]), step([0, 2, 1]), step([])]);
+  const done = vi.fn();
+  guide.begin('Seating', [step([]), step([0, 2, 1]), step([])], done);
   const places: string[] = [];
-  while (tune.seating) {
+  while (guide.open) {
     places.push(`${guide.at}.${guide.lug}`);
     guide.forward();
   }
   expect(places).toEqual(['0.0', '1.0', '1.1', '1.2', '2.0']);
+  expect(done).toHaveBeenCalledTimes(1);
+  guide.begin('Seating', [step([0, 2, 1]), step([])], done);
+  for (let n = 0; n < 3; n++) guide.forward();
   guide.back();
-  expect([guide.at, guide.lug]).toEqual([1, 2]);
+  expect([guide.at, guide.lug]).toEqual([0, 2]);
+  guide.close();
+  expect(done, 'a guide that was closed was not gone through').toHaveBeenCalledTimes(1);
 });
 
 it('takes one knock for one step, and noise for none', () => {

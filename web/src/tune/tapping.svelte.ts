@@ -74,6 +74,11 @@ class Tapping {
     if (this.#asked) this.begin(this.#asked.drum, this.#asked.side);
   }
 
+  /** Begins a new round on the same head; what was heard stays in the old one. */
+  anew() {
+    if (this.#asked) this.begin(this.#asked.drum, this.#asked.side, { anew: true }, true);
+  }
+
   /** Goes on to the next lug, or back to the last one. */
   move(way: 'next' | 'back') {
     this.#live?.say(way);

@@ -1,8 +1,11 @@
 // The Tune place: one head of the chosen drum.
 import { api } from '../api/client';
-import type { HeadSide, SeatingTask, Tuning } from '../api/types';
+import type { Head, HeadSide, SeatingTask, Tuning } from '../api/types';
 import { app } from '../shell/app.svelte';
+import { guide } from './guide.svelte';
 import { tapping } from './tapping.svelte';
+
+const SEATING: Record<SeatingTask, string> = { new_head: 'A new head', off_and_on: 'Off and on again', reseat: 'Seating' };
 
 interface Step {
   words: string;
@@ -16,8 +19,6 @@ class Tune {
   tuning = $state.raw<Tuning>();
   /** One head, or the kit's pitches together. */
   part = $state<'head' | 'kit'>('head');
-  /** The seating guide that is open. */
-  seating = $state<SeatingTask>();
   #asked = 0;
 
   constructor() {
@@ -92,20 +93,41 @@ class Tune {
     });
   }
 
-  async newHead(): Promise<void> {
-    const tuning = this.tuning;
+  /** Opens the seating guide. When it was gone through, it is known how far each rod is turned. */
+  async seat(task: SeatingTask): Promise<void> {
+    const { tuning } = this;
     if (!tuning) return;
+    const { drum, side } = tuning;
     await app.attempt(async () => {
-      this.tuning = await api.newHead(tuning.drum.id, tuning.side);
-      app.notice('A new head: its history begins here. Takes of the old one stay in the list.');
+      const steps = await api.seating(drum.id, side, task);
+      guide.begin(SEATING[task], steps, () => void app.attempt(() => api.seated(drum.id, side)).then(() => this.load()));
+    });
+  }
+
+  /** Says that another head was put on. */
+  async putOnHead(head: Head): Promise<boolean> {
+    const { tuning } = this;
+    if (!tuning) return false;
+    const change = await api.putOnHead(tuning.drum.id, tuning.side, head);
+    app.notice('Another head: its history begins here. Takes of the old one stay in the list.', async () => {
+      await api.takeHeadBack(change.id);
       await app.refresh();
     });
+    await app.refresh();
+    return true;
   }
 
   /** What comes next; also what a pedal's forward does. */
   get step(): Step | undefined {
     const tuning = this.tuning;
     if (!tuning?.head) return undefined;
+    // What was let down on purpose is not to be evened.
+    if (tuning.uneven)
+      return {
+        words: 'Hear it on the bench',
+        hint: 'Hit it there: what it did stands below, and the way back.',
+        run: () => (app.place = 'bench'),
+      };
     const [round] = tuning.rounds;
     const mute = `Mute the ${other(tuning)} with a cushion, then tap an inch inside the hoop at each lug that is lit.`;
     if (!round) return { words: 'Tap a round', hint: mute, run: () => this.tap() };

@@ -17,13 +17,13 @@ const USUAL_LN_SD: f64 = 0.35;
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum PairSchool {
-    /// Both heads alike: the longest, plainest note.
+    /// Both heads alike: the plainest note.
     Equal,
     /// Lower head a whole step higher: a strong note.
     WholeStepUp,
     /// Lower head a minor third higher: a strong note that bends.
     ThirdUp,
-    /// Lower head lower: a short, dark note.
+    /// Lower head lower: a darker note.
     Lower,
     /// A kick's front head a little higher, so that it projects.
     FrontALittleUp,
@@ -47,10 +47,10 @@ impl PairSchool {
     /// What to call it, and what it is for.
     pub fn words(self) -> (&'static str, &'static str) {
         match self {
-            Self::Equal => ("Equal", "Both heads alike: long, plain, clear."),
-            Self::WholeStepUp => ("Lower head a whole step up", "A strong note, a little shorter."),
+            Self::Equal => ("Equal", "Both heads alike: plain and clear."),
+            Self::WholeStepUp => ("Lower head a whole step up", "A strong note."),
             Self::ThirdUp => ("Lower head a third up", "A strong note that bends at the start."),
-            Self::Lower => ("Lower head a whole step down", "Short and dark."),
+            Self::Lower => ("Lower head a whole step down", "Darker."),
             Self::FrontALittleUp => ("Front a little higher", "It projects; the batter stays just above wrinkling."),
             Self::SnareSideCranked => ("Snare side cranked", "Lower head well up: the wires answer softly played notes."),
         }

@@ -25,6 +25,8 @@ pub enum WireWish {
 pub struct WireAdvice {
     /// Time for the buzz to fall 20 dB, s.
     pub buzz_s: f64,
+    /// Scatter between strikes, s; null where only one was heard.
+    pub scatter_s: Option<f64>,
     /// What that is.
     pub heard: WireWish,
     /// What to do for each wish: snappy, medium, fat.
@@ -45,8 +47,8 @@ pub struct WireStep {
     pub met: bool,
 }
 
-/// Reads the wires of `drum` from how long they buzzed, s. `None` on a drum without wires.
-pub fn wire_advice(drum: &Drum, buzz_s: f64) -> Option<WireAdvice> {
+/// Reads the wires of `drum` from how long they buzzed, and how much that differed from strike to strike, s. `None` on a drum without wires.
+pub fn wire_advice(drum: &Drum, buzz_s: f64, scatter_s: Option<f64>) -> Option<WireAdvice> {
     let wires = drum.wires?;
     let heard = match buzz_s {
         s if s < SNAPPY_UNDER_S => WireWish::Snappy,
@@ -82,6 +84,7 @@ pub fn wire_advice(drum: &Drum, buzz_s: f64) -> Option<WireAdvice> {
     });
     Some(WireAdvice {
         buzz_s,
+        scatter_s,
         heard,
         steps: vec![
             step(WireWish::Snappy, None, Some(SNAPPY_UNDER_S)),
@@ -106,12 +109,12 @@ mod tests {
     #[test]
     fn long_buzz_is_turned_tighter_and_short_buzz_looser() {
         let snare = BenchDrum::usual(DrumKind::Snare);
-        let long = wire_advice(&snare, 0.4).unwrap();
+        let long = wire_advice(&snare, 0.4, None).unwrap();
         assert!(long.heard == WireWish::Fat && long.steps[2].met && long.steps[0].sentence.contains("One turn tighter"), "{long:?}");
         assert!(long.contradiction.is_some());
-        let short = wire_advice(&snare, 0.05).unwrap();
+        let short = wire_advice(&snare, 0.05, None).unwrap();
         assert!(short.heard == WireWish::Snappy && short.steps[2].sentence.contains("looser"), "{short:?}");
-        assert!(wire_advice(&snare, 0.15).unwrap().contradiction.is_none());
-        assert!(wire_advice(&BenchDrum::usual(DrumKind::Tom), 0.2).is_none());
+        assert!(wire_advice(&snare, 0.15, None).unwrap().contradiction.is_none());
+        assert!(wire_advice(&BenchDrum::usual(DrumKind::Tom), 0.2, None).is_none());
     }
 }

@@ -8,7 +8,7 @@ use clap::Args;
 use ember_core::bench_drum::SAMPLE_RATE;
 use ember_core::damping::Placement;
 use ember_core::decay::{HeardStrike, Listener};
-use ember_core::drum::Drum;
+use ember_core::drum::{Drum, Head, HeadSide};
 use ember_core::plan::{Limits, Offer, Question, ShelfItem, evaluate};
 use ember_core::target::Song;
 use ember_core::venue::Venue;
@@ -99,6 +99,8 @@ struct Happening {
 enum What {
     /// It was struck, open or as it was treated then.
     Strikes { count: usize, seed: u64 },
+    /// Another batter head was put on.
+    NewBatter(Head),
     /// Devices were put on (see [`Placement::parse`]).
     PutOn(Vec<String>),
 }
@@ -148,9 +150,14 @@ fn fill(store: &mut Store, progress: impl Fn(usize, usize)) -> Result<(), String
         let drum = kept.iter().find(|kept| kept.drum.name == happening.drum);
         let drum =
             drum.ok_or_else(|| format!("The demonstration's history names a drum \"{}\" that is not in its kit.", happening.drum))?;
+        // As it is by now: its heads may have been changed.
+        let drum = &store.drum(drum.id).map_err(|error| error.to_string())?;
         let at = now_ms() - (happening.days_ago * 86_400_000.0) as i64;
         match &happening.what {
             What::Strikes { count, seed } => strike(store, drum, *count, *seed, at)?,
+            What::NewBatter(head) => {
+                store.change_head(drum.id, HeadSide::Batter, *head, at).map_err(|error| error.to_string())?;
+            }
             What::PutOn(specs) => put_on(store, drum, specs, at)?,
         }
     }

@@ -1,6 +1,6 @@
 //! The head that is on a drum, how it has worn, and what another one would do.
 
-use super::view::head_of;
+use super::view::{head_of, last_turned};
 use ember_core::damping::{HeadEffect, HeadLosses};
 use ember_core::drum::{Head, HeadSide};
 use ember_core::units::cents;
@@ -16,7 +16,7 @@ pub struct HeadOption {
     pub effect: HeadEffect,
 }
 
-/// How the open drum has changed on the same heads.
+/// How the open drum has changed on the same heads, tuned alike.
 #[derive(Debug, Clone, Serialize, ToSchema)]
 pub struct Drift {
     /// The first take on these heads, ms since 1970, UTC.
@@ -85,7 +85,8 @@ fn others(now: Head) -> Vec<Head> {
 }
 
 fn drift(store: &Store, drum_id: i64) -> Result<Option<Drift>, StoreError> {
-    let Some((first, newest)) = store.first_and_newest(drum_id)? else { return Ok(None) };
+    // Rods that were turned change more than wear does.
+    let Some((first, newest)) = store.first_and_newest(drum_id, last_turned(store, drum_id)?)? else { return Ok(None) };
     let (before, now) = (&first.summary.profile, &newest.summary.profile);
     let body_cents = before.body_hz.zip(now.body_hz).map(|(before, now)| cents(before, now));
     let ring = before.ring_t60_s.zip(now.ring_t60_s);
@@ -103,6 +104,6 @@ fn drift(store: &Store, drum_id: i64) -> Result<Option<Drift>, StoreError> {
         body_cents,
         ring_before_s: before.ring_t60_s,
         ring_now_s: now.ring_t60_s,
-        sentence: format!("Since the first take on these heads {}.", parts.join(", ")),
+        sentence: format!("Since the first take on these heads as they are tuned {}.", parts.join(", ")),
     }))
 }

@@ -58,7 +58,7 @@ pub fn uneven_state(store: &Store, drum_id: i64, side: HeadSide) -> Result<Uneve
         .iter()
         .enumerate()
         .filter(|(_, eighths)| **eighths != 0)
-        .map(|(lug, eighths)| format!("lug {} {} down", lug + 1, turns_in_words(*eighths)))
+        .map(|(lug, eighths)| format!("lug {}: {} down", lug + 1, turns_in_words(*eighths)))
         .collect();
     Ok(UnevenState {
         choices,

@@ -135,7 +135,10 @@ pub fn tuning(store: &Store, drum_id: i64, side: HeadSide) -> Result<Tuning, Sto
         Some(batter) => head_pair(&drum.drum, batter, lug_hz(store, drum_id, HeadSide::Lower)?, measured_body_t60_s),
         None => None,
     };
-    let wires = take.and_then(|take| take.summary.profile.buzz_s).and_then(|buzz_s| wire_advice(&drum.drum, buzz_s));
+    let wires = take.and_then(|take| {
+        let (profile, spread) = (take.summary.profile, take.summary.spread);
+        wire_advice(&drum.drum, profile.buzz_s?, spread.buzz_s)
+    });
     Ok(Tuning {
         drum,
         side,
@@ -164,7 +167,7 @@ pub fn breaks(uneven: Option<&KeptUneven>) -> Vec<i64> {
 }
 
 /// When a rod of either head was last turned, as far as that was noted, ms since 1970.
-fn last_turned(store: &Store, drum_id: i64) -> Result<i64, StoreError> {
+pub fn last_turned(store: &Store, drum_id: i64) -> Result<i64, StoreError> {
     let mut last = 0;
     for side in [HeadSide::Batter, HeadSide::Lower] {
         last = store.rounds(drum_id, side)?.iter().filter(|round| round.turned.is_some()).map(|round| round.begun_at).fold(last, i64::max);

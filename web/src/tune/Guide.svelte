@@ -1,40 +1,28 @@
 <script lang="ts">
-  // The seating guide, full screen, one step at a time: moved on by a key or pedal, by a tap on the drum, or by itself.
-  import { api } from '../api/client';
-  import type { SeatingStep } from '../api/types';
+  // A guide, full screen, one step at a time: moved on by a key or pedal, by a tap on the drum, or by itself.
   import { NoMicrophone, type Microphone, openMicrophone } from '../listening/microphone';
   import { app } from '../shell/app.svelte';
   import LugRing from './LugRing.svelte';
   import { guide } from './guide.svelte';
   import { TapSwitch } from './switch';
-  import { tune } from './tune.svelte';
 
-  const TITLES = { new_head: 'A new head', off_and_on: 'Off and on again', reseat: 'Seating' } as const;
   let panel = $state<HTMLElement>();
-  let steps = $state.raw<SeatingStep[]>([]);
   let byTap = $state(false);
   let byItself = $state(false);
   let left = $state(0);
   let problem = $state('');
 
-  const step = $derived(steps[guide.at]);
+  const step = $derived(guide.steps[guide.at]);
   /** Which lug of the step's round; pedals go through them one by one. */
   const lug = $derived(step?.lugs[guide.lug]);
   const then = $derived(step?.lugs[guide.lug + 1]);
 
   $effect(() => {
-    const task = tune.seating;
-    const drum = app.drumId;
-    if (!task || drum === undefined) return;
-    void app.attempt(async () => {
-      steps = await api.seating(drum, tune.side, task);
-      guide.begin(steps);
-      panel?.focus();
-    });
+    if (guide.open) panel?.focus();
   });
 
   $effect(() => {
-    if (!byTap || !tune.seating) return;
+    if (!byTap || !guide.open) return;
     let microphone: Microphone | undefined;
     let gone = false;
     const heard = new TapSwitch(() => guide.forward());
@@ -69,7 +57,7 @@
   });
 </script>
 
-{#if tune.seating && step}
+{#if step}
   <div
     bind:this={panel}
     tabindex="-1"
@@ -81,7 +69,7 @@
   >
     <div class="flex flex-wrap items-start gap-x-4 gap-y-2">
       <p class="grow text-xl opacity-80">
-        {TITLES[tune.seating]}: step {guide.at + 1} of {steps.length}{#if byItself}, on in {left} s{/if}
+        {guide.title}: step {guide.at + 1} of {guide.steps.length}{#if byItself}, on in {left} s{/if}
       </p>
       <button class="btn" disabled={guide.at === 0 && guide.lug === 0} onclick={() => guide.back()}>Back <kbd>←</kbd></button>
       <button class="btn" onclick={() => guide.close()}>Close <kbd>Esc</kbd></button>
@@ -90,18 +78,26 @@
     <div class="grid grow items-center gap-6 py-4 {step.lugs.length > 0 ? 'md:grid-cols-[minmax(0,2fr)_minmax(0,3fr)]' : ''}">
       {#if step.lugs.length > 0}
         <div class="mx-auto aspect-square w-full max-w-[min(48vh,28rem)]">
-          <LugRing lugs={step.lugs.length} lit={lug} {then} done={step.lugs.slice(0, guide.lug)} floor={app.drum?.drum.kind === 'kick'} />
+          <LugRing
+            lugs={app.drum?.drum.lugs ?? step.lugs.length}
+            lit={lug}
+            {then}
+            done={step.lugs.slice(0, guide.lug)}
+            floor={app.drum?.drum.kind === 'kick'}
+          />
         </div>
       {/if}
       <div>
         {#if lug !== undefined}
-          <p class="display mb-4 text-5xl" aria-live="polite">Lug {lug + 1}{then === undefined ? ', the last' : `, then ${then + 1}`}</p>
+          <p class="display mb-4 text-5xl" aria-live="polite">
+            Lug {lug + 1}{then !== undefined ? `, then ${then + 1}` : step.lugs.length > 1 ? ', the last' : ''}
+          </p>
         {/if}
         <p class="max-w-3xl text-2xl leading-snug sm:text-3xl">{step.detail}</p>
         {#if step.caution}
           <p class="mt-5 max-w-3xl text-xl" style="color: var(--ember-1)">{step.caution}</p>
         {/if}
-        {#if step.lugs.length > 0 && guide.lug === 0}
+        {#if step.lugs.length > 3 && guide.lug === 0}
           <p class="mt-4 text-lg opacity-80">Lug 1 has the thick rim: mark it on the hoop, so that you do not lose where you began.</p>
         {/if}
       </div>
