@@ -7,6 +7,8 @@ const size = { width: Number(width), height: Number(height) };
 const RULES = ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'];
 
 async function check(page, where) {
+  // A colour on its way from one to the other is neither.
+  await page.evaluate(() => Promise.allSettled(document.getAnimations().map((each) => each.finished)));
   const { violations } = await new AxeBuilder({ page }).withTags(RULES).analyze();
   const said = violations.map((each) => `${each.id}: ${each.nodes.map((node) => node.html).join(' | ')}`);
   ensure(violations.length === 0, `${where}: ${said.join('\n')}`);
@@ -51,6 +53,8 @@ await browse(
       await page.getByText(/^(Lugs differ by|Even within)/).waitFor();
       await page.getByText('Exact figures of every lug').click();
       await page.getByText('I turned something else').click();
+      await page.getByText('What another head would do in its place').click();
+      await page.getByRole('button', { name: 'New head …' }).click();
       await check(page, where('tune'));
       await page.getByRole('button', { name: 'Whole kit' }).click();
       await page
@@ -62,7 +66,14 @@ await browse(
       await page.keyboard.press('r');
       await page.getByText('step 1 of 6').waitFor();
       await check(page, where('seating guide'));
-      await page.keyboard.press('Escape');
+      await closed(page);
+      await page.keyboard.press('e');
+      await page.getByText('Shell, hoops, air vents').click();
+      await check(page, where('drum editor'));
+      await closed(page);
+      await page.keyboard.press('1');
+      await page.getByRole('region', { name: 'Snare wires' }).waitFor();
+      await check(page, where('snare'));
       await page.keyboard.press('1');
       await page.keyboard.press('b');
       await page.keyboard.press('g');

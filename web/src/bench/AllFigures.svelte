@@ -17,6 +17,7 @@
     { name: 'Attack index', key: 'attack_index_db', show: decibels },
     { name: 'Glide', key: 'glide_cents', show: cents },
     { name: 'Buzz, 50 to 400 ms', key: 'buzz_share', show: percent },
+    { name: 'Buzz falls 20 dB in', key: 'buzz_s', show: seconds },
   ];
   const takes = $derived(
     [

@@ -120,23 +120,25 @@
           {/each}
         </div>
       </fieldset>
-      <label class="field"
-        ><span>Diameter, in</span><input
-          class="input w-full"
-          type="number"
-          min="6"
-          max="40"
-          step="any"
-          required
-          bind:value={diameter}
-        /></label
-      >
-      <label class="field"
-        ><span>Depth, in</span><input class="input w-full" type="number" min="2" max="40" step="any" required bind:value={depth} /></label
-      >
-      <label class="field"
-        ><span>Lugs</span><input class="input w-full" type="number" min="1" max="16" step="1" required bind:value={lugs} /></label
-      >
+      <div class="grid grid-cols-3 gap-3 sm:col-span-2">
+        <label class="field"
+          ><span>Diameter, in</span><input
+            class="input w-full"
+            type="number"
+            min="6"
+            max="40"
+            step="any"
+            required
+            bind:value={diameter}
+          /></label
+        >
+        <label class="field"
+          ><span>Depth, in</span><input class="input w-full" type="number" min="2" max="40" step="any" required bind:value={depth} /></label
+        >
+        <label class="field"
+          ><span>Lugs</span><input class="input w-full" type="number" min="1" max="16" step="1" required bind:value={lugs} /></label
+        >
+      </div>
       <div class="grid gap-3 sm:col-span-2">
         <HeadFields legend="Batter head" bind:head={batter} />
         <label class="flex items-center gap-3 py-1">

@@ -59,7 +59,9 @@
     {#if known.options.length > 0}
       <details class="print-open mt-3">
         <summary class="text-lg">What another head would do in its place</summary>
-        <div class="overflow-x-auto">
+        <!-- What scrolls must be reachable by keyboard. -->
+        <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+        <div class="overflow-x-auto" role="region" aria-label="What another head would do" tabindex="0">
           <table class="table">
             <thead>
               <tr><th>Head</th><th>Ring lasts</th><th>Body lasts</th><th>Pitch at the lugs, same tension</th><th>Pitch of the body</th></tr>
@@ -68,7 +70,9 @@
               {#each known.options as option (option.words + option.head.played_h)}
                 {@const { effect } = option}
                 <tr>
-                  <th scope="row">{option.words}{known.head.played_h > 0 && option.words === known.words ? ', new' : ''}</th>
+                  <th scope="row" class="min-w-36"
+                    >{option.words}{known.head.played_h > 0 && option.words === known.words ? ', new' : ''}</th
+                  >
                   <td class="whitespace-nowrap"
                     ><strong>{change(effect.ring_factor)}</strong> <span class="soft">({bounds(effect.ring_range)})</span></td
                   >

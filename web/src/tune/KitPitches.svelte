@@ -86,7 +86,7 @@
         {#each pitches.toms as tom (tom.drum_id)}
           <li class="border-base-300 flex flex-wrap items-baseline gap-x-4 gap-y-1 border-b py-2">
             <span class="display text-xl">{tom.name}</span>
-            <span class="text-lg whitespace-nowrap"
+            <span class="text-lg"
               >{tom.pitch.now_hz.toFixed(0)} Hz ({tom.pitch.now_note.name}, ±{Math.round(1.645 * tom.sd_cents)} cents) →
               <strong>{tom.pitch.wanted_hz.toFixed(0)} Hz</strong> ({tom.pitch.wanted_note.name}
               {signed(tom.pitch.wanted_note.cents)})</span

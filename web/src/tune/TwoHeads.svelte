@@ -23,7 +23,8 @@
     {#if pair.body_hz != null && pair.body_note}
       Together they should sound about <strong>{pair.body_hz.toFixed(0)} Hz</strong>
       ({pair.body_note.name}
-      {signed(pair.body_note.cents)} cents){#if pair.body_t60_s != null && pair.body_t60_range}
+      {signed(pair.body_note.cents)} cents)
+      {#if pair.body_t60_s != null && pair.body_t60_range}
         for <strong>{seconds(pair.body_t60_s)}</strong> <span class="soft">({range(pair.body_t60_range)})</span>{/if}.
       {#if tuning.measured_body_hz}
         Measured: {tuning.measured_body_hz.toFixed(0)} Hz for {seconds(tuning.measured_body_t60_s)}.
@@ -42,10 +43,10 @@
       <tbody>
         {#each pair.wishes as wish (wish.school)}
           <tr>
-            <th scope="row"
+            <th scope="row" class="min-w-36"
               >{wish.name}{#if wish.met}<span class="badge badge-success ml-2">so now</span>{/if}</th
             >
-            <td>{wish.words}</td>
+            <td class="min-w-32">{wish.words}</td>
             <td class="whitespace-nowrap">{wish.lower_lug_hz.toFixed(1)} Hz</td>
             <td class="whitespace-nowrap">about {wish.body_hz.toFixed(0)} Hz, {wish.body_note.name}</td>
             <td class="whitespace-nowrap">{seconds(wish.body_t60_s)} <span class="soft">({range(wish.body_t60_range)})</span></td>

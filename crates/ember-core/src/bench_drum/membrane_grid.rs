@@ -335,7 +335,7 @@ mod tests {
         }
         let finder = PartialFinder::new(rate);
         let (slow, _) = finder.slow(&sound);
-        let (found, _) = finder.find(&slow, &Span { onset_s: 0.05, settle_s: 0.06, length_s: 1.9, energy_rate: 15.0 });
+        let (found, _) = finder.find(&slow, &Span { onset_s: 0.05, settle_s: 0.06, length_s: 1.9, energy_rate: 15.0, clipped_s: 0.0 });
         for (m, n) in [(0, 1), (1, 1), (2, 1), (0, 2), (3, 1)] {
             let wanted = hz * bessel_zero(m, n) / bessel_zero(0, 1);
             let near = found.iter().map(|p| (p.hz / wanted - 1.0).abs()).fold(1.0, f64::min);

@@ -11,9 +11,12 @@ use crate::units::{cents, median};
 use nalgebra::{SMatrix, SVector};
 use serde::{Deserialize, Serialize};
 
+/// A trait; mean and standard deviation of what it adds for the body, and for the ring.
+type TraitPrior = (HeadTrait, [f64; 2], [f64; 2]);
+
 /// Of each trait: what it adds to the logarithm of the body's decay rate, and of the ring's, with standard deviations (from
 /// experience, no source).
-const PRIORS: [(HeadTrait, [f64; 2], [f64; 2]); 6] = [
+const PRIORS: [TraitPrior; 6] = [
     (HeadTrait::SecondPly, [0.12, 0.12], [0.35, 0.20]),
     (HeadTrait::Coating, [0.03, 0.05], [0.10, 0.10]),
     (HeadTrait::EdgeRing, [0.08, 0.10], [0.50, 0.30]),
@@ -74,7 +77,8 @@ struct Loss {
 }
 
 impl Loss {
-    fn prior(pick: fn(&(HeadTrait, [f64; 2], [f64; 2])) -> [f64; 2]) -> Self {
+    /// Of the body, or of the ring.
+    fn prior(pick: fn(&TraitPrior) -> [f64; 2]) -> Self {
         let (mean, sd) = (Traits::from_fn(|i, _| pick(&PRIORS[i])[0]), Traits::from_fn(|i, _| pick(&PRIORS[i])[1]));
         Self { mean, covariance: SMatrix::from_diagonal(&sd.component_mul(&sd)) }
     }

@@ -4,10 +4,12 @@ mod broadband;
 pub(crate) mod esprit;
 mod listener;
 mod partials;
+mod polish;
 mod profile;
 pub(crate) mod refine;
 mod strike;
 mod take;
+mod whole;
 
 pub use broadband::{Broadband, DecayCurve, NoiseFloor};
 pub use listener::{HeardStrike, Listener};

@@ -7,6 +7,7 @@
 
 use super::esprit;
 use super::refine::{Exponential, Stretch, refine, with_amplitudes};
+use super::whole::WholeSound;
 use crate::signal::{Decimator, LowPass};
 use crate::units::{LN_1000, decibels};
 use num_complex::Complex64;
@@ -33,10 +34,14 @@ const SURE_T60: f64 = 0.30;
 const SETTLED_S: f64 = 0.18;
 /// A partial with a longer decay time than this is still to be heard at [`SETTLED_S`], s.
 const GONE_T60_S: f64 = 0.35;
+/// Tones nearer than this sound as one at the hit, Hz.
+const PAIR_HZ: f64 = 12.0;
 /// Partials nearer than this part of their widths' sum are taken for one.
 const TOLD_APART: f64 = 0.25;
 /// Amplitude decay rates a drum can have, 1/s.
 const PLAUSIBLE_DECAY: std::ops::Range<f64> = 0.4..230.0;
+/// What is fitted along: hum and other steady tones too, which would pass for noise otherwise.
+const FITTED_DECAY: std::ops::Range<f64> = -0.6..230.0;
 
 /// The part of a recording in which a strike lies.
 #[derive(Debug, Clone, Copy)]
@@ -49,6 +54,8 @@ pub struct Span {
     pub length_s: f64,
     /// Rate at which the sound's energy decays at first, 1/s.
     pub energy_rate: f64,
+    /// Time after the hit until which the sound was cut off at a ceiling, s; 0 where it was not.
+    pub clipped_s: f64,
 }
 
 /// One partial of a strike or of a drum.
@@ -69,6 +76,7 @@ pub struct Partial {
 /// Finds partials; holds the filters for one sample rate.
 pub struct PartialFinder {
     first: Decimator,
+    whole: WholeSound,
     band: Decimator,
     slow_rate: f64,
     rate: f64,
@@ -82,7 +90,7 @@ impl PartialFinder {
         let first = Decimator { filter: LowPass::new(1.08 * MAX_HZ, slow_rate - 1.15 * MAX_HZ, 80.0, rate), factor };
         let band_factor = (slow_rate / 320.0).round() as usize;
         let band = Decimator { filter: LowPass::new(58.0, 140.0, 70.0, slow_rate), factor: band_factor };
-        Self { first, band, slow_rate, rate }
+        Self { first, whole: WholeSound::new(rate, MAX_HZ), band, slow_rate, rate }
     }
 
     /// The sound thinned out to a rate that just carries [`MAX_HZ`], and that rate.
@@ -95,6 +103,24 @@ impl PartialFinder {
     ///
     /// `slow`: the thinned-out sound from [`slow`](Self::slow).
     pub fn find(&self, slow: &[f64], span: &Span) -> (Vec<Partial>, f64) {
+        as_partials(&self.in_bands(slow, span))
+    }
+
+    /// The same from the whole sound's `samples` (full scale 1) beside `slow`: partials found in bands are fitted together once more
+    /// from as soon after the hit as the sound holds nothing else.
+    pub fn find_in(&self, samples: &[f32], slow: &[f64], span: &Span) -> (Vec<Partial>, f64) {
+        let found = self.in_bands(slow, span);
+        if found.iter().any(|tone| PLAUSIBLE_DECAY.contains(&tone.decay)) {
+            return as_partials(&self.whole.polished(samples, span, &found).unwrap_or(found));
+        }
+        // Nothing lasted until the bands' filters had settled: what there is is short.
+        let short = self.whole.short(samples, span);
+        let sure = |tone: &Exponential| tone.amplitude.norm() > SURE_AMPLITUDE * tone.amplitude_sd && PLAUSIBLE_DECAY.contains(&tone.decay);
+        let polished = self.whole.polished(samples, span, &short).filter(|tones| tones.iter().all(sure));
+        as_partials(&polished.unwrap_or_default())
+    }
+
+    fn in_bands(&self, slow: &[f64], span: &Span) -> Vec<Exponential> {
         let mut found: Vec<Exponential> = Vec::new();
         let count = ((MAX_HZ - MIN_HZ) / BAND_HZ).ceil() as usize;
         let in_bands: Vec<(f64, Vec<Exponential>)> = (0..count)
@@ -121,24 +147,7 @@ impl PartialFinder {
                 }
             }
         }
-        let loudest = found.iter().map(|tone| tone.amplitude.norm()).fold(0.0, f64::max);
-        let mut partials: Vec<Partial> = found
-            .iter()
-            .filter(|tone| decibels(tone.amplitude.norm() / loudest) > WEAKEST_DB)
-            .map(|tone| {
-                let sure = tone.decay_sd < SURE_T60 * tone.decay;
-                Partial {
-                    hz: tone.hz,
-                    t60_s: sure.then(|| LN_1000 / tone.decay),
-                    t60_sd_s: sure.then(|| LN_1000 / tone.decay * tone.decay_sd / tone.decay),
-                    level_db: decibels(tone.amplitude.norm() / loudest),
-                    mode: None,
-                }
-            })
-            .collect();
-        partials.sort_by(|a, b| a.hz.total_cmp(&b.hz));
-        // Shifted to 0 Hz, a real tone keeps half of its amplitude.
-        (partials, 2.0 * loudest)
+        found
     }
 
     fn find_in_band(&self, slow: &[f64], span: &Span, centre: f64) -> Vec<Exponential> {
@@ -147,8 +156,9 @@ impl PartialFinder {
         // The filter must not see the hit itself, nor what lies behind the end.
         let reach = self.band.filter.reach_s();
         let end = (((span.onset_s + span.length_s - reach) * rate) as usize).min(signal.len());
-        let early = ((span.onset_s + span.settle_s.max(reach + 0.004)) * rate).ceil() as usize;
-        let late = ((span.onset_s + SETTLED_S) * rate).ceil() as usize;
+        let clear = span.clipped_s + reach + self.first.filter.reach_s();
+        let early = ((span.onset_s + span.settle_s.max(reach + 0.004).max(clear)) * rate).ceil() as usize;
+        let late = ((span.onset_s + SETTLED_S.max(clear)) * rate).ceil() as usize;
         let from = |start: usize| {
             let end = end.min(start + (LONGEST_S * rate) as usize);
             if end < start + 12 {
@@ -157,9 +167,9 @@ impl PartialFinder {
             let end = start + useful_len(&signal[start..end]);
             let stretch = Stretch::new(&signal[start..end], rate, self.band.filter.noise_bandwidth(), span.energy_rate);
             let began = start as f64 / rate - span.onset_s;
-            let tones = fit(&stretch)
-                .into_iter()
-                .filter(|tone| tone.hz.abs() <= 0.55 * BAND_HZ && tone.hz + centre >= MIN_HZ && tone.decay_sd < 0.6 * tone.decay);
+            let tones = fit(&stretch).into_iter().filter(|tone| {
+                tone.hz.abs() <= 0.55 * BAND_HZ && tone.hz + centre >= MIN_HZ && (tone.decay_sd < 0.6 * tone.decay || is_steady(tone))
+            });
             tones.map(|tone| self.at_the_hit(tone, centre, began)).collect::<Vec<Exponential>>()
         };
         let mut tones = if late > early { from(late) } else { Vec::new() };
@@ -179,8 +189,13 @@ impl PartialFinder {
         // No partial was louder at the hit than the whole sound: such a one is an artefact, drawn out to the hit.
         let hit = (span.onset_s * self.slow_rate) as usize;
         let loudest = slow[hit.min(slow.len())..].iter().take((0.05 * self.slow_rate) as usize).fold(0f64, |most, x| most.max(x.abs()));
-        // A real tone of amplitude A is two exponentials of A / 2.
-        tones.retain(|tone| 2.0 * tone.amplitude.norm() < 1.5 * loudest);
+        // A real tone of amplitude A is two exponentials of A / 2. Of a sound that was cut off, nobody knows how loud it was. The members
+        // of a close pair may have begun against each other: they count together.
+        let together =
+            |hz: f64| -> Complex64 { tones.iter().filter(|near| (near.hz - hz).abs() < PAIR_HZ).map(|near| near.amplitude).sum() };
+        let sane: Vec<bool> = tones.iter().map(|tone| 2.0 * together(tone.hz).norm() < 1.5 * loudest || span.clipped_s > 0.0).collect();
+        let mut sane = sane.into_iter();
+        tones.retain(|_| sane.next() == Some(true));
         tones
     }
 
@@ -188,13 +203,42 @@ impl PartialFinder {
     fn at_the_hit(&self, tone: Exponential, centre: f64, began: f64) -> Exponential {
         let gain = self.band.filter.gain(tone.hz, tone.decay) * self.first.filter.gain(tone.hz + centre, tone.decay);
         let back = (tone.decay * began).exp() / gain.norm();
-        Exponential { hz: tone.hz + centre, amplitude: tone.amplitude * back, amplitude_sd: tone.amplitude_sd * back, ..tone }
+        let turned = Complex64::from_polar(back, -2.0 * std::f64::consts::PI * tone.hz * began);
+        Exponential { hz: tone.hz + centre, amplitude: tone.amplitude * turned, amplitude_sd: tone.amplitude_sd * back, ..tone }
     }
 
     /// Shortest settling time that the filters allow, s.
     pub fn shortest_settle_s(&self) -> f64 {
         self.band.filter.reach_s() + self.first.filter.half_len() as f64 / self.rate + 0.004
     }
+}
+
+/// Whether a tone goes on as it is: hum, not a drum.
+fn is_steady(tone: &Exponential) -> bool {
+    tone.decay < PLAUSIBLE_DECAY.start && tone.decay_sd < 1.0
+}
+
+/// Partials of `found`, steady tones left out, and the amplitude of the loudest.
+fn as_partials(found: &[Exponential]) -> (Vec<Partial>, f64) {
+    let found: Vec<&Exponential> = found.iter().filter(|tone| PLAUSIBLE_DECAY.contains(&tone.decay)).collect();
+    let loudest = found.iter().map(|tone| tone.amplitude.norm()).fold(0.0, f64::max);
+    let mut partials: Vec<Partial> = found
+        .iter()
+        .filter(|tone| decibels(tone.amplitude.norm() / loudest) > WEAKEST_DB)
+        .map(|tone| {
+            let sure = tone.decay_sd < SURE_T60 * tone.decay;
+            Partial {
+                hz: tone.hz,
+                t60_s: sure.then(|| LN_1000 / tone.decay),
+                t60_sd_s: sure.then(|| LN_1000 / tone.decay * tone.decay_sd / tone.decay),
+                level_db: decibels(tone.amplitude.norm() / loudest),
+                mode: None,
+            }
+        })
+        .collect();
+    partials.sort_by(|a, b| a.hz.total_cmp(&b.hz));
+    // Shifted to 0 Hz, a real tone keeps half of its amplitude.
+    (partials, 2.0 * loudest)
 }
 
 /// Tones of one stretch: straight ones as ESPRIT finds them, or fewer bent ones, whichever explains it with less.
@@ -205,7 +249,7 @@ fn fit(stretch: &Stretch) -> Vec<Exponential> {
         .into_iter()
         .filter(|z| z.norm() > 1e-3)
         .map(to_pole)
-        .filter(|(hz, decay)| PLAUSIBLE_DECAY.contains(decay) && hz.abs() < 0.48 * stretch.rate)
+        .filter(|(hz, decay)| FITTED_DECAY.contains(decay) && hz.abs() < 0.48 * stretch.rate)
         .collect();
     let Some((mut straight, mut criterion)) = fit_poles(stretch, &poles, false) else { return Vec::new() };
     let single = without_doubles(&straight);
@@ -262,7 +306,7 @@ fn fit_poles(stretch: &Stretch, poles: &[(f64, f64)], bends: bool) -> Option<(Ve
     let (mut tones, mut criterion) = refined(stretch, poles.to_vec(), bends)?;
     let size = |tone: &Exponential| tone.amplitude.norm();
     let pole = |tone: &Exponential| (tone.hz, tone.decay);
-    let plausible = |tone: &Exponential| PLAUSIBLE_DECAY.contains(&tone.decay);
+    let plausible = |tone: &Exponential| FITTED_DECAY.contains(&tone.decay);
     let clear: Vec<(f64, f64)> =
         tones.iter().filter(|tone| size(tone) > SURE_AMPLITUDE * tone.alone_sd && plausible(tone)).map(pole).collect();
     if clear.len() < tones.len() {
@@ -289,7 +333,10 @@ fn without_satellites(tones: &[Exponential], length_s: f64) -> Vec<(f64, f64)> {
 /// Samples from the start that carry more than noise: behind them a fit gains nothing and order selection loses.
 fn useful_len(signal: &[Complex64]) -> usize {
     let tail = &signal[signal.len() - (signal.len() / 6).max(4)..];
-    let noise = tail.iter().map(|x| x.norm_sqr()).sum::<f64>() / tail.len() as f64;
+    let power = tail.iter().map(|x| x.norm_sqr()).sum::<f64>();
+    // What goes on from sample to sample by one turn is a tone, hum perhaps, and no noise.
+    let turning: Complex64 = tail.windows(2).map(|pair| pair[1] * pair[0].conj()).sum();
+    let noise = (power - turning.norm()).max(0.02 * power) / tail.len() as f64;
     let last = signal.windows(4).rposition(|part| part.iter().map(|x| x.norm_sqr()).sum::<f64>() > 4.0 * 2.0 * noise);
     last.map_or(signal.len(), |last| (last + 4 + signal.len() / 6).min(signal.len())).max(12)
 }
@@ -321,7 +368,9 @@ mod tests {
     fn find(samples: &[f32], rate: f64) -> Vec<Partial> {
         let finder = PartialFinder::new(rate);
         let (slow, _) = finder.slow(samples);
-        finder.find(&slow, &Span { onset_s: 0.05, settle_s: finder.shortest_settle_s(), length_s: 2.4, energy_rate: 15.0 }).0
+        finder
+            .find(&slow, &Span { onset_s: 0.05, settle_s: finder.shortest_settle_s(), length_s: 2.4, energy_rate: 15.0, clipped_s: 0.0 })
+            .0
     }
 
     /// A sine of amplitude 0.5 has half of that over the square root of two as its RMS value: -9.03 dBFS.
@@ -329,7 +378,7 @@ mod tests {
     fn the_loudest_partial_is_given_with_its_amplitude() {
         let finder = PartialFinder::new(48_000.0);
         let (slow, _) = finder.slow(&strike(48_000.0, &[(220.0, 0.8, 0.5), (415.0, 0.4, 0.2)], 0.5e-3, 3));
-        let span = Span { onset_s: 0.05, settle_s: finder.shortest_settle_s(), length_s: 2.4, energy_rate: 15.0 };
+        let span = Span { onset_s: 0.05, settle_s: finder.shortest_settle_s(), length_s: 2.4, energy_rate: 15.0, clipped_s: 0.0 };
         let (_, loudest) = finder.find(&slow, &span);
         assert!((loudest - 0.5).abs() < 0.03, "{loudest}");
     }

@@ -29,7 +29,7 @@ pub struct DecayProfile {
     /// Energy above 2 kHz (wires, loose hardware) 50 to 400 ms after the strike against all energy then, 0 to 1.
     pub buzz_share: Option<f64>,
     /// Time for the sound above 2 kHz to fall 20 dB, from 20 ms after the strike, s: how long the wires buzz on.
-    #[serde(default)]
+    #[serde(default, skip_serializing_if = "Option::is_none")]
     pub buzz_s: Option<f64>,
 }
 

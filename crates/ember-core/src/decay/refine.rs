@@ -27,6 +27,13 @@ pub struct Exponential {
 }
 
 impl Exponential {
+    /// A tone of which nothing is known but where it may lie.
+    pub fn at(hz: f64, decay: f64) -> Self {
+        let unknown = f64::INFINITY;
+        let amplitude = Complex64::new(1.0, 0.0);
+        Self { hz, decay, amplitude, bend: 0.0, decay_sd: unknown, hz_sd: unknown, amplitude_sd: unknown, alone_sd: unknown }
+    }
+
     /// The tone at amplitude 1 over all samples of `stretch`.
     fn course(&self, stretch: &Stretch) -> Vec<Complex64> {
         let step = (Complex64::new(-self.decay, 2.0 * PI * self.hz) / stretch.rate).exp();
@@ -67,17 +74,7 @@ impl<'a> Stretch<'a> {
 
 /// Amplitudes by linear least squares for fixed `(hz, decay)`.
 pub fn with_amplitudes(stretch: &Stretch, poles: &[(f64, f64)]) -> Option<Vec<Exponential>> {
-    let blank = |&(hz, decay): &(f64, f64)| Exponential {
-        hz,
-        decay,
-        amplitude: Complex64::new(1.0, 0.0),
-        bend: 0.0,
-        decay_sd: f64::INFINITY,
-        hz_sd: f64::INFINITY,
-        amplitude_sd: f64::INFINITY,
-        alone_sd: f64::INFINITY,
-    };
-    let mut tones: Vec<Exponential> = poles.iter().map(blank).collect();
+    let mut tones: Vec<Exponential> = poles.iter().map(|(hz, decay)| Exponential::at(*hz, *decay)).collect();
     if tones.is_empty() {
         return Some(tones);
     }

@@ -123,14 +123,16 @@ impl StrikeAnalyzer {
         let onset = strike.onset_index as f64 / self.rate;
         let shortest = self.finder.shortest_settle_s();
         let settle = (0.5 * fall_20_s.unwrap_or(0.1)).clamp(shortest, 0.12f64.max(shortest));
+        let clipped_to = clipped(sound, peak);
         let span = Span {
             onset_s: onset,
             settle_s: settle,
+            clipped_s: clipped_to.map_or(0.0, |index| index as f64 / self.rate),
             length_s: sound.len() as f64 / self.rate,
             // 20 dB are a hundredth of the energy.
             energy_rate: 100f64.ln() / fall_20_s.unwrap_or(0.2).max(0.02),
         };
-        let (mut partials, loudest) = self.finder.find(&slow, &span);
+        let (mut partials, loudest) = self.finder.find_in(&strike.samples, &slow, &span);
         label_modes(&mut partials);
         let mut profile = DecayProfile::of_partials(&partials);
         profile.fall_20_s = fall_20_s;
@@ -142,7 +144,7 @@ impl StrikeAnalyzer {
         profile.buzz_s = self.stick.buzz_s(sound, before, self.rate);
 
         let mut warnings = Vec::new();
-        if clipped(sound, peak) {
+        if clipped_to.is_some() {
             warnings.push(Warning::Clipped);
         }
         if dropped_out(sound, peak) {
@@ -305,7 +307,8 @@ const CEILING_STEPS: f32 = 2.5;
 /// So near to full scale a run of equal samples is a ceiling however it is left.
 const FULL_SCALE: f32 = 0.98;
 
-fn clipped(sound: &[f32], peak: f64) -> bool {
+/// Index behind the last sample that stood at a ceiling; none where there is no ceiling.
+fn clipped(sound: &[f32], peak: f64) -> Option<usize> {
     let peak = peak as f32;
     let step = resolution(sound);
     let mut at = 0usize;
@@ -315,11 +318,11 @@ fn clipped(sound: &[f32], peak: f64) -> bool {
         if run.len() >= CEILING_RUN && run[0].abs() == peak {
             let left_by = |other: f32| (run[0] - other).abs() > CEILING_STEPS * step;
             if peak >= FULL_SCALE || before.is_some_and(left_by) || after.is_some_and(|x| left_by(*x)) {
-                return true;
+                return sound.iter().rposition(|x| x.abs() >= peak - step).map(|last| last + 1);
             }
         }
     }
-    false
+    None
 }
 
 /// The step in which the recording was rounded: the smallest difference between neighbours.
@@ -378,14 +381,14 @@ mod tests {
             size in 0.26f64..0.97, bits in prop::sample::select(vec![8, 16, 24]),
         ) {
             let sound = tone(hz, rate, size, bits);
-            prop_assert!(!clipped(&sound, peak(&sound)));
+            prop_assert!(clipped(&sound, peak(&sound)).is_none());
             prop_assert!(!dropped_out(&sound, peak(&sound)));
         }
 
         #[test]
         fn a_ceiling_is_seen_at_full_scale_and_below(hz in 60f64..900.0, ceiling in 0.2f32..1.0) {
             let sound: Vec<f32> = tone(hz, 48_000.0, 2.0, 24).iter().map(|x| x.clamp(-ceiling, ceiling)).collect();
-            prop_assert!(clipped(&sound, peak(&sound)));
+            prop_assert!(clipped(&sound, peak(&sound)).is_some());
         }
     }
 

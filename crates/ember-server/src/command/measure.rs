@@ -61,8 +61,11 @@ fn entry(path: &Path) -> Entry {
         Ok(heard) => {
             let mut strikes = heard.strikes;
             mark_ghosts(&mut strikes);
-            // What is printed is agreed; the level is there for holding a measured band against, which nothing here does.
-            strikes.iter_mut().for_each(|strike| strike.partial_dbfs = None);
+            // What is printed is agreed; the level is there for holding a measured band against, the buzz for tuning wires, and neither
+            // is done here.
+            for strike in &mut strikes {
+                (strike.partial_dbfs, strike.profile.buzz_s) = (None, None);
+            }
             Entry::Measured(Box::new(Measured {
                 path: shown,
                 sample_rate_hz: heard.facts.sample_rate,
@@ -95,7 +98,9 @@ fn print(entry: &Entry) {
             }
             let TakeSummary { strikes_used, strikes_rejected, profile, spread, .. } = &file.summary;
             println!("  {strikes_used} strikes used, {strikes_rejected} rejected. Medians, with the scatter between strikes:");
-            for ((name, value), (_, scatter)) in profile.figures().into_iter().zip(spread.figures()) {
+            for ((name, value), (_, scatter)) in
+                profile.figures().into_iter().zip(spread.figures()).filter(|((name, _), _)| *name != "buzz_s")
+            {
                 println!("  {name:>16}  {} +- {}", figure(value, "", 3), figure(scatter, "", 3));
             }
         }

@@ -1,0 +1,256 @@
+//! All partials of a strike fitted together to the whole sound, from as soon after the hit as the sound is nothing but partials.
+//!
+//! Bands see a strike only from when their filters have settled, which for short partials is late: what is lost by then cannot be
+//! got back. Here the sound keeps its width, so that it can be fitted from a millisecond on. Gauss-Newton (Levenberg-Marquardt) over
+//! pitch, decay rate and amplitude of every tone; all sums over products of exponentials are closed forms of geometric series, so a
+//! step costs one pass over the sound a tone.
+
+use nalgebra::{DMatrix, DVector};
+use num_complex::Complex64;
+use std::f64::consts::PI;
+
+/// One damped tone `Re(amplitude exp((-decay + 2 pi i hz) t))`, t from the first sample fitted.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Tone {
+    pub hz: f64,
+    /// Amplitude decay rate, 1/s.
+    pub decay: f64,
+    pub amplitude: Complex64,
+    /// Standard errors of `hz`, `decay` and the amplitude's magnitude.
+    pub hz_sd: f64,
+    pub decay_sd: f64,
+    pub amplitude_sd: f64,
+}
+
+impl Tone {
+    pub fn new(hz: f64, decay: f64) -> Self {
+        let unknown = f64::INFINITY;
+        Self { hz, decay, amplitude: Complex64::default(), hz_sd: unknown, decay_sd: unknown, amplitude_sd: unknown }
+    }
+
+    fn step(&self, rate: f64) -> Complex64 {
+        (Complex64::new(-self.decay, 2.0 * PI * self.hz) / rate).exp()
+    }
+}
+
+/// Sound to be fitted.
+pub struct Sound<'a> {
+    pub samples: &'a [f64],
+    /// Samples a second.
+    pub rate: f64,
+    /// Two-sided width of the noise in it, Hz.
+    pub noise_bandwidth: f64,
+}
+
+/// Decay rates that a step may lead to, 1/s.
+const RATES: std::ops::Range<f64> = -3.0..700.0;
+const MOST_STEPS: usize = 30;
+/// Series of ratios nearer to 1 than this are summed one by one: the closed form would lose its digits.
+const NEAR_ONE: f64 = 3e-3;
+
+impl Sound<'_> {
+    /// Fits `tones` (pitches and decay rates near the truth). Returns the residual's mean square, or `None` where they cannot be told
+    /// from one another or run away.
+    pub fn fit(&self, tones: &mut [Tone]) -> Option<f64> {
+        let (size, count) = (4 * tones.len(), self.samples.len());
+        if tones.is_empty() || count < 2 * size {
+            return None;
+        }
+        self.set_amplitudes(tones)?;
+        let mut residual = self.residual(tones);
+        let mut error = energy(&residual);
+        let mut damping = 1e-4;
+        let (mut normal, mut gradient) = self.linearize(tones, &residual);
+        for _ in 0..MOST_STEPS {
+            let mut damped = normal.clone();
+            for i in 0..size {
+                damped[(i, i)] *= 1.0 + damping;
+            }
+            let step = damped.cholesky()?.solve(&gradient);
+            let trial: Vec<Tone> = tones.iter().enumerate().map(|(k, tone)| moved(tone, &step.as_slice()[4 * k..4 * k + 4])).collect();
+            let sane = trial.iter().all(|tone| RATES.contains(&tone.decay) && tone.hz > 0.0 && tone.hz < 0.5 * self.rate);
+            let left = if sane { self.residual(&trial) } else { Vec::new() };
+            let trial_error = if sane { energy(&left) } else { f64::INFINITY };
+            if trial_error <= error {
+                let gained = error - trial_error;
+                tones.copy_from_slice(&trial);
+                (residual, error, damping) = (left, trial_error, (0.2 * damping).max(1e-12));
+                (normal, gradient) = self.linearize(tones, &residual);
+                if gained <= 1e-7 * error {
+                    break;
+                }
+            } else {
+                damping *= 8.0;
+                if damping > 1e8 {
+                    break;
+                }
+            }
+        }
+        let repeats = (self.rate / self.noise_bandwidth).max(1.0);
+        let variance = error / (count - size) as f64 * repeats;
+        let inverse = normal.try_inverse()?;
+        for (k, tone) in tones.iter_mut().enumerate() {
+            let sd = |i: usize| (variance * inverse[(4 * k + i, 4 * k + i)].max(0.0)).sqrt();
+            tone.hz_sd = sd(3) / (2.0 * PI);
+            tone.decay_sd = sd(2);
+            tone.amplitude_sd = sd(0).max(sd(1));
+        }
+        Some(error / count as f64)
+    }
+
+    /// Mean squares over the first `count` samples, of the sound and of what `tones` leave of it, and of what they leave after those.
+    pub fn split_residual(&self, tones: &[Tone], count: usize) -> (f64, f64, f64) {
+        let left = self.residual(tones);
+        let mean = |part: &[f64]| energy(part) / part.len().max(1) as f64;
+        (mean(&self.samples[..count]), mean(&left[..count]), mean(&left[count..]))
+    }
+
+    /// Mean square of what `tones` leave with their pitches and decay rates as they are, their amplitudes at their best.
+    pub fn unexplained(&self, tones: &[Tone]) -> Option<f64> {
+        let mut tones = tones.to_vec();
+        if self.samples.len() < 4 * tones.len() {
+            return None;
+        }
+        self.set_amplitudes(&mut tones)?;
+        Some(energy(&self.residual(&tones)) / self.samples.len() as f64)
+    }
+
+    fn set_amplitudes(&self, tones: &mut [Tone]) -> Option<()> {
+        let size = 2 * tones.len();
+        tones.iter_mut().for_each(|tone| tone.amplitude = Complex64::new(1.0, 0.0));
+        let (normal, gradient) = self.linearize(tones, self.samples);
+        let pick = |i: usize| 4 * (i / 2) + i % 2;
+        let small = DMatrix::from_fn(size, size, |r, c| normal[(pick(r), pick(c))]);
+        let right = DVector::from_fn(size, |r, _| gradient[pick(r)]);
+        let solved = small.cholesky()?.solve(&right);
+        for (k, tone) in tones.iter_mut().enumerate() {
+            tone.amplitude = Complex64::new(solved[2 * k], solved[2 * k + 1]);
+        }
+        Some(())
+    }
+
+    fn residual(&self, tones: &[Tone]) -> Vec<f64> {
+        let mut left = self.samples.to_vec();
+        for tone in tones {
+            let step = tone.step(self.rate);
+            let mut value = tone.amplitude;
+            for x in &mut left {
+                *x -= value.re;
+                value *= step;
+            }
+        }
+        left
+    }
+
+    /// Normal matrix and gradient. Of each tone, in this order: real and imaginary part of the amplitude, decay rate, angular
+    /// frequency. Each slope is Re(g n^p z^n); so is each inner product half the real part of two series.
+    fn linearize(&self, tones: &[Tone], residual: &[f64]) -> (DMatrix<f64>, DVector<f64>) {
+        let (size, count) = (4 * tones.len(), residual.len());
+        let steps: Vec<Complex64> = tones.iter().map(|tone| tone.step(self.rate)).collect();
+        let slopes: Vec<[(Complex64, usize); 4]> = tones
+            .iter()
+            .map(|tone| {
+                let c = tone.amplitude / self.rate;
+                [(Complex64::new(1.0, 0.0), 0), (Complex64::i(), 0), (-c, 1), (Complex64::i() * c, 1)]
+            })
+            .collect();
+        let mut normal = DMatrix::zeros(size, size);
+        for a in 0..tones.len() {
+            for b in 0..=a {
+                let (same, across) = (series(steps[a] * steps[b], count), series(steps[a] * steps[b].conj(), count));
+                for (i, (g, p)) in slopes[a].iter().enumerate() {
+                    for (j, (h, q)) in slopes[b].iter().enumerate() {
+                        let value = 0.5 * (g * h * same[p + q] + g * h.conj() * across[p + q]).re;
+                        normal[(4 * a + i, 4 * b + j)] = value;
+                        normal[(4 * b + j, 4 * a + i)] = value;
+                    }
+                }
+            }
+        }
+        let mut gradient = DVector::zeros(size);
+        for (k, step) in steps.iter().enumerate() {
+            let (mut value, mut plain, mut timed) = (Complex64::new(1.0, 0.0), Complex64::default(), Complex64::default());
+            for (n, left) in residual.iter().enumerate() {
+                let here = value * *left;
+                plain += here;
+                timed += here * n as f64;
+                value *= step;
+            }
+            for (i, (g, p)) in slopes[k].iter().enumerate() {
+                gradient[4 * k + i] = (g * if *p == 0 { plain } else { timed }).re;
+            }
+        }
+        (normal, gradient)
+    }
+}
+
+fn energy(samples: &[f64]) -> f64 {
+    samples.iter().map(|x| x * x).sum()
+}
+
+fn moved(tone: &Tone, step: &[f64]) -> Tone {
+    Tone {
+        hz: tone.hz + step[3] / (2.0 * PI),
+        decay: tone.decay + step[2],
+        amplitude: tone.amplitude + Complex64::new(step[0], step[1]),
+        ..*tone
+    }
+}
+
+/// Sums of w^n, n w^n and n^2 w^n over n from 0 to `count` - 1.
+fn series(w: Complex64, count: usize) -> [Complex64; 3] {
+    let one = Complex64::new(1.0, 0.0);
+    if (one - w).norm() < NEAR_ONE {
+        let (mut value, mut sums) = (one, [Complex64::default(); 3]);
+        for n in 0..count {
+            let n = n as f64;
+            sums[0] += value;
+            sums[1] += value * n;
+            sums[2] += value * (n * n);
+            value *= w;
+        }
+        return sums;
+    }
+    // From sums over all n less those from `count` on, which are the same series shifted.
+    let away = one / (one - w);
+    let all = [away, w * away * away, w * (one + w) * away * away * away];
+    let (last, n) = (w.powi(count as i32), count as f64);
+    [all[0] - last * all[0], all[1] - last * (all[1] + all[0] * n), all[2] - last * (all[2] + all[1] * (2.0 * n) + all[0] * (n * n))]
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use proptest::prelude::*;
+
+    proptest! {
+        #[test]
+        fn closed_sums_are_the_plain_ones(decay in 0f64..0.05, angle in -3.0f64..3.0, count in 5usize..400) {
+            let w = Complex64::from_polar(1.0 - decay, angle);
+            let closed = series(w, count);
+            for (power, sum) in closed.iter().enumerate() {
+                let plain: Complex64 = (0..count).map(|n| w.powi(n as i32) * (n as f64).powi(power as i32)).sum();
+                prop_assert!((sum - plain).norm() < 1e-6 * (1.0 + (count as f64).powi(power as i32 + 1)), "{power}: {sum} {plain}");
+            }
+        }
+
+        #[test]
+        fn tones_without_noise_are_found_exactly(
+            hz in prop::collection::vec(60f64..900.0, 3), decay in prop::collection::vec(3f64..60.0, 3), off in -1.0f64..1.0,
+        ) {
+            let mut hz = hz;
+            hz.sort_by(f64::total_cmp);
+            prop_assume!(hz.windows(2).all(|pair| pair[1] - pair[0] > 25.0));
+            let rate = 6400.0;
+            let samples: Vec<f64> = (0..4000)
+                .map(|n| (0..3).map(|k| (-decay[k] * n as f64 / rate).exp() * (2.0 * PI * hz[k] * n as f64 / rate + k as f64).sin()).sum())
+                .collect();
+            let mut tones: Vec<Tone> = (0..3).map(|k| Tone::new(hz[k] + 0.5 * off, decay[k] * (1.0 + 0.1 * off))).collect();
+            let left = Sound { samples: &samples, rate, noise_bandwidth: rate }.fit(&mut tones).unwrap();
+            prop_assert!(left < 1e-12, "{left}");
+            for (k, tone) in tones.iter().enumerate() {
+                prop_assert!((tone.hz - hz[k]).abs() < 1e-4 && (tone.decay / decay[k] - 1.0).abs() < 1e-4, "{tone:?}");
+            }
+        }
+    }
+}

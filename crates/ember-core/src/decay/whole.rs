@@ -1,0 +1,302 @@
+//! A strike's partials against its whole sound: fitted together from as soon after the hit as the sound holds nothing else, the fall
+//! of its pitch taken out.
+//!
+//! A stretched head sounds higher, all of its partials by the same part, and comes down as the motion's energy does: the pitch is
+//! (1 + g exp(-t / tau)) times the settled one. On a time axis that runs faster by as much, every partial is straight again; so the
+//! sound is put on that axis, and glide and its time are those that leave least unexplained.
+
+use super::esprit;
+use super::partials::Span;
+use super::polish::{Sound, Tone};
+use super::refine::Exponential;
+use crate::signal::{Decimator, LowPass};
+use crate::units::LN_1000;
+use num_complex::Complex64;
+use std::f64::consts::PI;
+
+/// Rate to which the whole sound is brought down, so that filters are short, Hz.
+const WIDE_RATE: f64 = 6400.0;
+/// Longest stretch that is fitted, s.
+const WHOLE_S: f64 = 2.5;
+/// Times after the hit from which the sound is tried, as long as what was fitted later explains it, s.
+const EARLIER_S: [f64; 6] = [0.03, 0.016, 0.008, 0.004, 0.002, 0.0];
+/// Part of the sound's power that partials may leave unexplained.
+const UNEXPLAINED: f64 = 2e-4;
+/// The same once the fall of the pitch is taken out: a real one is no exact exponential.
+const UNEXPLAINED_GLIDING: f64 = 2e-3;
+/// A fit from earlier must not leave so much more of what comes later.
+const SPOILT: f64 = 1.15;
+/// Glides and their times that are tried first, and the stretch after the hit in which they show, s.
+const GLIDES: [f64; 7] = [-0.01, 0.01, 0.02, 0.035, 0.055, 0.08, 0.11];
+const GLIDE_TIMES_S: [f64; 4] = [0.025, 0.05, 0.09, 0.16];
+const GLIDE_SHOWS_S: std::ops::Range<f64> = 0.006..0.30;
+/// A glide must leave this part of what is unexplained without it at most.
+const CLEARLY_BETTER: f64 = 0.6;
+/// When short partials are looked for, for how long, how many, and what they can be: s, Hz and 1/s.
+const SHORT_FROM_S: f64 = 0.0015;
+const SHORT_S: f64 = 0.06;
+const MOST_SHORT: usize = 3;
+const SHORT_HZ: std::ops::Range<f64> = 30.0..1200.0;
+const SHORT_DECAY: std::ops::Range<f64> = 15.0..230.0;
+/// Slower tones do not decay, 1/s: hum.
+const DECAYING: f64 = 0.4;
+/// Half the length of the filter between samples.
+const BETWEEN: isize = 10;
+
+/// A fall of the pitch: by this part of it at the hit, dying away in this time (s).
+#[derive(Debug, Clone, Copy, PartialEq)]
+struct Glide {
+    part: f64,
+    time_s: f64,
+}
+
+impl Glide {
+    /// Time on the straight axis at time `t` after the hit.
+    fn straight(self, t: f64) -> f64 {
+        t + self.part * self.time_s * (1.0 - (-t / self.time_s).exp())
+    }
+
+    /// The inverse, by Newton's method.
+    fn time(self, straight: f64) -> f64 {
+        let mut t = straight / (1.0 + self.part);
+        for _ in 0..4 {
+            t -= (self.straight(t) - straight) / (1.0 + self.part * (-t / self.time_s).exp());
+        }
+        t
+    }
+}
+
+/// Fits partials to whole sounds of one sample rate.
+pub(super) struct WholeSound {
+    wide: Decimator,
+    rate: f64,
+}
+
+/// A sound that is fitted, from the hit on.
+struct Heard {
+    /// From before the hit; `hit` counts from its start and need not be whole.
+    samples: Vec<f64>,
+    hit: f64,
+    /// Samples from the hit to the end.
+    length: usize,
+    rate: f64,
+    reach_s: f64,
+    noise_bandwidth: f64,
+    not_before_s: f64,
+}
+
+/// What a fit came to.
+struct Fitted {
+    tones: Vec<Tone>,
+    /// From when after the hit, s.
+    from_s: f64,
+}
+
+impl WholeSound {
+    /// For `rate` samples a second; partials up to `highest` Hz.
+    pub(super) fn new(rate: f64, highest: f64) -> Self {
+        let factor = (rate / WIDE_RATE).floor().max(1.0) as usize;
+        let stop = (rate / factor as f64 - 1.1 * highest).min(0.49 * rate);
+        Self { wide: Decimator { filter: LowPass::new(1.08 * highest, stop, 60.0, rate), factor }, rate: rate / factor as f64 }
+    }
+
+    /// `found` fitted together to the whole sound. `None` where something else sounds along that they do not explain: wires, a
+    /// second hit, partials that were not found.
+    pub(super) fn polished(&self, samples: &[f32], span: &Span, found: &[Exponential]) -> Option<Vec<Exponential>> {
+        if found.iter().all(|tone| tone.decay < DECAYING) {
+            return None;
+        }
+        let heard = self.heard(samples, span, found);
+        // What is short has gone by the time a long sound has settled.
+        let slowest = found.iter().map(|tone| tone.decay).fold(f64::INFINITY, f64::min);
+        let straight = heard.fitted(found, span.settle_s.min(0.3 / slowest.max(DECAYING)), UNEXPLAINED);
+        let early = |fitted: &Option<Fitted>| fitted.as_ref().is_some_and(|fitted| fitted.from_s < 0.012);
+        let fitted = if early(&straight) { straight } else { heard.gliding(found).or(straight) }?;
+        let at_the_hit = |(tone, from): (&Tone, &Exponential)| {
+            // A real tone of amplitude A is two exponentials of A / 2.
+            let back = 0.5 * (tone.decay * fitted.from_s).exp() / self.wide.filter.gain(tone.hz, tone.decay).norm();
+            Exponential {
+                hz: tone.hz,
+                decay: tone.decay,
+                amplitude: tone.amplitude * back,
+                hz_sd: tone.hz_sd,
+                decay_sd: tone.decay_sd,
+                amplitude_sd: tone.amplitude_sd * back,
+                ..*from
+            }
+        };
+        Some(fitted.tones.iter().zip(found).map(at_the_hit).collect())
+    }
+
+    /// Where short partials may lie, the strongest first: poles of the first moments after the hit, not fitted yet.
+    pub(super) fn short(&self, samples: &[f32], span: &Span) -> Vec<Exponential> {
+        let heard = self.heard(samples, span, &[]);
+        let from = heard.index(SHORT_FROM_S.max(heard.not_before_s));
+        let to = (from + (SHORT_S * self.rate) as usize).min(heard.samples.len());
+        // Every second sample: the poles of a low tone lie further apart.
+        let part: Vec<Complex64> = heard.samples[from.min(to)..to].iter().step_by(2).map(|x| Complex64::new(*x, 0.0)).collect();
+        let rate = 0.5 * self.rate;
+        let pole = |z: &Complex64| (z.arg() * rate / (2.0 * PI), -z.norm().max(1e-12).ln() * rate);
+        let poles = esprit::poles(&[&part], 2 * MOST_SHORT);
+        let short = poles.iter().map(pole).filter(|(hz, decay)| SHORT_HZ.contains(hz) && SHORT_DECAY.contains(decay));
+        short.map(|(hz, decay)| Exponential::at(hz, decay)).collect()
+    }
+
+    fn heard(&self, samples: &[f32], span: &Span, found: &[Exponential]) -> Heard {
+        let input: Vec<f64> = samples.iter().map(|x| f64::from(*x)).collect();
+        let mut samples = self.wide.real(&input);
+        let reach_s = self.wide.filter.reach_s();
+        let hit = span.onset_s * self.rate;
+        let lead = &samples[..(hit - (0.004 + reach_s) * self.rate).max(0.0) as usize];
+        let offset = lead.iter().sum::<f64>() / lead.len().max(1) as f64;
+        samples.iter_mut().for_each(|x| *x -= offset);
+        let slowest = found.iter().map(|tone| tone.decay).filter(|decay| *decay >= DECAYING).fold(f64::INFINITY, f64::min);
+        // Behind 90 dB of decay there is nothing left to fit.
+        let slowest = if slowest.is_finite() { slowest } else { SHORT_DECAY.start };
+        let length_s = (span.length_s - reach_s).min(1.5 * LN_1000 / slowest).min(WHOLE_S);
+        let length = ((length_s * self.rate) as usize).min(samples.len().saturating_sub(hit as usize + 1));
+        let noise_bandwidth = self.wide.filter.noise_bandwidth();
+        Heard { samples, hit, length, rate: self.rate, reach_s, noise_bandwidth, not_before_s: span.clipped_s + reach_s }
+    }
+}
+
+impl Heard {
+    fn index(&self, after_s: f64) -> usize {
+        (self.hit + after_s.max(self.reach_s + 0.0004) * self.rate).ceil() as usize
+    }
+
+    fn end(&self) -> usize {
+        self.hit as usize + self.length
+    }
+
+    fn sound(&self, from: usize, to: usize) -> Sound<'_> {
+        Sound { samples: &self.samples[from..to], rate: self.rate, noise_bandwidth: self.noise_bandwidth }
+    }
+
+    /// Mean square between two samples.
+    fn power(&self, from: usize, to: usize) -> f64 {
+        self.samples[from..to].iter().map(|x| x * x).sum::<f64>() / (to - from).max(1) as f64
+    }
+
+    /// `found` fitted from `begun_s` after the hit, then from earlier as long as what was fitted explains it but for `unexplained` of
+    /// its power, or noise.
+    fn fitted(&self, found: &[Exponential], begun_s: f64, unexplained: f64) -> Option<Fitted> {
+        let end = self.end();
+        let mut first = self.index(begun_s.max(self.not_before_s));
+        if first + 200 > end {
+            return None;
+        }
+        let mut tones: Vec<Tone> = found.iter().map(|tone| Tone::new(tone.hz, tone.decay)).collect();
+        let mut left = self.sound(first, end).fit(&mut tones)?;
+        let quiet = self.power(end - (end - first) / 8, end);
+        if left > unexplained * self.power(first, (first + (0.1 * self.rate) as usize).min(end)) && left > 2.0 * quiet {
+            return None;
+        }
+        for earlier in EARLIER_S {
+            let next = self.index(f64::max(earlier, self.not_before_s));
+            if next >= first {
+                continue;
+            }
+            let mut trial = tones.clone();
+            let sound = self.sound(next, end);
+            sound.fit(&mut trial)?;
+            let (all, new, later) = sound.split_residual(&trial, first - next);
+            // An attack is explained by no partials, or only at the cost of what comes after.
+            if new > (unexplained * all).max(2.0 * left) || later > SPOILT * left {
+                break;
+            }
+            (tones, first, left) = (trial, next, later);
+        }
+        let near = |tone: &Tone, from: &Exponential| (tone.hz - from.hz).abs() < 0.03 * from.hz + 3.0 && tone.decay < 230.0;
+        let all_near = tones.iter().zip(found).all(|(tone, from)| near(tone, from));
+        all_near.then(|| Fitted { tones, from_s: (first as f64 - self.hit) / self.rate })
+    }
+
+    /// `found` fitted with the glide taken out. A glide smears pitches and decay rates, and they decide which glide fits; so once it is
+    /// known roughly, they are fitted, and it is looked for again.
+    fn gliding(&self, found: &[Exponential]) -> Option<Fitted> {
+        let from = self.index(GLIDE_SHOWS_S.start.max(self.not_before_s));
+        if from + 200 > self.end() {
+            return None;
+        }
+        let rough = self.straightened(self.glide(found)?, found);
+        let mut tones: Vec<Tone> = found.iter().map(|tone| Tone::new(tone.hz, tone.decay)).collect();
+        rough.sound(from, rough.end()).fit(&mut tones)?;
+        let nearer: Vec<Exponential> =
+            found.iter().zip(&tones).map(|(from, tone)| Exponential { hz: tone.hz, decay: tone.decay, ..*from }).collect();
+        self.straightened(self.glide(&nearer)?, &nearer).fitted(&nearer, 0.03, UNEXPLAINED_GLIDING)
+    }
+
+    /// The glide that leaves least unexplained with pitches and decay rates as `found`; none where none is clearly better than none.
+    fn glide(&self, found: &[Exponential]) -> Option<Glide> {
+        let tones: Vec<Tone> = found.iter().map(|tone| Tone::new(tone.hz, tone.decay)).collect();
+        let left = |glide: Glide| {
+            let straightened = self.straightened(glide, found);
+            let (from, to) = (straightened.index(GLIDE_SHOWS_S.start.max(self.not_before_s)), straightened.index(GLIDE_SHOWS_S.end));
+            let to = to.min(straightened.end());
+            if from >= to {
+                return f64::INFINITY;
+            }
+            straightened.sound(from, to).unexplained(&tones).unwrap_or(f64::INFINITY)
+        };
+        let none = left(Glide { part: 0.0, time_s: 0.05 });
+        let tried = GLIDES.iter().flat_map(|part| GLIDE_TIMES_S.iter().map(|time_s| Glide { part: *part, time_s: *time_s }));
+        let (mut best, mut least) =
+            tried.map(|glide| (glide, left(glide))).min_by(|a, b| a.1.total_cmp(&b.1)).filter(|(_, least)| least.is_finite())?;
+        // Then in ever smaller steps.
+        for step in [0.3, 0.15, 0.07, 0.03, 0.015] {
+            for _ in 0..2 {
+                let near = [
+                    (1.0 + step, 1.0),
+                    (1.0 - step, 1.0),
+                    (1.0, 1.0 + step),
+                    (1.0, 1.0 - step),
+                    (1.0 + step, 1.0 - step),
+                    (1.0 - step, 1.0 + step),
+                ];
+                for (part, time) in near {
+                    let trial = Glide { part: best.part * part, time_s: best.time_s * time };
+                    let value = left(trial);
+                    if value < least {
+                        (best, least) = (trial, value);
+                    }
+                }
+            }
+        }
+        (least < CLEARLY_BETTER * none).then_some(best)
+    }
+
+    /// The sound on the axis on which `glide` is none. Its decay, which that axis would slow down at first, is put right for the
+    /// loudest of `found`.
+    fn straightened(&self, glide: Glide, found: &[Exponential]) -> Heard {
+        let loudest = found.iter().max_by(|a, b| a.amplitude.norm().total_cmp(&b.amplitude.norm())).map_or(0.0, |tone| tone.decay);
+        let whole = self.hit.ceil();
+        let before = self.samples[..whole as usize].to_vec();
+        let on = (0..self.length).map(|n| {
+            let straight = (whole + n as f64 - self.hit) / self.rate;
+            let t = glide.time(straight);
+            self.between(self.hit + t * self.rate) * (loudest * (t - straight)).exp()
+        });
+        let samples: Vec<f64> = before.into_iter().chain(on).collect();
+        Heard { samples, ..*self }
+    }
+
+    /// The sound between samples, by a windowed sinc.
+    fn between(&self, at: f64) -> f64 {
+        let middle = at.floor() as isize;
+        let off = at - middle as f64;
+        if off < 1e-9 {
+            return self.samples.get(middle as usize).copied().unwrap_or(0.0);
+        }
+        let (sin, half) = ((PI * off).sin(), BETWEEN as f64);
+        (1 - BETWEEN..=BETWEEN)
+            .filter_map(|k| {
+                let x = self.samples.get(usize::try_from(middle + k).ok()?)?;
+                let d = off - k as f64;
+                // sin(pi d) but for its sign is that of the offset.
+                let sinc = sin * if k % 2 == 0 { 1.0 } else { -1.0 } / (PI * d);
+                Some(x * sinc * (0.5 + 0.5 * (PI * d / (half + 0.5)).cos()))
+            })
+            .sum()
+    }
+}
