@@ -102,3 +102,13 @@ fn a_tap_at_another_lug_than_asked_for_is_noticed_on_an_uneven_head() {
     assert_eq!(heard.sounds_like_lug.map(|lug| lug % 4), Some((order[6] + 2) % 4));
     assert_eq!(heard.lugs.len(), 6, "what was heard before stays: {heard:?}");
 }
+
+/// One side slack, the other tight: no two modes are a pair any more, so no lug has a pitch, and that is said instead of a guess.
+#[test]
+fn a_head_that_is_far_too_uneven_is_said_to_be() {
+    let drum = drum(DrumKind::Tom, 6);
+    let head = TappedHead::new(&drum, 135.0, &[1.7, 1.0, 0.4, 1.7, 1.0, 0.4]);
+    assert!(head.local_pitches().is_none(), "the simulated head has no local pitches either");
+    let heard = round(&drum, &head, 3, |_, lug| (lug, TapManner { strength: 0.3, ..TapManner::default() }));
+    assert!(heard.too_uneven && heard.lugs.is_empty() && heard.fault.is_none(), "{heard:?}");
+}

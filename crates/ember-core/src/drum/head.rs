@@ -50,9 +50,7 @@ fn one() -> u8 {
 }
 
 /// What a head can have that changes how it decays.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[serde(rename_all = "snake_case")]
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum HeadTrait {
     SecondPly,
     Coating,
@@ -65,18 +63,6 @@ pub enum HeadTrait {
 
 impl HeadTrait {
     pub const ALL: [Self; 6] = [Self::SecondPly, Self::Coating, Self::EdgeRing, Self::Dot, Self::Oil, Self::Wear];
-
-    /// The words for it.
-    pub fn words(self) -> &'static str {
-        match self {
-            Self::SecondPly => "second ply",
-            Self::Coating => "coating",
-            Self::EdgeRing => "built-in edge ring",
-            Self::Dot => "dot in the middle",
-            Self::Oil => "oil between the plies",
-            Self::Wear => "100 hours of playing",
-        }
-    }
 }
 
 impl Head {

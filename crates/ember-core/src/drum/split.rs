@@ -1,7 +1,6 @@
 //! Pairs of modes that an uneven head has split in two, as strikes show them.
 
 use crate::decay::Partial;
-use serde::{Deserialize, Serialize};
 
 /// Members further apart than this are not one pair, as a ratio less 1.
 const FURTHEST: f64 = 0.08;
@@ -9,13 +8,10 @@ const FURTHEST: f64 = 0.08;
 const WEAKEST_DB: f64 = 20.0;
 
 /// Two tones that an even head would have as one.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[derive(Debug, Clone, PartialEq)]
 pub struct SplitPair {
     pub low_hz: f64,
     pub high_hz: f64,
-    /// The mode that both are.
-    pub mode: String,
 }
 
 impl SplitPair {
@@ -42,7 +38,7 @@ pub fn split_pairs(partials: &[Partial]) -> Vec<SplitPair> {
         let Some(mode) = low.mode.as_deref().filter(|mode| !mode.starts_with("(0,")) else { continue };
         let partner = partials[i + 1..].iter().find(|high| high.mode.as_deref() == Some(mode) && high.hz < (1.0 + FURTHEST) * low.hz);
         if let Some(high) = partner.filter(|high| (high.level_db - low.level_db).abs() < WEAKEST_DB) {
-            let pair = SplitPair { low_hz: low.hz, high_hz: high.hz, mode: mode.to_string() };
+            let pair = SplitPair { low_hz: low.hz, high_hz: high.hz };
             pairs.push((low.level_db.min(high.level_db), pair));
         }
     }

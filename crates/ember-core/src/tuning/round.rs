@@ -31,6 +31,8 @@ const WEAKEST: f64 = 0.012;
 const PLAINLY_TWO_CENTS: f64 = 25.0;
 /// Sine squared of directions that fit no lug: the head has no two such members.
 const NO_AXIS_MISFIT: f64 = 0.22;
+/// Of so many taps two thirds at least must have a pitch.
+const ENOUGH_TAPS: usize = 4;
 /// A tap further than this off its lug's direction belongs to another one, radians.
 const ELSEWHERE: f64 = 0.5;
 /// Doubt that every lug pitch has: nobody taps the same spot twice. Cents.
@@ -109,7 +111,11 @@ pub fn hear_round(taps: &[RoundTap], lugs: usize, expected: Expected) -> RoundPi
             pair.hear(&usable, &listened, &mut heard)
         }
     };
-    heard.lugs = found;
+    // Members further apart than any lug's mixture of them: each tap holds another one of the two, or none.
+    if usable.len() >= ENOUGH_TAPS && 3 * found.len() < 2 * usable.len() {
+        heard.too_uneven = true;
+    }
+    heard.lugs = if heard.too_uneven { Vec::new() } else { found };
     heard.lugs.sort_by_key(|pitch| pitch.lug);
     let hz: Vec<f64> = heard.lugs.iter().map(|pitch| pitch.hz).collect();
     let (low, high) = hz.iter().fold((f64::INFINITY, 0.0), |(low, high): (f64, f64), hz| (low.min(*hz), high.max(*hz)));

@@ -12,6 +12,10 @@ use std::time::{Duration, Instant};
 use tokio::sync::mpsc::{Receiver, UnboundedSender};
 
 const LEVEL_EVERY: Duration = Duration::from_millis(50);
+/// Taps in a row without a pitch after which the head, not the hand, is to blame, and what is said then.
+const PATIENCE: usize = 3;
+const TOO_UNEVEN: &str =
+    "Still no clear pitch. The head may be so uneven here that this lug has none: skip it, or stop and seat the head anew.";
 /// A tap is answered this long after it at the latest, s: by then it has told its pitch.
 const TAP_S: f64 = 0.8;
 
@@ -83,6 +87,7 @@ impl TapSession {
         let mut stepped_at = 0u64;
         let (mut loudest, mut last_level) = (-120.0f64, Instant::now());
         let mut faint = FaintTaps::default();
+        let mut without_pitch = 0;
         self.ask(step, None);
         while step < self.asked.len() {
             let (start, mut samples) = match work.blocking_recv() {
@@ -111,7 +116,11 @@ impl TapSession {
                         continue;
                     }
                     match self.answer(&reader, captured, lug, &mut heard) {
-                        Ok(verdict) => {
+                        Ok(mut verdict) => {
+                            without_pitch = if verdict.fault == Some(TapFault::NoPitch) { without_pitch + 1 } else { 0 };
+                            if without_pitch >= PATIENCE {
+                                verdict.sentence = TOO_UNEVEN.into();
+                            }
                             step += usize::from(verdict.fault.is_none());
                             self.asking.answered.fetch_add(1, Ordering::SeqCst);
                             self.ask(step, Some(verdict));
