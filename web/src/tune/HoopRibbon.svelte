@@ -46,7 +46,7 @@
     ),
   );
   const narrow = $derived(width / lugs < 64);
-  const ticks = $derived([-1, 1].map((sign) => sign * (most > 80 ? 50 : most > 40 ? 25 : 10)));
+  const ticks = $derived([-1, 1].map((sign) => sign * (most > 200 ? 200 : most > 80 ? 50 : most > 40 ? 25 : 10)));
 
   /** A smooth line through points, as an SVG path; it breaks off where one is missing. */
   function curve(points: ([number, number] | undefined)[]): string {
@@ -95,7 +95,7 @@
         text-anchor="middle"
         font-size="19"
         font-weight={lug === 0 || lug === lit ? 700 : 400}
-        fill={lug === lit ? 'var(--ember-1)' : 'var(--chalk)'}>{lug + 1}{lug === 0 && !narrow ? ' first' : ''}</text
+        fill={lug === lit ? 'var(--ember-1)' : 'var(--chalk)'}>{lug + 1}{lug === 0 && !narrow && lugs > 1 ? ' first' : ''}</text
       >
       {#if ahead[lug]}
         {@const beside = px + Math.min(26, (width - side) / lugs / 2.4)}

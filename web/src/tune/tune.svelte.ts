@@ -130,13 +130,17 @@ class Tune {
       };
     const [round] = tuning.rounds;
     const mute = `Mute the ${other(tuning)} with a cushion, then tap an inch inside the hoop at each lug that is lit.`;
-    if (!round) return { words: 'Tap a round', hint: mute, run: () => this.tap() };
+    if (!round) return { words: tuning.lugs < 4 ? 'Tap it' : 'Tap a round', hint: mute, run: () => this.tap() };
     if (round.turned) return { words: 'Tap a round again', hint: 'To hear what the turns did, and learn from it.', run: () => this.tap() };
     if (round.pitches.lugs.length < round.lugs && !tuning.next) {
       return { words: 'Go on tapping', hint: mute, run: () => this.tap() };
     }
     if (tuning.next && !tuning.next.done && tuning.next.turns.length > 0) {
-      return { words: 'Turned as told', hint: 'In the order below, crosswise.', run: () => void this.turned(this.advised()) };
+      return {
+        words: 'Turned as told',
+        hint: tuning.lugs < 4 ? 'By half turns; stop where it gets hard.' : 'In the order below, crosswise.',
+        run: () => void this.turned(this.advised()),
+      };
     }
     return { words: 'Tap a round again', hint: 'Tap again after an evening of playing: heads settle.', run: () => this.tap() };
   }

@@ -2,8 +2,8 @@
 
 use ember_core::drum::{Drum, Head, HeadSide};
 use ember_core::tuning::{
-    Goal, HeadPair, Influence, NextTurns, Note, TurnedHead, WireAdvice, crosswise, head_from_lugs, head_pair, lugs_from_head, next_turns,
-    tension, wire_advice,
+    FEWEST_LUGS, Goal, HeadPair, Influence, NextTurns, Note, TurnedHead, WireAdvice, crosswise, head_from_lugs, head_pair, lugs_from_head,
+    next_turns, tension, wire_advice,
 };
 use ember_core::units::cents;
 use ember_store::{KeptDrum, KeptRound, KeptUneven, Store, StoreError, trials, turned_in_all};
@@ -199,6 +199,7 @@ fn headline(newest: Option<&KeptRound>, next: Option<&NextTurns>, wanted_hz: Opt
         _ if round.pitches.too_uneven => {
             "So uneven that no lug has a pitch of its own. Slacken all rods to finger-tight and seat the head anew.".into()
         }
+        _ if round.lugs < FEWEST_LUGS => one_bolt(round, next, wanted_hz),
         None if !round.complete() => format!("{} of {} lugs heard. Go on with the round.", round.pitches.lugs.len(), round.lugs),
         Some(next) if next.done && wanted_hz.is_some() => format!("At its pitch, and even within {spread:.0} cents."),
         Some(next) if next.done => format!("Even within {spread:.0} cents."),
@@ -212,11 +213,24 @@ fn headline(newest: Option<&KeptRound>, next: Option<&NextTurns>, wanted_hz: Opt
     }
 }
 
+/// One bolt pulls the whole hoop alike: there is nothing to be even.
+fn one_bolt(round: &KeptRound, next: Option<&NextTurns>, wanted_hz: Option<f64>) -> String {
+    match (round.pitches.mean_hz, wanted_hz) {
+        (None, _) => "No pitch was heard. Tap it again.".into(),
+        (Some(hz), None) => format!("Heard at {hz:.1} Hz."),
+        (Some(_), Some(_)) if next.is_some_and(|next| next.done) => "At its pitch, as near as half turns go.".into(),
+        (Some(hz), Some(wanted)) => {
+            let off = cents(wanted, hz);
+            format!("{:.0} cents too {}.", off.abs(), if off > 0.0 { "high" } else { "low" })
+        }
+    }
+}
+
 /// What the two tones of an uneven head sound like, and where they come from.
 fn split_note(round: &KeptRound) -> Option<String> {
     let split = round.pitches.split?;
     let apart = cents(split.low_hz, split.high_hz);
-    if apart < 8.0 || round.lugs < 4 {
+    if apart < 8.0 || round.lugs < FEWEST_LUGS {
         return None;
     }
     let lug = split.tightest_at_lug.round() as usize % round.lugs;
