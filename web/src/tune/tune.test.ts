@@ -2,6 +2,7 @@ import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { KeptRound, Tuning } from '../api/types';
 import { app } from '../shell/app.svelte';
 import { other, tune } from './tune.svelte';
+import { guide } from './guide.svelte';
 import { tapping } from './tapping.svelte';
 
 const pitch = (lug: number) => ({ lug, hz: 210, note: { name: 'G#3', cents: 10 }, sd_cents: 1 });
@@ -111,5 +112,45 @@ describe('turning', () => {
     expect(sent.at(-1)?.body).toEqual({ side: 'lower', wanted_hz: 240 });
     expect(other(lower)).toBe('batter head');
     expect(other(head([]))).toBe('lower head');
+  });
+});
+
+describe('heads', () => {
+  const newHead = { film_mil: 14, plies: 2, coated: true, edge_ring: false, dot: false, oil: false, played_h: 0 };
+  const nothing = { drums: [], tonight: {}, demo: false };
+
+  it('puts another one on and takes it back', async () => {
+    tune.tuning = head([round(6)], []);
+    app.drumId = undefined;
+    const sent = served({ 'POST /drums/2/head': { id: 31 }, 'DELETE /head-changes/31': {}, 'GET /kit': nothing });
+    expect(await tune.putOnHead(newHead)).toBe(true);
+    expect(sent[0]).toEqual({ key: 'POST /drums/2/head', body: { side: 'batter', head: newHead } });
+    await app.notices.at(-1)?.undo?.();
+    expect(sent.some(({ key }) => key === 'DELETE /head-changes/31')).toBe(true);
+  });
+
+  it('says that it is seated once the guide was gone through, and not when it was closed', async () => {
+    const steps = [{ title: 'Centre', detail: 'D.', lugs: [], caution: null, seconds: 5 }];
+    const sent = served({
+      'GET /drums/2/tuning/seating?side=batter&task=reseat': steps,
+      'POST /drums/2/tuning/seated?side=batter': {},
+      'GET /drums/2/tuning?side=batter': head([]),
+    });
+    const seated = () => sent.filter(({ key }) => key.startsWith('POST')).length;
+    tune.tuning = head([round(6)], []);
+    await tune.seat('reseat');
+    expect([guide.open, guide.title]).toEqual([true, 'Seating']);
+    guide.close();
+    expect(seated()).toBe(0);
+    await tune.seat('reseat');
+    guide.forward();
+    await vi.waitFor(() => expect(seated()).toBe(1));
+  });
+
+  it('sends to the bench while rods are let down on purpose', () => {
+    tune.tuning = { ...head([round(6)], [{ lug: 1, eighths: 2 }]), uneven: true };
+    expect(tune.step?.words).toBe('Hear it on the bench');
+    tune.step?.run();
+    expect(app.place).toBe('bench');
   });
 });

@@ -7,6 +7,7 @@
 
 use super::esprit;
 use super::refine::{Exponential, Stretch, refine, with_amplitudes};
+use super::span::Span;
 use super::whole::WholeSound;
 use crate::signal::{Decimator, LowPass};
 use crate::units::{LN_1000, decibels};
@@ -42,21 +43,6 @@ const TOLD_APART: f64 = 0.25;
 const PLAUSIBLE_DECAY: std::ops::Range<f64> = 0.4..230.0;
 /// What is fitted along: hum and other steady tones too, which would pass for noise otherwise.
 const FITTED_DECAY: std::ops::Range<f64> = -0.6..230.0;
-
-/// The part of a recording in which a strike lies.
-#[derive(Debug, Clone, Copy)]
-pub struct Span {
-    /// Time of the hit, s.
-    pub onset_s: f64,
-    /// Time after the hit before which nothing is fitted, s.
-    pub settle_s: f64,
-    /// Time from the hit to the end, s.
-    pub length_s: f64,
-    /// Rate at which the sound's energy decays at first, 1/s.
-    pub energy_rate: f64,
-    /// Time after the hit until which the sound was cut off at a ceiling, s; 0 where it was not.
-    pub clipped_s: f64,
-}
 
 /// One partial of a strike or of a drum.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]

@@ -44,7 +44,9 @@ pub struct Sound<'a> {
 
 /// Decay rates that a step may lead to, 1/s.
 const RATES: std::ops::Range<f64> = -3.0..700.0;
-const MOST_STEPS: usize = 30;
+const MOST_STEPS: usize = 12;
+/// A step that gains less than this part ends the fit: a hundredth of a standard error moves less.
+const ENOUGH: f64 = 2e-6;
 /// Series of ratios nearer to 1 than this are summed one by one: the closed form would lose its digits.
 const NEAR_ONE: f64 = 3e-3;
 
@@ -76,7 +78,7 @@ impl Sound<'_> {
                 tones.copy_from_slice(&trial);
                 (residual, error, damping) = (left, trial_error, (0.2 * damping).max(1e-12));
                 (normal, gradient) = self.linearize(tones, &residual);
-                if gained <= 1e-7 * error {
+                if gained <= ENOUGH * error {
                     break;
                 }
             } else {

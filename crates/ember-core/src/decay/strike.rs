@@ -1,8 +1,9 @@
 //! One captured strike, measured: decay of the whole, partials, profile, and what is wrong with it.
 
 use super::broadband::{Broadband, DecayCurve, NoiseFloor};
-use super::partials::{Partial, PartialFinder, Span};
+use super::partials::{Partial, PartialFinder};
 use super::profile::DecayProfile;
+use super::span::Span;
 use crate::drum::label_modes;
 use crate::signal::{CapturedStrike, Decimator, Ending, LowPass};
 use crate::units::{cents, decibels, median};

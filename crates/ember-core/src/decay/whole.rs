@@ -6,9 +6,9 @@
 //! sound is put on that axis, and glide and its time are those that leave least unexplained.
 
 use super::esprit;
-use super::partials::Span;
 use super::polish::{Sound, Tone};
 use super::refine::Exponential;
+use super::span::Span;
 use crate::signal::{Decimator, LowPass};
 use crate::units::LN_1000;
 use num_complex::Complex64;
@@ -151,9 +151,9 @@ impl WholeSound {
         let offset = lead.iter().sum::<f64>() / lead.len().max(1) as f64;
         samples.iter_mut().for_each(|x| *x -= offset);
         let slowest = found.iter().map(|tone| tone.decay).filter(|decay| *decay >= DECAYING).fold(f64::INFINITY, f64::min);
-        // Behind 90 dB of decay there is nothing left to fit.
+        // Behind 65 dB of decay there is next to nothing left to fit.
         let slowest = if slowest.is_finite() { slowest } else { SHORT_DECAY.start };
-        let length_s = (span.length_s - reach_s).min(1.5 * LN_1000 / slowest).min(WHOLE_S);
+        let length_s = (span.length_s - reach_s).min(1.08 * LN_1000 / slowest).min(WHOLE_S);
         let length = ((length_s * self.rate) as usize).min(samples.len().saturating_sub(hit as usize + 1));
         let noise_bandwidth = self.wide.filter.noise_bandwidth();
         Heard { samples, hit, length, rate: self.rate, reach_s, noise_bandwidth, not_before_s: span.clipped_s + reach_s }
@@ -219,66 +219,69 @@ impl Heard {
         if from + 200 > self.end() {
             return None;
         }
-        let rough = self.straightened(self.glide(found)?, found);
+        let glide = self.glide(found, None)?;
+        let rough = self.straightened(glide, found);
         let mut tones: Vec<Tone> = found.iter().map(|tone| Tone::new(tone.hz, tone.decay)).collect();
         rough.sound(from, rough.end()).fit(&mut tones)?;
         let nearer: Vec<Exponential> =
             found.iter().zip(&tones).map(|(from, tone)| Exponential { hz: tone.hz, decay: tone.decay, ..*from }).collect();
-        self.straightened(self.glide(&nearer)?, &nearer).fitted(&nearer, 0.03, UNEXPLAINED_GLIDING)
+        self.straightened(self.glide(&nearer, Some(glide))?, &nearer).fitted(&nearer, 0.03, UNEXPLAINED_GLIDING)
     }
 
-    /// The glide that leaves least unexplained with pitches and decay rates as `found`; none where none is clearly better than none.
-    fn glide(&self, found: &[Exponential]) -> Option<Glide> {
+    /// The glide that leaves least unexplained with pitches and decay rates as `found`, looked for near `start` if that is given; none
+    /// where none is clearly better than none.
+    fn glide(&self, found: &[Exponential], start: Option<Glide>) -> Option<Glide> {
         let tones: Vec<Tone> = found.iter().map(|tone| Tone::new(tone.hz, tone.decay)).collect();
+        // Where a glide shows; every second sample still carries all partials.
+        let shows = Heard { length: self.length.min((GLIDE_SHOWS_S.end * self.rate) as usize), samples: Vec::new(), ..*self };
         let left = |glide: Glide| {
-            let straightened = self.straightened(glide, found);
-            let (from, to) = (straightened.index(GLIDE_SHOWS_S.start.max(self.not_before_s)), straightened.index(GLIDE_SHOWS_S.end));
-            let to = to.min(straightened.end());
-            if from >= to {
-                return f64::INFINITY;
-            }
-            straightened.sound(from, to).unexplained(&tones).unwrap_or(f64::INFINITY)
+            let from = (GLIDE_SHOWS_S.start.max(self.not_before_s) * self.rate).ceil() as usize;
+            let straight: Vec<f64> = (from..shows.length).step_by(2).map(|n| self.straight_at(glide, n, found)).collect();
+            let sound = Sound { samples: &straight, rate: 0.5 * self.rate, noise_bandwidth: 0.5 * self.rate };
+            sound.unexplained(&tones).unwrap_or(f64::INFINITY)
         };
         let none = left(Glide { part: 0.0, time_s: 0.05 });
-        let tried = GLIDES.iter().flat_map(|part| GLIDE_TIMES_S.iter().map(|time_s| Glide { part: *part, time_s: *time_s }));
-        let (mut best, mut least) =
-            tried.map(|glide| (glide, left(glide))).min_by(|a, b| a.1.total_cmp(&b.1)).filter(|(_, least)| least.is_finite())?;
+        let (mut best, mut least) = match start {
+            Some(start) => (start, left(start)),
+            None => {
+                let tried = GLIDES.iter().flat_map(|part| GLIDE_TIMES_S.iter().map(|time_s| Glide { part: *part, time_s: *time_s }));
+                tried.map(|glide| (glide, left(glide))).min_by(|a, b| a.1.total_cmp(&b.1))?
+            }
+        };
         // Then in ever smaller steps.
-        for step in [0.3, 0.15, 0.07, 0.03, 0.015] {
-            for _ in 0..2 {
-                let near = [
-                    (1.0 + step, 1.0),
-                    (1.0 - step, 1.0),
-                    (1.0, 1.0 + step),
-                    (1.0, 1.0 - step),
-                    (1.0 + step, 1.0 - step),
-                    (1.0 - step, 1.0 + step),
-                ];
-                for (part, time) in near {
-                    let trial = Glide { part: best.part * part, time_s: best.time_s * time };
-                    let value = left(trial);
-                    if value < least {
-                        (best, least) = (trial, value);
-                    }
+        let steps: &[f64] = if start.is_some() { &[0.1, 0.05, 0.02, 0.008] } else { &[0.3, 0.15, 0.06] };
+        for step in steps {
+            for (part, time) in [
+                (1.0 + step, 1.0),
+                (1.0 - step, 1.0),
+                (1.0, 1.0 + step),
+                (1.0, 1.0 - step),
+                (1.0 + step, 1.0 - step),
+                (1.0 - step, 1.0 + step),
+            ] {
+                let trial = Glide { part: best.part * part, time_s: best.time_s * time };
+                let value = left(trial);
+                if value < least {
+                    (best, least) = (trial, value);
                 }
             }
         }
         (least < CLEARLY_BETTER * none).then_some(best)
     }
 
-    /// The sound on the axis on which `glide` is none. Its decay, which that axis would slow down at first, is put right for the
-    /// loudest of `found`.
+    /// The sound on the axis on which `glide` is none.
     fn straightened(&self, glide: Glide, found: &[Exponential]) -> Heard {
-        let loudest = found.iter().max_by(|a, b| a.amplitude.norm().total_cmp(&b.amplitude.norm())).map_or(0.0, |tone| tone.decay);
-        let whole = self.hit.ceil();
-        let before = self.samples[..whole as usize].to_vec();
-        let on = (0..self.length).map(|n| {
-            let straight = (whole + n as f64 - self.hit) / self.rate;
-            let t = glide.time(straight);
-            self.between(self.hit + t * self.rate) * (loudest * (t - straight)).exp()
-        });
-        let samples: Vec<f64> = before.into_iter().chain(on).collect();
+        let before = self.samples[..self.hit.ceil() as usize].iter().copied();
+        let samples: Vec<f64> = before.chain((0..self.length).map(|n| self.straight_at(glide, n, found))).collect();
         Heard { samples, ..*self }
+    }
+
+    /// Sample `n` from the hit on that axis. Its decay, which the axis would slow down at first, is put right for the loudest of `found`.
+    fn straight_at(&self, glide: Glide, n: usize, found: &[Exponential]) -> f64 {
+        let loudest = found.iter().max_by(|a, b| a.amplitude.norm().total_cmp(&b.amplitude.norm())).map_or(0.0, |tone| tone.decay);
+        let straight = (self.hit.ceil() + n as f64 - self.hit) / self.rate;
+        let t = glide.time(straight);
+        self.between(self.hit + t * self.rate) * (loudest * (t - straight)).exp()
     }
 
     /// The sound between samples, by a windowed sinc.

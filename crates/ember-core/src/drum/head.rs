@@ -1,8 +1,9 @@
 //! Heads: what they are made of, and what that does to pitch and decay.
 
-use super::kit::MIL;
 use serde::{Deserialize, Serialize};
 
+/// Thickness unit of drum heads, m.
+pub const MIL: f64 = 25.4e-6;
 /// Density of PET film, kg/m3 (common practice, no published source).
 const FILM_DENSITY: f64 = 1390.0;
 /// Mass of a coat of paint, and of the oil between two plies, kg/m2 (from experience, no source).

@@ -4,8 +4,6 @@ use super::head::Head;
 use crate::units::metres;
 use serde::{Deserialize, Serialize};
 
-/// Thickness unit of drum heads, m.
-pub const MIL: f64 = 25.4e-6;
 /// What a drum is played as.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]

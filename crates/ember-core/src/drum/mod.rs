@@ -9,8 +9,8 @@ mod split;
 mod two_heads;
 
 pub use bessel::{bessel_j, bessel_zero};
-pub use head::{DOT_MASS, DOT_RADIUS, EDGE_RING_FROM, Head, HeadTrait};
-pub use kit::{Drum, DrumKind, Hoops, InvalidDrum, MIL, Shell, WireTension, Wires};
+pub use head::{DOT_MASS, DOT_RADIUS, EDGE_RING_FROM, Head, HeadTrait, MIL};
+pub use kit::{Drum, DrumKind, Hoops, InvalidDrum, Shell, WireTension, Wires};
 pub use label::label_modes;
 pub use membrane::{Member, MembraneMode, modes_up_to};
 pub use split::{SplitPair, split_pairs};

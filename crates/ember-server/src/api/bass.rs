@@ -1,7 +1,7 @@
 //! Listening to a bass live, to hold the kick against its notes.
 
 use super::extract::Query;
-use super::listen::{Conversation, Player, checked_rate};
+use super::listen::{Conversation, Player, rate_of, upgraded};
 use crate::listening::ListenEvent;
 use crate::problem::Problem;
 use crate::state::{AppState, now_ms};
@@ -10,7 +10,6 @@ use axum::extract::State;
 use axum::extract::ws::WebSocketUpgrade;
 use axum::extract::ws::rejection::WebSocketUpgradeRejection;
 use axum::response::Response;
-use ember_core::bench_drum::SAMPLE_RATE;
 use ember_store::Source;
 use serde::Deserialize;
 use std::sync::atomic::Ordering;
@@ -40,12 +39,8 @@ pub async fn listen_to_bass(
     Query(query): Query<BassQuery>,
     upgrade: Result<WebSocketUpgrade, WebSocketUpgradeRejection>,
 ) -> Result<Response, Problem> {
-    let upgrade = upgrade.map_err(|_| Problem::unprocessable("This address speaks WebSocket only."))?;
-    let rate = match query.source {
-        Source::Microphone => checked_rate(query.sample_rate)?,
-        Source::Simulated => SAMPLE_RATE,
-        Source::File => return Err(Problem::unprocessable("A bass is listened to live.")),
-    };
+    let upgrade = upgraded(upgrade)?;
+    let rate = rate_of(query.source, query.sample_rate, "A bass is listened to live.")?;
     let (events, told) = mpsc::unbounded_channel();
     let player = (query.source == Source::Simulated)
         .then(|| -> Player { Box::new(|work, stopped| play_bass(now_ms().unsigned_abs(), work, || stopped.load(Ordering::Relaxed))) });

@@ -9,6 +9,7 @@ use crate::problem::Problem;
 use crate::state::{AppState, now_ms};
 use crate::tuning::simulated_drum;
 use axum::extract::State;
+use axum::extract::ws::rejection::WebSocketUpgradeRejection;
 use axum::extract::ws::{CloseFrame, Message, WebSocket, WebSocketUpgrade, close_code};
 use axum::response::Response;
 use ember_core::bench_drum::SAMPLE_RATE;
@@ -52,24 +53,22 @@ pub async fn listen(
     State(state): State<AppState>,
     Path(id): Path<i64>,
     Query(query): Query<ListenQuery>,
-    upgrade: Result<WebSocketUpgrade, axum::extract::ws::rejection::WebSocketUpgradeRejection>,
+    upgrade: Result<WebSocketUpgrade, WebSocketUpgradeRejection>,
 ) -> Result<Response, Problem> {
-    let upgrade = upgrade.map_err(|_| Problem::unprocessable("This address speaks WebSocket only."))?;
+    let upgrade = upgraded(upgrade)?;
     let drum = state.store(move |store| store.drum(id)).await?;
     let on = state.store(move |store| store.treatment_on(id)).await?;
     let wanted = query.strikes.unwrap_or(5);
     if !(1..=MOST_STRIKES).contains(&wanted) {
         return Err(Problem::unprocessable(format!("Listening ends after 1 to {MOST_STRIKES} strikes.")));
     }
-    let (rate, player) = match query.source {
-        Source::Microphone => (checked_rate(query.sample_rate)?, None),
-        Source::Simulated => {
-            let placements = on.map(|on| on.plan.placements).unwrap_or_default();
-            let player = state.store(move |store| simulated_drum(store, &drum, &placements)).await?;
-            let player = player.map_err(|error| Problem::unprocessable(error.to_string()))?;
-            (SAMPLE_RATE, Some(player))
-        }
-        Source::File => return Err(Problem::unprocessable("A file is sent to takes/file, not listened to.")),
+    let rate = rate_of(query.source, query.sample_rate, "A file is sent to takes/file, not listened to.")?;
+    let player = if query.source == Source::Simulated {
+        let placements = on.map(|on| on.plan.placements).unwrap_or_default();
+        let player = state.store(move |store| simulated_drum(store, &drum, &placements)).await?;
+        Some(player.map_err(|error| Problem::unprocessable(error.to_string()))?)
+    } else {
+        None
     };
     let (events, told) = mpsc::unbounded_channel();
     let session = Session { state: state.clone(), drum_id: id, source: query.source, rate, wanted, events };
@@ -103,11 +102,18 @@ impl Conversation {
     }
 }
 
-/// The sample rate that a window names, if it is one that can be listened to.
-pub(super) fn checked_rate(rate: Option<u32>) -> Result<u32, Problem> {
-    match rate {
-        Some(rate) if (MIN_SAMPLE_RATE..=MAX_SAMPLE_RATE).contains(&rate) => Ok(rate),
-        _ => {
+/// The upgrade to a WebSocket, if that is what was asked for.
+pub(super) fn upgraded(upgrade: Result<WebSocketUpgrade, WebSocketUpgradeRejection>) -> Result<WebSocketUpgrade, Problem> {
+    upgrade.map_err(|_| Problem::unprocessable("This address speaks WebSocket only."))
+}
+
+/// Samples a second of what is listened to: what the window names, or the simulation's own. `no_file` says where files go.
+pub(super) fn rate_of(source: Source, sample_rate: Option<u32>, no_file: &str) -> Result<u32, Problem> {
+    match (source, sample_rate) {
+        (Source::Simulated, _) => Ok(SAMPLE_RATE),
+        (Source::File, _) => Err(Problem::unprocessable(no_file)),
+        (Source::Microphone, Some(rate)) if (MIN_SAMPLE_RATE..=MAX_SAMPLE_RATE).contains(&rate) => Ok(rate),
+        (Source::Microphone, _) => {
             Err(Problem::unprocessable(format!("The microphone's sample rate must be between {MIN_SAMPLE_RATE} and {MAX_SAMPLE_RATE} Hz.")))
         }
     }

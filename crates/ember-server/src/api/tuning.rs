@@ -1,7 +1,7 @@
 //! Tuning a head: its rounds, what was turned, what it is to be tuned to, and tapping live.
 
 use super::extract::{Body, Path, Query};
-use super::listen::{Conversation, Player, checked_rate};
+use super::listen::{Conversation, Player, rate_of, upgraded};
 use crate::listening::ListenEvent;
 use crate::problem::Problem;
 use crate::state::{AppState, now_ms};
@@ -12,7 +12,7 @@ use axum::extract::ws::WebSocketUpgrade;
 use axum::extract::ws::rejection::WebSocketUpgradeRejection;
 use axum::http::StatusCode;
 use axum::response::Response;
-use ember_core::bench_drum::{SAMPLE_RATE, TappedHead};
+use ember_core::bench_drum::TappedHead;
 use ember_core::drum::HeadSide;
 use ember_core::tuning::{Expected, GuideStep, SeatingTask, TomIntervals, bass_notes, crosswise, seating_steps};
 use ember_store::Source;
@@ -204,12 +204,8 @@ pub async fn listen_to_taps(
     Query(query): Query<TapQuery>,
     upgrade: Result<WebSocketUpgrade, WebSocketUpgradeRejection>,
 ) -> Result<Response, Problem> {
-    let upgrade = upgrade.map_err(|_| Problem::unprocessable("This address speaks WebSocket only."))?;
-    let rate = match query.source {
-        Source::Microphone => checked_rate(query.sample_rate)?,
-        Source::Simulated => SAMPLE_RATE,
-        Source::File => return Err(Problem::unprocessable("Taps are listened to live; a file has no lug that was asked for.")),
-    };
+    let upgrade = upgraded(upgrade)?;
+    let rate = rate_of(query.source, query.sample_rate, "Taps are listened to live; a file has no lug that was asked for.")?;
     let (side, source) = (query.side, query.source);
     let (drum, rods) = state
         .store(move |store| {
