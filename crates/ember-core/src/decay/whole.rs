@@ -22,8 +22,13 @@ const WHOLE_S: f64 = 2.5;
 const EARLIER_S: [f64; 6] = [0.03, 0.016, 0.008, 0.004, 0.002, 0.0];
 /// Part of the sound's power that partials may leave unexplained.
 const UNEXPLAINED: f64 = 2e-4;
-/// The same once the fall of the pitch is taken out: a real one is no exact exponential.
-const UNEXPLAINED_GLIDING: f64 = 2e-3;
+/// Partials of a slower decay (1/s) last until the pitch has settled; their decay may come out otherwise by so many standard errors of
+/// the bands' or by this part of it.
+const LASTING: f64 = LN_1000 / 0.35;
+const SDS_OFF: f64 = 4.0;
+const PART_OFF: f64 = 0.01;
+/// Any partial's pitch may come out otherwise by this part of it: short ones were seen on their way down.
+const HZ_OFF: f64 = 0.08;
 /// A fit from earlier must not leave so much more of what comes later.
 const SPOILT: f64 = 1.15;
 /// Glides and their times that are tried first, and the stretch after the hit in which they show, s.
@@ -109,7 +114,7 @@ impl WholeSound {
         let heard = self.heard(samples, span, found);
         // What is short has gone by the time a long sound has settled.
         let slowest = found.iter().map(|tone| tone.decay).fold(f64::INFINITY, f64::min);
-        let straight = heard.fitted(found, span.settle_s.min(0.3 / slowest.max(DECAYING)), UNEXPLAINED);
+        let straight = heard.fitted(found, found, span.settle_s.min(0.3 / slowest.max(DECAYING)));
         let early = |fitted: &Option<Fitted>| fitted.as_ref().is_some_and(|fitted| fitted.from_s < 0.012);
         let fitted = if early(&straight) { straight } else { heard.gliding(found).or(straight) }?;
         let at_the_hit = |(tone, from): (&Tone, &Exponential)| {
@@ -178,18 +183,18 @@ impl Heard {
         self.samples[from..to].iter().map(|x| x * x).sum::<f64>() / (to - from).max(1) as f64
     }
 
-    /// `found` fitted from `begun_s` after the hit, then from earlier as long as what was fitted explains it but for `unexplained` of
-    /// its power, or noise.
-    fn fitted(&self, found: &[Exponential], begun_s: f64, unexplained: f64) -> Option<Fitted> {
+    /// Tones near `start` fitted from `begun_s` after the hit, then from earlier as long as what is added is explained. `None` where they
+    /// do not explain the sound, or come out otherwise than in `bands`.
+    fn fitted(&self, start: &[Exponential], bands: &[Exponential], begun_s: f64) -> Option<Fitted> {
         let end = self.end();
         let mut first = self.index(begun_s.max(self.not_before_s));
         if first + 200 > end {
             return None;
         }
-        let mut tones: Vec<Tone> = found.iter().map(|tone| Tone::new(tone.hz, tone.decay)).collect();
+        let mut tones: Vec<Tone> = start.iter().map(|tone| Tone::new(tone.hz, tone.decay)).collect();
         let mut left = self.sound(first, end).fit(&mut tones)?;
         let quiet = self.power(end - (end - first) / 8, end);
-        if left > unexplained * self.power(first, (first + (0.1 * self.rate) as usize).min(end)) && left > 2.0 * quiet {
+        if left > UNEXPLAINED * self.power(first, (first + (0.1 * self.rate) as usize).min(end)) && left > 2.0 * quiet {
             return None;
         }
         for earlier in EARLIER_S {
@@ -202,13 +207,18 @@ impl Heard {
             sound.fit(&mut trial)?;
             let (all, new, later) = sound.split_residual(&trial, first - next);
             // An attack is explained by no partials, or only at the cost of what comes after.
-            if new > (unexplained * all).max(2.0 * left) || later > SPOILT * left {
+            if new > (UNEXPLAINED * all).max(2.0 * left) || later > SPOILT * left {
                 break;
             }
             (tones, first, left) = (trial, next, later);
         }
-        let near = |tone: &Tone, from: &Exponential| (tone.hz - from.hz).abs() < 0.03 * from.hz + 3.0 && tone.decay < 230.0;
-        let all_near = tones.iter().zip(found).all(|(tone, from)| near(tone, from));
+        let near = |tone: &Tone, from: &Exponential| {
+            let decay_off = (tone.decay - from.decay).abs();
+            // What lasts was found after the pitch had settled, and can be trusted: a fit that says otherwise has taken something else for it.
+            let agrees = from.decay > LASTING || decay_off < (SDS_OFF * from.decay_sd).max(PART_OFF * from.decay);
+            agrees && (tone.hz - from.hz).abs() < HZ_OFF * from.hz + 3.0 && tone.decay < 230.0
+        };
+        let all_near = tones.iter().zip(bands).all(|(tone, from)| near(tone, from));
         all_near.then(|| Fitted { tones, from_s: (first as f64 - self.hit) / self.rate })
     }
 
@@ -225,7 +235,7 @@ impl Heard {
         rough.sound(from, rough.end()).fit(&mut tones)?;
         let nearer: Vec<Exponential> =
             found.iter().zip(&tones).map(|(from, tone)| Exponential { hz: tone.hz, decay: tone.decay, ..*from }).collect();
-        self.straightened(self.glide(&nearer, Some(glide))?, &nearer).fitted(&nearer, 0.03, UNEXPLAINED_GLIDING)
+        self.straightened(self.glide(&nearer, Some(glide))?, &nearer).fitted(&nearer, found, 0.03)
     }
 
     /// The glide that leaves least unexplained with pitches and decay rates as `found`, looked for near `start` if that is given; none
