@@ -104,3 +104,20 @@ it('does not wait for ever for a server that is gone', () => {
   tapping.stop();
   expect(tapping.open).toBe(false);
 });
+
+it('begins a new round where a rod was turned in between', () => {
+  tapping.begin(2, 'batter');
+  last().says({ event: 'ready' });
+  last().says({
+    event: 'tap',
+    round: round(4),
+    asked_lug: 5,
+    tapped: { lug: 5, fault: 'retuned', sentence: 'The head sounds otherwise.' },
+  });
+  expect(tapping.verdict?.fault).toBe('retuned');
+  const old = last();
+  tapping.anew();
+  expect(old.readyState, 'the old round is let go').toBe(3);
+  expect(last().address).toMatch(/side=batter&source=simulated&take_over=true&anew=true/);
+  expect([tapping.stage, tapping.verdict]).toEqual(['opening', undefined]);
+});
