@@ -190,13 +190,13 @@ impl Store {
         Ok(())
     }
 
-    /// When a head's rods were last finger-tight.
+    /// When a head was last seated, from finger-tight rods.
     pub fn seated_at(&self, drum_id: i64, side: HeadSide) -> Result<Option<i64>, StoreError> {
         let mut statement = self.connection.prepare_cached("SELECT seated_at FROM head WHERE drum_id = ?1 AND side = ?2")?;
         Ok(statement.query_row((drum_id, side_code(side)), |row| row.get(0)).optional()?.flatten())
     }
 
-    /// Says that a head's rods were finger-tight at `at`.
+    /// Says that a head was seated at `at`, from finger-tight rods.
     pub fn set_seated(&mut self, drum_id: i64, side: HeadSide, at: i64) -> Result<(), StoreError> {
         self.drum(drum_id)?;
         self.connection.execute(

@@ -205,7 +205,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Says that a head's rods are finger-tight now: from here on it is known how far each is turned. */
+        /** Says that a head was seated by the guide, from finger-tight rods: from here on it is known how far each is turned. */
         post: operations["seated"];
         delete?: never;
         options?: never;

@@ -204,7 +204,10 @@ impl Heard {
             }
             let mut trial = tones.clone();
             let sound = self.sound(next, end);
-            sound.fit(&mut trial)?;
+            // What was fitted from later on stands.
+            if sound.fit(&mut trial).is_none() {
+                break;
+            }
             let (all, new, later) = sound.split_residual(&trial, first - next);
             // An attack is explained by no partials, or only at the cost of what comes after.
             if new > (UNEXPLAINED * all).max(2.0 * left) || later > SPOILT * left {

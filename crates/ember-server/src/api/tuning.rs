@@ -163,7 +163,7 @@ pub async fn seating(
     Ok(Json(seating_steps(&drum, query.side, query.task)))
 }
 
-/// Says that a head's rods are finger-tight now: from here on it is known how far each is turned.
+/// Says that a head was seated by the guide, from finger-tight rods: from here on it is known how far each is turned.
 #[utoipa::path(post, path = "/drums/{id}/tuning/seated", tag = "tuning", params(("id" = i64, Path), SideQuery),
     responses((status = 204), (status = 404, body = Problem, content_type = "application/problem+json")))]
 pub async fn seated(State(state): State<AppState>, Path(id): Path<i64>, Query(query): Query<SideQuery>) -> Result<StatusCode, Problem> {

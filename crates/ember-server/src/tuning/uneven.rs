@@ -60,13 +60,17 @@ pub fn uneven_state(store: &Store, drum_id: i64, side: HeadSide) -> Result<Uneve
         .filter(|(_, eighths)| **eighths != 0)
         .map(|(lug, eighths)| format!("lug {}: {} down", lug + 1, turns_in_words(*eighths)))
         .collect();
+    let back = match kept.ended_at {
+        Some(ended) => back(&store.rounds(drum_id, side)?, kept.begun_at, ended),
+        None => None,
+    };
     Ok(UnevenState {
         choices,
         turned: turned.join(", "),
         before: profile(0, kept.begun_at)?,
         after: profile(kept.begun_at, kept.ended_at.unwrap_or(i64::MAX))?,
         steps_back: steps_back(&kept.eighths),
-        back: kept.ended_at.and_then(|ended| back(&store.rounds(drum_id, side).ok()?, kept.begun_at, ended)),
+        back,
         newest: Some(kept),
     })
 }

@@ -15,6 +15,8 @@ use utoipa::ToSchema;
 /// tension, as a part of it (both from experience, no source).
 const HEAD_SD_CENTS: f64 = 40.0;
 const TENSION_SD: f64 = 0.1;
+/// What each rod was turned from finger-tight by the end of the seating guide, eighths.
+const SEATED_EIGHTHS: i32 = 2;
 const UNEVEN: &str = "Deliberately uneven. Its lugs are not to be evened; the way back stands below.";
 
 /// What a head's lugs say about the whole head.
@@ -89,7 +91,9 @@ pub fn tuning(store: &Store, drum_id: i64, side: HeadSide) -> Result<Tuning, Sto
         (Some(round), Some(head)) if round.turned.is_none() && !uneven => {
             let seated_at = store.seated_at(drum_id, side)?;
             let since_then: Vec<KeptRound> = rounds.iter().filter(|round| round.begun_at >= seated_at.unwrap_or(0)).cloned().collect();
-            let since = turned_in_all(&since_then, lugs);
+            // The guide ends with its quarter turn on each rod.
+            let begun = if seated_at.is_some() { SEATED_EIGHTHS } else { 0 };
+            let since: Vec<i32> = turned_in_all(&since_then, lugs).into_iter().map(|eighths| eighths + begun).collect();
             let begun_slack = rounds.last().is_some_and(|first| first.pitches.mean_hz.is_some_and(|hz| hz < 0.6 * usual_lug_hz));
             let turned = TurnedHead {
                 drum: &drum.drum,
