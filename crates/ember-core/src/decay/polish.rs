@@ -200,7 +200,7 @@ fn moved(tone: &Tone, step: &[f64]) -> Tone {
 }
 
 /// Sums of w^n, n w^n and n^2 w^n over n from 0 to `count` - 1.
-fn series(w: Complex64, count: usize) -> [Complex64; 3] {
+pub(super) fn series(w: Complex64, count: usize) -> [Complex64; 3] {
     let one = Complex64::new(1.0, 0.0);
     if (one - w).norm() < NEAR_ONE {
         let (mut value, mut sums) = (one, [Complex64::default(); 3]);

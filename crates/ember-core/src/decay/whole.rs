@@ -247,9 +247,10 @@ impl Heard {
         let tones: Vec<Tone> = found.iter().map(|tone| Tone::new(tone.hz, tone.decay)).collect();
         // Where a glide shows; every second sample still carries all partials.
         let shows = Heard { length: self.length.min((GLIDE_SHOWS_S.end * self.rate) as usize), samples: Vec::new(), ..*self };
+        let loudest = loudest_decay(found);
         let left = |glide: Glide| {
             let from = (GLIDE_SHOWS_S.start.max(self.not_before_s) * self.rate).ceil() as usize;
-            let straight: Vec<f64> = (from..shows.length).step_by(2).map(|n| self.straight_at(glide, n, found)).collect();
+            let straight: Vec<f64> = (from..shows.length).step_by(2).map(|n| self.straight_at(glide, n, loudest)).collect();
             let sound = Sound { samples: &straight, rate: 0.5 * self.rate, noise_bandwidth: 0.5 * self.rate };
             sound.unexplained(&tones).unwrap_or(f64::INFINITY)
         };
@@ -285,13 +286,13 @@ impl Heard {
     /// The sound on the axis on which `glide` is none.
     fn straightened(&self, glide: Glide, found: &[Exponential]) -> Heard {
         let before = self.samples[..self.hit.ceil() as usize].iter().copied();
-        let samples: Vec<f64> = before.chain((0..self.length).map(|n| self.straight_at(glide, n, found))).collect();
+        let loudest = loudest_decay(found);
+        let samples: Vec<f64> = before.chain((0..self.length).map(|n| self.straight_at(glide, n, loudest))).collect();
         Heard { samples, ..*self }
     }
 
-    /// Sample `n` from the hit on that axis. Its decay, which the axis would slow down at first, is put right for the loudest of `found`.
-    fn straight_at(&self, glide: Glide, n: usize, found: &[Exponential]) -> f64 {
-        let loudest = found.iter().max_by(|a, b| a.amplitude.norm().total_cmp(&b.amplitude.norm())).map_or(0.0, |tone| tone.decay);
+    /// Sample `n` from the hit on that axis. Its decay, which the axis would slow down at first, is put right for the `loudest` partial's.
+    fn straight_at(&self, glide: Glide, n: usize, loudest: f64) -> f64 {
         let straight = (self.hit.ceil() + n as f64 - self.hit) / self.rate;
         let t = glide.time(straight);
         self.between(self.hit + t * self.rate) * (loudest * (t - straight)).exp()
@@ -304,15 +305,25 @@ impl Heard {
         if off < 1e-9 {
             return self.samples.get(middle as usize).copied().unwrap_or(0.0);
         }
-        let (sin, half) = ((PI * off).sin(), BETWEEN as f64);
-        (1 - BETWEEN..=BETWEEN)
-            .filter_map(|k| {
-                let x = self.samples.get(usize::try_from(middle + k).ok()?)?;
-                let d = off - k as f64;
-                // sin(pi d) but for its sign is that of the offset.
-                let sinc = sin * if k % 2 == 0 { 1.0 } else { -1.0 } / (PI * d);
-                Some(x * sinc * (0.5 + 0.5 * (PI * d / (half + 0.5)).cos()))
-            })
-            .sum()
+        let sin = (PI * off).sin();
+        let width = BETWEEN as f64 + 0.5;
+        // The window turns on from tap to tap by the same angle: two products instead of a cosine a tap.
+        let turn = Complex64::from_polar(1.0, -PI / width);
+        let mut window = Complex64::from_polar(1.0, PI * (off - (1 - BETWEEN) as f64) / width);
+        let mut sum = 0.0;
+        for k in 1 - BETWEEN..=BETWEEN {
+            let weight = 0.5 + 0.5 * window.re;
+            window *= turn;
+            let Some(x) = usize::try_from(middle + k).ok().and_then(|index| self.samples.get(index)) else { continue };
+            // sin(pi d) but for its sign is that of the offset.
+            let sinc = sin * if k % 2 == 0 { 1.0 } else { -1.0 } / (PI * (off - k as f64));
+            sum += x * sinc * weight;
+        }
+        sum
     }
+}
+
+/// Decay rate of the loudest of `found`, 1/s.
+fn loudest_decay(found: &[Exponential]) -> f64 {
+    found.iter().max_by(|a, b| a.amplitude.norm_sqr().total_cmp(&b.amplitude.norm_sqr())).map_or(0.0, |tone| tone.decay)
 }
