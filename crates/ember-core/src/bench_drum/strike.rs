@@ -156,11 +156,16 @@ impl BenchDrum {
         (0..(seconds * f64::from(SAMPLE_RATE)) as usize).map(|_| (NOISE * gaussian(rng)) as f32).collect()
     }
 
-    /// Hit number `index`, [`spacing_s`](Self::spacing_s) long.
+    /// Hit number `index`, [`spacing_s`](Self::spacing_s) long, as hard as usual.
     pub fn strike(&self, seed: u64, index: usize) -> Vec<f32> {
+        self.strike_as(seed, index, 1.0)
+    }
+
+    /// The same `hard` times as hard as usual (0.1 to 1).
+    pub fn strike_as(&self, seed: u64, index: usize, hard: f64) -> Vec<f32> {
         let mut rng = StdRng::seed_from_u64(seed.wrapping_mul(1_000_003).wrapping_add(index as u64 + 1));
-        let strength = 1.0 + 0.12 * gaussian(&mut rng);
-        let (body, wire_motion) = self.heads(strength.max(0.5), &mut rng);
+        let strength = hard * (1.0 + 0.12 * gaussian(&mut rng)).max(0.5);
+        let (body, wire_motion) = self.heads(strength, &mut rng);
         let mut out = upsampled(&body, self.oversampling());
         self.add_stick(&mut out, strength, &mut rng);
         self.add_wires(&mut out, &wire_motion, &mut rng);

@@ -22,6 +22,9 @@ pub struct Broadband {
     pub nonlinearity_permille: Option<f64>,
     /// Curvature, 100 (T30 / T20 - 1): over 10 the decay bends, as from drum to room.
     pub curvature_percent: Option<f64>,
+    /// How far the loudest 5 ms stand above the noise, dB.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub range_db: Option<f64>,
 }
 
 /// Where the noise of a recording is taken from.
@@ -86,6 +89,7 @@ impl DecayCurve {
             t30_s: t30.map(|f| f.0),
             noise_floor_dbfs: (self.noise > 0.0).then(|| 10.0 * self.noise.log10()),
             nonlinearity_permille: t30.or(t20).map(|f| f.1),
+            range_db: (self.noise > 0.0).then_some(self.range_db),
             curvature_percent: t20.zip(t30).map(|(a, b)| 100.0 * (b.0 / a.0 - 1.0)),
         }
     }

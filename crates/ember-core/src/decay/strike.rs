@@ -1,12 +1,18 @@
 //! One captured strike, measured: decay of the whole, partials, profile, and what is wrong with it.
 
 use super::broadband::{Broadband, DecayCurve, NoiseFloor};
+use super::buzz::LowPassRest;
+use super::envelope::{Envelope, mean_square};
+use super::faults::{clipped, dropped_out, second_hit};
+use super::input::{Stopped, level_controlled, speech_limit_hz, stopped};
+use super::octaves::{octaves, room_tail};
+use super::slopes::{Slope, slopes};
 use super::partials::{Partial, PartialFinder};
 use super::profile::DecayProfile;
 use super::span::Span;
 use crate::drum::label_modes;
 use crate::signal::{CapturedStrike, Decimator, Ending, LowPass};
-use crate::units::{cents, decibels, median};
+use crate::units::{cents, decibels};
 use serde::{Deserialize, Serialize};
 
 /// What kind of hit it was.
@@ -34,6 +40,49 @@ pub enum Warning {
     Dropout,
     NotAStrike,
     NoBody,
+    Gated,
+    LevelControlled,
+    DampedByHand,
+    OtherDrum,
+    SameLevel,
+}
+
+/// How hard a strike was asked for.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Dynamic {
+    Soft,
+    Medium,
+    Hard,
+}
+
+impl Dynamic {
+    /// From soft to hard: so the ear is spared for longest.
+    pub const ALL: [Self; 3] = [Self::Soft, Self::Medium, Self::Hard];
+}
+
+/// Something about a strike that does not spoil its figures.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Note {
+    RoomTail,
+    MadeForSpeech,
+    SecondDrum,
+}
+
+impl Note {
+    /// What it is and what to do about it.
+    pub fn advice(self) -> &'static str {
+        match self {
+            Self::RoomTail => "A room is heard behind the drum. Body and ring are the drum’s; come closer with the microphone to hear less of it.",
+            Self::MadeForSpeech => {
+                "Nothing is heard above the voice: the microphone or its connection was made for speech. Attack and buzz are not to be trusted."
+            }
+            Self::SecondDrum => "Another drum rings along. Lay a hand or a cloth on it while you measure this one.",
+        }
+    }
 }
 
 impl Warning {
@@ -47,6 +96,13 @@ impl Warning {
             Self::Ghost => "Much softer than the others. Hit as hard as before.",
             Self::Dropout => "The computer lost some of the sound. Close other programs and hit again.",
             Self::NotAStrike => "This does not start like a strike on a drum. Talk, handling and music are left out.",
+            Self::Gated => "A noise gate cut the sound off. Turn gates and noise reduction off in the input’s settings, then hit again.",
+            Self::LevelControlled => {
+                "The input turns itself down for loud sounds. Turn automatic gain off in the input’s settings, then hit again."
+            }
+            Self::DampedByHand => "Something stopped the head before it had decayed. Take hand and stick away and let it ring.",
+            Self::OtherDrum => "This sounds like another drum of your kit. Hit the one that is asked for.",
+            Self::SameLevel => "As loud as the strikes before. Hit clearly harder than those.",
             Self::NoBody => "No clear note was found in it. Move the microphone nearer to the head and hit again.",
         }
     }
@@ -70,7 +126,21 @@ pub struct StrikeMeasurement {
     pub profile: DecayProfile,
     /// A strike with any of these is named but not used.
     pub warnings: Vec<Warning>,
+    /// What does not spoil it.
+    #[serde(default)]
+    #[cfg_attr(feature = "schema", schema(required = true))]
+    pub notes: Vec<Note>,
+    /// How hard it was asked for; null where no dynamic was.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub dynamic: Option<Dynamic>,
+    /// Version of the measuring method ([`METHOD`]); 0 in data from before it was kept.
+    #[serde(default)]
+    #[cfg_attr(feature = "schema", schema(required = true))]
+    pub method: u32,
 }
+
+/// Version of the measuring method: goes up with each change that moves figures, so that takes measured before can be read again.
+pub const METHOD: u32 = 1;
 
 /// Longest time from hit to loudest that a stick or beater makes, s.
 const SLOWEST_RISE_S: f64 = 0.045;
@@ -80,19 +150,14 @@ const LEAST_RANGE_DB: f64 = 30.0;
 const LEAST_FALL_DB: f64 = 25.0;
 /// A partial nearer to the body than this hides its glide, Hz.
 const GLIDE_CLEAR_HZ: f64 = 70.0;
-/// Steps in which a buzz is followed, from when and for how long at most, s; and how far above the noise's power it must begin.
-const BUZZ_STEP_S: f64 = 0.005;
-const BUZZ_FROM_S: f64 = 0.02;
-const BUZZ_LONGEST_S: f64 = 1.2;
-const BUZZ_CLEAR: f64 = 60.0;
 /// A strike this far below the median of its take is a ghost note, dB.
 pub const GHOST_DB: f64 = 18.0;
 
 /// Measures strikes of one sample rate.
 pub struct StrikeAnalyzer {
-    rate: f64,
-    finder: PartialFinder,
-    glide: Decimator,
+    pub(super) rate: f64,
+    pub(super) finder: PartialFinder,
+    pub(super) glide: Decimator,
     stick: LowPassRest,
 }
 
@@ -111,11 +176,7 @@ impl StrikeAnalyzer {
         let before = &strike.samples[..strike.onset_index.saturating_sub((0.004 * self.rate) as usize)];
         let peak = sound.iter().fold(0f64, |most, x| most.max(f64::from(x.abs())));
         let peak_dbfs = decibels(peak).max(-200.0);
-        let floor = match strike.ending {
-            Ending::Decayed => NoiseFloor::Tail,
-            _ if before.len() as f64 > 0.01 * self.rate => NoiseFloor::Before(mean_square(before)),
-            _ => NoiseFloor::Before(0.0),
-        };
+        let floor = self.floor(strike);
         let curve = DecayCurve::new(sound, self.rate, floor);
         let envelope = Envelope::new(sound, self.rate);
         let fall_20_s = envelope.fall(20.0, curve.noise);
@@ -154,6 +215,14 @@ impl StrikeAnalyzer {
         if curve.range_db < LEAST_RANGE_DB {
             warnings.push(Warning::TooNoisy);
         }
+        match stopped(&envelope, curve.noise) {
+            Some(Stopped::Gate) => warnings.push(Warning::Gated),
+            Some(Stopped::Hand) => warnings.push(Warning::DampedByHand),
+            None => {}
+        }
+        if level_controlled(before, sound, self.rate) {
+            warnings.push(Warning::LevelControlled);
+        }
         if strike.ending != Ending::Decayed && envelope.fallen_db() < LEAST_FALL_DB {
             warnings.push(Warning::CutOff);
         }
@@ -166,6 +235,16 @@ impl StrikeAnalyzer {
         } else if profile.body_t60_s.is_none() {
             warnings.push(Warning::NoBody);
         }
+        let mut notes = Vec::new();
+        // A room shows as a second slope in several octaves; they are looked at only where the whole bends.
+        let whole = slopes(sound, self.rate);
+        let behind = |drum: &Slope| room_tail(&octaves(&strike.samples, strike.onset_index, self.rate, floor), drum.t60_s);
+        if whole.len() > 1 && whole.first().and_then(behind).is_some() {
+            notes.push(Note::RoomTail);
+        }
+        if speech_limit_hz(before, sound, self.rate).is_some() {
+            notes.push(Note::MadeForSpeech);
+        }
         let partial_dbfs = (!partials.is_empty()).then(|| decibels(loudest / std::f64::consts::SQRT_2));
         StrikeMeasurement {
             onset_s: strike.onset_s,
@@ -176,6 +255,19 @@ impl StrikeAnalyzer {
             partials,
             profile,
             warnings,
+            notes,
+            dynamic: None,
+            method: METHOD,
+        }
+    }
+
+    /// Where the noise behind `strike` is taken from.
+    pub(super) fn floor(&self, strike: &CapturedStrike) -> NoiseFloor {
+        let before = &strike.samples[..strike.onset_index.saturating_sub((0.004 * self.rate) as usize)];
+        match strike.ending {
+            Ending::Decayed => NoiseFloor::Tail,
+            _ if before.len() as f64 > 0.01 * self.rate => NoiseFloor::Before(mean_square(before)),
+            _ => NoiseFloor::Before(0.0),
         }
     }
 
@@ -197,206 +289,9 @@ fn stands_alone(partials: &[Partial], hz: f64) -> bool {
     partials.iter().all(|p| p.hz == hz || (p.hz - hz).abs() > GLIDE_CLEAR_HZ || p.level_db < own - 20.0)
 }
 
-/// Splits off what lies above 2 kHz, by taking away what lies below.
-struct LowPassRest {
-    filter: Decimator,
-}
-
-impl LowPassRest {
-    fn new(rate: f64) -> Self {
-        let stop = (2600f64).min(0.48 * rate);
-        Self { filter: Decimator { filter: LowPass::new(0.6 * stop, stop, 60.0, rate), factor: 1 } }
-    }
-
-    /// Time for what lies up there to fall 20 dB once the stick's own sound is over, by backward integration; none where it does not
-    /// stand far enough out of the noise to be followed.
-    fn buzz_s(&self, sound: &[f32], before: &[f32], rate: f64) -> Option<f64> {
-        let blocks = |samples: &[f32]| -> Vec<f64> {
-            let input: Vec<f64> = samples.iter().map(|x| f64::from(*x)).collect();
-            let low = self.filter.real(&input);
-            let high: Vec<f32> = input.iter().zip(low).map(|(all, low)| (all - low) as f32).collect();
-            high.chunks_exact(((BUZZ_STEP_S * rate) as usize).max(1)).map(mean_square).collect()
-        };
-        let steps = blocks(&sound[..sound.len().min((BUZZ_LONGEST_S * rate) as usize)]);
-        // The filter reaches beyond both ends of what it is given.
-        let quiet = blocks(before);
-        let noise = if quiet.len() >= 6 { median(&quiet[1..quiet.len() - 2])? } else { median(&steps[steps.len() * 9 / 10..])? };
-        let from = (BUZZ_FROM_S / BUZZ_STEP_S) as usize;
-        let steps = steps.get(from..)?;
-        if *steps.first()? < BUZZ_CLEAR * noise {
-            return None;
-        }
-        let end = steps.iter().position(|power| *power < 2.0 * noise).unwrap_or(steps.len());
-        let left = |at: usize| steps[at..end].iter().map(|power| (power - noise).max(0.0)).sum::<f64>();
-        let all = left(0);
-        (1..=end).find(|at| left(*at) <= 0.01 * all).map(|at| at as f64 * BUZZ_STEP_S)
-    }
-
-    fn buzz_share(&self, sound: &[f32], before: &[f32], rate: f64) -> Option<f64> {
-        let from = (0.05 * rate) as usize;
-        let part = sound.get(from..((0.4 * rate) as usize).min(sound.len()))?;
-        let noise_part = if before.len() as f64 > 0.02 * rate { before } else { sound.get(sound.len() * 9 / 10..)? };
-        let power = |samples: &[f32]| {
-            let input: Vec<f64> = samples.iter().map(|x| f64::from(*x)).collect();
-            let low = self.filter.real(&input);
-            let margin = self.filter.filter.half_len().min(input.len() / 4);
-            let inner = margin..input.len() - margin;
-            let high: f64 = inner.clone().map(|i| (input[i] - low[i]).powi(2)).sum();
-            let all: f64 = inner.clone().map(|i| input[i].powi(2)).sum();
-            let n = inner.len().max(1) as f64;
-            (high / n, all / n)
-        };
-        let (high, all) = power(part);
-        let (noise_high, noise_all) = power(noise_part);
-        let (high, all) = ((high - noise_high).max(0.0), all - noise_all);
-        (all > 0.0 && part.len() as f64 > 0.1 * rate).then(|| (high / all).min(1.0))
-    }
-}
-
-/// Level over time in steps of 2.5 ms over windows of 10 ms.
-struct Envelope {
-    energy: Vec<f64>,
-    step_s: f64,
-}
-
-impl Envelope {
-    fn new(sound: &[f32], rate: f64) -> Self {
-        let step = ((0.0025 * rate) as usize).max(1);
-        let blocks: Vec<f64> = sound.chunks_exact(step).map(mean_square).collect();
-        let energy = (0..blocks.len()).map(|i| blocks[i..(i + 4).min(blocks.len())].iter().sum::<f64>() / 4.0).collect();
-        Self { energy, step_s: step as f64 / rate }
-    }
-
-    fn peak(&self) -> (usize, f64) {
-        self.energy.iter().copied().enumerate().max_by(|a, b| a.1.total_cmp(&b.1)).unwrap_or((0, 0.0))
-    }
-
-    fn peak_at_s(&self) -> f64 {
-        self.peak().0 as f64 * self.step_s
-    }
-
-    /// Last time at which the level is within `db` of the loudest; none where noise of mean square `noise` hides it.
-    fn fall(&self, db: f64, noise: f64) -> Option<f64> {
-        let level = self.peak().1 * 10f64.powf(-db / 10.0);
-        if level < 4.0 * noise || self.energy.last().is_none_or(|last| *last > level) {
-            return None;
-        }
-        self.energy.iter().rposition(|e| *e >= level).map(|i| (i + 1) as f64 * self.step_s)
-    }
-
-    fn fallen_db(&self) -> f64 {
-        let last: Vec<f64> = self.energy.iter().rev().skip(4).take(8).copied().collect();
-        10.0 * (self.peak().1 / median(&last).unwrap_or(1.0).max(1e-20)).log10()
-    }
-}
-
-fn mean_square(samples: &[f32]) -> f64 {
-    samples.iter().map(|x| f64::from(*x).powi(2)).sum::<f64>() / samples.len().max(1) as f64
-}
-
 fn attack_index(sound: &[f32], rate: f64) -> Option<f64> {
     let early = sound.get(..(0.01 * rate) as usize)?;
     let late = sound.get(early.len()..(0.2 * rate) as usize)?;
     let energy = |part: &[f32]| mean_square(part) * part.len() as f64;
     (energy(late) > 0.0).then(|| 10.0 * (energy(early) / energy(late)).max(1e-12).log10())
-}
-
-/// Samples in a row at exactly the loudest value: what a wave only does against a ceiling.
-const CEILING_RUN: usize = 4;
-/// A smooth top that is rounded to whole steps is left by one step; a ceiling is left by more.
-const CEILING_STEPS: f32 = 2.5;
-/// So near to full scale a run of equal samples is a ceiling however it is left.
-const FULL_SCALE: f32 = 0.98;
-
-/// Index behind the last sample that stood at a ceiling; none where there is no ceiling.
-fn clipped(sound: &[f32], peak: f64) -> Option<usize> {
-    let peak = peak as f32;
-    let step = resolution(sound);
-    let mut at = 0usize;
-    for run in sound.chunk_by(|a, b| a == b) {
-        let (before, after) = (at.checked_sub(1).map(|i| sound[i]), sound.get(at + run.len()));
-        at += run.len();
-        if run.len() >= CEILING_RUN && run[0].abs() == peak {
-            let left_by = |other: f32| (run[0] - other).abs() > CEILING_STEPS * step;
-            if peak >= FULL_SCALE || before.is_some_and(left_by) || after.is_some_and(|x| left_by(*x)) {
-                return sound.iter().rposition(|x| x.abs() >= peak - step).map(|last| last + 1);
-            }
-        }
-    }
-    None
-}
-
-/// The step in which the recording was rounded: the smallest difference between neighbours.
-fn resolution(sound: &[f32]) -> f32 {
-    sound.windows(2).map(|pair| (pair[1] - pair[0]).abs()).filter(|step| *step > 0.0).fold(f32::INFINITY, f32::min)
-}
-
-/// 64 exact zeros while the drum is still loud, and louder than the recording's own steps.
-fn dropped_out(sound: &[f32], peak: f64) -> bool {
-    let level = (0.01 * peak as f32).max(4.0 * resolution(sound));
-    let Some(last) = sound.iter().rposition(|x| x.abs() > level) else { return false };
-    let mut zeros = 0;
-    sound[..last].iter().any(|x| {
-        zeros = if *x == 0.0 { zeros + 1 } else { 0 };
-        zeros >= 64
-    })
-}
-
-/// A second stick sound 10 to 40 ms after the first, nearly as loud and after a clear dip.
-fn second_hit(sound: &[f32], rate: f64) -> bool {
-    let step = ((0.001 * rate) as usize).max(1);
-    let high: Vec<f64> = sound
-        .get(..((0.045 * rate) as usize).min(sound.len()))
-        .unwrap_or_default()
-        .windows(3)
-        .map(|w| (f64::from(w[2]) - 2.0 * f64::from(w[1]) + f64::from(w[0])).powi(2))
-        .collect();
-    let blocks: Vec<f64> = high.chunks(step).map(|part| part.iter().sum::<f64>()).collect();
-    let smooth: Vec<f64> = blocks.windows(3).map(|w| w.iter().sum::<f64>()).collect();
-    let Some(first) = smooth.get(..8).map(|part| part.iter().copied().fold(0.0, f64::max)) else { return false };
-    (10..smooth.len()).any(|i| {
-        let dip = smooth[3..i].iter().copied().fold(f64::INFINITY, f64::min);
-        smooth[i] > 0.1 * first && smooth[i] > 10.0 * dip
-    })
-}
-
-#[cfg(test)]
-mod tests {
-    use super::*;
-    use proptest::prelude::*;
-
-    fn tone(hz: f64, rate: f64, size: f64, bits: i32) -> Vec<f32> {
-        let steps = 2f64.powi(bits - 1);
-        let wave = |n: usize| size * (2.0 * std::f64::consts::PI * hz * n as f64 / rate).sin() * (-(n as f64) / rate / 0.2).exp();
-        (0..(0.2 * rate) as usize).map(|n| ((wave(n) * steps).round() / steps) as f32).collect()
-    }
-
-    fn peak(sound: &[f32]) -> f64 {
-        sound.iter().fold(0f64, |most, x| most.max(f64::from(x.abs())))
-    }
-
-    proptest! {
-        #[test]
-        fn a_smooth_top_is_no_ceiling_at_any_pitch_rate_and_resolution(
-            hz in 35f64..900.0, rate in prop::sample::select(vec![16_000.0, 48_000.0, 192_000.0]),
-            size in 0.26f64..0.97, bits in prop::sample::select(vec![8, 16, 24]),
-        ) {
-            let sound = tone(hz, rate, size, bits);
-            prop_assert!(clipped(&sound, peak(&sound)).is_none());
-            prop_assert!(!dropped_out(&sound, peak(&sound)));
-        }
-
-        #[test]
-        fn a_ceiling_is_seen_at_full_scale_and_below(hz in 60f64..900.0, ceiling in 0.2f32..1.0) {
-            let sound: Vec<f32> = tone(hz, 48_000.0, 2.0, 24).iter().map(|x| x.clamp(-ceiling, ceiling)).collect();
-            prop_assert!(clipped(&sound, peak(&sound)).is_some());
-        }
-    }
-
-    #[test]
-    fn a_hole_in_a_loud_sound_is_a_dropout() {
-        let mut sound = tone(200.0, 48_000.0, 0.5, 24);
-        sound[2000..2100].fill(0.0);
-        assert!(dropped_out(&sound, peak(&sound)));
-    }
 }

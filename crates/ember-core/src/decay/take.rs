@@ -2,7 +2,7 @@
 
 use super::partials::Partial;
 use super::profile::DecayProfile;
-use super::strike::{GHOST_DB, StrikeKind, StrikeMeasurement, Warning};
+use super::strike::{Dynamic, GHOST_DB, Note, StrikeKind, StrikeMeasurement, Warning};
 use crate::drum::label_modes;
 use crate::units::median;
 use serde::{Deserialize, Serialize};
@@ -20,22 +20,61 @@ pub struct TakeSummary {
     pub profile: DecayProfile,
     /// Scatter between the strikes used: 1.4826 times the median deviation from the median, in the figure's own unit.
     pub spread: DecayProfile,
+    /// What at least half of the strikes used show.
+    #[serde(default)]
+    #[cfg_attr(feature = "schema", schema(required = true))]
+    pub notes: Vec<Note>,
+    /// The same strikes by how hard they were asked for, soft to hard; empty where no dynamics were.
+    #[serde(default)]
+    #[cfg_attr(feature = "schema", schema(required = true))]
+    pub dynamics: Vec<DynamicSummary>,
 }
 
-/// Marks strikes far softer than the median of `strikes` as ghost notes, and takes the mark from those that are not.
+/// What the strikes of one dynamic say: how decay depends on how hard the drum is hit.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct DynamicSummary {
+    pub dynamic: Dynamic,
+    pub strikes_used: usize,
+    /// Loudest sample, dBFS: median.
+    pub peak_dbfs: f64,
+    /// Early decay time of the whole sound, s: median.
+    pub edt_s: Option<f64>,
+    /// Medians.
+    pub profile: DecayProfile,
+}
+
+/// Marks strikes far softer than the median of `strikes` as ghost notes, and takes the mark from those that are not. Where dynamics
+/// were asked for, each is held against its own.
 pub fn mark_ghosts(strikes: &mut [StrikeMeasurement]) {
-    let peaks: Vec<f64> = strikes.iter().filter(|s| !s.warnings.contains(&Warning::NotAStrike)).map(|s| s.peak_dbfs).collect();
-    let Some(usual) = median(&peaks) else { return };
-    for strike in strikes {
-        strike.warnings.retain(|warning| *warning != Warning::Ghost);
-        if strike.kind == StrikeKind::Ghost {
-            strike.kind = StrikeKind::Single;
-        }
-        if strike.peak_dbfs < usual - GHOST_DB {
-            strike.kind = StrikeKind::Ghost;
-            strike.warnings.push(Warning::Ghost);
+    for dynamic in [None, Some(Dynamic::Soft), Some(Dynamic::Medium), Some(Dynamic::Hard)] {
+        let alike = |s: &StrikeMeasurement| s.dynamic == dynamic;
+        let sound = |s: &&StrikeMeasurement| alike(s) && !s.warnings.contains(&Warning::NotAStrike);
+        let peaks: Vec<f64> = strikes.iter().filter(sound).map(|s| s.peak_dbfs).collect();
+        let Some(usual) = median(&peaks) else { continue };
+        for strike in strikes.iter_mut().filter(|s| alike(s)) {
+            strike.warnings.retain(|warning| *warning != Warning::Ghost);
+            if strike.kind == StrikeKind::Ghost {
+                strike.kind = StrikeKind::Single;
+            }
+            if strike.peak_dbfs < usual - GHOST_DB {
+                strike.kind = StrikeKind::Ghost;
+                strike.warnings.push(Warning::Ghost);
+            }
         }
     }
+}
+
+/// A strike asked for louder must stand this far above the median of the next softer dynamic, dB.
+const LOUDER_DB: f64 = 3.0;
+
+/// Whether a strike of `peak_dbfs` asked for as `dynamic` is no louder than what was asked for softer, in `strikes` so far.
+pub fn is_no_louder(peak_dbfs: f64, dynamic: Dynamic, strikes: &[StrikeMeasurement]) -> bool {
+    let softer = Dynamic::ALL.into_iter().rev().filter(|other| *other < dynamic).find_map(|other| {
+        let peaks = strikes.iter().filter(|s| s.dynamic == Some(other) && s.warnings.is_empty()).map(|s| s.peak_dbfs);
+        median(&peaks.collect::<Vec<_>>())
+    });
+    softer.is_some_and(|softer| peak_dbfs < softer + LOUDER_DB)
 }
 
 /// Partials heard in at least half of the strikes without a warning, with the standard error of the combined decay time.
@@ -108,7 +147,20 @@ pub fn summarize(strikes: &[StrikeMeasurement]) -> TakeSummary {
         spread.ring_t60_s = scatter(&nearest.iter().filter_map(|p| p.t60_s).collect::<Vec<_>>());
     }
     let partial_dbfs = median(&used.iter().filter_map(|s| s.partial_dbfs).collect::<Vec<_>>());
-    TakeSummary { strikes_used: used.len(), strikes_rejected: strikes.len() - used.len(), partial_dbfs, profile, spread }
+    let noted = |note: &Note| 2 * used.iter().filter(|s| s.notes.contains(note)).count() >= used.len().max(1);
+    let notes = [Note::RoomTail, Note::MadeForSpeech, Note::SecondDrum].into_iter().filter(noted).collect();
+    let dynamics = Dynamic::ALL.into_iter().filter_map(|dynamic| of_dynamic(dynamic, &used)).collect();
+    TakeSummary { strikes_used: used.len(), strikes_rejected: strikes.len() - used.len(), partial_dbfs, profile, spread, notes, dynamics }
+}
+
+fn of_dynamic(dynamic: Dynamic, used: &[&StrikeMeasurement]) -> Option<DynamicSummary> {
+    let alike: Vec<StrikeMeasurement> = used.iter().filter(|s| s.dynamic == Some(dynamic)).map(|s| (*s).clone()).collect();
+    let middle = |pick: fn(&StrikeMeasurement) -> Option<f64>| median(&alike.iter().filter_map(pick).collect::<Vec<_>>());
+    let peak_dbfs = middle(|s| Some(s.peak_dbfs))?;
+    // Each dynamic settles its own body and ring, as a take does; without dynamics of its own it ends there.
+    let undivided: Vec<StrikeMeasurement> = alike.iter().map(|s| StrikeMeasurement { dynamic: None, ..s.clone() }).collect();
+    let profile = summarize(&undivided).profile;
+    Some(DynamicSummary { dynamic, strikes_used: alike.len(), peak_dbfs, edt_s: middle(|s| s.broadband.edt_s), profile })
 }
 
 /// Robust standard deviation, from two values on.

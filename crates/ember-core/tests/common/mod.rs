@@ -22,6 +22,7 @@ pub fn wanted(genre: &str, bpm: f64, kind: DrumKind) -> Wanted {
 }
 
 /// `strikes` hits.
+#[allow(dead_code, reason = "not every test plays")]
 pub fn played(drum: &BenchDrum, strikes: usize) -> Vec<f32> {
     drum.play(strikes, 7)
 }

@@ -1,0 +1,101 @@
+//! What can be wrong with a strike's sound: cut off at a ceiling, with holes, hit twice.
+
+/// Samples in a row at exactly the loudest value: what a wave only does against a ceiling.
+const CEILING_RUN: usize = 4;
+/// A smooth top that is rounded to whole steps is left by one step; a ceiling is left by more.
+const CEILING_STEPS: f32 = 2.5;
+/// So near to full scale a run of equal samples is a ceiling however it is left.
+const FULL_SCALE: f32 = 0.98;
+
+/// Index behind the last sample that stood at a ceiling; none where there is no ceiling.
+pub(super) fn clipped(sound: &[f32], peak: f64) -> Option<usize> {
+    let peak = peak as f32;
+    let step = resolution(sound);
+    let mut at = 0usize;
+    for run in sound.chunk_by(|a, b| a == b) {
+        let (before, after) = (at.checked_sub(1).map(|i| sound[i]), sound.get(at + run.len()));
+        at += run.len();
+        if run.len() >= CEILING_RUN && run[0].abs() == peak {
+            let left_by = |other: f32| (run[0] - other).abs() > CEILING_STEPS * step;
+            if peak >= FULL_SCALE || before.is_some_and(left_by) || after.is_some_and(|x| left_by(*x)) {
+                return sound.iter().rposition(|x| x.abs() >= peak - step).map(|last| last + 1);
+            }
+        }
+    }
+    None
+}
+
+/// The step in which the recording was rounded: the smallest difference between neighbours.
+fn resolution(sound: &[f32]) -> f32 {
+    sound.windows(2).map(|pair| (pair[1] - pair[0]).abs()).filter(|step| *step > 0.0).fold(f32::INFINITY, f32::min)
+}
+
+/// 64 exact zeros while the drum is still loud, and louder than the recording's own steps.
+pub(super) fn dropped_out(sound: &[f32], peak: f64) -> bool {
+    let level = (0.01 * peak as f32).max(4.0 * resolution(sound));
+    let Some(last) = sound.iter().rposition(|x| x.abs() > level) else { return false };
+    let mut zeros = 0;
+    sound[..last].iter().any(|x| {
+        zeros = if *x == 0.0 { zeros + 1 } else { 0 };
+        zeros >= 64
+    })
+}
+
+/// A second stick sound 10 to 40 ms after the first, nearly as loud and after a clear dip.
+pub(super) fn second_hit(sound: &[f32], rate: f64) -> bool {
+    let step = ((0.001 * rate) as usize).max(1);
+    let high: Vec<f64> = sound
+        .get(..((0.045 * rate) as usize).min(sound.len()))
+        .unwrap_or_default()
+        .windows(3)
+        .map(|w| (f64::from(w[2]) - 2.0 * f64::from(w[1]) + f64::from(w[0])).powi(2))
+        .collect();
+    let blocks: Vec<f64> = high.chunks(step).map(|part| part.iter().sum::<f64>()).collect();
+    let smooth: Vec<f64> = blocks.windows(3).map(|w| w.iter().sum::<f64>()).collect();
+    let Some(first) = smooth.get(..8).map(|part| part.iter().copied().fold(0.0, f64::max)) else { return false };
+    (10..smooth.len()).any(|i| {
+        let dip = smooth[3..i].iter().copied().fold(f64::INFINITY, f64::min);
+        smooth[i] > 0.1 * first && smooth[i] > 10.0 * dip
+    })
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use proptest::prelude::*;
+
+    fn tone(hz: f64, rate: f64, size: f64, bits: i32) -> Vec<f32> {
+        let steps = 2f64.powi(bits - 1);
+        let wave = |n: usize| size * (2.0 * std::f64::consts::PI * hz * n as f64 / rate).sin() * (-(n as f64) / rate / 0.2).exp();
+        (0..(0.2 * rate) as usize).map(|n| ((wave(n) * steps).round() / steps) as f32).collect()
+    }
+
+    fn peak(sound: &[f32]) -> f64 {
+        sound.iter().fold(0f64, |most, x| most.max(f64::from(x.abs())))
+    }
+
+    proptest! {
+        #[test]
+        fn a_smooth_top_is_no_ceiling_at_any_pitch_rate_and_resolution(
+            hz in 35f64..900.0, rate in prop::sample::select(vec![16_000.0, 48_000.0, 192_000.0]),
+            size in 0.26f64..0.97, bits in prop::sample::select(vec![8, 16, 24]),
+        ) {
+            let sound = tone(hz, rate, size, bits);
+            prop_assert!(clipped(&sound, peak(&sound)).is_none());
+            prop_assert!(!dropped_out(&sound, peak(&sound)));
+        }
+
+        #[test]
+        fn a_ceiling_is_seen_at_full_scale_and_below(hz in 60f64..900.0, ceiling in 0.2f32..1.0) {
+            let sound: Vec<f32> = tone(hz, 48_000.0, 2.0, 24).iter().map(|x| x.clamp(-ceiling, ceiling)).collect();
+            prop_assert!(clipped(&sound, peak(&sound)).is_some());
+        }
+    }
+
+    #[test]
+    fn a_hole_in_a_loud_sound_is_a_dropout() {
+        let mut sound = tone(200.0, 48_000.0, 0.5, 24);
+        sound[2000..2100].fill(0.0);
+        assert!(dropped_out(&sound, peak(&sound)));
+    }
+}

@@ -1,0 +1,127 @@
+//! One strike looked at closely: its level over time, the slopes in it, octave bands, the pace of its partials, and a waterfall.
+
+use super::broadband::DecayCurve;
+use super::envelope::Envelope;
+use super::octaves::{OctaveDecay, octaves, room_tail};
+use super::slopes::{Slope, slopes};
+use super::strike::{StrikeAnalyzer, StrikeMeasurement};
+use super::tracked::{PLAUSIBLE_S, paces, stands_clear};
+use super::waterfall::{Waterfall, waterfall};
+use crate::signal::CapturedStrike;
+use serde::{Deserialize, Serialize};
+
+/// Values of the level that are kept of each 10 ms.
+const EVERY: usize = 4;
+/// Paces that differ by less than this part are the same.
+const SAME_PACE: f64 = 0.12;
+
+/// What can be seen in one strike.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct StrikeLook {
+    /// Time from one level to the next, s; the first is that of the hit.
+    pub step_s: f64,
+    /// Level over 10 ms, dBFS (RMS).
+    pub level_dbfs: Vec<f64>,
+    /// Level of what is left when the strike has gone, dBFS (RMS).
+    pub noise_dbfs: Option<f64>,
+    /// The slopes of the whole sound: one, or a fast and a slow one.
+    pub slopes: Vec<Slope>,
+    /// Decay time of a room heard behind the drum, s; null where none is.
+    pub room_t60_s: Option<f64>,
+    pub octaves: Vec<OctaveDecay>,
+    /// One for each partial, low to high.
+    pub paces: Vec<PartialPace>,
+    pub waterfall: Waterfall,
+    /// What it comes to, in words.
+    pub sentences: Vec<String>,
+}
+
+/// How fast a partial falls at first and later.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct PartialPace {
+    pub hz: f64,
+    /// Time to fall 60 dB, from all of its decay, s.
+    pub t60_s: Option<f64>,
+    /// The same at the pace of its first 14 dB.
+    pub early_t60_s: Option<f64>,
+    /// The same at the pace of what follows, down to 36 dB.
+    pub late_t60_s: Option<f64>,
+    /// Why paces are not given.
+    pub reason: Option<String>,
+}
+
+impl StrikeAnalyzer {
+    /// Looks closely at `strike`, measured as `measured`.
+    pub fn look(&self, strike: &CapturedStrike, measured: &StrikeMeasurement) -> StrikeLook {
+        let sound = &strike.samples[strike.onset_index.min(strike.samples.len())..];
+        let floor = self.floor(strike);
+        let curve = DecayCurve::new(sound, self.rate, floor);
+        let envelope = Envelope::new(sound, self.rate);
+        let slopes = slopes(sound, self.rate);
+        let octaves = octaves(&strike.samples, strike.onset_index, self.rate, floor);
+        let room_t60_s = slopes.first().and_then(|drum| room_tail(&octaves, drum.t60_s));
+        let paces = self.paces(strike, measured);
+        let level = |power: &f64| (100.0 * power.max(1e-12).log10()).round() / 10.0;
+        StrikeLook {
+            step_s: envelope.step_s * EVERY as f64,
+            level_dbfs: envelope.energy.iter().step_by(EVERY).map(level).collect(),
+            noise_dbfs: (curve.noise > 1e-12).then(|| level(&curve.noise)),
+            sentences: sentences(&slopes, room_t60_s, &paces, measured),
+            slopes,
+            room_t60_s,
+            octaves,
+            paces,
+            waterfall: waterfall(&strike.samples, strike.onset_index, self.rate),
+        }
+    }
+
+    fn paces(&self, strike: &CapturedStrike, measured: &StrikeMeasurement) -> Vec<PartialPace> {
+        let (slow, slow_rate) = self.finder.slow(&strike.samples);
+        let rate = slow_rate / self.glide.factor as f64;
+        let from = ((strike.onset_index as f64 / self.rate + self.glide.filter.reach_s() + 0.004) * rate).ceil() as usize;
+        let partials = &measured.partials;
+        let one = |(index, partial): (usize, &super::Partial)| {
+            let bare = PartialPace { hz: partial.hz, t60_s: partial.t60_s, early_t60_s: None, late_t60_s: None, reason: None };
+            if !stands_clear(partials, index) {
+                return PartialPace { reason: Some("Another partial lies too near to follow it alone.".into()), ..bare };
+            }
+            let tone = self.glide.baseband(&slow, partial.hz);
+            let found = paces(tone.get(from..).unwrap_or_default(), rate);
+            let plausible = |time: Option<f64>| time.filter(|time| PLAUSIBLE_S.contains(time));
+            let (early_t60_s, late_t60_s) = (plausible(found.early_t60_s), plausible(found.late_t60_s));
+            let reason = (early_t60_s.is_none() || late_t60_s.is_none()).then(|| "It does not stand far enough out of the noise.".to_string());
+            PartialPace { early_t60_s, late_t60_s, reason, ..bare }
+        };
+        partials.iter().enumerate().map(one).collect()
+    }
+}
+
+fn sentences(slopes: &[Slope], room_t60_s: Option<f64>, paces: &[PartialPace], measured: &StrikeMeasurement) -> Vec<String> {
+    let mut said = Vec::new();
+    match (slopes, room_t60_s) {
+        ([fast, slow], Some(room)) => said.push(format!(
+            "Two slopes: {:.2} s first, then {:.2} s from {:.0} dB below. Several octaves agree on {room:.2} s, so that is the room, which no muffling changes.",
+            fast.t60_s, slow.t60_s, -slow.level_db
+        )),
+        ([fast, slow], None) => said.push(format!(
+            "Two slopes: {:.2} s first, then {:.2} s from {:.0} dB below: the drum’s own slowest notes stay when the others have gone.",
+            fast.t60_s, slow.t60_s, -slow.level_db
+        )),
+        (_, Some(room)) => said.push(format!("Behind the drum a room of {room:.2} s is heard in several octaves; no muffling changes it.")),
+        ([one], None) => said.push(format!("One slope: the whole sound falls 60 dB in {:.2} s.", one.t60_s)),
+        _ => said.push("It does not stand far enough out of the noise to see a slope.".into()),
+    }
+    let body = measured.profile.body_hz.and_then(|hz| paces.iter().find(|pace| pace.hz == hz));
+    if let Some((early, late)) = body.and_then(|body| Some((body.early_t60_s?, body.late_t60_s?))) {
+        said.push(if early < late * (1.0 - SAME_PACE) {
+            format!("The body falls faster at first: at the pace of {early:.2} s, later of {late:.2} s. Struck softer it would last longer from the start.")
+        } else if late < early * (1.0 - SAME_PACE) {
+            format!("The body falls slower at first: at the pace of {early:.2} s, later of {late:.2} s.")
+        } else {
+            format!("The body falls at the same pace from loud to soft: {early:.2} s at first, {late:.2} s later.")
+        });
+    }
+    said
+}

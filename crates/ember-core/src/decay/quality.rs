@@ -1,0 +1,47 @@
+//! How well a strike could be measured, and what stood in the way.
+
+use super::strike::StrikeMeasurement;
+use crate::units::median;
+use serde::{Deserialize, Serialize};
+
+/// Range above the noise from which nothing is gained, and below which nothing is left, dB.
+const RANGE_DB: std::ops::Range<f64> = 25.0..60.0;
+/// Relative standard error of the body's decay time at which it is as good as exact, and as good as unknown.
+const DOUBT: std::ops::Range<f64> = 0.003..0.10;
+/// A part below this is named as what stood in the way.
+const GOOD_ENOUGH: f64 = 0.6;
+
+/// Quality of one strike's measurement.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Quality {
+    /// 0 (of no use) to 1.
+    pub score: f64,
+    /// Why it is not better, as a sentence; what is good about it where nothing stood in the way.
+    pub why: String,
+}
+
+impl StrikeMeasurement {
+    /// Quality of the measurement: the poorer of how far it stands out of the noise and how sure its body is, the latter against the
+    /// median doubt of all its partials where the body has none.
+    pub fn quality(&self) -> Quality {
+        if let Some(warning) = self.warnings.first() {
+            return Quality { score: 0.0, why: warning.advice().into() };
+        }
+        let body = self.partials.iter().find(|p| Some(p.hz) == self.profile.body_hz);
+        let relative = |p: &super::Partial| Some(p.t60_sd_s? / p.t60_s?);
+        let doubt = body.and_then(relative).or_else(|| median(&self.partials.iter().filter_map(relative).collect::<Vec<_>>()));
+        let range = self.broadband.range_db.map_or(1.0, |db| ((db - RANGE_DB.start) / (RANGE_DB.end - RANGE_DB.start)).clamp(0.0, 1.0));
+        let sure = doubt.map_or(0.0, |d| ((DOUBT.end / d.max(1e-6)).ln() / (DOUBT.end / DOUBT.start).ln()).clamp(0.0, 1.0));
+        let why = match () {
+            () if range <= sure && range < GOOD_ENOUGH => {
+                format!("Only {:.0} dB above the noise: hit harder, come closer, or wait for quiet.", self.broadband.range_db.unwrap_or(0.0))
+            }
+            () if sure < GOOD_ENOUGH => {
+                format!("The body’s length is known to {:.0} % only: another note lies close to it, or it is too short.", 164.5 * doubt.unwrap_or(1.0))
+            }
+            () => "Clear of the noise, and its notes apart from one another.".into(),
+        };
+        Quality { score: range.min(sure), why }
+    }
+}
