@@ -1,6 +1,7 @@
 //! What is kept, with what a page needs to show it.
 
 use ember_core::damping::{Patch, Placement, device_info};
+use ember_core::decay::{METHOD, Quality};
 use ember_core::drum::Drum;
 use ember_core::plan::Plan;
 use ember_core::target::{Assessment, Wanted, assess};
@@ -15,12 +16,16 @@ pub struct StrikeView {
     pub strike: KeptStrike,
     /// A sentence for each warning.
     pub advice: Vec<&'static str>,
+    /// A sentence for each note.
+    pub noted: Vec<&'static str>,
+    pub quality: Quality,
 }
 
 impl From<KeptStrike> for StrikeView {
     fn from(strike: KeptStrike) -> Self {
         let advice = strike.measurement.warnings.iter().map(|warning| warning.advice()).collect();
-        Self { strike, advice }
+        let noted = strike.measurement.notes.iter().map(|note| note.advice()).collect();
+        Self { quality: strike.measurement.quality(), strike, advice, noted }
     }
 }
 
@@ -31,12 +36,18 @@ pub struct TakeView {
     pub take: KeptTake,
     pub strikes: Vec<StrikeView>,
     pub assessment: Assessment,
+    /// A sentence for each note of the take.
+    pub noted: Vec<&'static str>,
+    /// Whether a newer method would measure it otherwise.
+    pub outdated: bool,
 }
 
 impl TakeView {
     pub fn new(take: KeptTake, strikes: Vec<KeptStrike>, wanted: &Wanted) -> Self {
         let assessment = assess(&take.partials, &take.summary.profile, wanted, None);
-        Self { strikes: strikes.into_iter().map(StrikeView::from).collect(), assessment, take }
+        let noted = take.summary.notes.iter().map(|note| note.advice()).collect();
+        let outdated = strikes.iter().any(|strike| strike.measurement.method < METHOD);
+        Self { strikes: strikes.into_iter().map(StrikeView::from).collect(), assessment, noted, outdated, take }
     }
 }
 

@@ -186,6 +186,42 @@ impl Store {
             .map_err(StoreError::missing("strike", strike_id))
     }
 
+    /// A strike with its sound (FLAC) and the index of the hit in it.
+    pub fn strike_with_sound(&self, strike_id: i64) -> Result<(KeptStrike, Vec<u8>, usize), StoreError> {
+        let mut statement = self.connection.prepare_cached("SELECT dropped, measurement, sound, onset_index FROM strike WHERE id = ?1")?;
+        let (dropped, text, sound, onset): (bool, String, Vec<u8>, i64) = statement
+            .query_row([strike_id], |row| Ok((row.get(0)?, row.get(1)?, row.get(2)?, row.get(3)?)))
+            .map_err(StoreError::missing("strike", strike_id))?;
+        let strike = KeptStrike { id: strike_id, dropped, measurement: serde_json::from_str(&text)? };
+        Ok((strike, sound, onset.max(0) as usize))
+    }
+
+    /// Puts new measurements in the place of strikes' old ones, all of a take or none. Returns the take with what they come to.
+    pub fn replace_measurements(&mut self, take_id: i64, strikes: &[(i64, StrikeMeasurement)]) -> Result<KeptTake, StoreError> {
+        let transaction = self.connection.transaction()?;
+        for (id, measurement) in strikes {
+            let text = serde_json::to_string(measurement)?;
+            if transaction.execute("UPDATE strike SET measurement = ?3 WHERE id = ?1 AND take_id = ?2", (id, take_id, text))? == 0 {
+                return Err(StoreError::NotFound { what: "strike", id: *id });
+            }
+        }
+        conclude(&transaction, take_id)?;
+        transaction.commit()?;
+        self.take(take_id)
+    }
+
+    /// Name and partials of every drum but one, from the newest take of each as it is now.
+    pub fn partials_of_others(&self, drum_id: i64) -> Result<Vec<(String, Vec<Partial>)>, StoreError> {
+        let mut others = Vec::new();
+        for drum in self.drums()?.into_iter().filter(|drum| drum.id != drum_id) {
+            let on = self.treatment_on(drum.id)?.map(|treatment| treatment.id);
+            if let Some(take) = self.newest_take(drum.id, on)? {
+                others.push((drum.drum.name, take.partials));
+            }
+        }
+        Ok(others)
+    }
+
     /// Removes a take with its strikes.
     pub fn remove_take(&mut self, id: i64) -> Result<(), StoreError> {
         let started_from: i64 =

@@ -1,7 +1,7 @@
 //! What changes of heads teach: which takes count as before and after, and which changes teach nothing.
 
 use ember_core::bench_drum::BenchDrum;
-use ember_core::decay::{DecayProfile, Partial, StrikeKind, StrikeMeasurement};
+use ember_core::decay::{DecayProfile, Partial, StrikeMeasurement};
 use ember_core::drum::{DrumKind, Head, HeadSide};
 use ember_store::{NewStrike, Source, Store};
 
@@ -12,12 +12,9 @@ fn strike(body: f64, ring: f64) -> StrikeMeasurement {
     StrikeMeasurement {
         onset_s: 0.1,
         peak_dbfs: -9.0,
-        partial_dbfs: None,
-        kind: StrikeKind::Single,
-        broadband: Default::default(),
         profile: DecayProfile::of_partials(&partials),
         partials,
-        warnings: Vec::new(),
+        ..StrikeMeasurement::default()
     }
 }
 

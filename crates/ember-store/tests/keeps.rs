@@ -2,7 +2,7 @@
 
 use ember_core::bench_drum::BenchDrum;
 use ember_core::damping::{DeviceKind, Expectation, Placement};
-use ember_core::decay::{DecayProfile, Partial, StrikeKind, StrikeMeasurement, Warning};
+use ember_core::decay::{DecayProfile, Partial, StrikeMeasurement, Warning};
 use ember_core::drum::DrumKind;
 use ember_core::plan::{Limits, Offer, Plan, ShelfItem};
 use ember_core::target::{Music, assess};
@@ -15,11 +15,10 @@ fn strike(onset_s: f64, peak_dbfs: f64, body: f64, warnings: Vec<Warning>) -> St
         onset_s,
         peak_dbfs,
         partial_dbfs: Some(peak_dbfs - 6.0),
-        kind: StrikeKind::Single,
-        broadband: Default::default(),
         partials,
         profile,
         warnings,
+        ..StrikeMeasurement::default()
     }
 }
 

@@ -644,6 +644,40 @@ export interface paths {
         patch: operations["change_strike"];
         trace?: never;
     };
+    "/api/v1/strikes/{id}/level.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A strike's level over time as CSV: seconds after the hit, dBFS. */
+        get: operations["level_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/strikes/{id}/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Looks closely at a strike: level, slopes, octaves, paces, waterfall. */
+        get: operations["look"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/strikes/{id}/sound": {
         parameters: {
             query?: never;
@@ -674,6 +708,57 @@ export interface paths {
         post?: never;
         /** Removes a take with its strikes and their sound. */
         delete: operations["remove_take"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/takes/{id}/measured-again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Measures a take's kept sound with the method as it is now, and says what changes; keeps it only if asked to. */
+        post: operations["measure_again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/takes/{id}/partials.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The partials of a take's strikes as CSV, one partial of one strike a row. */
+        get: operations["partials_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/takes/{id}/strikes.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All figures of a take's strikes as CSV, one strike a row. */
+        get: operations["strikes_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -972,6 +1057,11 @@ export interface components {
              * @description Curvature, 100 (T30 / T20 - 1): over 10 the decay bends, as from drum to room.
              */
             curvature_percent?: number | null;
+            /**
+             * Format: double
+             * @description How far the loudest 5 ms stand above the noise, dB.
+             */
+            range_db?: number | null;
         };
         /** @description One drum in one song. */
         CellView: {
@@ -998,6 +1088,15 @@ export interface components {
             put_on: string[];
             /** Format: double */
             seconds: number;
+        };
+        /** @description A figure that comes out otherwise. */
+        ChangedFigure: {
+            /** @description Its name in the decay profile. */
+            figure: string;
+            /** Format: double */
+            before?: number | null;
+            /** Format: double */
+            after?: number | null;
         };
         /** @description One figure before, as expected and as found. Units: s, s, 0 to 1, Hz, dB. */
         CheckedFigure: {
@@ -1167,15 +1266,37 @@ export interface components {
             assessment?: components["schemas"]["Assessment"] | null;
         };
         /**
-         * @description How hard is played.
+         * @description How hard a strike was asked for.
          * @enum {string}
          */
         Dynamic: "soft" | "medium" | "hard";
+        /** @description What the strikes of one dynamic say: how decay depends on how hard the drum is hit. */
+        DynamicSummary: {
+            dynamic: components["schemas"]["Dynamic"];
+            strikes_used: number;
+            /**
+             * Format: double
+             * @description Loudest sample, dBFS: median.
+             */
+            peak_dbfs: number;
+            /**
+             * Format: double
+             * @description Early decay time of the whole sound, s: median.
+             */
+            edt_s?: number | null;
+            /** @description Medians. */
+            profile: components["schemas"]["DecayProfile"];
+        };
         /** @description The range of dynamics that a song asks for. */
         Dynamics: {
             softest: components["schemas"]["Dynamic"];
             hardest: components["schemas"]["Dynamic"];
         };
+        /**
+         * @description Why a captured strike ends where it does.
+         * @enum {string}
+         */
+        Ending: "decayed" | "next_strike" | "limit" | "interrupted";
         /** @description One line of a set list. */
         Entry: {
             /** Format: int64 */
@@ -1735,8 +1856,12 @@ export interface components {
             event: "level";
         } | {
             strike: components["schemas"]["StrikeView"];
+            /** @description Good strikes so far: of the dynamic asked for next, or of all. */
             good: number;
             rejected: number;
+            asked?: components["schemas"]["Dynamic"] | null;
+            /** @description The drum it sounds like, where that is another one. */
+            sounds_like?: string | null;
             /** @enum {string} */
             event: "strike";
         } | {
@@ -1809,6 +1934,19 @@ export interface components {
              */
             sd_cents: number;
         };
+        /** @description Whether what comes out is to be kept. */
+        MeasureAgain: {
+            keep: boolean;
+        };
+        /** @description What measuring a take's kept sound again comes to. */
+        MeasuredAgain: {
+            /** @description Figures that changed by more than one part in a thousand. */
+            changed: components["schemas"]["ChangedFigure"][];
+            strikes_used_before: number;
+            strikes_used_after: number;
+            /** @description The take as it is kept now. */
+            take: components["schemas"]["TakeView"];
+        };
         /** @description What a model sound asks for. */
         ModelWish: {
             wish: components["schemas"]["Wish"];
@@ -1873,21 +2011,43 @@ export interface components {
             /** @description What to look out for, as sentences. */
             cautions: string[];
         };
-        /** @description A note of equal temperament and how far from it a pitch lies. */
-        Note: {
-            /** @description Name and octave, as "F#3". */
-            name: string;
-            /**
-             * Format: double
-             * @description Above the note, cents (-50 to 50).
-             */
-            cents: number;
-        };
+        /**
+         * @description Something about a strike that does not spoil its figures.
+         * @enum {string}
+         */
+        Note: "room_tail" | "made_for_speech" | "second_drum";
         /**
          * @description A note value.
          * @enum {string}
          */
         NoteValue: "thirty_second" | "sixteenth_triplet" | "sixteenth" | "eighth_triplet" | "eighth" | "quarter_triplet" | "dotted_eighth" | "quarter" | "dotted_quarter" | "half" | "dotted_half" | "whole";
+        /** @description Decay in one octave. */
+        OctaveDecay: {
+            /**
+             * Format: double
+             * @description Nominal middle, Hz.
+             */
+            hz: number;
+            /**
+             * Format: double
+             * @description 0 to -10 dB, extrapolated to 60 dB, s; null where the band does not tell.
+             */
+            edt_s?: number | null;
+            /**
+             * Format: double
+             * @description -5 to -25 dB, extrapolated to 60 dB, s.
+             */
+            t20_s?: number | null;
+            /**
+             * Format: double
+             * @description -5 to -35 dB, extrapolated to 60 dB, s.
+             */
+            t30_s?: number | null;
+            /** @description One slope, or the fast and the slow one. */
+            slopes: components["schemas"]["Slope"][];
+            /** @description Why a time is not given. */
+            reason?: string | null;
+        };
         /**
          * @description Why a plan is offered.
          * @enum {string}
@@ -1998,6 +2158,28 @@ export interface components {
             level_db: number;
             /** @description Likeliest membrane mode as "(m,n)": nodal diameters, nodal circles with the rim. */
             mode?: string | null;
+        };
+        /** @description How fast a partial falls at first and later. */
+        PartialPace: {
+            /** Format: double */
+            hz: number;
+            /**
+             * Format: double
+             * @description Time to fall 60 dB, from all of its decay, s.
+             */
+            t60_s?: number | null;
+            /**
+             * Format: double
+             * @description The same at the pace of its first 14 dB.
+             */
+            early_t60_s?: number | null;
+            /**
+             * Format: double
+             * @description The same at the pace of what follows, down to 36 dB.
+             */
+            late_t60_s?: number | null;
+            /** @description Why paces are not given. */
+            reason?: string | null;
         };
         /** @description A device's contact with one head. */
         Patch: {
@@ -2112,6 +2294,16 @@ export interface components {
             status: number;
             /** @description What happened and what to do, for the person at the page. */
             detail: string;
+        };
+        /** @description Quality of one strike's measurement. */
+        Quality: {
+            /**
+             * Format: double
+             * @description 0 (of no use) to 1.
+             */
+            score: number;
+            /** @description Why it is not better, as a sentence; what is good about it where nothing stood in the way. */
+            why: string;
         };
         /** @description Bounds that hold nine times in ten. */
         Range: {
@@ -2315,6 +2507,24 @@ export interface components {
          * @enum {string}
          */
         Shell: "wood" | "metal" | "plastic";
+        /** @description One straight part of a decay. */
+        Slope: {
+            /**
+             * Format: double
+             * @description Time to fall 60 dB, s.
+             */
+            t60_s: number;
+            /**
+             * Format: double
+             * @description Its level at the hit against the first slope's, dB.
+             */
+            level_db: number;
+            /**
+             * Format: double
+             * @description The same as it is, drawn back to the hit, dBFS (RMS).
+             */
+            level_dbfs: number;
+        };
         /** @description One song. */
         Song: components["schemas"]["Music"] & {
             title: string;
@@ -2352,6 +2562,34 @@ export interface components {
          * @enum {string}
          */
         StrikeKind: "single" | "flam" | "ghost";
+        /** @description What can be seen in one strike. */
+        StrikeLook: {
+            /**
+             * Format: double
+             * @description Time from one level to the next, s; the first is that of the hit.
+             */
+            step_s: number;
+            /** @description Level over 10 ms, dBFS (RMS). */
+            level_dbfs: number[];
+            /**
+             * Format: double
+             * @description Level of what is left when the strike has gone, dBFS (RMS).
+             */
+            noise_dbfs?: number | null;
+            /** @description The slopes of the whole sound: one, or a fast and a slow one. */
+            slopes: components["schemas"]["Slope"][];
+            /**
+             * Format: double
+             * @description Decay time of a room heard behind the drum, s; null where none is.
+             */
+            room_t60_s?: number | null;
+            octaves: components["schemas"]["OctaveDecay"][];
+            /** @description One for each partial, low to high. */
+            paces: components["schemas"]["PartialPace"][];
+            waterfall: components["schemas"]["Waterfall"];
+            /** @description What it comes to, in words. */
+            sentences: string[];
+        };
         /** @description Everything measured on one strike. */
         StrikeMeasurement: {
             /**
@@ -2376,11 +2614,23 @@ export interface components {
             profile: components["schemas"]["DecayProfile"];
             /** @description A strike with any of these is named but not used. */
             warnings: components["schemas"]["Warning"][];
+            /** @description What does not spoil it. */
+            notes: components["schemas"]["Note"][];
+            dynamic?: components["schemas"]["Dynamic"] | null;
+            ending?: components["schemas"]["Ending"] | null;
+            /**
+             * Format: int32
+             * @description Version of the measuring method ([`METHOD`]); 0 in data from before it was kept.
+             */
+            method: number;
         };
         /** @description A strike with advice on what is wrong with it. */
         StrikeView: components["schemas"]["KeptStrike"] & {
             /** @description A sentence for each warning. */
             advice: string[];
+            /** @description A sentence for each note. */
+            noted: string[];
+            quality: components["schemas"]["Quality"];
         };
         /** @description A take in the list. */
         TakeRow: {
@@ -2417,11 +2667,19 @@ export interface components {
             profile: components["schemas"]["DecayProfile"];
             /** @description Scatter between the strikes used: 1.4826 times the median deviation from the median, in the figure's own unit. */
             spread: components["schemas"]["DecayProfile"];
+            /** @description What at least half of the strikes used show. */
+            notes: components["schemas"]["Note"][];
+            /** @description The same strikes by how hard they were asked for, soft to hard; empty where no dynamics were. */
+            dynamics: components["schemas"]["DynamicSummary"][];
         };
         /** @description A take with its strikes, held against what is wanted. */
         TakeView: components["schemas"]["KeptTake"] & {
             strikes: components["schemas"]["StrikeView"][];
             assessment: components["schemas"]["Assessment"];
+            /** @description A sentence for each note of the take. */
+            noted: string[];
+            /** @description Whether a newer method would measure it otherwise. */
+            outdated: boolean;
         };
         /**
          * @description Why a tap is asked again.
@@ -2651,7 +2909,19 @@ export interface components {
          * @description Something wrong with a strike.
          * @enum {string}
          */
-        Warning: "clipped" | "too_noisy" | "cut_off" | "flam" | "ghost" | "dropout" | "not_a_strike" | "no_body";
+        Warning: "clipped" | "too_noisy" | "cut_off" | "flam" | "ghost" | "dropout" | "not_a_strike" | "no_body" | "gated" | "level_controlled" | "damped_by_hand" | "other_drum" | "same_level";
+        /** @description Levels of a strike: one row a moment, one value a frequency. */
+        Waterfall: {
+            /** @description Middle of each band, Hz, low to high in equal ratios. */
+            hz: number[];
+            /**
+             * Format: double
+             * @description Time from one row to the next, s; the first row is that of the hit.
+             */
+            step_s: number;
+            /** @description dB against the loudest value, down to -70, in whole dB. */
+            level_db: number[][];
+        };
         /**
          * @description How an evening is weighed.
          * @enum {string}
@@ -2991,8 +3261,10 @@ export interface operations {
                 source: components["schemas"]["Source"];
                 /** @description Samples a second that the window sends (8000 to 192000). */
                 sample_rate?: number;
-                /** @description Good strikes after which listening ends (1 to 20; 5 if not given). */
+                /** @description Good strikes after which listening ends (1 to 20; 5 if not given), of each dynamic where dynamics are asked for. */
                 strikes?: number;
+                /** @description Asks for soft, medium and hard strikes, in this order. */
+                dynamics?: boolean;
                 /** @description Ends another window's listening. */
                 take_over?: boolean;
             };
@@ -4254,6 +4526,64 @@ export interface operations {
             };
         };
     };
+    level_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    look: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StrikeLook"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     strike_sound: {
         parameters: {
             query?: never;
@@ -4351,6 +4681,97 @@ export interface operations {
             };
             /** @description A treatment started from it. */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    measure_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MeasureAgain"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeasuredAgain"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    partials_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    strikes_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -33,6 +33,8 @@ pub struct Slope {
     pub t60_s: f64,
     /// Its level at the hit against the first slope's, dB.
     pub level_db: f64,
+    /// The same as it is, drawn back to the hit, dBFS (RMS).
+    pub level_dbfs: f64,
 }
 
 /// One slope, or the fast and the slow one, of `sound` (from the hit on, full scale 1). None where nothing stands out of the noise.
@@ -48,21 +50,28 @@ pub fn slopes(sound: &[f32], rate: f64) -> Vec<Slope> {
     let Some(one) = grid.iter().filter_map(|t| curve.fit(*t, *t)).min_by(|a, b| a.error.total_cmp(&b.error)) else { return Vec::new() };
     let one = curve.nearer(one, true);
     let back = from as f64 * step_s;
-    let single = vec![Slope { t60_s: one.t60_s.0, level_db: 0.0 }];
+    let at_hit = |share: f64, t60: f64| share * (2.0 * LN_1000 / t60 * back).exp();
+    let dbfs = |share: f64, t60: f64| 10.0 * (at_hit(share, t60) / block as f64).max(1e-20).log10();
+    let single = vec![Slope { t60_s: one.t60_s.0, level_db: 0.0, level_dbfs: dbfs(one.shares[0], one.t60_s.0) }];
     let pairs = grid.iter().flat_map(|fast| grid.iter().filter(move |slow| **slow > 1.2 * fast).map(move |slow| (*fast, *slow)));
     let Some(two) = pairs.filter_map(|(fast, slow)| curve.fit(fast, slow)).min_by(|a, b| a.error.total_cmp(&b.error)) else {
         return single;
     };
     let two = curve.nearer(two, false);
     let (fast, slow) = two.t60_s;
-    let at_hit = |share: f64, t60: f64| share * (2.0 * LN_1000 / t60 * back).exp();
     let level_db = 10.0 * (at_hit(two.shares[1], slow) / at_hit(two.shares[0], fast).max(1e-300)).log10();
     // Where the slow slope takes over from the fast one it must still stand out of the noise.
     let takes_over = (two.shares[0] / two.shares[1].max(1e-300)).max(1.0).ln() / (2.0 * LN_1000 * (1.0 / fast - 1.0 / slow)).max(1e-9);
     let there = two.shares[1] * (-2.0 * LN_1000 / slow * takes_over).exp();
     let above_noise_db = 10.0 * (there / two.shares[2].max(1e-300)).log10();
     let bends = two.error < CLEARLY_BETTER * one.error && slow > APART * fast && BELOW_DB.contains(&level_db) && above_noise_db > SEEN_DB;
-    if bends { vec![Slope { t60_s: fast, level_db: 0.0 }, Slope { t60_s: slow, level_db }] } else { single }
+    if !bends {
+        return single;
+    }
+    vec![
+        Slope { t60_s: fast, level_db: 0.0, level_dbfs: dbfs(two.shares[0], fast) },
+        Slope { t60_s: slow, level_db, level_dbfs: dbfs(two.shares[1], slow) },
+    ]
 }
 
 /// Energy block by block.
@@ -182,6 +191,8 @@ mod tests {
             assert_eq!(found.len(), 2, "seed {seed}: {found:?}");
             off.push((found[0].t60_s / 0.25 - 1.0).abs().max((found[1].t60_s / 0.9 - 1.0).abs()));
             assert!((found[1].level_db + 20.0).abs() < 3.0, "seed {seed}: {found:?}");
+            // Four partials of amplitude 0.2: a mean square of 0.08.
+            assert!((found[0].level_dbfs - 10.0 * 0.08f64.log10()).abs() < 2.5, "seed {seed}: {found:?}");
         }
         off.sort_by(f64::total_cmp);
         println!("drum and room: off by {:.1} % in the median, {:.1} % at worst", 100.0 * off[20], 100.0 * off[39]);

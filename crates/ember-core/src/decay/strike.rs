@@ -16,10 +16,11 @@ use crate::units::{cents, decibels};
 use serde::{Deserialize, Serialize};
 
 /// What kind of hit it was.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum StrikeKind {
+    #[default]
     Single,
     /// Two hits within 40 ms.
     Flam,
@@ -109,7 +110,7 @@ impl Warning {
 }
 
 /// Everything measured on one strike.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct StrikeMeasurement {
     /// Time of the hit since the start of the recording, s.
@@ -133,6 +134,9 @@ pub struct StrikeMeasurement {
     /// How hard it was asked for; null where no dynamic was.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub dynamic: Option<Dynamic>,
+    /// Why its sound ends where it does; null in data from before it was kept.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub ending: Option<Ending>,
     /// Version of the measuring method ([`METHOD`]); 0 in data from before it was kept.
     #[serde(default)]
     #[cfg_attr(feature = "schema", schema(required = true))]
@@ -141,6 +145,26 @@ pub struct StrikeMeasurement {
 
 /// Version of the measuring method: goes up with each change that moves figures, so that takes measured before can be read again.
 pub const METHOD: u32 = 1;
+
+impl StrikeMeasurement {
+    /// The strike as it was captured, from its `samples` kept and the index of the hit in them.
+    pub fn captured(&self, samples: Vec<f32>, sample_rate: f64, onset_index: usize) -> CapturedStrike {
+        // Before it was kept, only strikes that were cut off said how they ended.
+        let usual = if self.warnings.contains(&Warning::CutOff) { Ending::NextStrike } else { Ending::Decayed };
+        let onset_index = onset_index.min(samples.len());
+        CapturedStrike { sample_rate, onset_s: self.onset_s, samples, onset_index, ending: self.ending.unwrap_or(usual) }
+    }
+
+    /// This measurement made again from the same sound: what others said of it, and not the sound, stands.
+    pub fn again(&self, again: StrikeMeasurement) -> StrikeMeasurement {
+        let said = [Warning::OtherDrum, Warning::SameLevel].into_iter().filter(|warning| self.warnings.contains(warning));
+        let noted = [Note::SecondDrum].into_iter().filter(|note| self.notes.contains(note));
+        let mut again = StrikeMeasurement { dynamic: self.dynamic, ..again };
+        again.warnings.extend(said);
+        again.notes.extend(noted);
+        again
+    }
+}
 
 /// Longest time from hit to loudest that a stick or beater makes, s.
 const SLOWEST_RISE_S: f64 = 0.045;
@@ -257,6 +281,7 @@ impl StrikeAnalyzer {
             warnings,
             notes,
             dynamic: None,
+            ending: Some(strike.ending),
             method: METHOD,
         }
     }

@@ -7,6 +7,7 @@
 
 use super::biquad::BandPass;
 use crate::units::decibels;
+use serde::{Deserialize, Serialize};
 use std::collections::VecDeque;
 
 const HOP_S: f64 = 0.005;
@@ -40,7 +41,9 @@ impl Default for Limits {
 }
 
 /// Why a captured strike ends where it does.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
 pub enum Ending {
     /// It sank into the noise.
     Decayed,

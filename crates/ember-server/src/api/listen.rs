@@ -4,7 +4,7 @@
 //! scale 1). The text "stop" ends listening; so does closing the connection, and what was heard is kept either way.
 
 use super::extract::{Path, Query};
-use crate::listening::{ListenEvent, ListenProblem, Session, Stop, Work, play_simulated};
+use crate::listening::{Asked, ListenEvent, ListenProblem, Neighbours, Session, Stop, Work, play_simulated};
 use crate::problem::Problem;
 use crate::state::{AppState, now_ms};
 use crate::tuning::simulated_drum;
@@ -37,8 +37,11 @@ pub struct ListenQuery {
     source: Source,
     /// Samples a second that the window sends (8000 to 192000).
     sample_rate: Option<u32>,
-    /// Good strikes after which listening ends (1 to 20; 5 if not given).
+    /// Good strikes after which listening ends (1 to 20; 5 if not given), of each dynamic where dynamics are asked for.
     strikes: Option<usize>,
+    /// Asks for soft, medium and hard strikes, in this order.
+    #[serde(default)]
+    dynamics: bool,
     /// Ends another window's listening.
     #[serde(default)]
     take_over: bool,
@@ -71,9 +74,12 @@ pub async fn listen(
         None
     };
     let (events, told) = mpsc::unbounded_channel();
-    let session = Session { state: state.clone(), drum_id: id, source: query.source, rate, wanted, events };
+    let asked = Asked::new(query.dynamics);
+    let neighbours = state.store(move |store| Neighbours::of(store, id)).await?;
+    let session =
+        Session { state: state.clone(), drum_id: id, source: query.source, rate, wanted, asked: asked.clone(), neighbours, events };
     let player: Option<Player> = player.map(|drum| -> Player {
-        Box::new(move |work, stopped| play_simulated(&drum, now_ms().unsigned_abs(), work, || stopped.load(Ordering::Relaxed)))
+        Box::new(move |work, stopped| play_simulated(&drum, now_ms().unsigned_abs(), &asked, work, || stopped.load(Ordering::Relaxed)))
     });
     let conversation = Conversation { run: Box::new(move |to_do| session.run(to_do)), told, player, take_over: query.take_over };
     Ok(conversation.begin(state, upgrade))

@@ -8,6 +8,7 @@ mod guard;
 mod heads;
 mod kit;
 mod listen;
+mod looks;
 mod plans;
 mod presets;
 mod set_lists;
@@ -74,6 +75,11 @@ fn described() -> (Router<AppState>, utoipa::openapi::OpenApi) {
         .routes(routes!(takes::get_take, takes::remove_take))
         .routes(routes!(takes::change_strike))
         .routes(routes!(takes::strike_sound))
+        .routes(routes!(looks::look))
+        .routes(routes!(looks::level_csv))
+        .routes(routes!(looks::strikes_csv))
+        .routes(routes!(looks::partials_csv))
+        .routes(routes!(looks::measure_again))
         .routes(routes!(upload::add_file))
         .routes(routes!(listen::listen))
         .routes(routes!(tuning::get_tuning))

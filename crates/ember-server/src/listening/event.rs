@@ -1,6 +1,7 @@
 //! What a listening window is told.
 
 use crate::views::StrikeView;
+use ember_core::decay::Dynamic;
 use ember_core::tuning::{HeardNote, TapFault};
 use ember_store::{KeptRound, KeptTake};
 use serde::Serialize;
@@ -19,7 +20,16 @@ pub enum ListenEvent {
         ringing: bool,
     },
     /// A strike has ended and is kept.
-    Strike { strike: Box<StrikeView>, good: usize, rejected: usize },
+    Strike {
+        strike: Box<StrikeView>,
+        /// Good strikes so far: of the dynamic asked for next, or of all.
+        good: usize,
+        rejected: usize,
+        /// How hard the next one is asked for; null where no dynamics are.
+        asked: Option<Dynamic>,
+        /// The drum it sounds like, where that is another one.
+        sounds_like: Option<String>,
+    },
     /// A tap was heard and is kept, or, without `tapped`, a lug is asked for.
     Tap { round: Box<KeptRound>, asked_lug: Option<usize>, tapped: Option<TapVerdict> },
     /// A note of the bass was heard.

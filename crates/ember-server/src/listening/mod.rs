@@ -1,12 +1,16 @@
 //! Live listening: samples in from a browser's microphone or from the simulated drum, strikes kept and told as they end.
 
+mod asked;
 mod ears;
 mod event;
+mod neighbours;
 mod session;
 mod simulated;
 
+pub use asked::Asked;
 pub use ears::{Ears, Hold, Stop};
 pub use event::{ListenEvent, ListenProblem, TapVerdict};
+pub use neighbours::Neighbours;
 pub(crate) use session::mend;
 pub use session::{Session, Work};
 pub(crate) use simulated::RealTime;

@@ -4,8 +4,10 @@ use super::event::{ListenEvent, ListenProblem};
 use crate::sound::kept_sound;
 use crate::state::{AppState, now_ms};
 use crate::views::StrikeView;
-use ember_core::decay::{HeardStrike, Listener};
-use ember_store::{KeptTake, NewStrike, Source, StoreError};
+use super::asked::Asked;
+use super::neighbours::Neighbours;
+use ember_core::decay::{Dynamic, HeardStrike, Listener, StrikeMeasurement, Warning, is_no_louder};
+use ember_store::{KeptStrike, KeptTake, NewStrike, Source, StoreError};
 use std::time::{Duration, Instant};
 use tokio::sync::mpsc::{Receiver, UnboundedSender};
 
@@ -36,23 +38,33 @@ pub struct Session {
     pub source: Source,
     /// Samples a second.
     pub rate: u32,
-    /// Good strikes wanted.
+    /// Good strikes wanted, of each dynamic where dynamics are asked for.
     pub wanted: usize,
+    /// The dynamic asked for now; none where none are.
+    pub asked: Asked,
+    /// The other drums of the kit, to know a strike on one of them.
+    pub neighbours: Neighbours,
     pub events: UnboundedSender<ListenEvent>,
 }
 
 struct Progress {
     take: Option<KeptTake>,
+    strikes: Vec<StrikeMeasurement>,
     good: usize,
     rejected: usize,
+    /// Strikes in a row that were taken for another drum's.
+    elsewhere: usize,
 }
+
+/// From the third strike in a row on that sounds like another drum the player is believed: the drum may have been tuned since.
+const BELIEVED_AFTER: usize = 2;
 
 impl Session {
     /// Works until enough good strikes are kept, the window stops, or its sender is gone; a strike still ringing then is kept
     /// as far as it was heard.
     pub fn run(self, mut work: Receiver<Work>) {
         let mut listener = Listener::new(f64::from(self.rate));
-        let mut progress = Progress { take: None, good: 0, rejected: 0 };
+        let mut progress = Progress { take: None, strikes: Vec::new(), good: 0, rejected: 0, elsewhere: 0 };
         let mut next = 0u64;
         let (mut loudest, mut last_level) = (-120.0f64, Instant::now());
         let mut stopped_by_window = false;
@@ -87,12 +99,16 @@ impl Session {
         if stopped_by_window && let Some(strike) = listener.finish() {
             self.keep(&strike, &mut progress);
         }
-        let complete = progress.good >= self.wanted;
+        let complete = self.has_all(&progress);
         self.tell(ListenEvent::Done { take: progress.take.map(Box::new), good: progress.good, rejected: progress.rejected, complete });
     }
 
     fn is_done(&self, progress: &Progress) -> bool {
-        progress.good >= self.wanted || progress.rejected >= self.wanted + MOST_REJECTED_OVER
+        self.has_all(progress) || progress.rejected >= self.wanted + MOST_REJECTED_OVER
+    }
+
+    fn has_all(&self, progress: &Progress) -> bool {
+        if self.asked.now().is_some() { Dynamic::ALL.into_iter().all(|dynamic| progress.of(dynamic) >= self.wanted) } else { progress.good >= self.wanted }
     }
 
     /// Keeps `strike` and tells of it; in that order, so that what the window was told is never lost.
@@ -111,7 +127,8 @@ impl Session {
 
     fn kept(&self, strike: &HeardStrike, progress: &mut Progress) -> Result<ListenEvent, String> {
         let sound = kept_sound(&strike.captured.samples, self.rate)?;
-        let new = NewStrike { measurement: &strike.measurement, sound: &sound, onset_index: strike.captured.onset_index };
+        let (measurement, sounds_like) = self.judged(strike.measurement.clone(), progress);
+        let new = NewStrike { measurement: &measurement, sound: &sound, onset_index: strike.captured.onset_index };
         let (take, kept) = self
             .state
             .with_store(|store| {
@@ -127,13 +144,48 @@ impl Session {
         progress.good = take.summary.strikes_used;
         progress.rejected = take.summary.strikes_rejected;
         progress.take = Some(take);
-        let strike = kept.into_iter().next_back().map(StrikeView::from).ok_or("The strike was not kept.")?;
-        Ok(ListenEvent::Strike { strike: Box::new(strike), good: progress.good, rejected: progress.rejected })
+        let last: KeptStrike = kept.last().cloned().ok_or("The strike was not kept.")?;
+        progress.strikes = kept.into_iter().map(|strike| strike.measurement).collect();
+        if self.asked.now().is_some() {
+            // From soft to hard, so that the ear is spared for longest.
+            let missing = Dynamic::ALL.into_iter().find(|dynamic| progress.of(*dynamic) < self.wanted);
+            self.asked.set(missing.unwrap_or(Dynamic::Hard));
+        }
+        let asked = self.asked.now();
+        let good = asked.map_or(progress.good, |dynamic| progress.of(dynamic));
+        Ok(ListenEvent::Strike { strike: Box::new(StrikeView::from(last)), good, rejected: progress.rejected, asked, sounds_like })
+    }
+
+    /// A measurement with what only the session knows: how hard it was asked for, and whether it was on this drum; in that case the
+    /// name of the drum it sounds like.
+    fn judged(&self, mut measurement: StrikeMeasurement, progress: &mut Progress) -> (StrikeMeasurement, Option<String>) {
+        measurement.dynamic = self.asked.now();
+        if !measurement.warnings.is_empty() {
+            return (measurement, None);
+        }
+        let other = self.neighbours.struck_instead(&measurement.partials).filter(|_| progress.elsewhere < BELIEVED_AFTER);
+        progress.elsewhere = if other.is_some() { progress.elsewhere + 1 } else { 0 };
+        if other.is_some() {
+            measurement.warnings.push(Warning::OtherDrum);
+        } else if let Some(dynamic) = measurement.dynamic
+            && is_no_louder(measurement.peak_dbfs, dynamic, &progress.strikes)
+        {
+            measurement.warnings.push(Warning::SameLevel);
+        }
+        self.neighbours.note(&mut measurement);
+        (measurement, other.map(str::to_string))
     }
 
     fn tell(&self, event: ListenEvent) {
         // A window that is gone cannot be told; what was heard is kept all the same.
         let _ = self.events.send(event);
+    }
+}
+
+impl Progress {
+    /// Good strikes of `dynamic` so far.
+    fn of(&self, dynamic: Dynamic) -> usize {
+        self.take.iter().flat_map(|take| &take.summary.dynamics).filter(|each| each.dynamic == dynamic).map(|each| each.strikes_used).sum()
     }
 }
 
