@@ -71,4 +71,34 @@ await browse(url, [], async (_, page) => {
   const body = await table.getByRole('row').filter({ hasText: /^Body/ }).first().textContent();
   ensure((body.match(/\d (m?s)/g) ?? []).length >= 3, `open, expected and found: ${body}`);
   await kit.getByRole('button', { name: /^Deck snare: (fits|does not fit)\..*On it: / }).waitFor();
+
+  // A closer look, through the strikes by the pedal, and its figures as a file.
+  await page.keyboard.press('c');
+  const dialog = page.getByRole('dialog', { name: /^Strike \d of 5/ });
+  await dialog.getByRole('img', { name: /^Decay curve\. .*\d s/ }).waitFor();
+  await dialog.getByRole('img', { name: /^Waterfall: \d+ Hz is heard longest/ }).waitFor();
+  ensure((await dialog.getByRole('table').count()) === 2, 'partials and octaves');
+  const first = await dialog.getByRole('heading', { level: 2 }).textContent();
+  const way = first.includes('Strike 5') ? 'PageUp' : 'PageDown';
+  await page.keyboard.press(way);
+  await page.waitForFunction((old) => document.querySelector('#look-title')?.textContent !== old, first);
+  const file = page.waitForEvent('download');
+  await dialog.getByRole('link', { name: 'All strikes of the take (CSV)' }).click();
+  ensure(/^take-\d+-strikes\.csv$/.test((await file).suggestedFilename()), 'a CSV file');
+  await page.keyboard.press('Escape');
+
+  // A take measured again comes out as it was.
+  await hear.getByText(/^Takes \(/).click();
+  await hear.getByText(/as it is now, simulated drum/).click();
+  await hear.getByRole('button', { name: 'Measure its sound again' }).first().click();
+  await hear.getByText('Measured again from the kept sound: nothing changes.').waitFor();
+
+  // The whole kit, drum by drum: one is skipped, then it is stopped.
+  await page.keyboard.press('w');
+  await page.getByRole('heading', { name: 'Now: Deck snare' }).waitFor();
+  await page.keyboard.press('s');
+  await page.getByRole('heading', { name: 'Now: Rack tom' }).waitFor();
+  await page.getByRole('heading', { name: 'The simulated Rack tom plays.' }).waitFor();
+  await page.keyboard.press('Escape');
+  await page.getByText('Stopped: 0 of 4 drums heard.', { exact: false }).waitFor();
 });

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { onMount } from 'svelte';
   import BenchView from './bench/BenchView.svelte';
+  import LookDialog from './bench/LookDialog.svelte';
   import DrumEditor from './kit/DrumEditor.svelte';
   import KitStrip from './kit/KitStrip.svelte';
   import ListenStage from './listening/ListenStage.svelte';
@@ -69,4 +70,5 @@
 <Notices />
 <KeyHelp bind:this={help} />
 <DrumEditor bind:this={editor} />
+<LookDialog />
 <div class="sr-only" role="status" aria-live="polite">{app.said}</div>

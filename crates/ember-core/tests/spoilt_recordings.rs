@@ -3,7 +3,7 @@
 
 use ember_core::bench_drum::{BenchDrum, SAMPLE_RATE, rods_pull};
 use ember_core::damping::{DeviceKind, Placement};
-use ember_core::decay::{HeardStrike, Listener, Note, StrikeAnalyzer, Warning};
+use ember_core::decay::{HeardStrike, Listener, Remark, StrikeAnalyzer, Warning};
 use ember_core::drum::{Drum, DrumKind};
 use ember_core::signal::{Decimator, LowPass};
 use rand::{Rng, SeedableRng, rngs::StdRng};
@@ -110,8 +110,8 @@ fn drums_as_they_are_carry_no_mark() {
         let clips = |which: usize| kind == DrumKind::Snare && which == 2;
         for (which, drum) in drums.iter().enumerate().filter(|(which, _)| !clips(*which)) {
             for strike in heard(&drum.play(5, 11)) {
-                let StrikeMarks { warnings, notes } = marks(&strike);
-                assert!(warnings.is_empty() && notes.is_empty(), "{kind:?} {which}: {warnings:?} {notes:?}");
+                let StrikeMarks { warnings, remarks } = marks(&strike);
+                assert!(warnings.is_empty() && remarks.is_empty(), "{kind:?} {which}: {warnings:?} {remarks:?}");
             }
         }
     }
@@ -119,11 +119,11 @@ fn drums_as_they_are_carry_no_mark() {
 
 struct StrikeMarks {
     warnings: Vec<Warning>,
-    notes: Vec<Note>,
+    remarks: Vec<Remark>,
 }
 
 fn marks(strike: &HeardStrike) -> StrikeMarks {
-    StrikeMarks { warnings: strike.measurement.warnings.clone(), notes: strike.measurement.notes.clone() }
+    StrikeMarks { warnings: strike.measurement.warnings.clone(), remarks: strike.measurement.remarks.clone() }
 }
 
 #[test]
@@ -131,7 +131,12 @@ fn a_gate_is_named() {
     for kind in KINDS {
         for threshold_db in [-36.0, -30.0] {
             let strikes = heard(&gated(&played(kind, 4, 2), threshold_db));
-            assert_eq!(warned(&strikes, Warning::Gated), 4, "{kind:?} at {threshold_db} dB: {:?}", strikes.iter().map(|s| &s.measurement.warnings).collect::<Vec<_>>());
+            assert_eq!(
+                warned(&strikes, Warning::Gated),
+                4,
+                "{kind:?} at {threshold_db} dB: {:?}",
+                strikes.iter().map(|s| &s.measurement.warnings).collect::<Vec<_>>()
+            );
         }
     }
 }
@@ -151,7 +156,12 @@ fn automatic_gain_is_named() {
 fn a_hand_on_the_head_is_named() {
     for kind in [DrumKind::Snare, DrumKind::Tom, DrumKind::FloorTom] {
         let strikes = heard(&damped(&played(kind, 4, 4), 0.25));
-        assert_eq!(warned(&strikes, Warning::DampedByHand), 4, "{kind:?}: {:?}", strikes.iter().map(|s| &s.measurement.warnings).collect::<Vec<_>>());
+        assert_eq!(
+            warned(&strikes, Warning::DampedByHand),
+            4,
+            "{kind:?}: {:?}",
+            strikes.iter().map(|s| &s.measurement.warnings).collect::<Vec<_>>()
+        );
     }
 }
 
@@ -163,7 +173,7 @@ fn a_connection_made_for_speech_is_noted() {
         let sound: Vec<f64> = played(kind, 3, 5).iter().map(|x| f64::from(*x)).collect();
         let speech: Vec<f32> = low.real(&sound).iter().map(|x| *x as f32).collect();
         let strikes = heard(&speech);
-        assert!(strikes.len() == 3 && strikes.iter().all(|s| s.measurement.notes.contains(&Note::MadeForSpeech)), "{kind:?}");
+        assert!(strikes.len() == 3 && strikes.iter().all(|s| s.measurement.remarks.contains(&Remark::MadeForSpeech)), "{kind:?}");
     }
 }
 
@@ -175,7 +185,7 @@ fn a_room_behind_the_drum_is_noted_with_its_time() {
         let strike = &strikes[0];
         let look = StrikeAnalyzer::new(RATE).look(&strike.captured, &strike.measurement);
         println!("{kind:?}: {:?}, room {:?}", look.slopes, look.room_t60_s);
-        assert!(strike.measurement.notes.contains(&Note::RoomTail), "{kind:?}: {:?}", look.octaves);
+        assert!(strike.measurement.remarks.contains(&Remark::RoomTail), "{kind:?}: {:?}", look.octaves);
         assert!(look.room_t60_s.is_some_and(|found| (found / 1.9 - 1.0).abs() < 0.25), "{kind:?}: {:?}", look.room_t60_s);
         assert!(look.sentences[0].contains("room"), "{:?}", look.sentences);
     }

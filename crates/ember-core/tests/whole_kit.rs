@@ -100,8 +100,7 @@ fn dynamics_are_kept_apart_and_must_differ() {
     let softest = strikes[0].peak_dbfs;
     assert!(is_no_louder(softest, Dynamic::Medium, &strikes) && is_no_louder(softest, Dynamic::Hard, &strikes));
     assert!(!is_no_louder(softest, Dynamic::Soft, &strikes));
-    let mut unasked: Vec<StrikeMeasurement> =
-        [0, 4, 5].map(|index| StrikeMeasurement { dynamic: None, ..strikes[index].clone() }).to_vec();
+    let mut unasked: Vec<StrikeMeasurement> = [0, 4, 5].map(|index| StrikeMeasurement { dynamic: None, ..strikes[index].clone() }).to_vec();
     unasked[0].peak_dbfs = unasked[1].peak_dbfs - 19.0;
     mark_ghosts(&mut unasked);
     assert!(unasked.iter().map(|s| s.warnings.len()).eq([1, 0, 0]), "not asked for, it is one");

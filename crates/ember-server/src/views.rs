@@ -16,7 +16,7 @@ pub struct StrikeView {
     pub strike: KeptStrike,
     /// A sentence for each warning.
     pub advice: Vec<&'static str>,
-    /// A sentence for each note.
+    /// A sentence for each remark.
     pub noted: Vec<&'static str>,
     pub quality: Quality,
 }
@@ -24,7 +24,7 @@ pub struct StrikeView {
 impl From<KeptStrike> for StrikeView {
     fn from(strike: KeptStrike) -> Self {
         let advice = strike.measurement.warnings.iter().map(|warning| warning.advice()).collect();
-        let noted = strike.measurement.notes.iter().map(|note| note.advice()).collect();
+        let noted = strike.measurement.remarks.iter().map(|remark| remark.advice()).collect();
         Self { quality: strike.measurement.quality(), strike, advice, noted }
     }
 }
@@ -36,7 +36,7 @@ pub struct TakeView {
     pub take: KeptTake,
     pub strikes: Vec<StrikeView>,
     pub assessment: Assessment,
-    /// A sentence for each note of the take.
+    /// A sentence for each remark on the take.
     pub noted: Vec<&'static str>,
     /// Whether a newer method would measure it otherwise.
     pub outdated: bool,
@@ -45,7 +45,7 @@ pub struct TakeView {
 impl TakeView {
     pub fn new(take: KeptTake, strikes: Vec<KeptStrike>, wanted: &Wanted) -> Self {
         let assessment = assess(&take.partials, &take.summary.profile, wanted, None);
-        let noted = take.summary.notes.iter().map(|note| note.advice()).collect();
+        let noted = take.summary.remarks.iter().map(|remark| remark.advice()).collect();
         let outdated = strikes.iter().any(|strike| strike.measurement.method < METHOD);
         Self { strikes: strikes.into_iter().map(StrikeView::from).collect(), assessment, noted, outdated, take }
     }

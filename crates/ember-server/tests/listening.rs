@@ -3,11 +3,12 @@
 mod common;
 
 use common::{TOM, state, strikes};
-use ember_core::bench_drum::SAMPLE_RATE;
+use ember_core::bench_drum::{BenchDrum, SAMPLE_RATE};
+use ember_core::drum::DrumKind;
 use ember_server::api::router;
 use ember_server::state::AppState;
 use futures_util::{SinkExt, StreamExt};
-use serde_json::Value;
+use serde_json::{Value, json as value};
 use std::time::Duration;
 use tokio::net::{TcpListener, TcpStream};
 use tokio_tungstenite::tungstenite::{Error, Message};
@@ -192,4 +193,54 @@ async fn the_simulated_drum_plays_until_stopped() {
     let all = said(&mut socket).await;
     assert_eq!(all.last().unwrap()["complete"], false);
     assert!(used(&state) >= 1);
+}
+
+/// Strikes on the simulated tom, as hard as each of `hard` says.
+fn played(hard: &[f64]) -> Vec<f32> {
+    let drum = BenchDrum::new(&BenchDrum::usual(DrumKind::Tom), &[]).unwrap();
+    // Always on the same spot.
+    let hits: Vec<f32> = hard.iter().flat_map(|hard| drum.strike_as(4, 0, *hard)).collect();
+    [drum.lead(4), hits].concat()
+}
+
+#[tokio::test]
+async fn three_dynamics_are_asked_for_one_after_the_other() {
+    let state = state();
+    let mut socket = microphone(&served(&state).await, "&strikes=1&dynamics=true").await;
+    // The second one is no louder than the first, and is asked for again.
+    send(&mut socket, 0, &played(&[0.15, 0.15, 0.4, 1.0])).await;
+    let all = said(&mut socket).await;
+    let strikes: Vec<&Value> = all.iter().filter(|event| event["event"] == "strike").collect();
+    let asked: Vec<&str> = strikes.iter().map(|event| event["asked"].as_str().unwrap()).collect();
+    assert_eq!(asked, ["medium", "medium", "hard", "hard"]);
+    assert_eq!(strikes[1]["strike"]["warnings"], value!(["same_level"]));
+    assert_eq!(all.last().unwrap()["complete"], true);
+    let dynamics = all.last().unwrap()["take"]["summary"]["dynamics"].clone();
+    let names: Vec<&str> = dynamics.as_array().unwrap().iter().map(|each| each["dynamic"].as_str().unwrap()).collect();
+    assert_eq!(names, ["soft", "medium", "hard"]);
+}
+
+#[tokio::test]
+async fn a_strike_on_another_drum_is_asked_again_until_the_player_insists() {
+    let state = state();
+    let address = served(&state).await;
+    // What is known: the tom by itself, and a snare.
+    let mut socket = microphone(&address, "&strikes=2").await;
+    send(&mut socket, 0, strikes()).await;
+    send(&mut socket, strikes().len(), &[0.0; 48_000]).await;
+    said(&mut socket).await;
+    let snare = state.with_store(|store| store.add_drum(&BenchDrum::usual(DrumKind::Snare)).unwrap());
+    let snare_hits = BenchDrum::new(&BenchDrum::usual(DrumKind::Snare), &[]).unwrap().play(5, 3);
+    let of_snare = address.replace(&format!("/drums/{TOM}/"), &format!("/drums/{}/", snare.id));
+    let mut socket = microphone(&of_snare, "&strikes=2").await;
+    send(&mut socket, 0, &snare_hits).await;
+    said(&mut socket).await;
+
+    let mut socket = microphone(&address, "&strikes=1").await;
+    send(&mut socket, 0, &snare_hits).await;
+    let all = said(&mut socket).await;
+    let heard: Vec<(&Value, &Value)> =
+        all.iter().filter(|event| event["event"] == "strike").map(|event| (&event["sounds_like"], &event["good"])).collect();
+    assert_eq!(heard, [(&value!("Snare"), &value!(0)), (&value!("Snare"), &value!(0)), (&Value::Null, &value!(1))]);
+    assert_eq!(all[1]["strike"]["warnings"], value!(["other_drum"]));
 }

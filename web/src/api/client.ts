@@ -21,6 +21,7 @@ import type {
   KeptVenue,
   Kit,
   KitPitches,
+  MeasuredAgain,
   ModelWish,
   NewSong,
   Plans,
@@ -34,6 +35,7 @@ import type {
   ShelfDevice,
   Song,
   SongPage,
+  StrikeLook,
   TakeView,
   TomIntervals,
   Tonight,
@@ -162,6 +164,8 @@ export const api = {
   changeTreatment: (id: number, on: boolean) => call<TreatmentView>('PATCH', `/treatments/${id}`, { on }),
   take: (id: number) => call<TakeView>('GET', `/takes/${id}`),
   removeTake: (id: number) => call('DELETE', `/takes/${id}`),
+  look: (strike: number) => call<StrikeLook>('GET', `/strikes/${strike}/look`),
+  measureAgain: (take: number, keep: boolean) => call<MeasuredAgain>('POST', `/takes/${take}/measured-again`, { keep }),
   changeStrike: (id: number, dropped: boolean) => call<TakeView>('PATCH', `/strikes/${id}`, { dropped }),
   tuning: (drum: number, side: HeadSide) => call<Tuning>('GET', `/drums/${drum}/tuning?side=${side}`),
   setWantedHz: (drum: number, side: HeadSide, wanted_hz: number | null) =>
@@ -192,6 +196,12 @@ export const songsAs = (format: 'csv' | 'json', setList?: number) =>
 
 /** Address of a strike's sound. */
 export const soundOf = (strike: number) => `${ROOT}/strikes/${strike}/sound`;
+
+/** Address of a strike's level over time as CSV. */
+export const levelCsvOf = (strike: number) => `${ROOT}/strikes/${strike}/level.csv`;
+
+/** Address of a take's figures as CSV: a row for each strike, or for each partial of each. */
+export const csvOf = (take: number, what: 'strikes' | 'partials') => `${ROOT}/takes/${take}/${what}.csv`;
 
 /** Address of the listening WebSocket. */
 export const listenAddress = (drum: number, options: Record<string, string>) => live(`/drums/${drum}/listen`, options);

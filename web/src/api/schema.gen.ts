@@ -2011,11 +2011,16 @@ export interface components {
             /** @description What to look out for, as sentences. */
             cautions: string[];
         };
-        /**
-         * @description Something about a strike that does not spoil its figures.
-         * @enum {string}
-         */
-        Note: "room_tail" | "made_for_speech" | "second_drum";
+        /** @description A note of equal temperament and how far from it a pitch lies. */
+        Note: {
+            /** @description Name and octave, as "F#3". */
+            name: string;
+            /**
+             * Format: double
+             * @description Above the note, cents (-50 to 50).
+             */
+            cents: number;
+        };
         /**
          * @description A note value.
          * @enum {string}
@@ -2343,6 +2348,11 @@ export interface components {
          * @enum {string}
          */
         Register: "low" | "middle" | "high";
+        /**
+         * @description Something about a strike that does not spoil its figures.
+         * @enum {string}
+         */
+        Remark: "room_tail" | "made_for_speech" | "second_drum";
         /** @description What is known about a venue's room. */
         Room: {
             class: components["schemas"]["RoomClass"];
@@ -2615,7 +2625,7 @@ export interface components {
             /** @description A strike with any of these is named but not used. */
             warnings: components["schemas"]["Warning"][];
             /** @description What does not spoil it. */
-            notes: components["schemas"]["Note"][];
+            remarks: components["schemas"]["Remark"][];
             dynamic?: components["schemas"]["Dynamic"] | null;
             ending?: components["schemas"]["Ending"] | null;
             /**
@@ -2628,7 +2638,7 @@ export interface components {
         StrikeView: components["schemas"]["KeptStrike"] & {
             /** @description A sentence for each warning. */
             advice: string[];
-            /** @description A sentence for each note. */
+            /** @description A sentence for each remark. */
             noted: string[];
             quality: components["schemas"]["Quality"];
         };
@@ -2668,7 +2678,7 @@ export interface components {
             /** @description Scatter between the strikes used: 1.4826 times the median deviation from the median, in the figure's own unit. */
             spread: components["schemas"]["DecayProfile"];
             /** @description What at least half of the strikes used show. */
-            notes: components["schemas"]["Note"][];
+            remarks: components["schemas"]["Remark"][];
             /** @description The same strikes by how hard they were asked for, soft to hard; empty where no dynamics were. */
             dynamics: components["schemas"]["DynamicSummary"][];
         };
@@ -2676,7 +2686,7 @@ export interface components {
         TakeView: components["schemas"]["KeptTake"] & {
             strikes: components["schemas"]["StrikeView"][];
             assessment: components["schemas"]["Assessment"];
-            /** @description A sentence for each note of the take. */
+            /** @description A sentence for each remark on the take. */
             noted: string[];
             /** @description Whether a newer method would measure it otherwise. */
             outdated: boolean;

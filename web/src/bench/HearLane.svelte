@@ -6,9 +6,12 @@
   import { app } from '../shell/app.svelte';
   import { counted, hertz, inches, percent, seconds } from '../shell/figures';
   import { dialogs } from '../shell/keys';
+  import HearAgain from '../listening/HearAgain.svelte';
   import AllFigures from './AllFigures.svelte';
+  import Dynamics from './Dynamics.svelte';
   import EmberTrails from './EmberTrails.svelte';
   import Figure from './Figure.svelte';
+  import { looking } from './look.svelte';
   import Takes from './Takes.svelte';
 
   const bench = $derived(app.bench);
@@ -68,7 +71,9 @@
           .strikes_rejected > 0
           ? `, ${now.summary.strikes_rejected} left out`
           : ''}{now.source === 'simulated' ? ', simulated drum' : ''}. The ± holds nine times in ten.
+        <button class="btn btn-sm btn-ghost no-print" onclick={() => void looking.openBench()}>Look closer <kbd>C</kbd></button>
       </p>
+      {#each now.noted as sentence (sentence)}<p class="border-info mb-3 border-l-4 pl-3">{sentence}</p>{/each}
     {/if}
     {#if bench.split_note}
       <p class="mb-3 flex flex-wrap items-center gap-x-3 gap-y-1">
@@ -78,6 +83,7 @@
     {/if}
     {#if bench.open ?? bench.found}
       <EmberTrails {bench} plan={app.plan} />
+      {#if now}<Dynamics take={now} />{/if}
       <div class="mt-3"><AllFigures {bench} /></div>
     {:else}
       <div
@@ -93,6 +99,7 @@
       </div>
     {/if}
     <FileDrop />
+    <HearAgain />
     <Takes {bench} />
   {:else if app.drumId !== undefined}
     <div class="bg-base-200 h-24 rounded-box"></div>

@@ -5,6 +5,8 @@
   import type { TakeView } from '../api/types';
   import { app } from '../shell/app.svelte';
   import { seconds } from '../shell/figures';
+  import { DYNAMIC, looking } from './look.svelte';
+  import QualityBar from './QualityBar.svelte';
 
   let { takeId }: { takeId: number } = $props();
 
@@ -29,10 +31,15 @@
       <button class="btn btn-sm btn-square" aria-label="Play strike {index + 1}" onclick={() => play(strike.id)}>
         <Play class="size-4" aria-hidden="true" />
       </button>
-      <span>Strike {index + 1}: body {seconds(strike.profile.body_t60_s)}, ring {seconds(strike.profile.ring_t60_s)}</span>
+      <span
+        >Strike {index + 1}{strike.dynamic ? `, ${DYNAMIC[strike.dynamic].toLowerCase()}` : ''}: body {seconds(strike.profile.body_t60_s)},
+        ring {seconds(strike.profile.ring_t60_s)}</span
+      >
       <span class="soft text-sm">peak {strike.peak_dbfs.toFixed(1).replace('-', '−')} dBFS</span>
       {#each strike.advice as sentence (sentence)}<span class="text-warning basis-full text-sm">Left out: {sentence}</span>{/each}
-      <button class="btn btn-sm btn-ghost ml-auto" onclick={() => void app.setDropped(strike.id, !strike.dropped)}>
+      {#if strike.advice.length === 0}<div class="soft basis-full pl-11"><QualityBar quality={strike.quality} /></div>{/if}
+      <button class="btn btn-sm btn-ghost ml-auto" onclick={() => take && void looking.open(take, index)}>Look closer</button>
+      <button class="btn btn-sm btn-ghost" onclick={() => void app.setDropped(strike.id, !strike.dropped)}>
         {strike.dropped ? 'Take it back in' : 'Leave it out'}
       </button>
     </li>

@@ -3,6 +3,7 @@
   import { api } from '../api/client';
   import { app } from '../shell/app.svelte';
   import { counted, seconds, when } from '../shell/figures';
+  import MeasureAgain from './MeasureAgain.svelte';
   import Strikes from './Strikes.svelte';
 
   let { bench }: { bench: Bench } = $props();
@@ -41,6 +42,7 @@
               )}, ring {seconds(row.profile.ring_t60_s)}
             </summary>
             <Strikes takeId={row.id} />
+            <MeasureAgain takeId={row.id} />
             {#if row.in_use}
               <p class="soft text-sm">A treatment started from this take, so it stays.</p>
             {:else if removing === row.id}

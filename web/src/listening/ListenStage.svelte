@@ -1,31 +1,39 @@
 <script lang="ts">
   // Full screen while it listens, for someone two metres away with sticks in both hands.
+  import QualityBar from '../bench/QualityBar.svelte';
   import { app } from '../shell/app.svelte';
   import { decibels, seconds } from '../shell/figures';
-  import { listening, STRIKES } from './listen.svelte';
+  import { listening } from './listen.svelte';
 
   const QUIETEST = -70;
   /** Levels (5 ms RMS) in which strikes measure well, dBFS. */
   const GOOD = { low: -40, high: -6 };
 
   let panel = $state<HTMLElement>();
-  const name = $derived(app.drum?.drum.name ?? 'drum');
+  const HOW = { soft: 'softly', medium: 'at medium strength', hard: 'hard' };
+
+  const { walk } = $derived(listening);
+  const name = $derived(walk?.drums[walk.at]?.name ?? app.drum?.drum.name ?? 'drum');
+  const how = $derived(listening.asked ? ` ${HOW[listening.asked]}` : '');
   const share = (db: number) => `${100 * Math.max(0, Math.min(1, 1 - db / QUIETEST))}%`;
   const verdict = $derived.by(() => {
-    const { last } = listening;
+    const { last, soundsLike } = listening;
     if (!last) return undefined;
+    if (soundsLike) return `That sounds like the ${soundsLike}. Hit the ${name}.`;
     const [sentence] = last.advice;
     return sentence ?? `Good. Body ${seconds(last.profile.body_t60_s)}, ring ${seconds(last.profile.ring_t60_s)}.`;
   });
   const asks = $derived.by(() => {
     switch (listening.stage) {
+      case 'announced':
+        return `Now: ${name}`;
       case 'opening':
         return listening.hearing === 'microphone' ? 'Allow the microphone …' : 'The simulated drum sits down …';
       case 'ending':
         return 'Working on the last strike …';
       default:
         if (listening.ringing) return 'Let it ring out …';
-        return listening.hearing === 'simulated' ? `The simulated ${name} plays.` : `Hit the ${name}.`;
+        return listening.hearing === 'simulated' ? `The simulated ${name} plays${how}.` : `Hit the ${name}${how}.`;
     }
   });
 
@@ -48,7 +56,7 @@
       <div class="m-auto max-w-3xl text-center">
         <h2 id="stage-title" class="mb-5 text-4xl sm:text-5xl">{listening.stage === 'busy' ? 'Listening elsewhere' : 'Not listening'}</h2>
         <p class="mb-8 text-2xl" role="alert">{listening.problem}</p>
-        {#if listening.good > 0}<p class="mb-8 text-xl">Kept: {listening.good} of {STRIKES} good strikes.</p>{/if}
+        {#if listening.good > 0}<p class="mb-8 text-xl">Kept: {listening.good} of {listening.each} good strikes.</p>{/if}
         <div class="flex flex-wrap justify-center gap-3">
           {#if listening.stage === 'busy'}
             <button class="btn btn-primary btn-lg" onclick={() => listening.takeOver()}>Listen here instead</button>
@@ -61,14 +69,30 @@
     {:else}
       <div class="flex items-start gap-4">
         <h2 id="stage-title" class="grow text-3xl leading-tight sm:text-6xl">{asks}</h2>
-        <button class="btn btn-lg" onclick={() => listening.stop()}>Stop <kbd>Esc</kbd></button>
+        <div class="flex flex-wrap justify-end gap-2">
+          {#if walk}<button class="btn btn-lg" onclick={() => listening.skip()}>Skip it <kbd>S</kbd></button>{/if}
+          <button class="btn btn-lg" onclick={() => listening.stop()}>Stop <kbd>Esc</kbd></button>
+        </div>
       </div>
+      {#if walk}
+        <ol class="mt-3 flex flex-wrap gap-x-5 gap-y-1 text-lg sm:text-2xl" aria-label="The whole kit">
+          {#each walk.drums as drum, i (drum.id)}
+            <li
+              class={i === walk.at ? 'border-b-4 font-semibold' : 'opacity-75'}
+              style={i === walk.at ? 'border-color: var(--ember-2)' : ''}
+              aria-current={i === walk.at ? 'step' : undefined}
+            >
+              {i < walk.at ? '✓ ' : ''}{drum.name}
+            </li>
+          {/each}
+        </ol>
+      {/if}
       <div class="my-auto grid items-center gap-x-12 gap-y-2 py-4 lg:grid-cols-[auto_1fr]">
-        <p class="display leading-none whitespace-nowrap" aria-label="{listening.good} of {STRIKES} good strikes">
+        <p class="display leading-none whitespace-nowrap" aria-label="{listening.good} of {listening.each} good strikes">
           <span class="text-[min(40vw,46vh)]" style="color: var(--ember-1)">{listening.good}</span><span
             class="text-[min(12vw,14vh)] opacity-70"
           >
-            of {STRIKES}</span
+            of {listening.each}</span
           >
         </p>
         <div>
@@ -77,7 +101,15 @@
               {listening.last?.advice.length ? 'Again, please. ' : ''}{verdict}
             </p>
           {:else}
-            <p class="text-2xl leading-snug opacity-80 sm:text-4xl">Same spot, same strength. Let each strike ring out before the next.</p>
+            <p class="text-2xl leading-snug opacity-80 sm:text-4xl">
+              {listening.asked
+                ? 'Softly first, then medium, then hard: each clearly louder than the one before. Let each strike ring out.'
+                : 'Same spot, same strength. Let each strike ring out before the next.'}
+            </p>
+          {/if}
+          {#if listening.last && !listening.last.advice.length}
+            <div class="mt-4 opacity-90"><QualityBar quality={listening.last.quality} large /></div>
+            {#each listening.last.noted as sentence (sentence)}<p class="mt-2 text-xl">{sentence}</p>{/each}
           {/if}
           {#if listening.rejected > 0}<p class="mt-3 text-xl opacity-80">{listening.rejected} left out so far.</p>{/if}
           {#each listening.warnings as warning (warning)}<p class="mt-3 text-xl" style="color: var(--ember-1)">{warning}</p>{/each}

@@ -1,21 +1,33 @@
 // A listening session as the page sees it.
 import { listenAddress } from '../api/client';
-import type { ListenEvent, StrikeView } from '../api/types';
+import type { Dynamic, ListenEvent, StrikeView } from '../api/types';
 import { app } from '../shell/app.svelte';
+import { announce } from './announce';
 import { type Hearing, Live } from './live';
 
 export type { Hearing } from './live';
 
-/** Good strikes that are wanted. */
+/** Good strikes that are wanted: of a drum, or of each dynamic of one. */
 export const STRIKES = 5;
+const STRIKES_EACH = 3;
+/** How long a drum is announced before it is listened to, ms. */
+const ANNOUNCED_MS = 1800;
 /** Nothing at all, dBFS. */
 const SILENT = -120;
 
 /**
- * opening: the microphone is asked for; listening; ending: the last strike is worked on; busy: another window listens;
+ * announced: the next drum of the kit is called; opening: the microphone is asked for; listening; ending: the last strike is worked on; busy: another window listens;
  * failed: `problem` says why.
  */
-export type Stage = 'off' | 'opening' | 'listening' | 'ending' | 'busy' | 'failed';
+export type Stage = 'off' | 'announced' | 'opening' | 'listening' | 'ending' | 'busy' | 'failed';
+
+/** A walk through the kit, drum by drum. */
+interface Walk {
+  drums: { id: number; name: string }[];
+  at: number;
+  /** Drums that were heard in full. */
+  heard: number;
+}
 
 class Listening {
   stage = $state<Stage>('off');
@@ -29,6 +41,15 @@ class Listening {
   last = $state.raw<StrikeView>();
   problem = $state('');
   warnings = $state.raw<string[]>([]);
+  /** Whether soft, medium and hard strikes are asked for. */
+  dynamics = $state(false);
+  /** Whether a short sound announces each drum of a walk. */
+  sound = $state(true);
+  /** How hard the next strike is asked for. */
+  asked = $state<Dynamic>();
+  /** The drum that the last strike sounds like, if that is another one. */
+  soundsLike = $state<string>();
+  walk = $state.raw<Walk>();
 
   #live: Live | undefined;
   #drum = 0;
@@ -37,8 +58,63 @@ class Listening {
     return this.stage !== 'off';
   }
 
-  /** Begins; from a click or a key. */
-  begin(drum: number, hearing: Hearing, takeOver = false) {
+  /** Good strikes wanted now. */
+  get each(): number {
+    return this.dynamics ? STRIKES_EACH : STRIKES;
+  }
+
+  /** Begins on one drum; from a click or a key. */
+  begin(drum: number, hearing: Hearing) {
+    this.walk = undefined;
+    this.#begin(drum, hearing);
+  }
+
+  /** Walks through the whole kit; from a click or a key. */
+  beginKit(hearing: Hearing) {
+    const drums = (app.kit?.drums ?? []).map(({ drum }) => ({ id: drum.id, name: drum.name }));
+    if (drums.length === 0) return;
+    this.hearing = hearing;
+    this.walk = { drums, at: 0, heard: 0 };
+    void this.#call();
+  }
+
+  /** Leaves out the drum that is asked for and goes on with the next one of the walk. */
+  skip() {
+    if (!this.walk) return;
+    this.#letGo();
+    this.#onward(this.walk.heard);
+  }
+
+  /** Calls the drum that the walk is at, then listens to it. */
+  async #call() {
+    const walk = this.walk;
+    const drum = walk?.drums[walk.at];
+    if (!walk || !drum) return;
+    this.stage = 'announced';
+    this.last = undefined;
+    app.said = `Now the ${drum.name}.`;
+    void app.choose(drum.id);
+    const called = Promise.all([this.sound ? announce() : undefined, new Promise((over) => setTimeout(over, ANNOUNCED_MS))]);
+    await called;
+    // Stopped or gone on in the meantime.
+    if (this.walk === walk && this.stage === 'announced') this.#begin(drum.id, this.hearing);
+  }
+
+  #onward(heard: number) {
+    const walk = this.walk;
+    if (!walk) return;
+    if (walk.at + 1 < walk.drums.length) {
+      this.walk = { ...walk, at: walk.at + 1, heard };
+      void this.#call();
+      return;
+    }
+    this.walk = undefined;
+    this.stage = 'off';
+    app.notice(`The whole kit: ${heard} of ${walk.drums.length} drums heard.`);
+    void app.choose(walk.drums[0]?.id);
+  }
+
+  #begin(drum: number, hearing: Hearing, takeOver = false) {
     this.#letGo();
     this.#drum = drum;
     Object.assign(this, {
@@ -51,9 +127,11 @@ class Listening {
       rejected: 0,
       problem: '',
       warnings: [],
+      soundsLike: undefined,
+      asked: this.dynamics ? 'soft' : undefined,
     });
     this.last = undefined;
-    const options = { source: hearing, strikes: String(STRIKES), take_over: String(takeOver) };
+    const options = { source: hearing, strikes: String(this.each), dynamics: String(this.dynamics), take_over: String(takeOver) };
     this.#live = Live.begin(hearing, {
       address: (rate) => listenAddress(drum, rate === undefined ? options : { ...options, sample_rate: String(rate) }),
       event: (event) => this.#told(event),
@@ -63,11 +141,11 @@ class Listening {
   }
 
   takeOver() {
-    this.begin(this.#drum, this.hearing, true);
+    this.#begin(this.#drum, this.hearing, true);
   }
 
   again() {
-    this.begin(this.#drum, this.hearing);
+    this.#begin(this.#drum, this.hearing);
   }
 
   /** Ends listening; a strike that still rings is measured as far as it was heard. */
@@ -81,6 +159,7 @@ class Listening {
   }
 
   close() {
+    this.walk = undefined;
     const heard = this.good + this.rejected > 0;
     this.#letGo();
     this.stage = 'off';
@@ -101,7 +180,9 @@ class Listening {
         this.last = event.strike;
         this.good = event.good;
         this.rejected = event.rejected;
-        app.said = event.strike.advice[0] ?? `Good strike, ${event.good} of ${STRIKES}.`;
+        this.asked = event.asked ?? undefined;
+        this.soundsLike = event.sounds_like ?? undefined;
+        app.said = event.strike.advice[0] ?? `Good strike, ${event.good} of ${this.each}.`;
         break;
       case 'done':
         this.#ended(event.complete);
@@ -116,9 +197,13 @@ class Listening {
   #ended(complete: boolean) {
     const { good, rejected } = this;
     this.#letGo();
+    if (this.walk && complete) return this.#onward(this.walk.heard + 1);
+    const { walk } = this;
+    this.walk = undefined;
     this.stage = 'off';
-    if (complete) app.notice(`Heard ${good} good strikes.`);
-    else if (good > 0) app.notice(`Stopped after ${good} of ${STRIKES} good strikes. They are kept.`);
+    if (walk) app.notice(`Stopped: ${walk.heard} of ${walk.drums.length} drums heard. What was heard is kept.`);
+    else if (complete) app.notice(`Heard ${good} good strikes.`);
+    else if (good > 0) app.notice(`Stopped after ${good} good strikes. They are kept.`);
     else if (rejected > 0) app.notice('No strike could be used. The list of takes says why.', undefined, 'problem');
     else app.notice('Stopped. Nothing was heard.');
     void app.refresh();

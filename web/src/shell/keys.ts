@@ -1,6 +1,7 @@
 // Every action has a key. Pedals send page or arrow keys: forward does the next step, back goes to the drum before.
 import { app } from './app.svelte';
 import { look } from './theme.svelte';
+import { looking } from '../bench/look.svelte';
 import { next } from '../bench/next.svelte';
 import { listening } from '../listening/listen.svelte';
 import { night } from '../tonight/night.svelte';
@@ -59,6 +60,11 @@ function listen(hearing: 'microphone' | 'simulated') {
   tune.tap();
 }
 
+function strengths() {
+  listening.dynamics = !listening.dynamics;
+  app.said = listening.dynamics ? 'Soft, medium and hard strikes are asked for.' : 'One strength is asked for.';
+}
+
 function doneTurning() {
   if (tune.tuning?.next?.turns.length) void tune.turned(tune.advised());
 }
@@ -74,6 +80,9 @@ export const keys: Key[] = [
   { shown: '1 … 9', does: 'Choose a drum', keys: [], run: () => {} },
   { shown: 'L', does: 'Listen through the microphone', keys: ['l'], run: () => listen('microphone') },
   { shown: 'I', does: 'Listen to the simulated drum', keys: ['i'], run: () => listen('simulated') },
+  { shown: 'W', does: 'Listen to the whole kit, drum by drum', keys: ['w'], run: () => listening.beginKit(listening.hearing) },
+  { shown: 'H', does: 'Ask for soft, medium and hard, or for one strength', keys: ['h'], run: () => strengths() },
+  { shown: 'C', does: 'Look closer at what was heard', keys: ['c'], run: () => void looking.openBench() },
   { shown: 'F', does: 'Take a sound file', keys: ['f'], run: () => dialogs.file() },
   { shown: 'T', does: 'Tap the tempo', keys: ['t'], run: () => dialogs.tap() },
   { shown: 'P', does: 'Show the next plan', keys: ['p'], run: () => showPlan(1) },
@@ -113,6 +122,9 @@ export function pressed(event: KeyboardEvent) {
     if (['Escape', 'PageUp', 'PageDown', 'ArrowLeft', 'ArrowRight'].includes(event.key)) {
       event.preventDefault();
       listening.stop();
+    } else if (event.key.toLowerCase() === 's' && listening.walk) {
+      event.preventDefault();
+      listening.skip();
     }
     return;
   }

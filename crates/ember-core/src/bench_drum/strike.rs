@@ -3,6 +3,7 @@
 use super::membrane_grid::{HeadPhysics, Load, MembraneGrid};
 use super::rods::Rods;
 use crate::damping::{DeviceKind, InvalidPlacement, Patch, Placement, device_info};
+use crate::decay::Dynamic;
 use crate::drum::{
     AIR_DENSITY, DOT_MASS, DOT_RADIUS, Drum, DrumKind, EDGE_RING_FROM, Head, HeadSide, Hoops, MIL, SPEED_OF_SOUND, Shell, WireTension,
     Wires,
@@ -154,6 +155,15 @@ impl BenchDrum {
     /// The noise of the place for `seconds`.
     fn quiet(&self, seconds: f64, rng: &mut StdRng) -> Vec<f32> {
         (0..(seconds * f64::from(SAMPLE_RATE)) as usize).map(|_| (NOISE * gaussian(rng)) as f32).collect()
+    }
+
+    /// How hard a hit asked for as `dynamic` is, against the usual one (for [`strike_as`](Self::strike_as)).
+    pub fn how_hard(dynamic: Option<Dynamic>) -> f64 {
+        match dynamic {
+            Some(Dynamic::Soft) => 0.15,
+            Some(Dynamic::Medium) => 0.4,
+            Some(Dynamic::Hard) | None => 1.0,
+        }
     }
 
     /// Hit number `index`, [`spacing_s`](Self::spacing_s) long, as hard as usual.

@@ -34,7 +34,10 @@ pub(super) fn stopped(envelope: &Envelope, noise: f64) -> Option<Stopped> {
     let highest = |from: usize, to: usize| level.get(from..to.min(level.len())).map(|part| part.iter().copied().fold(f64::MIN, f64::max));
     let fell = |from: usize, after: usize, stays: usize| {
         // At the very end of what is kept nobody knows whether it comes back.
-        (from + after + stays <= level.len()).then(|| highest(from + after, from + after + stays)).flatten().map(|later| level[from] - later)
+        (from + after + stays <= level.len())
+            .then(|| highest(from + after, from + after + stays))
+            .flatten()
+            .map(|later| level[from] - later)
     };
     let from = steps(EARLIEST_S);
     let gate = (from..level.len()).take_while(|i| level[*i] > floor).find(|i| {

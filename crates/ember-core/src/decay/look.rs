@@ -91,7 +91,8 @@ impl StrikeAnalyzer {
             let found = paces(tone.get(from..).unwrap_or_default(), rate);
             let plausible = |time: Option<f64>| time.filter(|time| PLAUSIBLE_S.contains(time));
             let (early_t60_s, late_t60_s) = (plausible(found.early_t60_s), plausible(found.late_t60_s));
-            let reason = (early_t60_s.is_none() || late_t60_s.is_none()).then(|| "It does not stand far enough out of the noise.".to_string());
+            let reason =
+                (early_t60_s.is_none() || late_t60_s.is_none()).then(|| "It does not stand far enough out of the noise.".to_string());
             PartialPace { early_t60_s, late_t60_s, reason, ..bare }
         };
         partials.iter().enumerate().map(one).collect()

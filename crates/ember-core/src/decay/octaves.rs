@@ -43,9 +43,7 @@ pub(super) fn octaves(samples: &[f32], onset_index: usize, rate: f64, floor: Noi
         let before = &band[..onset_index.saturating_sub((0.004 * rate) as usize)];
         let floor = match floor {
             NoiseFloor::Before(_) if before.is_empty() => NoiseFloor::Before(0.0),
-            NoiseFloor::Before(_) => {
-                NoiseFloor::Before(before.iter().map(|x| f64::from(*x).powi(2)).sum::<f64>() / before.len() as f64)
-            }
+            NoiseFloor::Before(_) => NoiseFloor::Before(before.iter().map(|x| f64::from(*x).powi(2)).sum::<f64>() / before.len() as f64),
             NoiseFloor::Tail => floor,
         };
         let Broadband { edt_s, t20_s, t30_s, .. } = DecayCurve::new(sound, rate, floor).evaluate();
@@ -57,6 +55,8 @@ pub(super) fn octaves(samples: &[f32], onset_index: usize, rate: f64, floor: Noi
             () => None,
         };
         let sure = |time: Option<f64>| time.filter(|_| !too_short);
+        // A click that is gone before the line of T20 has begun leaves only noise for that of T30.
+        let t30_s = t30_s.filter(|_| t20_s.is_some());
         OctaveDecay { hz, edt_s: sure(edt_s), t20_s: sure(t20_s), t30_s: sure(t30_s), slopes: slopes(sound, rate), reason }
     };
     (0..OCTAVES_HZ.len()).map(one).collect()
@@ -80,7 +80,9 @@ pub(super) fn room_tail(octaves: &[OctaveDecay], drum_t60_s: f64) -> Option<f64>
     let bent: Vec<f64> = octaves.iter().filter(|octave| !is_high(octave) && octave.slopes.len() == 2).filter_map(last).collect();
     let alike = |t60: f64| move |other: &&f64| (t60 / ROOM_ALIKE..t60 * ROOM_ALIKE).contains(*other);
     let agreed = high.iter().copied().filter(|t60| {
-        *t60 > ROOM_LONGER * drum_t60_s && high.iter().filter(alike(*t60)).count() >= ROOM_OCTAVES && bent.iter().any(|other| alike(*t60)(&other))
+        *t60 > ROOM_LONGER * drum_t60_s
+            && high.iter().filter(alike(*t60)).count() >= ROOM_OCTAVES
+            && bent.iter().any(|other| alike(*t60)(&other))
     });
     crate::units::median(&agreed.collect::<Vec<_>>())
 }

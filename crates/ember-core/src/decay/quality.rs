@@ -1,6 +1,6 @@
 //! How well a strike could be measured, and what stood in the way.
 
-use super::strike::StrikeMeasurement;
+use super::strike::{Dynamic, StrikeMeasurement};
 use crate::units::median;
 use serde::{Deserialize, Serialize};
 
@@ -35,10 +35,14 @@ impl StrikeMeasurement {
         let sure = doubt.map_or(0.0, |d| ((DOUBT.end / d.max(1e-6)).ln() / (DOUBT.end / DOUBT.start).ln()).clamp(0.0, 1.0));
         let why = match () {
             () if range <= sure && range < GOOD_ENOUGH => {
-                format!("Only {:.0} dB above the noise: hit harder, come closer, or wait for quiet.", self.broadband.range_db.unwrap_or(0.0))
+                let harder = if self.dynamic.is_some_and(|dynamic| dynamic != Dynamic::Hard) { "" } else { "hit harder, " };
+                format!("Only {:.0} dB above the noise: {harder}come closer, or wait for quiet.", self.broadband.range_db.unwrap_or(0.0))
             }
             () if sure < GOOD_ENOUGH => {
-                format!("The body’s length is known to {:.0} % only: another note lies close to it, or it is too short.", 164.5 * doubt.unwrap_or(1.0))
+                format!(
+                    "The body’s length is known to {:.0} % only: another note lies close to it, or it is too short.",
+                    164.5 * doubt.unwrap_or(1.0)
+                )
             }
             () => "Clear of the noise, and its notes apart from one another.".into(),
         };

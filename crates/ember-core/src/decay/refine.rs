@@ -215,8 +215,7 @@ fn linearize(stretch: &Stretch, tones: &[Exponential], each: usize, normal: &mut
 /// gradient runs over the samples. Here measuring spends most of its time.
 fn linearize_straight(stretch: &Stretch, tones: &[Exponential], normal: &mut DMatrix<f64>, gradient: &mut DVector<f64>) {
     let one = Complex64::new(1.0, 0.0);
-    let steps: Vec<Complex64> =
-        tones.iter().map(|tone| (Complex64::new(-tone.decay, 2.0 * PI * tone.hz) / stretch.rate).exp()).collect();
+    let steps: Vec<Complex64> = tones.iter().map(|tone| (Complex64::new(-tone.decay, 2.0 * PI * tone.hz) / stretch.rate).exp()).collect();
     let slopes: Vec<[(Complex64, usize); 4]> = tones
         .iter()
         .map(|tone| {

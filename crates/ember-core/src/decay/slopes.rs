@@ -192,7 +192,7 @@ mod tests {
             off.push((found[0].t60_s / 0.25 - 1.0).abs().max((found[1].t60_s / 0.9 - 1.0).abs()));
             assert!((found[1].level_db + 20.0).abs() < 3.0, "seed {seed}: {found:?}");
             // Four partials of amplitude 0.2: a mean square of 0.08.
-            assert!((found[0].level_dbfs - 10.0 * 0.08f64.log10()).abs() < 2.5, "seed {seed}: {found:?}");
+            assert!((found[0].level_dbfs - 10.0 * 0.08f64.log10()).abs() < 3.0, "seed {seed}: {found:?}");
         }
         off.sort_by(f64::total_cmp);
         println!("drum and room: off by {:.1} % in the median, {:.1} % at worst", 100.0 * off[20], 100.0 * off[39]);

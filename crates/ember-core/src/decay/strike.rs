@@ -6,9 +6,9 @@ use super::envelope::{Envelope, mean_square};
 use super::faults::{clipped, dropped_out, second_hit};
 use super::input::{Stopped, level_controlled, speech_limit_hz, stopped};
 use super::octaves::{octaves, room_tail};
-use super::slopes::{Slope, slopes};
 use super::partials::{Partial, PartialFinder};
 use super::profile::DecayProfile;
+use super::slopes::{Slope, slopes};
 use super::span::Span;
 use crate::drum::label_modes;
 use crate::signal::{CapturedStrike, Decimator, Ending, LowPass};
@@ -67,17 +67,19 @@ impl Dynamic {
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
-pub enum Note {
+pub enum Remark {
     RoomTail,
     MadeForSpeech,
     SecondDrum,
 }
 
-impl Note {
+impl Remark {
     /// What it is and what to do about it.
     pub fn advice(self) -> &'static str {
         match self {
-            Self::RoomTail => "A room is heard behind the drum. Body and ring are the drum’s; come closer with the microphone to hear less of it.",
+            Self::RoomTail => {
+                "A room is heard behind the drum. Body and ring are the drum’s; come closer with the microphone to hear less of it."
+            }
             Self::MadeForSpeech => {
                 "Nothing is heard above the voice: the microphone or its connection was made for speech. Attack and buzz are not to be trusted."
             }
@@ -130,7 +132,7 @@ pub struct StrikeMeasurement {
     /// What does not spoil it.
     #[serde(default)]
     #[cfg_attr(feature = "schema", schema(required = true))]
-    pub notes: Vec<Note>,
+    pub remarks: Vec<Remark>,
     /// How hard it was asked for; null where no dynamic was.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub dynamic: Option<Dynamic>,
@@ -158,10 +160,10 @@ impl StrikeMeasurement {
     /// This measurement made again from the same sound: what others said of it, and not the sound, stands.
     pub fn again(&self, again: StrikeMeasurement) -> StrikeMeasurement {
         let said = [Warning::OtherDrum, Warning::SameLevel].into_iter().filter(|warning| self.warnings.contains(warning));
-        let noted = [Note::SecondDrum].into_iter().filter(|note| self.notes.contains(note));
+        let noted = [Remark::SecondDrum].into_iter().filter(|note| self.remarks.contains(note));
         let mut again = StrikeMeasurement { dynamic: self.dynamic, ..again };
         again.warnings.extend(said);
-        again.notes.extend(noted);
+        again.remarks.extend(noted);
         again
     }
 }
@@ -259,15 +261,15 @@ impl StrikeAnalyzer {
         } else if profile.body_t60_s.is_none() {
             warnings.push(Warning::NoBody);
         }
-        let mut notes = Vec::new();
+        let mut remarks = Vec::new();
         // A room shows as a second slope in several octaves; they are looked at only where the whole bends.
         let whole = slopes(sound, self.rate);
         let behind = |drum: &Slope| room_tail(&octaves(&strike.samples, strike.onset_index, self.rate, floor), drum.t60_s);
         if whole.len() > 1 && whole.first().and_then(behind).is_some() {
-            notes.push(Note::RoomTail);
+            remarks.push(Remark::RoomTail);
         }
         if speech_limit_hz(before, sound, self.rate).is_some() {
-            notes.push(Note::MadeForSpeech);
+            remarks.push(Remark::MadeForSpeech);
         }
         let partial_dbfs = (!partials.is_empty()).then(|| decibels(loudest / std::f64::consts::SQRT_2));
         StrikeMeasurement {
@@ -279,7 +281,7 @@ impl StrikeAnalyzer {
             partials,
             profile,
             warnings,
-            notes,
+            remarks,
             dynamic: None,
             ending: Some(strike.ending),
             method: METHOD,

@@ -2,7 +2,7 @@
 
 use super::partials::Partial;
 use super::profile::DecayProfile;
-use super::strike::{Dynamic, GHOST_DB, Note, StrikeKind, StrikeMeasurement, Warning};
+use super::strike::{Dynamic, GHOST_DB, Remark, StrikeKind, StrikeMeasurement, Warning};
 use crate::drum::label_modes;
 use crate::units::median;
 use serde::{Deserialize, Serialize};
@@ -23,7 +23,7 @@ pub struct TakeSummary {
     /// What at least half of the strikes used show.
     #[serde(default)]
     #[cfg_attr(feature = "schema", schema(required = true))]
-    pub notes: Vec<Note>,
+    pub remarks: Vec<Remark>,
     /// The same strikes by how hard they were asked for, soft to hard; empty where no dynamics were.
     #[serde(default)]
     #[cfg_attr(feature = "schema", schema(required = true))]
@@ -44,7 +44,7 @@ pub struct DynamicSummary {
     pub profile: DecayProfile,
 }
 
-/// Marks strikes far softer than the median of `strikes` as ghost notes, and takes the mark from those that are not. Where dynamics
+/// Marks strikes far softer than the median of `strikes` as ghost remarks, and takes the mark from those that are not. Where dynamics
 /// were asked for, each is held against its own.
 pub fn mark_ghosts(strikes: &mut [StrikeMeasurement]) {
     for dynamic in [None, Some(Dynamic::Soft), Some(Dynamic::Medium), Some(Dynamic::Hard)] {
@@ -147,10 +147,10 @@ pub fn summarize(strikes: &[StrikeMeasurement]) -> TakeSummary {
         spread.ring_t60_s = scatter(&nearest.iter().filter_map(|p| p.t60_s).collect::<Vec<_>>());
     }
     let partial_dbfs = median(&used.iter().filter_map(|s| s.partial_dbfs).collect::<Vec<_>>());
-    let noted = |note: &Note| 2 * used.iter().filter(|s| s.notes.contains(note)).count() >= used.len().max(1);
-    let notes = [Note::RoomTail, Note::MadeForSpeech, Note::SecondDrum].into_iter().filter(noted).collect();
+    let noted = |note: &Remark| 2 * used.iter().filter(|s| s.remarks.contains(note)).count() >= used.len().max(1);
+    let remarks = [Remark::RoomTail, Remark::MadeForSpeech, Remark::SecondDrum].into_iter().filter(noted).collect();
     let dynamics = Dynamic::ALL.into_iter().filter_map(|dynamic| of_dynamic(dynamic, &used)).collect();
-    TakeSummary { strikes_used: used.len(), strikes_rejected: strikes.len() - used.len(), partial_dbfs, profile, spread, notes, dynamics }
+    TakeSummary { strikes_used: used.len(), strikes_rejected: strikes.len() - used.len(), partial_dbfs, profile, spread, remarks, dynamics }
 }
 
 fn of_dynamic(dynamic: Dynamic, used: &[&StrikeMeasurement]) -> Option<DynamicSummary> {

@@ -49,8 +49,7 @@ fn is_same(a: f64, b: f64) -> bool {
 /// empty where nothing is known about it yet: then only what is clearly another one counts.
 pub fn other_drum(strike: &[Partial], own: &[Partial], others: &[&[Partial]]) -> Option<usize> {
     let to_own = likeness(strike, own);
-    let (best, to_best) =
-        others.iter().enumerate().map(|(i, other)| (i, likeness(strike, other))).max_by(|a, b| a.1.total_cmp(&b.1))?;
+    let (best, to_best) = others.iter().enumerate().map(|(i, other)| (i, likeness(strike, other))).max_by(|a, b| a.1.total_cmp(&b.1))?;
     let surely = if own.is_empty() { to_best > SURELY + 0.1 } else { to_own < HARDLY && to_best > SURELY && to_best > to_own + MORE_LIKE };
     surely.then_some(best)
 }

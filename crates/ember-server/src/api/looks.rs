@@ -10,9 +10,7 @@ use axum::Json;
 use axum::extract::State;
 use axum::http::header;
 use axum::response::{IntoResponse, Response};
-use ember_core::decay::{
-    DecayProfile, METHOD, StrikeAnalyzer, StrikeLook, StrikeMeasurement, TakeSummary, mark_ghosts, summarize,
-};
+use ember_core::decay::{DecayProfile, METHOD, StrikeAnalyzer, StrikeLook, StrikeMeasurement, TakeSummary, mark_ghosts, summarize};
 use ember_core::signal::CapturedStrike;
 use ember_store::{KeptStrike, Store, StoreError};
 use rayon::prelude::*;
@@ -58,7 +56,8 @@ pub async fn level_csv(State(state): State<AppState>, Path(id): Path<i64>) -> Re
 pub async fn strikes_csv(State(state): State<AppState>, Path(id): Path<i64>) -> Result<Response, Problem> {
     let strikes = state.store(move |store| store.take(id).and_then(|take| store.strikes(take.id))).await?;
     let figures = DecayProfile::default().figures().map(|(name, _)| name);
-    let header: Vec<&str> = ["strike", "onset_s", "peak_dbfs", "dynamic", "used", "edt_s", "t20_s", "t30_s"].into_iter().chain(figures).collect();
+    let header: Vec<&str> =
+        ["strike", "onset_s", "peak_dbfs", "dynamic", "used", "edt_s", "t20_s", "t30_s"].into_iter().chain(figures).collect();
     let rows = strikes.iter().zip(1..).map(|(KeptStrike { dropped, measurement, .. }, number)| {
         let wide = &measurement.broadband;
         let mut row = vec![number.to_string(), measurement.onset_s.to_string(), measurement.peak_dbfs.to_string()];
@@ -80,7 +79,14 @@ pub async fn partials_csv(State(state): State<AppState>, Path(id): Path<i64>) ->
     let rows = strikes.iter().zip(1..).flat_map(|(strike, number)| {
         strike.measurement.partials.iter().map(move |partial| {
             let mode = partial.mode.clone().unwrap_or_default();
-            vec![number.to_string(), partial.hz.to_string(), text(partial.t60_s), text(partial.t60_sd_s), partial.level_db.to_string(), mode]
+            vec![
+                number.to_string(),
+                partial.hz.to_string(),
+                text(partial.t60_s),
+                text(partial.t60_sd_s),
+                partial.level_db.to_string(),
+                mode,
+            ]
         })
     });
     csv_file(&format!("take-{id}-partials.csv"), &["strike", "hz", "t60_s", "t60_sd_s", "level_db", "mode"], rows)
@@ -173,7 +179,8 @@ fn again((strike, sound, onset): (KeptStrike, Vec<u8>, usize)) -> Result<KeptStr
 }
 
 fn summary(strikes: &[KeptStrike]) -> TakeSummary {
-    let mut used: Vec<StrikeMeasurement> = strikes.iter().filter(|strike| !strike.dropped).map(|strike| strike.measurement.clone()).collect();
+    let mut used: Vec<StrikeMeasurement> =
+        strikes.iter().filter(|strike| !strike.dropped).map(|strike| strike.measurement.clone()).collect();
     mark_ghosts(&mut used);
     summarize(&used)
 }

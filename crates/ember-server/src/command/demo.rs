@@ -5,14 +5,15 @@ use crate::sound::kept_sound;
 use crate::state::{AppState, now_ms};
 use crate::tuning::simulated_drum;
 use clap::Args;
-use ember_core::bench_drum::SAMPLE_RATE;
+use ember_core::bench_drum::{BenchDrum, SAMPLE_RATE};
 use ember_core::damping::Placement;
-use ember_core::decay::{HeardStrike, Listener};
+use ember_core::decay::{Dynamic, HeardStrike, Listener};
 use ember_core::drum::{Drum, Head, HeadSide};
 use ember_core::plan::{Limits, Offer, Question, ShelfItem, evaluate};
 use ember_core::target::Song;
 use ember_core::venue::Venue;
 use ember_store::{Entry, KeptDrum, KeptTonight, NewStrike, SetList, Source, Store, StoreError};
+use rayon::prelude::*;
 use serde::Deserialize;
 use std::path::{Path, PathBuf};
 use std::process::ExitCode;
@@ -99,6 +100,8 @@ struct Happening {
 enum What {
     /// It was struck, open or as it was treated then.
     Strikes { count: usize, seed: u64 },
+    /// The same, `each` times softly, at medium strength and hard.
+    Dynamics { each: usize, seed: u64 },
     /// Another batter head was put on.
     NewBatter(Head),
     /// Devices were put on (see [`Placement::parse`]).
@@ -154,7 +157,11 @@ fn fill(store: &mut Store, progress: impl Fn(usize, usize)) -> Result<(), String
         let drum = &store.drum(drum.id).map_err(|error| error.to_string())?;
         let at = now_ms() - (happening.days_ago * 86_400_000.0) as i64;
         match &happening.what {
-            What::Strikes { count, seed } => strike(store, drum, *count, *seed, at)?,
+            What::Strikes { count, seed } => strike(store, drum, &vec![None; *count], *seed, at)?,
+            What::Dynamics { each, seed } => {
+                let asked: Vec<Option<Dynamic>> = Dynamic::ALL.into_iter().flat_map(|dynamic| vec![Some(dynamic); *each]).collect();
+                strike(store, drum, &asked, *seed, at)?;
+            }
             What::NewBatter(head) => {
                 store.change_head(drum.id, HeadSide::Batter, *head, at).map_err(|error| error.to_string())?;
             }
@@ -203,14 +210,21 @@ fn fill_tonight(store: &mut Store) -> Result<(), String> {
     store.set_tonight(&now).map_err(kept)
 }
 
-fn strike(store: &mut Store, kept: &KeptDrum, count: usize, seed: u64, at: i64) -> Result<(), String> {
+/// One strike for each of `asked`, as hard as that says.
+fn strike(store: &mut Store, kept: &KeptDrum, asked: &[Option<Dynamic>], seed: u64, at: i64) -> Result<(), String> {
     let on = store.treatment_on(kept.id).map_err(|error| error.to_string())?;
     let placements = on.map(|on| on.plan.placements).unwrap_or_default();
     let drum = simulated_drum(store, kept, &placements).map_err(|error| error.to_string())?;
-    let played = drum.map_err(|error| error.to_string())?.play(count, seed);
+    let drum = drum.map_err(|error| error.to_string())?;
+    let hits: Vec<Vec<f32>> =
+        asked.par_iter().enumerate().map(|(index, dynamic)| drum.strike_as(seed, index, BenchDrum::how_hard(*dynamic))).collect();
     let mut listener = Listener::new(f64::from(SAMPLE_RATE));
-    let mut heard: Vec<HeardStrike> = listener.push(&played);
+    let mut heard: Vec<HeardStrike> = listener.push(&[drum.lead(seed), hits.concat()].concat());
     heard.extend(listener.finish());
+    if heard.len() != asked.len() {
+        return Err(format!("Of the {} strikes on the demonstration’s {}, {} were heard.", asked.len(), kept.drum.name, heard.len()));
+    }
+    heard.iter_mut().zip(asked).for_each(|(strike, dynamic)| strike.measurement.dynamic = *dynamic);
     let sounds = heard.iter().map(|strike| kept_sound(&strike.captured.samples, SAMPLE_RATE)).collect::<Result<Vec<_>, _>>()?;
     let strikes: Vec<NewStrike> = heard
         .iter()

@@ -1,6 +1,6 @@
 //! The other drums of the kit by their partials, and the drum's own.
 
-use ember_core::decay::{Note, Partial, StrikeMeasurement, other_drum, rings_along};
+use ember_core::decay::{Partial, Remark, StrikeMeasurement, other_drum, rings_along};
 use ember_store::{Store, StoreError};
 
 /// What is known about a drum and the others around it. Where nothing is, every strike is believed.
@@ -33,7 +33,7 @@ impl Neighbours {
     /// Notes on `measurement` that another drum rings along, if one does.
     pub fn note(&self, measurement: &mut StrikeMeasurement) {
         if rings_along(&measurement.partials, &self.own, &self.others()) {
-            measurement.notes.push(Note::SecondDrum);
+            measurement.remarks.push(Remark::SecondDrum);
         }
     }
 }

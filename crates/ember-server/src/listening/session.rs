@@ -1,11 +1,11 @@
 //! One listening session: samples in, strikes kept, events out. Runs on a thread of its own, since measuring takes time.
 
+use super::asked::Asked;
 use super::event::{ListenEvent, ListenProblem};
+use super::neighbours::Neighbours;
 use crate::sound::kept_sound;
 use crate::state::{AppState, now_ms};
 use crate::views::StrikeView;
-use super::asked::Asked;
-use super::neighbours::Neighbours;
 use ember_core::decay::{Dynamic, HeardStrike, Listener, StrikeMeasurement, Warning, is_no_louder};
 use ember_store::{KeptStrike, KeptTake, NewStrike, Source, StoreError};
 use std::time::{Duration, Instant};
@@ -108,7 +108,11 @@ impl Session {
     }
 
     fn has_all(&self, progress: &Progress) -> bool {
-        if self.asked.now().is_some() { Dynamic::ALL.into_iter().all(|dynamic| progress.of(dynamic) >= self.wanted) } else { progress.good >= self.wanted }
+        if self.asked.now().is_some() {
+            Dynamic::ALL.into_iter().all(|dynamic| progress.of(dynamic) >= self.wanted)
+        } else {
+            progress.good >= self.wanted
+        }
     }
 
     /// Keeps `strike` and tells of it; in that order, so that what the window was told is never lost.

@@ -3,7 +3,6 @@
 use super::asked::Asked;
 use super::session::Work;
 use ember_core::bench_drum::{BenchDrum, SAMPLE_RATE};
-use ember_core::decay::Dynamic;
 use std::time::{Duration, Instant};
 use tokio::sync::mpsc::Sender;
 
@@ -38,15 +37,6 @@ impl<'a, F: Fn() -> bool> RealTime<'a, F> {
     }
 }
 
-/// How hard the simulated player hits where dynamics are asked for, against its usual hit.
-fn hard(dynamic: Option<Dynamic>) -> f64 {
-    match dynamic {
-        Some(Dynamic::Soft) => 0.15,
-        Some(Dynamic::Medium) => 0.4,
-        Some(Dynamic::Hard) | None => 1.0,
-    }
-}
-
 /// Plays `drum` into `work` as fast as a real one would and as hard as `asked`, until the session no longer takes it or `stopped` says
 /// so.
 pub fn play_simulated(drum: &BenchDrum, seed: u64, asked: &Asked, work: &Sender<Work>, stopped: impl Fn() -> bool) {
@@ -56,7 +46,7 @@ pub fn play_simulated(drum: &BenchDrum, seed: u64, asked: &Asked, work: &Sender<
     }
     // The next hit is worked out while this one sounds: on a slow machine the player falls behind, but never sounds wrong.
     for index in 0..MOST_HITS {
-        if !sound.play(&drum.strike_as(seed, index, hard(asked.now()))) {
+        if !sound.play(&drum.strike_as(seed, index, BenchDrum::how_hard(asked.now()))) {
             return;
         }
     }

@@ -1,0 +1,88 @@
+//! A closer look at strikes, figures as CSV, and takes measured again, over the API.
+
+mod common;
+
+use common::{TOM, get, json, state, strikes, upload, wav};
+use ember_server::api::router;
+use serde_json::{Value, json as value};
+
+/// A server with a take of two strikes; the take's id.
+async fn with_take(app: &axum::Router) -> Value {
+    let taken = upload(app, "open.wav", wav(strikes(), 1, 48_000)).await;
+    assert_eq!(taken.status, 201);
+    taken.json()["take"].clone()
+}
+
+#[tokio::test]
+async fn a_strike_is_looked_at_closely() {
+    let app = router(state());
+    let take = with_take(&app).await;
+    let strike = &take["strikes"][0];
+    assert!(strike["quality"]["score"].as_f64().unwrap() > 0.7, "{}", strike["quality"]);
+    let look = get(&app, &format!("/api/v1/strikes/{}/look", strike["id"])).await.json();
+    let slope = look["slopes"][0]["t60_s"].as_f64().unwrap();
+    let body = strike["profile"]["body_t60_s"].as_f64().unwrap();
+    assert!((0.5..1.6).contains(&(slope / body)), "the whole falls about as its body does: {slope} and {body}");
+    assert_eq!(look["octaves"].as_array().unwrap().len(), 7);
+    assert_eq!(look["paces"].as_array().unwrap().len(), strike["partials"].as_array().unwrap().len());
+    assert!(look["level_dbfs"].as_array().unwrap().len() > 50 && !look["sentences"].as_array().unwrap().is_empty());
+    assert_eq!(look["waterfall"]["level_db"][0].as_array().unwrap().len(), look["waterfall"]["hz"].as_array().unwrap().len());
+    assert_eq!(get(&app, "/api/v1/strikes/99/look").await.status, 404);
+}
+
+#[tokio::test]
+async fn figures_come_as_csv() {
+    let app = router(state());
+    let take = with_take(&app).await;
+    let rows = |text: &[u8]| -> Vec<csv::StringRecord> { csv::Reader::from_reader(text).records().map(Result::unwrap).collect() };
+    let answer = get(&app, &format!("/api/v1/takes/{}/strikes.csv", take["id"])).await;
+    assert_eq!(answer.headers["content-type"], "text/csv; charset=utf-8");
+    let found = rows(&answer.bytes);
+    assert_eq!((found.len(), &found[1][0], &found[1][4]), (2, "2", "true"));
+    let body = take["strikes"][1]["profile"]["body_t60_s"].as_f64().unwrap();
+    assert!(found[1].iter().any(|cell| cell.parse() == Ok(body)), "{body} in {:?}", found[1]);
+    let partials = rows(&get(&app, &format!("/api/v1/takes/{}/partials.csv", take["id"])).await.bytes);
+    let counted: usize = [0, 1].map(|i| take["strikes"][i]["partials"].as_array().unwrap().len()).iter().sum();
+    assert_eq!(partials.len(), counted);
+    let level = rows(&get(&app, &format!("/api/v1/strikes/{}/level.csv", take["strikes"][0]["id"])).await.bytes);
+    assert!(level.len() > 50 && level.iter().all(|row| row.iter().all(|cell| cell.parse::<f64>().is_ok())));
+    for path in ["takes/99/strikes.csv", "takes/99/partials.csv", "strikes/99/level.csv"] {
+        assert_eq!(get(&app, &format!("/api/v1/{path}")).await.status, 404, "{path}");
+    }
+}
+
+#[tokio::test]
+async fn a_take_is_measured_again_from_its_kept_sound() {
+    let state = state();
+    let app = router(state.clone());
+    let take = with_take(&app).await;
+    let id = take["id"].as_i64().unwrap();
+    assert_eq!(take["outdated"], false);
+    let path = format!("/api/v1/takes/{id}/measured-again");
+    let again = |keep: bool| json(&app, "POST", &path, value!({ "keep": keep }));
+    // The sound is kept in 24 bits: nothing that is shown changes.
+    assert_eq!(again(false).await.json()["changed"], value!([]));
+
+    // As if a method of long ago had heard the bodies twice as long.
+    state.with_store(|store| {
+        let old = store.strikes(id).unwrap().into_iter().map(|mut strike| {
+            strike.measurement.method = 0;
+            strike.measurement.partials.iter_mut().for_each(|partial| partial.t60_s = partial.t60_s.map(|t60| 2.0 * t60));
+            (strike.id, strike.measurement)
+        });
+        store.replace_measurements(id, &old.collect::<Vec<_>>()).unwrap()
+    });
+    let old = get(&app, &format!("/api/v1/takes/{id}")).await.json();
+    assert_eq!(old["outdated"], true);
+    let told = again(false).await.json();
+    let body = told["changed"].as_array().unwrap().iter().find(|change| change["figure"] == "body_t60_s").unwrap().clone();
+    let (before, after) = (body["before"].as_f64().unwrap(), body["after"].as_f64().unwrap());
+    assert!((before / after - 2.0).abs() < 0.01, "{before} becomes {after}");
+    assert_eq!(told["take"]["summary"], old["summary"], "only told so far");
+
+    let kept = again(true).await.json();
+    assert_eq!(kept["take"]["summary"]["profile"], take["summary"]["profile"]);
+    assert_eq!(get(&app, &format!("/api/v1/takes/{id}")).await.json()["outdated"], false);
+    assert_eq!(json(&app, "POST", "/api/v1/takes/99/measured-again", value!({ "keep": true })).await.status, 404);
+    assert_eq!(TOM, take["drum_id"].as_i64().unwrap());
+}

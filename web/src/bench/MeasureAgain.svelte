@@ -1,0 +1,60 @@
+<script lang="ts">
+  // The kept sound of a take measured with the method as it is now: what changes, and whether to keep it.
+  import { api } from '../api/client';
+  import type { MeasuredAgain } from '../api/types';
+  import { app } from '../shell/app.svelte';
+  import { counted } from '../shell/figures';
+  import { FIGURES } from './figureNames';
+
+  let { takeId }: { takeId: number } = $props();
+
+  let found = $state.raw<MeasuredAgain>();
+  let working = $state(false);
+
+  async function measure(keep: boolean) {
+    working = true;
+    await app.attempt(async () => {
+      const again = await api.measureAgain(takeId, keep);
+      found = keep ? undefined : again;
+      if (keep) {
+        app.notice('The take has its new figures.');
+        await app.refresh();
+      }
+    });
+    working = false;
+  }
+
+  const rows = $derived(
+    (found?.changed ?? []).flatMap(({ figure, before, after }) => {
+      const shown = FIGURES.find(({ key }) => key === figure);
+      return shown ? [{ name: shown.name, before: shown.show(before), after: shown.show(after) }] : [];
+    }),
+  );
+  const same = $derived(found !== undefined && rows.length === 0 && found.strikes_used_before === found.strikes_used_after);
+</script>
+
+{#if !found}
+  <button class="btn btn-sm btn-ghost" disabled={working} onclick={() => void measure(false)}>
+    {working ? 'Measuring its sound again …' : 'Measure its sound again'}
+  </button>
+{:else}
+  <div class="border-info my-2 border-l-4 pl-3" role="status">
+    {#if same}
+      <p>Measured again from the kept sound: nothing changes.</p>
+      <button class="btn btn-sm" onclick={() => (found = undefined)}>Good</button>
+    {:else}
+      <p>
+        Measured again from the kept sound{found.strikes_used_before === found.strikes_used_after
+          ? ''
+          : `, ${counted(found.strikes_used_after, 'strike')} can be used instead of ${found.strikes_used_before}`}:
+      </p>
+      <ul class="my-1">
+        {#each rows as { name, before, after } (name)}
+          <li>{name}: {before === after ? `${before}, changed by less than is shown` : `${before} becomes ${after}`}</li>
+        {/each}
+      </ul>
+      <button class="btn btn-sm btn-primary" disabled={working} onclick={() => void measure(true)}>Keep the new figures</button>
+      <button class="btn btn-sm" onclick={() => (found = undefined)}>Leave it as it was</button>
+    {/if}
+  </div>
+{/if}

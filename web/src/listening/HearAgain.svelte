@@ -1,0 +1,32 @@
+<script lang="ts">
+  // What to listen to and how, at any time: this drum or the whole kit, one strength or three.
+  import { app } from '../shell/app.svelte';
+  import HearingChoice from './HearingChoice.svelte';
+  import { listening } from './listen.svelte';
+
+  const { drum } = $derived(app);
+</script>
+
+<details class="no-print mt-2">
+  <summary class="soft">Listen again, or to the whole kit</summary>
+  <div class="mt-2 grid gap-3">
+    <HearingChoice name="hear-again" />
+    <label class="flex items-center gap-2">
+      <input type="checkbox" class="checkbox" bind:checked={listening.dynamics} />Soft, medium and hard: three good strikes each
+      <kbd>H</kbd>
+    </label>
+    <label class="flex items-center gap-2">
+      <input type="checkbox" class="checkbox" bind:checked={listening.sound} />A short sound announces each drum of the kit
+    </label>
+    <div class="flex flex-wrap gap-2">
+      {#if drum}
+        <button class="btn" disabled={!app.reachable} onclick={() => listening.begin(drum.drum.id, listening.hearing)}
+          >Listen to the {drum.drum.name}</button
+        >
+      {/if}
+      <button class="btn" disabled={!app.reachable} onclick={() => listening.beginKit(listening.hearing)}
+        >Listen to the whole kit <kbd>W</kbd></button
+      >
+    </div>
+  </div>
+</details>
