@@ -6,7 +6,7 @@
   import { app } from '../shell/app.svelte';
   import { counted, hertz, inches, percent, seconds } from '../shell/figures';
   import { dialogs } from '../shell/keys';
-  import HearAgain from '../listening/HearAgain.svelte';
+  import HearAgain from './HearAgain.svelte';
   import AllFigures from './AllFigures.svelte';
   import Dynamics from './Dynamics.svelte';
   import EmberTrails from './EmberTrails.svelte';

@@ -4,8 +4,6 @@
   import { listening, type Hearing } from './listen.svelte';
   import { chooseInput, chosenInput, inputs } from './microphone';
 
-  let { name = 'hearing' }: { name?: string } = $props();
-
   const WAYS: { hearing: Hearing; word: string }[] = [
     { hearing: 'microphone', word: 'Microphone' },
     { hearing: 'simulated', word: 'Simulated drum' },
@@ -24,7 +22,7 @@
   <div class="join">
     {#each WAYS as { hearing, word } (hearing)}
       <label class="btn join-item has-checked:btn-secondary has-focus-visible:outline-accent has-focus-visible:outline-3">
-        <input type="radio" {name} class="sr-only" value={hearing} bind:group={listening.hearing} />{word}
+        <input type="radio" name="hearing" class="sr-only" value={hearing} bind:group={listening.hearing} />{word}
       </label>
     {/each}
   </div>

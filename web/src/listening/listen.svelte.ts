@@ -159,6 +159,8 @@ class Listening {
   }
 
   close() {
+    if (this.walk && this.walk.heard > 0)
+      app.notice(`Stopped: ${this.walk.heard} of ${this.walk.drums.length} drums heard. What was heard is kept.`);
     this.walk = undefined;
     const heard = this.good + this.rejected > 0;
     this.#letGo();

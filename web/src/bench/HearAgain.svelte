@@ -1,8 +1,9 @@
 <script lang="ts">
   // What to listen to and how, at any time: this drum or the whole kit, one strength or three.
   import { app } from '../shell/app.svelte';
-  import HearingChoice from './HearingChoice.svelte';
-  import { listening } from './listen.svelte';
+  import HearingChoice from '../listening/HearingChoice.svelte';
+  import { listening } from '../listening/listen.svelte';
+  import { next } from './next.svelte';
 
   const { drum } = $derived(app);
 </script>
@@ -10,7 +11,8 @@
 <details class="no-print mt-2">
   <summary class="soft">Listen again, or to the whole kit</summary>
   <div class="mt-2 grid gap-3">
-    <HearingChoice name="hear-again" />
+    <!-- Where the next step is to listen, the choice stands there already. -->
+    {#if next.step.action !== 'Listen'}<HearingChoice />{/if}
     <label class="flex items-center gap-2">
       <input type="checkbox" class="checkbox" bind:checked={listening.dynamics} />Soft, medium and hard: three good strikes each
       <kbd>H</kbd>
