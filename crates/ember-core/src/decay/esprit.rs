@@ -9,7 +9,7 @@ use num_complex::Complex64;
 /// The order is the number of eigenvalues of the Hankel covariance that stand clear of the noise ones.
 pub fn poles(signals: &[&[Complex64]], most: usize) -> Vec<Complex64> {
     let length = signals.iter().map(|signal| signal.len()).min().unwrap_or(0);
-    let rows = (length / 3).min(48);
+    let rows = (length / 3).min(32);
     if rows < 4 {
         return Vec::new();
     }

@@ -6,7 +6,7 @@
 //! earlier, only for partials that have gone by then.
 
 use super::esprit;
-use super::refine::{Exponential, Stretch, refine, with_amplitudes};
+use super::refine::{Exponential, Stretch, refine, squared_error, with_amplitudes};
 use super::span::Span;
 use super::whole::WholeSound;
 use crate::signal::{Decimator, LowPass};
@@ -39,6 +39,16 @@ const GONE_T60_S: f64 = 0.35;
 const PAIR_HZ: f64 = 12.0;
 /// Partials nearer than this part of their widths' sum are taken for one.
 const TOLD_APART: f64 = 0.25;
+/// Where more partials were found than this, they are a drum's, and its pairs are told apart by their pitches.
+const FEW: usize = 3;
+/// What two tones in the place of one must leave at most of what the one leaves.
+const EXPLAINS_MORE: f64 = 0.8;
+/// By so much two tones next to each other must explain a stretch better than one (Bayesian information criterion).
+const CLEARLY_TWO: f64 = 20.0;
+/// Part of a stretch that noise and missed partials leave at most where its strongest partial is one.
+const BEATING: f64 = 0.05;
+/// Relative doubt of a decay that is not known; under what throws a partial out.
+const UNKNOWN_DECAY: f64 = 0.5;
 /// Amplitude decay rates a drum can have, 1/s.
 const PLAUSIBLE_DECAY: std::ops::Range<f64> = 0.4..230.0;
 /// What is fitted along: hum and other steady tones too, which would pass for noise otherwise.
@@ -89,31 +99,52 @@ impl PartialFinder {
     ///
     /// `slow`: the thinned-out sound from [`slow`](Self::slow).
     pub fn find(&self, slow: &[f64], span: &Span) -> (Vec<Partial>, f64) {
-        as_partials(&self.in_bands(slow, span))
+        as_partials(&self.in_bands(slow, span, false))
     }
 
     /// The same from the whole sound's `samples` (full scale 1) beside `slow`: partials found in bands are fitted together once more
     /// from as soon after the hit as the sound holds nothing else.
     pub fn find_in(&self, samples: &[f32], slow: &[f64], span: &Span) -> (Vec<Partial>, f64) {
-        let found = self.in_bands(slow, span);
-        if found.iter().any(|tone| PLAUSIBLE_DECAY.contains(&tone.decay)) {
-            return as_partials(&self.whole.polished(samples, span, &found).unwrap_or(found));
+        let found = self.in_bands(slow, span, false);
+        let decays = |tones: &[Exponential]| tones.iter().any(|tone| PLAUSIBLE_DECAY.contains(&tone.decay));
+        let polish = |tones: &[Exponential]| decays(tones).then(|| self.whole.polished(samples, span, tones)).flatten();
+        let whole = polish(&found);
+        if found.len() <= FEW {
+            // Two tones next to each other look like one whose pitch falls. Which of the two it is shows in the whole sound.
+            let apart = self.in_bands(slow, span, true);
+            let twice = (apart.len() > found.len()).then(|| polish(&apart)).flatten();
+            let all_decay = |tones: &[Exponential]| tones.iter().all(|tone| PLAUSIBLE_DECAY.contains(&tone.decay) || is_steady(tone));
+            let least = whole.as_ref().map_or(f64::INFINITY, |(_, left)| EXPLAINS_MORE * left);
+            if let Some((twice, _)) = twice.filter(|(tones, left)| all_decay(tones) && *left < least) {
+                return as_partials(&twice);
+            }
+            // One tone that swells is none; two that began against each other do.
+            if !decays(&found) && decays(&apart) {
+                return as_partials(&apart);
+            }
+        }
+        if let Some((whole, _)) = whole {
+            return as_partials(&whole);
+        }
+        if decays(&found) {
+            return as_partials(&found);
         }
         // Nothing lasted until the bands' filters had settled: what there is is short.
         let short = self.whole.short(samples, span);
         let sure = |tone: &Exponential| tone.amplitude.norm() > SURE_AMPLITUDE * tone.amplitude_sd && PLAUSIBLE_DECAY.contains(&tone.decay);
-        let polished = self.whole.polished(samples, span, &short).filter(|tones| tones.iter().all(sure));
-        as_partials(&polished.unwrap_or_default())
+        let polished = self.whole.polished(samples, span, &short).filter(|(tones, _)| tones.iter().all(sure));
+        as_partials(&polished.map(|(tones, _)| tones).unwrap_or_default())
     }
 
-    fn in_bands(&self, slow: &[f64], span: &Span) -> Vec<Exponential> {
+    /// `apart`: tones next to each other stay two.
+    fn in_bands(&self, slow: &[f64], span: &Span, apart: bool) -> Vec<Exponential> {
         let mut found: Vec<Exponential> = Vec::new();
         let count = ((MAX_HZ - MIN_HZ) / BAND_HZ).ceil() as usize;
         let in_bands: Vec<(f64, Vec<Exponential>)> = (0..count)
             .into_par_iter()
             .map(|index| {
                 let centre = MIN_HZ + BAND_HZ * (index as f64 + 0.5);
-                (centre, self.find_in_band(slow, span, centre))
+                (centre, self.find_in_band(slow, span, centre, apart))
             })
             .collect();
         // Bands overlap a little: what lies at an edge is found twice, and the surer one counts.
@@ -136,7 +167,7 @@ impl PartialFinder {
         found
     }
 
-    fn find_in_band(&self, slow: &[f64], span: &Span, centre: f64) -> Vec<Exponential> {
+    fn find_in_band(&self, slow: &[f64], span: &Span, centre: f64, apart: bool) -> Vec<Exponential> {
         let rate = self.slow_rate / self.band.factor as f64;
         let signal = self.band.baseband(slow, centre);
         // The filter must not see the hit itself, nor what lies behind the end.
@@ -153,7 +184,7 @@ impl PartialFinder {
             let end = start + useful_len(&signal[start..end]);
             let stretch = Stretch::new(&signal[start..end], rate, self.band.filter.noise_bandwidth(), span.energy_rate);
             let began = start as f64 / rate - span.onset_s;
-            let tones = fit(&stretch).into_iter().filter(|tone| {
+            let tones = fit(&stretch, apart && start == late).into_iter().filter(|tone| {
                 tone.hz.abs() <= 0.55 * BAND_HZ && tone.hz + centre >= MIN_HZ && (tone.decay_sd < 0.6 * tone.decay || is_steady(tone))
             });
             tones.map(|tone| self.at_the_hit(tone, centre, began)).collect::<Vec<Exponential>>()
@@ -172,9 +203,10 @@ impl PartialFinder {
                 _ => {}
             }
         }
-        // No partial was louder at the hit than the whole sound: such a one is an artefact, drawn out to the hit.
+        // No partial was louder at the hit than the whole sound ever is (a pair that began against each other swells first): such a one is
+        // an artefact, drawn out to the hit.
         let hit = (span.onset_s * self.slow_rate) as usize;
-        let loudest = slow[hit.min(slow.len())..].iter().take((0.05 * self.slow_rate) as usize).fold(0f64, |most, x| most.max(x.abs()));
+        let loudest = slow[hit.min(slow.len())..].iter().take((0.3 * self.slow_rate) as usize).fold(0f64, |most, x| most.max(x.abs()));
         // A real tone of amplitude A is two exponentials of A / 2. Of a sound that was cut off, nobody knows how loud it was. The members
         // of a close pair may have begun against each other: they count together.
         let together =
@@ -227,8 +259,9 @@ fn as_partials(found: &[Exponential]) -> (Vec<Partial>, f64) {
     (partials, 2.0 * loudest)
 }
 
-/// Tones of one stretch: straight ones as ESPRIT finds them, or fewer bent ones, whichever explains it with less.
-fn fit(stretch: &Stretch) -> Vec<Exponential> {
+/// Tones of one stretch: straight ones as ESPRIT finds them, or fewer bent ones, whichever explains it with less. `apart`: two tones
+/// next to each other may stay two.
+fn fit(stretch: &Stretch, apart: bool) -> Vec<Exponential> {
     // Tones beyond the band's own reach are fitted too: a loud one leaks in, and left out it would pass for noise.
     let to_pole = |z: Complex64| (z.arg() * stretch.rate / (2.0 * std::f64::consts::PI), -z.norm().ln() * stretch.rate);
     let poles: Vec<(f64, f64)> = esprit::poles(&[stretch.signal], 6)
@@ -239,16 +272,31 @@ fn fit(stretch: &Stretch) -> Vec<Exponential> {
         .collect();
     let Some((mut straight, mut criterion)) = fit_poles(stretch, &poles, false) else { return Vec::new() };
     let single = without_doubles(&straight);
+    // A pair that an uneven head splits decays alike; a fast one next to a slow one is what is left of a glide.
+    let alike = without_satellites(&straight, stretch.signal.len() as f64 / stretch.rate).len() == straight.len();
+    let doubles = (apart && alike && single.len() < straight.len()).then(|| (straight.clone(), criterion));
     if single.len() < straight.len() {
         let Some(refitted) = fit_poles(stretch, &single, false) else { return Vec::new() };
         (straight, criterion) = refitted;
     }
     let leaders = without_satellites(&straight, stretch.signal.len() as f64 / stretch.rate);
     let gliding = single.len() < poles.len() || leaders.len() < straight.len() || straight.len() == 1;
-    match fit_poles(stretch, &leaders, true) {
-        Some((bent, bent_criterion)) if gliding && bent_criterion < criterion => bent,
-        _ => straight,
+    let (fewer, criterion) = match fit_poles(stretch, &leaders, true) {
+        Some((bent, bent_criterion)) if gliding && bent_criterion < criterion => (bent, bent_criterion),
+        _ => (straight, criterion),
+    };
+    let mut tones = match doubles {
+        Some((doubles, doubles_criterion)) if doubles_criterion + CLEARLY_TWO < criterion => doubles,
+        _ => fewer,
+    };
+    // What is left is more than noise: the strongest beats with one too near to be told apart, and its decay is not what it seems.
+    let power: f64 = stretch.signal.iter().map(|x| x.norm_sqr()).sum();
+    if squared_error(stretch, &tones) > BEATING * power
+        && let Some(strongest) = tones.iter_mut().max_by(|a, b| a.amplitude.norm().total_cmp(&b.amplitude.norm()))
+    {
+        strongest.decay_sd = strongest.decay_sd.max(UNKNOWN_DECAY * strongest.decay);
     }
+    tones
 }
 
 /// Poles with each pair too close to be told apart replaced by one between them: as a rule they draw one gliding partial.

@@ -163,7 +163,8 @@ fn moved(tone: &Exponential, step: &[f64]) -> Exponential {
     }
 }
 
-fn squared_error(stretch: &Stretch, tones: &[Exponential]) -> f64 {
+/// Sum of squares that `tones` leave of `stretch`.
+pub(super) fn squared_error(stretch: &Stretch, tones: &[Exponential]) -> f64 {
     let mut residual = stretch.signal.to_vec();
     for tone in tones {
         for (left, value) in residual.iter_mut().zip(tone.course(stretch)) {

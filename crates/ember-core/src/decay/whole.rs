@@ -45,6 +45,8 @@ const SHORT_HZ: std::ops::Range<f64> = 30.0..1200.0;
 const SHORT_DECAY: std::ops::Range<f64> = 15.0..230.0;
 /// Slower tones do not decay, 1/s: hum.
 const DECAYING: f64 = 0.4;
+/// Where more partials were found than this, some were not; without them the sound is never explained.
+const MOST_PARTIALS: usize = 7;
 /// Half the length of the filter between samples.
 const BETWEEN: isize = 10;
 
@@ -95,6 +97,8 @@ struct Fitted {
     tones: Vec<Tone>,
     /// From when after the hit, s.
     from_s: f64,
+    /// Mean square that is not explained.
+    left: f64,
 }
 
 impl WholeSound {
@@ -106,9 +110,9 @@ impl WholeSound {
     }
 
     /// `found` fitted together to the whole sound. `None` where something else sounds along that they do not explain: wires, a
-    /// second hit, partials that were not found.
-    pub(super) fn polished(&self, samples: &[f32], span: &Span, found: &[Exponential]) -> Option<Vec<Exponential>> {
-        if found.iter().all(|tone| tone.decay < DECAYING) {
+    /// second hit, partials that were not found. With it comes the mean square that they leave.
+    pub(super) fn polished(&self, samples: &[f32], span: &Span, found: &[Exponential]) -> Option<(Vec<Exponential>, f64)> {
+        if found.iter().all(|tone| tone.decay < DECAYING) || found.len() > MOST_PARTIALS {
             return None;
         }
         let heard = self.heard(samples, span, found);
@@ -130,7 +134,7 @@ impl WholeSound {
                 ..*from
             }
         };
-        Some(fitted.tones.iter().zip(found).map(at_the_hit).collect())
+        Some((fitted.tones.iter().zip(found).map(at_the_hit).collect(), fitted.left))
     }
 
     /// Where short partials may lie, the strongest first: poles of the first moments after the hit, not fitted yet.
@@ -222,7 +226,7 @@ impl Heard {
             agrees && (tone.hz - from.hz).abs() < HZ_OFF * from.hz + 3.0 && tone.decay < 230.0
         };
         let all_near = tones.iter().zip(bands).all(|(tone, from)| near(tone, from));
-        all_near.then(|| Fitted { tones, from_s: (first as f64 - self.hit) / self.rate })
+        all_near.then(|| Fitted { tones, from_s: (first as f64 - self.hit) / self.rate, left })
     }
 
     /// `found` fitted with the glide taken out. A glide smears pitches and decay rates, and they decide which glide fits; so once it is
