@@ -1,7 +1,7 @@
 //! Soft Ember's server and command line. Arrows run one way: this crate knows the store and the core, neither knows it.
 //!
 //! Rooms: [`sound`] reads and writes sound files, [`listening`] follows live strikes, [`api`] answers the page,
-//! `evening` works a set list out, `song_file` reads and writes lists of songs, [`command`] is the `soft-ember` command, [`web_files`] the page itself. [`views`] is what is kept as it is told, [`problem`] what is
+//! `readings` are files being measured, `evening` works a set list out, `song_file` reads and writes lists of songs, [`command`] is the `soft-ember` command, [`web_files`] the page itself. [`views`] is what is kept as it is told, [`problem`] what is
 //! told when something goes wrong.
 
 pub mod api;
@@ -9,6 +9,7 @@ pub mod command;
 mod evening;
 pub mod listening;
 pub mod problem;
+mod readings;
 mod song_file;
 pub mod sound;
 pub mod state;

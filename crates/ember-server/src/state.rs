@@ -3,6 +3,7 @@
 use crate::evening::SetupCache;
 use crate::listening::Ears;
 use crate::problem::Problem;
+use crate::readings::Readings;
 use ember_store::{Store, StoreError};
 use std::path::Path;
 use std::sync::{Arc, Mutex, PoisonError};
@@ -14,6 +15,8 @@ use tokio_util::task::TaskTracker;
 pub struct AppState {
     store: Arc<Mutex<Store>>,
     pub ears: Arc<Ears>,
+    /// Files that are being measured.
+    pub readings: Arc<Readings>,
     /// Setups worked out for evenings.
     pub setups: Arc<SetupCache>,
     /// Listening sessions under way, so that the server waits for them when it stops.
@@ -33,7 +36,14 @@ impl AppState {
 
     /// Around an open store.
     pub fn of(store: Store) -> Self {
-        Self { store: Arc::new(Mutex::new(store)), ears: Arc::default(), setups: Arc::default(), sessions: TaskTracker::new(), demo: false }
+        Self {
+            store: Arc::new(Mutex::new(store)),
+            ears: Arc::default(),
+            readings: Arc::default(),
+            setups: Arc::default(),
+            sessions: TaskTracker::new(),
+            demo: false,
+        }
     }
 
     /// Works with the store on the calling thread, which must be one that may block.

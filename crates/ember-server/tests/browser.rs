@@ -8,7 +8,7 @@ use ember_core::drum::DrumKind;
 use ember_core::target::Music;
 use ember_server::api::router;
 use ember_server::command::make_demo;
-use ember_server::sound::measure_file;
+use ember_server::sound::{ReadProgress, measure_file};
 use ember_server::state::AppState;
 use ember_store::{KeptTake, KeptTonight, Source, Store};
 use std::path::Path;
@@ -123,7 +123,7 @@ async fn the_microphone_hears_what_the_file_holds() {
         let wav = folder.path().join(format!("{round}.wav"));
         write_for_chromium(&wav, &BenchDrum::new(&tom, &placements).unwrap().play(8, 21));
         let heard = heard_through_microphone(&state, &address, &wav, round).await;
-        let file = measure_file(&wav, "tom.wav", 60.0, 5, |strike| strike.measurement).unwrap();
+        let file = measure_file(&wav, "tom.wav", 60.0, 5, &ReadProgress::default(), |strike| strike.measurement).unwrap();
         let file = ember_core::decay::summarize(&file.strikes).profile;
         let heard = heard.summary.profile;
         for (name, (mic, own)) in

@@ -28,6 +28,7 @@ import type {
   PlanView,
   Preset,
   Problem,
+  Reading,
   ReadSong,
   RoomDecay,
   SeatingTask,
@@ -84,14 +85,26 @@ async function sentence(response: Response): Promise<string> {
   }
 }
 
-/** How a file upload is going: share sent, 0 to 1; from then on it is being measured. */
-export type UploadProgress = (sent: number) => void;
+/** How a file is going: share sent, 0 to 1; from then on it is measured, of which this share is done, with so many strikes found. */
+export type UploadProgress = (sent: number, measured?: Reading) => void;
+
+/** How often the server is asked how far it has come, ms. */
+const ASK_MS = 500;
 
 /** Sends a sound file; `signal` calls it off. XMLHttpRequest, because fetch does not tell how much was sent. */
 function upload(drum: number, file: File, progress: UploadProgress, signal: AbortSignal): Promise<FileTake> {
-  return new Promise((resolve, reject) => {
+  const job = crypto.randomUUID();
+  let asking: ReturnType<typeof setInterval> | undefined;
+  // One that has just ended is not known any more; its answer is on its way.
+  const ask = () =>
+    call<Reading>('GET', `/readings/${job}`).then(
+      (reading) => progress(1, reading),
+      () => {},
+    );
+  return new Promise<FileTake>((resolve, reject) => {
     const request = new XMLHttpRequest();
-    request.open('POST', `${ROOT}/drums/${drum}/takes/file?name=${encodeURIComponent(file.name)}`);
+    request.open('POST', `${ROOT}/drums/${drum}/takes/file?name=${encodeURIComponent(file.name)}&job=${job}`);
+    request.upload.onload = () => (asking = setInterval(() => void ask(), ASK_MS));
     request.setRequestHeader('content-type', 'application/octet-stream');
     request.upload.onprogress = (event) => progress(event.lengthComputable ? event.loaded / event.total : 0);
     request.onload = () => {
@@ -108,7 +121,7 @@ function upload(drum: number, file: File, progress: UploadProgress, signal: Abor
     request.onabort = () => reject(new DOMException('Called off', 'AbortError'));
     signal.addEventListener('abort', () => request.abort());
     request.send(file);
-  });
+  }).finally(() => clearInterval(asking));
 }
 
 const SOUND = 'application/octet-stream';

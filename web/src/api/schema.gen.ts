@@ -134,7 +134,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Finds and measures the strikes in a sound file (WAV, FLAC, AIFF, Ogg Vorbis, MP3; up to 100 MB and 20 minutes). */
+        /** Finds and measures the strikes in a sound file (WAV, FLAC, AIFF, Ogg Vorbis, MP3; up to 1.5 GB and two hours). */
         post: operations["add_file"];
         delete?: never;
         options?: never;
@@ -363,6 +363,23 @@ export interface paths {
         post?: never;
         /** Makes a built-in genre what it was, or removes one of the user's own. */
         delete: operations["reset_preset"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/readings/{job}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How far the measuring of a file has come that was sent under `job`. */
+        get: operations["reading"];
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -2343,6 +2360,16 @@ export interface components {
             /** @description Line on which the list itself has the title before. */
             again_from_line?: number | null;
         };
+        /** @description How far the measuring of a file has come. */
+        Reading: {
+            /**
+             * Format: double
+             * @description Part that has been read, 0 to 1; 0 where the file does not say how long it is.
+             */
+            share: number;
+            /** @description Strikes found so far. */
+            strikes: number;
+        };
         /**
          * @description Where in its range a drum is tuned.
          * @enum {string}
@@ -3359,6 +3386,8 @@ export interface operations {
                 id: number;
                 /** @description Name of the file; its ending helps to tell the format. */
                 name: string;
+                /** @description A word of the window's own, under which it can ask how far measuring has come. */
+                job: string | null;
             };
             cookie?: never;
         };
@@ -3913,6 +3942,35 @@ export interface operations {
             };
             /** @description Songs are of this genre. */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reading: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Reading"];
+                };
+            };
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -88,3 +88,4 @@ export type Waterfall = Schemas['Waterfall'];
 export type PartialPace = Schemas['PartialPace'];
 export type OctaveDecay = Schemas['OctaveDecay'];
 export type Dynamic = Schemas['Dynamic'];
+export type Reading = Schemas['Reading'];

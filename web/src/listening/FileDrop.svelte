@@ -2,6 +2,7 @@
   import FileAudio from '@lucide/svelte/icons/file-audio';
   import { onMount } from 'svelte';
   import { api } from '../api/client';
+  import type { Reading } from '../api/types';
   import { app } from '../shell/app.svelte';
   import { counted } from '../shell/figures';
   import { dialogs } from '../shell/keys';
@@ -11,6 +12,8 @@
   let name = $state('');
   /** Share sent, 0 to 1; from 1 on it is measured. None while no file is on its way. */
   let sent = $state<number>();
+  /** How far the measuring has come. */
+  let reading = $state.raw<Reading>();
   let refused = $state('');
   let calledOff: AbortController | undefined;
 
@@ -24,9 +27,18 @@
     ({ name } = file);
     refused = '';
     sent = 0;
+    reading = undefined;
     calledOff = new AbortController();
     try {
-      const { take, notes } = await api.upload(drum, file, (share) => (sent = share), calledOff.signal);
+      const { take, notes } = await api.upload(
+        drum,
+        file,
+        (share, measured) => {
+          sent = share;
+          reading = measured;
+        },
+        calledOff.signal,
+      );
       const { strikes_used, strikes_rejected } = take.summary;
       const heard = `${name}: ${counted(strikes_used, 'good strike')}${strikes_rejected > 0 ? `, ${strikes_rejected} left out` : ''}.`;
       app.notice([heard, ...notes].join(' '), undefined, strikes_used > 0 ? 'plain' : 'problem');
@@ -72,12 +84,17 @@
       <button class="btn btn-sm" onclick={() => input?.click()}
         ><FileAudio class="size-4" aria-hidden="true" />Take a sound file <kbd>F</kbd></button
       >
-      <span class="soft text-sm">or drop one here: WAV, FLAC, AIFF, Ogg, MP3; up to 100 MB and 20 minutes</span>
+      <span class="soft text-sm">or drop one here: WAV, FLAC, AIFF, Ogg, MP3; up to two hours</span>
     </div>
   {:else}
     <div class="flex items-center gap-3">
-      <span class="truncate">{sent < 1 ? `Reading ${name}` : `Measuring ${name}`}</span>
-      <progress class="progress progress-primary grow" value={sent < 1 ? sent : undefined} aria-label="Progress"></progress>
+      <span class="truncate"
+        >{sent < 1 ? `Reading ${name}` : `Measuring ${name}`}{reading?.strikes
+          ? `: ${counted(reading.strikes, 'strike')} so far`
+          : ''}</span
+      >
+      <progress class="progress progress-primary grow" value={sent < 1 ? sent : reading?.share || undefined} aria-label="Progress"
+      ></progress>
       <button class="btn btn-sm" onclick={() => calledOff?.abort()}>Stop</button>
     </div>
   {/if}

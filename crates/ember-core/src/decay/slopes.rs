@@ -14,7 +14,7 @@ const BLOCK_S: f64 = 0.01;
 /// Decay times looked for, s, and how many on the grid.
 const SHORTEST_S: f64 = 0.04;
 const LONGEST_S: f64 = 8.0;
-const GRID: usize = 28;
+const GRID: usize = 22;
 /// Blocks on either side over which a block's weight is smoothed.
 const SMOOTH: usize = 4;
 /// What a second slope must leave at most of the squared error that one leaves.
@@ -76,8 +76,9 @@ pub fn slopes(sound: &[f32], rate: f64) -> Vec<Slope> {
 
 /// Energy block by block.
 struct Curve {
-    /// (time s, energy, what its error is relative to)
+    /// (energy, what its error is relative to, logarithm of the ratio of the two)
     points: Vec<(f64, f64, f64)>,
+    step_s: f64,
 }
 
 /// Two slopes over noise: decay times, shares (energy a block of each slope at first, and of the noise) and squared error of the level.
@@ -99,20 +100,26 @@ impl Curve {
             let part = &log[n.saturating_sub(SMOOTH.min(energy.len() - 1 - n))..(n + SMOOTH.min(n) + 1).min(log.len())];
             (part.iter().sum::<f64>() / part.len() as f64).exp()
         };
-        Some(Self { points: energy.iter().enumerate().map(|(n, e)| (n as f64 * step_s, *e, smooth(n))).collect() })
+        let point = |(n, energy): (usize, &f64)| (*energy, smooth(n), (energy / smooth(n)).max(1e-9).ln());
+        Some(Self { points: energy.iter().enumerate().map(point).collect(), step_s })
     }
 
     /// Shares that fit best with these decay times; equal ones stand for one slope.
     fn fit(&self, fast: f64, slow: f64) -> Option<Fit> {
         let one = fast == slow;
-        let shape = |t60: f64, t: f64| (-2.0 * LN_1000 / t60 * t).exp();
+        // From block to block a slope falls by the same factor.
+        let falls = |t60: f64| (-2.0 * LN_1000 / t60 * self.step_s).exp();
+        let (fast_falls, slow_falls) = (falls(fast), falls(slow));
+        let (mut fast_now, mut slow_now) = (1.0, if one { 0.0 } else { 1.0 });
         let (mut normal, mut right) = (Matrix3::zeros(), Vector3::zeros());
         let mut rows = Vec::with_capacity(self.points.len());
-        for (t, energy, usual) in &self.points {
-            let row = Vector3::new(shape(fast, *t), if one { 0.0 } else { shape(slow, *t) }, 1.0) / *usual;
+        for (energy, usual, log) in &self.points {
+            let row = Vector3::new(fast_now, slow_now, 1.0) / *usual;
             normal += row * row.transpose();
             right += row * (*energy / *usual);
-            rows.push((row, *energy / *usual));
+            rows.push((row, *log));
+            fast_now *= fast_falls;
+            slow_now *= slow_falls;
         }
         // Without a share that came out below zero it is fitted once more; the noise goes before a slope.
         for without in [&[][..], &[2], &[1], &[1, 2]] {
@@ -124,7 +131,7 @@ impl Curve {
                 (part[(*index, *index)], target[*index]) = (1.0, 0.0);
             }
             if let Some(shares) = part.lu().solve(&target).filter(|shares| shares.iter().all(|share| *share >= 0.0)) {
-                let error = rows.iter().map(|(row, seen)| (row.dot(&shares).max(1e-9).ln() - seen.max(1e-9).ln()).powi(2)).sum();
+                let error = rows.iter().map(|(row, log)| (row.dot(&shares).max(1e-9).ln() - log).powi(2)).sum();
                 return Some(Fit { t60_s: (fast, slow), shares, error });
             }
         }

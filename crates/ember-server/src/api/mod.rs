@@ -81,6 +81,7 @@ fn described() -> (Router<AppState>, utoipa::openapi::OpenApi) {
         .routes(routes!(looks::partials_csv))
         .routes(routes!(looks::measure_again))
         .routes(routes!(upload::add_file))
+        .routes(routes!(upload::reading))
         .routes(routes!(listen::listen))
         .routes(routes!(tuning::get_tuning))
         .routes(routes!(tuning::set_wish))

@@ -1,9 +1,9 @@
 //! Genres: what each wants of a drum, why, and the user's own.
 
 use super::extract::{Body, Path, Query};
-use super::upload::received;
+use super::upload::{MOST_BYTES_SHORT, received};
 use crate::problem::Problem;
-use crate::sound::measure_file;
+use crate::sound::{ReadProgress, measure_file};
 use crate::state::{AppState, blocking};
 use axum::Json;
 use axum::extract::State;
@@ -78,7 +78,7 @@ pub async fn wish_of_file(
     Query(ModelSound { kind, name }): Query<ModelSound>,
     body: axum::body::Body,
 ) -> Result<Json<ModelWish>, Problem> {
-    let file = received(body).await?;
+    let file = received(body, MOST_BYTES_SHORT).await?;
     let (scene, drum) = state
         .store(move |store| {
             let drum = store.drums()?.into_iter().find(|kept| kept.drum.kind == kind).map(|kept| kept.drum);
@@ -86,7 +86,7 @@ pub async fn wish_of_file(
         })
         .await?;
     blocking(move || {
-        let heard = measure_file(file.path(), &name, MOST_S, MOST_STRIKES, |strike| strike.measurement);
+        let heard = measure_file(file.path(), &name, MOST_S, MOST_STRIKES, &ReadProgress::default(), |strike| strike.measurement);
         let heard = heard.map_err(|error| Problem::unprocessable(error.to_string()))?;
         // The class of tonight's loudness: the model was heard through another microphone than the band.
         let wanted = scene.wanted(&drum, None);

@@ -18,20 +18,24 @@ use tempfile::NamedTempFile;
 use tokio::io::AsyncWriteExt;
 use utoipa::{IntoParams, ToSchema};
 
-/// Largest file taken, bytes.
-pub const MOST_BYTES: u64 = 100_000_000;
+/// Largest file taken, bytes: over an hour of stereo at 48 kHz in 24 bits.
+const MOST_BYTES: u64 = 1_500_000_000;
+/// Largest file taken of which only a piece is needed, bytes.
+pub const MOST_BYTES_SHORT: u64 = 100_000_000;
 /// After this much the rest of a file that is too large is no longer read away.
-const MOST_DRAINED: u64 = 1_000_000_000;
+const MOST_DRAINED: u64 = 4_000_000_000;
 /// Longest file taken, s.
-const MOST_S: f64 = 20.0 * 60.0;
+const MOST_S: f64 = 120.0 * 60.0;
 /// Most strikes kept of one file.
-const MOST_STRIKES: usize = 100;
+const MOST_STRIKES: usize = 500;
 
 #[derive(Debug, Deserialize, IntoParams)]
 pub struct FileName {
     /// Name of the file; its ending helps to tell the format.
     #[serde(default)]
     name: String,
+    /// A word of the window's own, under which it can ask how far measuring has come.
+    job: Option<String>,
 }
 
 /// What was read from a file.
@@ -47,7 +51,7 @@ pub struct FileTake {
     pub notes: Vec<String>,
 }
 
-/// Finds and measures the strikes in a sound file (WAV, FLAC, AIFF, Ogg Vorbis, MP3; up to 100 MB and 20 minutes).
+/// Finds and measures the strikes in a sound file (WAV, FLAC, AIFF, Ogg Vorbis, MP3; up to 1.5 GB and two hours).
 #[utoipa::path(post, path = "/drums/{id}/takes/file", tag = "takes", params(("id" = i64, Path), FileName),
     request_body(content = Vec<u8>, content_type = "application/octet-stream"),
     responses((status = 201, body = FileTake), (status = 404, body = Problem, content_type = "application/problem+json"),
@@ -56,14 +60,17 @@ pub struct FileTake {
 pub async fn add_file(
     State(state): State<AppState>,
     Path(id): Path<i64>,
-    Query(FileName { name }): Query<FileName>,
+    Query(FileName { name, job }): Query<FileName>,
     body: Body,
 ) -> Result<(StatusCode, Json<FileTake>), Problem> {
     state.store(move |store| store.drum(id)).await?;
-    let file = received(body).await?;
+    let file = received(body, MOST_BYTES).await?;
     let name: String = name.chars().take(200).collect();
+    // Called off when this is dropped: with the answer, or with the connection that waited for it.
+    let watched = state.readings.watch(job);
+    let progress = watched.progress.clone();
     let taken = blocking(move || {
-        let heard = measure_file(file.path(), &name, MOST_S, MOST_STRIKES, packed);
+        let heard = measure_file(file.path(), &name, MOST_S, MOST_STRIKES, &progress, packed);
         let heard = heard.map_err(|error| Problem::unprocessable(error.to_string()))?;
         check(&heard)?;
         kept(&state, id, &name, &heard)
@@ -71,9 +78,27 @@ pub async fn add_file(
     Ok((StatusCode::CREATED, Json(taken.await??)))
 }
 
+/// How far the measuring of a file has come.
+#[derive(Debug, Clone, Serialize, ToSchema)]
+pub struct Reading {
+    /// Part that has been read, 0 to 1; 0 where the file does not say how long it is.
+    pub share: f64,
+    /// Strikes found so far.
+    pub strikes: usize,
+}
+
+/// How far the measuring of a file has come that was sent under `job`.
+#[utoipa::path(get, path = "/readings/{job}", tag = "takes", params(("job" = String, Path)),
+    responses((status = 200, body = Reading), (status = 404, body = Problem, content_type = "application/problem+json")))]
+pub async fn reading(State(state): State<AppState>, Path(job): Path<String>) -> Result<Json<Reading>, Problem> {
+    let progress = state.readings.find(&job);
+    let progress = progress.ok_or_else(|| Problem::new(StatusCode::NOT_FOUND, "No file is being measured under this name."))?;
+    Ok(Json(Reading { share: progress.share(), strikes: progress.strikes() }))
+}
+
 /// The body in a temporary file. One that is too large is read to its end all the same, for a browser whose connection is cut
 /// while it sends shows no answer at all.
-pub async fn received(body: Body) -> Result<NamedTempFile, Problem> {
+pub async fn received(body: Body, most_bytes: u64) -> Result<NamedTempFile, Problem> {
     let failed = |error: std::io::Error| {
         tracing::error!("an upload could not be written: {error}");
         Problem::new(StatusCode::INSUFFICIENT_STORAGE, "The file could not be taken in: is the disk full?")
@@ -85,15 +110,15 @@ pub async fn received(body: Body) -> Result<NamedTempFile, Problem> {
     while let Some(piece) = pieces.next().await {
         let piece = piece.map_err(|_| Problem::new(StatusCode::BAD_REQUEST, "The file broke off on its way. Send it again."))?;
         size += piece.len() as u64;
-        if size <= MOST_BYTES {
+        if size <= most_bytes {
             writer.write_all(&piece).await.map_err(failed)?;
         } else if size > MOST_DRAINED {
             break;
         }
     }
     writer.flush().await.map_err(failed)?;
-    if size > MOST_BYTES {
-        let most = MOST_BYTES / 1_000_000;
+    if size > most_bytes {
+        let most = most_bytes / 1_000_000;
         return Err(Problem::new(
             StatusCode::PAYLOAD_TOO_LARGE,
             format!("The file is larger than {most} MB. Cut out the part with the strikes, or save it as FLAC."),

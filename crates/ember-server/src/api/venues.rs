@@ -1,7 +1,7 @@
 //! Venues: how their room answers, how loud the band is there, and how the drums are heard.
 
 use super::extract::{Body, Path, Query};
-use super::upload::received;
+use super::upload::{MOST_BYTES_SHORT, received};
 use crate::problem::Problem;
 use crate::sound::read;
 use crate::state::{AppState, blocking, now_ms};
@@ -154,7 +154,7 @@ async fn sound(
         let samples = blocking(move || play(&place)).await?;
         return Ok((samples, f64::from(SimulatedVenue::SAMPLE_RATE)));
     }
-    let file = received(body).await?;
+    let file = received(body, MOST_BYTES_SHORT).await?;
     blocking(move || {
         let mut samples: Vec<f32> = Vec::new();
         let facts = read(file.path(), &heard.name, MOST_S, |_, piece| samples.extend_from_slice(piece));

@@ -1,6 +1,6 @@
 //! `soft-ember measure`: strikes in sound files, as JSON or for reading.
 
-use crate::sound::measure_file;
+use crate::sound::{ReadProgress, measure_file};
 use clap::Args;
 use ember_core::decay::{StrikeMeasurement, TakeSummary, mark_ghosts, summarize};
 use serde::Serialize;
@@ -56,7 +56,7 @@ impl Measure {
 
 fn entry(path: &Path) -> Entry {
     let shown = path.display().to_string();
-    match measure_file(path, &shown, f64::INFINITY, usize::MAX, |strike| strike.measurement) {
+    match measure_file(path, &shown, f64::INFINITY, usize::MAX, &ReadProgress::default(), |strike| strike.measurement) {
         Err(error) => Entry::Unreadable { path: shown, error: error.to_string() },
         Ok(heard) => {
             let mut strikes = heard.strikes;

@@ -1,6 +1,6 @@
 //! The strikes in a sound file.
 
-use super::read::{ReadError, SoundFacts, read};
+use super::read::{ReadError, ReadProgress, SoundFacts, read_watched};
 use ember_core::decay::{HeardStrike, StrikeAnalyzer};
 use ember_core::signal::{CapturedStrike, Limits, StrikeFinder};
 use ember_core::units::decibels;
@@ -21,12 +21,14 @@ pub struct HeardFile<T> {
     pub loudest_dbfs: f64,
 }
 
-/// Finds and measures the first `most` strikes in the file at `path` (see [`read`]), keeping what `each` makes of them.
+/// Finds and measures the first `most` strikes in the file at `path` (see [`read`](super::read)), keeping what `each` makes of them.
+/// What stays in memory is what `each` leaves of them.
 pub fn measure_file<T: Send>(
     path: &Path,
     name: &str,
     most_s: f64,
     most: usize,
+    progress: &ReadProgress,
     each: impl Fn(HeardStrike) -> T + Sync,
 ) -> Result<HeardFile<T>, ReadError> {
     let mut ears: Option<(StrikeFinder, StrikeAnalyzer)> = None;
@@ -38,7 +40,7 @@ pub fn measure_file<T: Send>(
         let heard = waiting.par_drain(..).map(|captured| each(HeardStrike { measurement: analyzer.measure(&captured), captured }));
         strikes.par_extend(heard);
     };
-    let facts = read(path, name, most_s, |rate, samples| {
+    let facts = read_watched(path, name, most_s, progress, |rate, samples| {
         loudest = samples.iter().fold(loudest, |most, x| most.max(x.abs()));
         let rate = f64::from(rate);
         let (finder, analyzer) = ears.get_or_insert_with(|| (StrikeFinder::new(rate, Limits::default()), StrikeAnalyzer::new(rate)));
@@ -46,6 +48,7 @@ pub fn measure_file<T: Send>(
         let room = most - strikes.len() - waiting.len();
         more += found.len().saturating_sub(room);
         waiting.extend(found.into_iter().take(room));
+        progress.found(strikes.len() + waiting.len() + more);
         if waiting.len() >= BATCH {
             measured(analyzer, &mut waiting, &mut strikes);
         }

@@ -4,6 +4,7 @@ use ember_core::signal::{MAX_SAMPLE_RATE, MIN_SAMPLE_RATE};
 use std::fs::File;
 use std::io::Cursor;
 use std::path::Path;
+use std::sync::atomic::{AtomicBool, AtomicU32, AtomicUsize, Ordering};
 use symphonia::core::codecs::audio::{AudioDecoder, AudioDecoderOptions};
 use symphonia::core::errors::Error;
 use symphonia::core::formats::probe::Hint;
@@ -39,14 +40,66 @@ pub enum ReadError {
     NotNumbers { at_s: f64 },
     #[error("It lasts longer than {} minutes. Cut out the part with the strikes.", .most_s / 60.0)]
     TooLong { most_s: f64 },
+    #[error("Reading it was called off.")]
+    CalledOff,
+}
+
+/// How far reading has come; looked at from elsewhere, which may also call it off.
+#[derive(Debug, Default)]
+pub struct ReadProgress {
+    permille: AtomicU32,
+    strikes: AtomicUsize,
+    called_off: AtomicBool,
+}
+
+impl ReadProgress {
+    /// Part that has been read, 0 to 1; stays 0 where a file does not say how long it is.
+    pub fn share(&self) -> f64 {
+        f64::from(self.permille.load(Ordering::Relaxed)) / 1000.0
+    }
+
+    /// Strikes found so far.
+    pub fn strikes(&self) -> usize {
+        self.strikes.load(Ordering::Relaxed)
+    }
+
+    pub fn found(&self, strikes: usize) {
+        self.strikes.store(strikes, Ordering::Relaxed);
+    }
+
+    /// Ends reading at the next piece.
+    pub fn call_off(&self) {
+        self.called_off.store(true, Ordering::Relaxed);
+    }
+
+    fn at(&self, share: f64) -> Result<(), ReadError> {
+        self.permille.store((1000.0 * share.clamp(0.0, 1.0)) as u32, Ordering::Relaxed);
+        if self.called_off.load(Ordering::Relaxed) { Err(ReadError::CalledOff) } else { Ok(()) }
+    }
 }
 
 /// Reads `path` (named `name`, whose ending helps to tell its format), handing pieces of its loudest channel to `piece` in
 /// order. The loudest, because mixing channels can cancel: microphones above and below a head see opposite motion.
 ///
 /// `most_s`: longest duration taken, s. A file that breaks off in the middle is read as far as it goes.
-pub fn read(path: &Path, name: &str, most_s: f64, mut piece: impl FnMut(u32, &[f32])) -> Result<SoundFacts, ReadError> {
+pub fn read(path: &Path, name: &str, most_s: f64, piece: impl FnMut(u32, &[f32])) -> Result<SoundFacts, ReadError> {
+    read_watched(path, name, most_s, &ReadProgress::default(), piece)
+}
+
+/// Part of the work that the first of two passes is: it only decodes.
+const FIRST_PASS: f64 = 0.3;
+
+/// The same, telling `progress` how far it has come.
+pub fn read_watched(
+    path: &Path,
+    name: &str,
+    most_s: f64,
+    progress: &ReadProgress,
+    mut piece: impl FnMut(u32, &[f32]),
+) -> Result<SoundFacts, ReadError> {
     let mut first = Opened::new(path, name)?;
+    let all_frames = first.frames;
+    let share = |frames: u64| all_frames.map_or(0.0, |all| frames as f64 / all.max(1) as f64);
     let mut energies: Vec<f64> = Vec::new();
     let mut buffered: Vec<f32> = Vec::new();
     let mut single = true;
@@ -60,6 +113,7 @@ pub fn read(path: &Path, name: &str, most_s: f64, mut piece: impl FnMut(u32, &[f
             single = channels == 1;
         }
         frames += (samples.len() / channels) as u64;
+        progress.at(if single { share(frames) } else { FIRST_PASS * share(frames) })?;
         if frames as f64 / f64::from(rate) > most_s {
             return Err(ReadError::TooLong { most_s });
         }
@@ -81,7 +135,10 @@ pub fn read(path: &Path, name: &str, most_s: f64, mut piece: impl FnMut(u32, &[f
     let channel = energies.iter().enumerate().max_by(|a, b| a.1.total_cmp(b.1)).map_or(0, |(index, _)| index);
     if !single {
         let mut again = Opened::new(path, name)?;
+        let mut read_again = 0;
         while let Some((_, channels, samples)) = again.next()? {
+            read_again += (samples.len() / channels) as u64;
+            progress.at(FIRST_PASS + (1.0 - FIRST_PASS) * read_again as f64 / frames as f64)?;
             buffered.clear();
             buffered.extend(samples.chunks_exact(channels).filter_map(|frame| frame.get(channel)));
             piece(rate, &buffered);
@@ -108,6 +165,8 @@ struct Opened {
     format: Box<dyn FormatReader>,
     decoder: Box<dyn AudioDecoder>,
     track: u32,
+    /// Samples a channel, where the file says so.
+    frames: Option<u64>,
     samples: Vec<f32>,
 }
 
@@ -134,8 +193,8 @@ impl Opened {
         let decoder = symphonia::default::get_codecs()
             .make_audio_decoder(parameters, &AudioDecoderOptions::default())
             .map_err(|_| ReadError::NotSound)?;
-        let track = track.id;
-        Ok(Self { format, decoder, track, samples: Vec::new() })
+        let (track, frames) = (track.id, track.num_frames);
+        Ok(Self { format, decoder, track, frames, samples: Vec::new() })
     }
 
     fn next(&mut self) -> Result<Option<Piece<'_>>, ReadError> {
