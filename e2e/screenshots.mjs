@@ -21,6 +21,18 @@ await browse(url, [], async (_, page) => {
   await page.keyboard.press('m');
   await shot('bench-plans-daylight');
   await page.keyboard.press('m');
+  await page.keyboard.press('c');
+  await page
+    .getByRole('dialog')
+    .getByRole('img', { name: /^Waterfall/ })
+    .waitFor();
+  await shot('look');
+  await page.keyboard.press('Escape');
+  // Called, not listened to.
+  await page.keyboard.press('w');
+  await page.getByRole('heading', { name: 'Now: Deck snare' }).waitFor();
+  await shot('whole-kit');
+  await page.keyboard.press('Escape');
   await page.keyboard.press('3');
   await lane(page, 'Do').getByRole('table', { name: 'Expected beside found' }).waitFor();
   await shot('bench-checked');

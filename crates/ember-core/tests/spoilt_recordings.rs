@@ -190,3 +190,25 @@ fn a_room_behind_the_drum_is_noted_with_its_time() {
         assert!(look.sentences[0].contains("room"), "{:?}", look.sentences);
     }
 }
+
+/// On a drum whose losses do not depend on level, the body's early and late pace are its own. (The members of a pair beat with each
+/// other, so theirs need not be.)
+#[test]
+fn the_bodys_paces_agree_with_it_on_a_linear_drum() {
+    let mut given = 0;
+    for kind in KINDS {
+        for strike in heard(&played(kind, 3, 9)) {
+            let look = StrikeAnalyzer::new(RATE).look(&strike.captured, &strike.measurement);
+            assert!(look.paces.iter().all(|p| (p.early_t60_s.is_none() || p.late_t60_s.is_none()) == p.reason.is_some()));
+            let profile = &strike.measurement.profile;
+            let body = look.paces.iter().find(|pace| Some(pace.hz) == profile.body_hz).unwrap();
+            for found in [body.early_t60_s, body.late_t60_s].into_iter().flatten() {
+                given += 1;
+                let t60 = profile.body_t60_s.unwrap();
+                assert!((found / t60 - 1.0).abs() < 0.15, "{kind:?} {t60:.3} s: {body:?}");
+            }
+        }
+    }
+    println!("{given} of 24 paces were given");
+    assert!(given >= 12, "{given}");
+}

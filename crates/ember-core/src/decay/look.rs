@@ -5,9 +5,9 @@ use super::envelope::Envelope;
 use super::octaves::{OctaveDecay, octaves, room_tail};
 use super::slopes::{Slope, slopes};
 use super::strike::{StrikeAnalyzer, StrikeMeasurement};
-use super::tracked::{PLAUSIBLE_S, paces, stands_clear};
+use super::tracked::{AROUND_HZ, PLAUSIBLE_S, filter_around, paces};
 use super::waterfall::{Waterfall, waterfall};
-use crate::signal::CapturedStrike;
+use crate::signal::{CapturedStrike, Decimator, LowPass};
 use serde::{Deserialize, Serialize};
 
 /// Values of the level that are kept of each 10 ms.
@@ -79,15 +79,21 @@ impl StrikeAnalyzer {
 
     fn paces(&self, strike: &CapturedStrike, measured: &StrikeMeasurement) -> Vec<PartialPace> {
         let (slow, slow_rate) = self.finder.slow(&strike.samples);
-        let rate = slow_rate / self.glide.factor as f64;
-        let from = ((strike.onset_index as f64 / self.rate + self.glide.filter.reach_s() + 0.004) * rate).ceil() as usize;
+        let factor = (slow_rate / 800.0).round() as usize;
+        let rate = slow_rate / factor as f64;
+        let filters = AROUND_HZ.map(|(pass, stop)| Decimator { filter: LowPass::new(pass, stop, 55.0, slow_rate), factor });
         let partials = &measured.partials;
         let one = |(index, partial): (usize, &super::Partial)| {
             let bare = PartialPace { hz: partial.hz, t60_s: partial.t60_s, early_t60_s: None, late_t60_s: None, reason: None };
-            if !stands_clear(partials, index) {
-                return PartialPace { reason: Some("Another partial lies too near to follow it alone.".into()), ..bare };
-            }
-            let tone = self.glide.baseband(&slow, partial.hz);
+            let Some(which) = filter_around(partials, index) else {
+                return PartialPace {
+                    reason: Some("Another partial lies too near, or is so loud that this one cannot be followed alone.".into()),
+                    ..bare
+                };
+            };
+            let filter = &filters[which];
+            let from = ((strike.onset_index as f64 / self.rate + filter.filter.reach_s() + 0.004) * rate).ceil() as usize;
+            let tone = filter.baseband(&slow, partial.hz);
             let found = paces(tone.get(from..).unwrap_or_default(), rate);
             let plausible = |time: Option<f64>| time.filter(|time| PLAUSIBLE_S.contains(time));
             let (early_t60_s, late_t60_s) = (plausible(found.early_t60_s), plausible(found.late_t60_s));

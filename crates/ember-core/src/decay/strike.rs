@@ -183,7 +183,7 @@ pub const GHOST_DB: f64 = 18.0;
 pub struct StrikeAnalyzer {
     pub(super) rate: f64,
     pub(super) finder: PartialFinder,
-    pub(super) glide: Decimator,
+    glide: Decimator,
     stick: LowPassRest,
 }
 

@@ -14,9 +14,12 @@ const LATE_DB: f64 = 36.0;
 const CLEAR_DB: f64 = 9.0;
 /// Fewer points make no line.
 const LEAST_POINTS: usize = 6;
-/// Others within this must be so much weaker, Hz and dB.
-const ALONE_HZ: f64 = 95.0;
+/// Another partial disturbs unless it is so much weaker, dB.
 const ALONE_DB: f64 = 26.0;
+/// A weaker one than this against the loudest is drowned by what filters leave of others once it has fallen, dB.
+const WEAKEST_DB: f64 = -16.0;
+/// Filters that let one partial through, from the quickest on: what they pass and what they stop, Hz on either side.
+pub(super) const AROUND_HZ: [(f64, f64); 3] = [(25.0, 95.0), (14.0, 60.0), (8.0, 32.0)];
 
 /// Times to fall 60 dB at the pace of the first and of the later fall, s.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -25,11 +28,16 @@ pub(super) struct Paces {
     pub late_t60_s: Option<f64>,
 }
 
-/// Whether a band of 2 x 95 Hz around a partial holds hardly anything else.
-pub(super) fn stands_clear(partials: &[Partial], index: usize) -> bool {
+/// Which of [`AROUND_HZ`] shows the partial at `index` by itself; none where another one lies too near or drowns it.
+pub(super) fn filter_around(partials: &[Partial], index: usize) -> Option<usize> {
     let own = &partials[index];
-    let disturbs = |other: &Partial| (other.hz - own.hz).abs() < ALONE_HZ && other.level_db > own.level_db - ALONE_DB;
-    own.hz > ALONE_HZ / 2.0 && partials.iter().enumerate().all(|(i, other)| i == index || !disturbs(other))
+    if own.level_db < WEAKEST_DB {
+        return None;
+    }
+    let disturbing = partials.iter().enumerate().filter(|(i, other)| *i != index && other.level_db > own.level_db - ALONE_DB);
+    // Its own mirror image lies at the other side of 0 Hz.
+    let nearest = disturbing.map(|(_, other)| (other.hz - own.hz).abs()).fold(2.0 * own.hz, f64::min);
+    AROUND_HZ.iter().position(|(_, stop)| *stop <= nearest)
 }
 
 /// Paces of `tone`, a partial at 0 Hz from where filters have settled, `rate` samples a second.

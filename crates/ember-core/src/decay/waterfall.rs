@@ -43,9 +43,9 @@ pub fn waterfall(samples: &[f32], onset_index: usize, rate: f64) -> Waterfall {
         .map(|frame| {
             input.fill(0.0);
             let from = onset_index + (frame as f64 * step_s * rate) as usize;
-            for n in 0..window {
+            for (n, slot) in input.iter_mut().take(window).enumerate() {
                 let x = samples.get(from + n).copied().unwrap_or(0.0);
-                input[n] = f64::from(x) * (0.5 - 0.5 * (2.0 * std::f64::consts::PI * n as f64 / window as f64).cos());
+                *slot = f64::from(x) * (0.5 - 0.5 * (2.0 * std::f64::consts::PI * n as f64 / window as f64).cos());
             }
             // Lengths are the transform's own, so it cannot fail.
             let _ = transform.process(&mut input, &mut output);

@@ -68,5 +68,5 @@ pub fn rings_along(strike: &[Partial], own: &[Partial], others: &[&[Partial]]) -
         sorted
     };
     let shows = |other: &&[Partial]| loudest(other).iter().filter(|p| heard.iter().any(|h| is_same(h.hz, p.hz))).count() >= RINGING_ALONG;
-    !own.is_empty() && others.iter().any(|other| shows(&other))
+    !own.is_empty() && others.iter().any(shows)
 }
