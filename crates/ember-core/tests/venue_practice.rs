@@ -5,9 +5,10 @@ mod common;
 
 use common::{Measured, measured, played};
 use ember_core::bench_drum::BenchDrum;
+use ember_core::decay::Dynamic;
 use ember_core::drum::DrumKind;
 use ember_core::target::{
-    Assessment, Dynamic, Dynamics, Feel, Music, NoteValue, School, Situation, Wanted, assess, built_in_preset, built_in_presets,
+    Assessment, Dynamics, Feel, Music, NoteValue, School, Situation, Wanted, assess, built_in_preset, built_in_presets,
 };
 use ember_core::venue::{Heard, Loudness, Room, RoomClass, Venue, room_class_infos};
 use std::sync::LazyLock;

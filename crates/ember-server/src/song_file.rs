@@ -1,6 +1,7 @@
 //! Lists of songs as files: CSV with a header line, or JSON as the API speaks it.
 
-use ember_core::target::{Dynamic, Dynamics, Feel, Gaps, Meter, Music, NO_GENRE, NoteValue, School, Song};
+use ember_core::decay::Dynamic;
+use ember_core::target::{Dynamics, Feel, Gaps, Meter, Music, NO_GENRE, NoteValue, School, Song};
 use ember_store::{KeptPreset, KeptSong};
 use serde::{Serialize, de::DeserializeOwned};
 use std::collections::HashMap;

@@ -1283,7 +1283,7 @@ export interface components {
             assessment?: components["schemas"]["Assessment"] | null;
         };
         /**
-         * @description How hard a strike was asked for.
+         * @description How hard is played, or a strike asked for.
          * @enum {string}
          */
         Dynamic: "soft" | "medium" | "hard";

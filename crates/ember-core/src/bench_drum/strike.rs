@@ -9,6 +9,7 @@ use crate::drum::{
     Wires,
 };
 use crate::signal::{Decimator, LowPass};
+use crate::units::amplitude;
 use rand::{Rng, SeedableRng, rngs::StdRng};
 use rayon::prelude::*;
 use std::f64::consts::PI;
@@ -159,11 +160,7 @@ impl BenchDrum {
 
     /// How hard a hit asked for as `dynamic` is, against the usual one (for [`strike_as`](Self::strike_as)).
     pub fn how_hard(dynamic: Option<Dynamic>) -> f64 {
-        match dynamic {
-            Some(Dynamic::Soft) => 0.15,
-            Some(Dynamic::Medium) => 0.4,
-            Some(Dynamic::Hard) | None => 1.0,
-        }
+        dynamic.map_or(1.0, |dynamic| amplitude(dynamic.level_db() - Dynamic::Hard.level_db()))
     }
 
     /// Hit number `index`, [`spacing_s`](Self::spacing_s) long, as hard as usual.

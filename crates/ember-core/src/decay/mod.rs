@@ -2,6 +2,7 @@
 
 mod broadband;
 mod buzz;
+mod dynamic;
 mod envelope;
 pub(crate) mod esprit;
 mod faults;
@@ -24,6 +25,7 @@ mod whole;
 mod whose;
 
 pub use broadband::{Broadband, DecayCurve, NoiseFloor};
+pub use dynamic::Dynamic;
 pub use listener::{HeardStrike, Listener};
 pub use look::{PartialPace, StrikeLook};
 pub use octaves::OctaveDecay;
@@ -32,7 +34,7 @@ pub use profile::{DecayProfile, RING_FROM_S, RING_TO_S, body_and_ring};
 pub use quality::Quality;
 pub use slopes::{Slope, slopes};
 pub use span::Span;
-pub use strike::{Dynamic, METHOD, Remark, StrikeAnalyzer, StrikeKind, StrikeMeasurement, Warning};
+pub use strike::{METHOD, Remark, StrikeAnalyzer, StrikeKind, StrikeMeasurement, Warning};
 pub use take::{DynamicSummary, TakeSummary, combine_partials, is_no_louder, mark_ghosts, nearest, summarize};
 pub use waterfall::Waterfall;
 pub use whose::{likeness, other_drum, rings_along};

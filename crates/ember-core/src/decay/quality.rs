@@ -1,6 +1,7 @@
 //! How well a strike could be measured, and what stood in the way.
 
-use super::strike::{Dynamic, StrikeMeasurement};
+use super::dynamic::Dynamic;
+use super::strike::StrikeMeasurement;
 use crate::units::median;
 use serde::{Deserialize, Serialize};
 

@@ -2,6 +2,7 @@
 
 use super::broadband::{Broadband, DecayCurve, NoiseFloor};
 use super::buzz::LowPassRest;
+use super::dynamic::Dynamic;
 use super::envelope::{Envelope, mean_square};
 use super::faults::{clipped, dropped_out, second_hit};
 use super::input::{Stopped, level_controlled, speech_limit_hz, stopped};
@@ -46,21 +47,6 @@ pub enum Warning {
     DampedByHand,
     OtherDrum,
     SameLevel,
-}
-
-/// How hard a strike was asked for.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[serde(rename_all = "snake_case")]
-pub enum Dynamic {
-    Soft,
-    Medium,
-    Hard,
-}
-
-impl Dynamic {
-    /// From soft to hard: so the ear is spared for longest.
-    pub const ALL: [Self; 3] = [Self::Soft, Self::Medium, Self::Hard];
 }
 
 /// Something about a strike that does not spoil its figures.

@@ -1,8 +1,9 @@
 //! Several strikes on one drum, combined robustly into what is known about it.
 
+use super::dynamic::Dynamic;
 use super::partials::Partial;
 use super::profile::DecayProfile;
-use super::strike::{Dynamic, GHOST_DB, Remark, StrikeKind, StrikeMeasurement, Warning};
+use super::strike::{GHOST_DB, Remark, StrikeKind, StrikeMeasurement, Warning};
 use crate::drum::label_modes;
 use crate::units::median;
 use serde::{Deserialize, Serialize};

@@ -12,5 +12,5 @@ pub use assess::{Aspect, Assessment, RoomNote, Tails, Verdict, assess};
 pub use model::wish_from_sound;
 pub use note::{Feel, Meter, NoteValue, Pulse};
 pub use preset::{Length, NO_GENRE, Preset, Register, School, Wish, Wishes, built_in_preset, built_in_presets};
-pub use song::{BPM, Dynamic, Dynamics, Gaps, Music, Song};
+pub use song::{BPM, Dynamics, Gaps, Music, Song};
 pub use wanted::{Situation, Wanted, audible_length};

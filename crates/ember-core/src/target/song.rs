@@ -2,6 +2,7 @@
 
 use super::note::{Feel, Meter, NoteValue, Pulse};
 use super::preset::School;
+use crate::decay::Dynamic;
 use crate::drum::DrumKind;
 use serde::{Deserialize, Serialize};
 
@@ -14,35 +15,6 @@ pub(super) fn check_bpm(bpm: f64) -> Result<(), String> {
         Ok(())
     } else {
         Err(format!("The tempo must be between {} and {} BPM.", BPM.start(), BPM.end()))
-    }
-}
-
-/// How hard is played.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[serde(rename_all = "snake_case")]
-pub enum Dynamic {
-    Soft,
-    Medium,
-    Hard,
-}
-
-impl Dynamic {
-    pub fn word(self) -> &'static str {
-        match self {
-            Self::Soft => "soft",
-            Self::Medium => "medium",
-            Self::Hard => "hard",
-        }
-    }
-
-    /// Level against a medium strike, dB (from experience, no published source). What was measured counts as medium.
-    pub fn level_db(self) -> f64 {
-        match self {
-            Self::Soft => -10.0,
-            Self::Medium => 0.0,
-            Self::Hard => 6.0,
-        }
     }
 }
 

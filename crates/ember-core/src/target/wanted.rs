@@ -2,7 +2,8 @@
 
 use super::note::Pulse;
 use super::preset::{Length, Preset};
-use super::song::{Dynamic, Music};
+use super::song::Music;
+use crate::decay::Dynamic;
 use crate::decay::Partial;
 use crate::drum::Drum;
 use crate::venue::{BandLevels, Heard, Masking, Octaves, RoomTail, Venue, at_hz};

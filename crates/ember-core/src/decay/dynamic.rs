@@ -1,0 +1,36 @@
+//! How hard a drum is hit.
+
+use serde::{Deserialize, Serialize};
+
+/// How hard is played, or a strike asked for.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Dynamic {
+    Soft,
+    Medium,
+    Hard,
+}
+
+impl Dynamic {
+    /// From soft to hard: asked for in this order, so that the ear is spared for longest.
+    pub const ALL: [Self; 3] = [Self::Soft, Self::Medium, Self::Hard];
+
+    pub fn word(self) -> &'static str {
+        match self {
+            Self::Soft => "soft",
+            Self::Medium => "medium",
+            Self::Hard => "hard",
+        }
+    }
+
+    /// Level against a medium strike, dB (from experience, no published source). What was measured without one counts as
+    /// medium.
+    pub fn level_db(self) -> f64 {
+        match self {
+            Self::Soft => -10.0,
+            Self::Medium => 0.0,
+            Self::Hard => 6.0,
+        }
+    }
+}
