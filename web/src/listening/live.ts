@@ -49,6 +49,8 @@ export class Live {
 
   /** Lets go of everything; nothing is told any more. */
   close() {
+    // Whoever is told that it failed lets go of it once more.
+    if (this.#closed) return;
     this.#closed = true;
     clearTimeout(this.#patience);
     this.#socket?.close();

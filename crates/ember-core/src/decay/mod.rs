@@ -6,6 +6,7 @@ mod dynamic;
 mod envelope;
 pub(crate) mod esprit;
 mod faults;
+mod follow;
 mod input;
 mod listener;
 mod look;

@@ -6,6 +6,7 @@
 //! earlier, only for partials that have gone by then.
 
 use super::esprit;
+use super::follow::Fall;
 use super::refine::{Exponential, Stretch, refine, squared_error, with_amplitudes};
 use super::span::Span;
 use super::whole::WholeSound;
@@ -69,6 +70,17 @@ pub struct Partial {
     pub mode: Option<String>,
 }
 
+/// How bands are fitted.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+enum Way {
+    /// From where the pitch has settled, and earlier for what has gone by then; tones next to each other are taken for one that glides.
+    Usual,
+    /// The same, but tones next to each other stay two.
+    Apart,
+    /// The pitch does not fall: from as early as the filters allow.
+    Straight,
+}
+
 /// Finds partials; holds the filters for one sample rate.
 pub struct PartialFinder {
     first: Decimator,
@@ -99,19 +111,19 @@ impl PartialFinder {
     ///
     /// `slow`: the thinned-out sound from [`slow`](Self::slow).
     pub fn find(&self, slow: &[f64], span: &Span) -> (Vec<Partial>, f64) {
-        as_partials(&self.in_bands(slow, span, false))
+        as_partials(&self.in_bands(slow, span, Way::Usual))
     }
 
     /// The same from the whole sound's `samples` (full scale 1) beside `slow`: partials found in bands are fitted together once more
     /// from as soon after the hit as the sound holds nothing else.
     pub fn find_in(&self, samples: &[f32], slow: &[f64], span: &Span) -> (Vec<Partial>, f64) {
-        let found = self.in_bands(slow, span, false);
+        let found = self.in_bands(slow, span, Way::Usual);
         let decays = |tones: &[Exponential]| tones.iter().any(|tone| PLAUSIBLE_DECAY.contains(&tone.decay));
         let polish = |tones: &[Exponential]| decays(tones).then(|| self.whole.polished(samples, span, tones)).flatten();
         let whole = polish(&found);
         if found.len() <= FEW {
             // Two tones next to each other look like one whose pitch falls. Which of the two it is shows in the whole sound.
-            let apart = self.in_bands(slow, span, true);
+            let apart = self.in_bands(slow, span, Way::Apart);
             let twice = (apart.len() > found.len()).then(|| polish(&apart)).flatten();
             let all_decay = |tones: &[Exponential]| tones.iter().all(|tone| PLAUSIBLE_DECAY.contains(&tone.decay) || is_steady(tone));
             let least = whole.as_ref().map_or(f64::INFINITY, |(_, left)| EXPLAINS_MORE * left);
@@ -126,6 +138,13 @@ impl PartialFinder {
         if let Some((whole, _)) = whole {
             return as_partials(&whole);
         }
+        // A pitch that falls far sweeps through bands: there the sound is put on an axis on which it does not.
+        if let Some(fall) = Fall::of(slow, self.slow_rate, span) {
+            let straight = self.in_bands(&fall.straightened(slow, self.slow_rate, span), span, Way::Straight);
+            if decays(&straight) {
+                return as_partials(&straight);
+            }
+        }
         if decays(&found) {
             return as_partials(&found);
         }
@@ -136,15 +155,14 @@ impl PartialFinder {
         as_partials(&polished.map(|(tones, _)| tones).unwrap_or_default())
     }
 
-    /// `apart`: tones next to each other stay two.
-    fn in_bands(&self, slow: &[f64], span: &Span, apart: bool) -> Vec<Exponential> {
+    fn in_bands(&self, slow: &[f64], span: &Span, way: Way) -> Vec<Exponential> {
         let mut found: Vec<Exponential> = Vec::new();
         let count = ((MAX_HZ - MIN_HZ) / BAND_HZ).ceil() as usize;
         let in_bands: Vec<(f64, Vec<Exponential>)> = (0..count)
             .into_par_iter()
             .map(|index| {
                 let centre = MIN_HZ + BAND_HZ * (index as f64 + 0.5);
-                (centre, self.find_in_band(slow, span, centre, apart))
+                (centre, self.find_in_band(slow, span, centre, way))
             })
             .collect();
         // Bands overlap a little: what lies at an edge is found twice, and the surer one counts.
@@ -167,7 +185,7 @@ impl PartialFinder {
         found
     }
 
-    fn find_in_band(&self, slow: &[f64], span: &Span, centre: f64, apart: bool) -> Vec<Exponential> {
+    fn find_in_band(&self, slow: &[f64], span: &Span, centre: f64, way: Way) -> Vec<Exponential> {
         let rate = self.slow_rate / self.band.factor as f64;
         let signal = self.band.baseband(slow, centre);
         // The filter must not see the hit itself, nor what lies behind the end.
@@ -175,7 +193,7 @@ impl PartialFinder {
         let end = (((span.onset_s + span.length_s - reach) * rate) as usize).min(signal.len());
         let clear = span.clipped_s + reach + self.first.filter.reach_s();
         let early = ((span.onset_s + span.settle_s.max(reach + 0.004).max(clear)) * rate).ceil() as usize;
-        let late = ((span.onset_s + SETTLED_S.max(clear)) * rate).ceil() as usize;
+        let late = if way == Way::Straight { early } else { ((span.onset_s + SETTLED_S.max(clear)) * rate).ceil() as usize };
         let from = |start: usize| {
             let end = end.min(start + (LONGEST_S * rate) as usize);
             if end < start + 12 {
@@ -184,7 +202,7 @@ impl PartialFinder {
             let end = start + useful_len(&signal[start..end]);
             let stretch = Stretch::new(&signal[start..end], rate, self.band.filter.noise_bandwidth(), span.energy_rate);
             let began = start as f64 / rate - span.onset_s;
-            let tones = fit(&stretch, apart && start == late).into_iter().filter(|tone| {
+            let tones = fit(&stretch, way == Way::Apart && start == late).into_iter().filter(|tone| {
                 tone.hz.abs() <= 0.55 * BAND_HZ && tone.hz + centre >= MIN_HZ && (tone.decay_sd < 0.6 * tone.decay || is_steady(tone))
             });
             tones.map(|tone| self.at_the_hit(tone, centre, began)).collect::<Vec<Exponential>>()
@@ -239,7 +257,11 @@ fn is_steady(tone: &Exponential) -> bool {
 /// Partials of `found`, steady tones left out, and the amplitude of the loudest.
 fn as_partials(found: &[Exponential]) -> (Vec<Partial>, f64) {
     let found: Vec<&Exponential> = found.iter().filter(|tone| PLAUSIBLE_DECAY.contains(&tone.decay)).collect();
-    let loudest = found.iter().map(|tone| tone.amplitude.norm()).fold(0.0, f64::max);
+    // A tone of which nobody knows how fast it decays may have been drawn back to the hit by far too much.
+    let known = |tone: &&&Exponential| tone.decay_sd < SURE_T60 * tone.decay;
+    let size = |tone: &&Exponential| tone.amplitude.norm();
+    let loudest = found.iter().filter(known).map(size).fold(0.0, f64::max);
+    let loudest = if loudest > 0.0 { loudest } else { found.iter().map(size).fold(0.0, f64::max) };
     let mut partials: Vec<Partial> = found
         .iter()
         .filter(|tone| decibels(tone.amplitude.norm() / loudest) > WEAKEST_DB)
@@ -249,7 +271,7 @@ fn as_partials(found: &[Exponential]) -> (Vec<Partial>, f64) {
                 hz: tone.hz,
                 t60_s: sure.then(|| LN_1000 / tone.decay),
                 t60_sd_s: sure.then(|| LN_1000 / tone.decay * tone.decay_sd / tone.decay),
-                level_db: decibels(tone.amplitude.norm() / loudest),
+                level_db: decibels(tone.amplitude.norm() / loudest).min(0.0),
                 mode: None,
             }
         })
