@@ -31,6 +31,8 @@ await browse(url, [], async (_, page) => {
   await want.getByLabel('Tonight’s genre').selectOption({ label: 'Metal' });
   await want.getByLabel('Tempo, beats a minute').fill('190');
   await want.getByLabel('Tempo, beats a minute').press('Enter');
+  // Opened only once it is there: what is said changes with the answer.
+  await want.getByText('Ring gone within an eighth at 190 BPM: 158 ms.').waitFor({ state: 'attached' });
   await want.getByText('How the wish comes about').click();
   await want.getByText('Ring gone within an eighth at 190 BPM: 158 ms.').waitFor();
   await want

@@ -40,6 +40,12 @@ const GONE_T60_S: f64 = 0.35;
 const PAIR_HZ: f64 = 12.0;
 /// Partials nearer than this part of their widths' sum are taken for one.
 const TOLD_APART: f64 = 0.25;
+/// A late stretch shorter than this shows no partial, s.
+const SHORT_LATE_S: f64 = 0.25;
+/// Part of the loudest that a tone is taken to have been, where it comes out louder than the whole.
+const BESIDE_OTHERS: f64 = 0.4;
+/// A tone that was drawn back to the hit over more than this, in nepers, may be an artefact.
+const DRAWN_OUT: f64 = 2.3;
 /// Where more partials were found than this, they are a drum's, and its pairs are told apart by their pitches.
 const FEW: usize = 3;
 /// What two tones in the place of one must leave at most of what the one leaves.
@@ -48,8 +54,6 @@ const EXPLAINS_MORE: f64 = 0.8;
 const CLEARLY_TWO: f64 = 20.0;
 /// Part of a stretch that noise and missed partials leave at most where its strongest partial is one.
 const BEATING: f64 = 0.05;
-/// Relative doubt of a decay that is not known; under what throws a partial out.
-const UNKNOWN_DECAY: f64 = 0.5;
 /// Amplitude decay rates a drum can have, 1/s.
 const PLAUSIBLE_DECAY: std::ops::Range<f64> = 0.4..230.0;
 /// What is fitted along: hum and other steady tones too, which would pass for noise otherwise.
@@ -209,9 +213,11 @@ impl PartialFinder {
         };
         let mut tones = if late > early { from(late) } else { Vec::new() };
         let settled = tones.len();
+        let short_late = settled == 0 && ((end.saturating_sub(late)) as f64) < SHORT_LATE_S * rate;
         for tone in from(early) {
             let known = tones[..settled].iter().position(|other| (other.hz - tone.hz).abs() < 4.0 + 0.06 * tone.hz);
-            let fades_early = late <= early || LN_1000 / tone.decay < GONE_T60_S;
+            // What is left once the pitch has settled may be too short to show anything.
+            let fades_early = late <= early || LN_1000 / tone.decay < GONE_T60_S || short_late;
             match known {
                 // Of a partial that has nearly gone by then, the late fit sees little but noise.
                 Some(index) if fades_early && tone.decay_sd / tone.decay < 0.5 * tones[index].decay_sd / tones[index].decay => {
@@ -229,9 +235,22 @@ impl PartialFinder {
         // of a close pair may have begun against each other: they count together.
         let together =
             |hz: f64| -> Complex64 { tones.iter().filter(|near| (near.hz - hz).abs() < PAIR_HZ).map(|near| near.amplitude).sum() };
-        let sane: Vec<bool> = tones.iter().map(|tone| 2.0 * together(tone.hz).norm() < 1.5 * loudest || span.clipped_s > 0.0).collect();
-        let mut sane = sane.into_iter();
-        tones.retain(|_| sane.next() == Some(true));
+        let size: Vec<f64> = tones.iter().map(|tone| 2.0 * together(tone.hz).norm()).collect();
+        let drawn_out = |tone: &Exponential| tone.decay * (late.max(early) as f64 / rate - span.onset_s) > DRAWN_OUT;
+        let mut kept = Vec::with_capacity(tones.len());
+        for (mut tone, size) in tones.iter().copied().zip(size) {
+            let sane = size < 1.5 * loudest || span.clipped_s > 0.0;
+            if !sane && !drawn_out(&tone) {
+                // What lasts is a partial all the same; only how loud it was at the hit is not known better than that.
+                let most = (BESIDE_OTHERS * loudest / (2.0 * tone.amplitude.norm())).min(1.0);
+                tone.amplitude *= most;
+                tone.amplitude_sd *= most;
+                kept.push(tone);
+            } else if sane {
+                kept.push(tone);
+            }
+        }
+        tones = kept;
         tones
     }
 
@@ -313,10 +332,11 @@ fn fit(stretch: &Stretch, apart: bool) -> Vec<Exponential> {
     };
     // What is left is more than noise: the strongest beats with one too near to be told apart, and its decay is not what it seems.
     let power: f64 = stretch.signal.iter().map(|x| x.norm_sqr()).sum();
-    if squared_error(stretch, &tones) > BEATING * power
+    let left = squared_error(stretch, &tones);
+    if left > BEATING * power
         && let Some(strongest) = tones.iter_mut().max_by(|a, b| a.amplitude.norm().total_cmp(&b.amplitude.norm()))
     {
-        strongest.decay_sd = strongest.decay_sd.max(UNKNOWN_DECAY * strongest.decay);
+        strongest.decay_sd = strongest.decay_sd.max((left / power).sqrt() * strongest.decay);
     }
     tones
 }
