@@ -4,6 +4,7 @@ use crate::sound::{ReadProgress, measure_file};
 use clap::Args;
 use ember_core::decay::{StrikeMeasurement, TakeSummary, mark_ghosts, summarize};
 use serde::Serialize;
+use serde_json::Value;
 use std::path::{Path, PathBuf};
 use std::process::ExitCode;
 
@@ -45,13 +46,35 @@ impl Measure {
         let failed = files.iter().any(|entry| matches!(entry, Entry::Unreadable { .. }));
         let report = Report { files };
         if self.json {
-            let text = serde_json::to_string_pretty(&report).map_err(|error| format!("The result cannot be written as JSON: {error}."))?;
+            let failed = |error: serde_json::Error| format!("The result cannot be written as JSON: {error}.");
+            let text = serde_json::to_string_pretty(&agreed(serde_json::to_value(&report).map_err(failed)?)).map_err(failed)?;
             println!("{text}");
         } else {
             report.files.iter().for_each(print);
         }
         Ok(if failed { ExitCode::FAILURE } else { ExitCode::SUCCESS })
     }
+}
+
+/// What is printed is agreed: what strikes and takes came to hold since, for the page, is left out.
+fn agreed(mut report: Value) -> Value {
+    let without = |value: &mut Value, names: &[&str]| {
+        if let Some(fields) = value.as_object_mut() {
+            fields.retain(|name, _| !names.contains(&name.as_str()));
+        }
+    };
+    for file in report["files"].as_array_mut().into_iter().flatten() {
+        if let Some(strikes) = file.get_mut("strikes").and_then(Value::as_array_mut) {
+            for strike in strikes {
+                without(strike, &["remarks", "dynamic", "ending", "method"]);
+                without(&mut strike["broadband"], &["range_db"]);
+            }
+        }
+        if let Some(summary) = file.get_mut("summary") {
+            without(summary, &["remarks", "dynamics"]);
+        }
+    }
+    report
 }
 
 fn entry(path: &Path) -> Entry {
