@@ -26,7 +26,7 @@ pub(super) fn clipped(sound: &[f32], peak: f64) -> Option<usize> {
 }
 
 /// The step in which the recording was rounded: the smallest difference between neighbours.
-fn resolution(sound: &[f32]) -> f32 {
+pub(super) fn resolution(sound: &[f32]) -> f32 {
     sound.windows(2).map(|pair| (pair[1] - pair[0]).abs()).filter(|step| *step > 0.0).fold(f32::INFINITY, f32::min)
 }
 

@@ -4,6 +4,7 @@
 //! have gone leave the slower ones. A strike does not take away the noise of the place. A stick's sound has no wall in the middle of its spectrum.
 
 use super::envelope::Envelope;
+use super::faults::resolution;
 use realfft::RealFftPlanner;
 
 /// A gate closes within this, by so much, from so far above the noise; and the sound does not come back for a while. s, dB.
@@ -63,6 +64,8 @@ pub(super) fn stopped(envelope: &Envelope, noise: f64) -> Option<Stopped> {
 const GAIN_HELD: f64 = 0.1;
 const STEADY: f64 = 1.6;
 const HISS_S: f64 = 0.04;
+/// Hiss (mean square of its second differences) under this many squared rounding steps is none.
+const LAST_BIT: f64 = 40.0;
 
 /// Whether the recording turns itself down for loud sounds: the hiss of the place is steady before the strike and gone after it. Heads
 /// that still sound from before have no hiss, only wires do, and theirs is not steady.
@@ -78,7 +81,10 @@ pub(super) fn level_controlled(before: &[f32], sound: &[f32], rate: f64) -> bool
     let steady = first < STEADY * second && second < STEADY * first;
     // The next strike may begin at the very end.
     let quietest = sound.chunks_exact(count).map(hiss).fold(f64::INFINITY, f64::min);
-    steady && quietest < GAIN_HELD * 0.5 * (first + second)
+    // What is no more than the last bit going to and fro comes and goes by itself.
+    let step = f64::from(resolution(sound));
+    let before = 0.5 * (first + second);
+    steady && before > LAST_BIT * step * step && quietest < GAIN_HELD * before
 }
 
 /// Where a wall is looked for, Hz: what cuts off there was made for speech.
