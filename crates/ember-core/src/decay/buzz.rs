@@ -1,6 +1,5 @@
 //! What lies above 2 kHz of a strike: snare wires and loose hardware.
 
-use super::envelope::mean_square;
 use crate::signal::{Decimator, LowPass};
 use crate::units::median;
 
@@ -13,26 +12,49 @@ const BUZZ_CLEAR: f64 = 60.0;
 /// Splits off what lies above 2 kHz, by taking away what lies below.
 pub(super) struct LowPassRest {
     filter: Decimator,
+    rate: f64,
+}
+
+/// A strike's sound and the noise before it, all of it and what lies above 2 kHz.
+pub(super) struct Buzz {
+    sound: Vec<f64>,
+    high: Vec<f64>,
+    before: Vec<f64>,
+    high_before: Vec<f64>,
+    /// Samples at an end into which the filter reaches from beyond it.
+    margin: usize,
+    rate: f64,
 }
 
 impl LowPassRest {
     pub fn new(rate: f64) -> Self {
         let stop = (2600f64).min(0.48 * rate);
-        Self { filter: Decimator { filter: LowPass::new(0.6 * stop, stop, 60.0, rate), factor: 1 } }
+        Self { filter: Decimator { filter: LowPass::new(0.6 * stop, stop, 60.0, rate), factor: 1 }, rate }
     }
 
+    /// `sound` from the hit on and what was heard `before` it.
+    pub fn split(&self, sound: &[f32], before: &[f32]) -> Buzz {
+        let split = |samples: &[f32]| -> (Vec<f64>, Vec<f64>) {
+            let all: Vec<f64> = samples.iter().map(|x| f64::from(*x)).collect();
+            let high = all.iter().zip(self.filter.real(&all)).map(|(all, low)| all - low).collect();
+            (all, high)
+        };
+        let (sound, high) = split(&sound[..sound.len().min((BUZZ_LONGEST_S * self.rate) as usize)]);
+        let (before, high_before) = split(before);
+        Buzz { sound, high, before, high_before, margin: self.filter.filter.half_len(), rate: self.rate }
+    }
+}
+
+impl Buzz {
     /// Time for what lies up there to fall 20 dB once the stick's own sound is over, by backward integration; none where it does not
     /// stand far enough out of the noise to be followed.
-    pub fn buzz_s(&self, sound: &[f32], before: &[f32], rate: f64) -> Option<f64> {
-        let blocks = |samples: &[f32]| -> Vec<f64> {
-            let input: Vec<f64> = samples.iter().map(|x| f64::from(*x)).collect();
-            let low = self.filter.real(&input);
-            let high: Vec<f32> = input.iter().zip(low).map(|(all, low)| (all - low) as f32).collect();
-            high.chunks_exact(((BUZZ_STEP_S * rate) as usize).max(1)).map(mean_square).collect()
-        };
-        let steps = blocks(&sound[..sound.len().min((BUZZ_LONGEST_S * rate) as usize)]);
+    pub fn length_s(&self) -> Option<f64> {
+        let mean = |part: &[f64]| part.iter().map(|x| x * x).sum::<f64>() / part.len() as f64;
+        let blocks =
+            |samples: &[f64]| -> Vec<f64> { samples.chunks_exact(((BUZZ_STEP_S * self.rate) as usize).max(1)).map(mean).collect() };
+        let steps = blocks(&self.high);
         // The filter reaches beyond both ends of what it is given.
-        let quiet = blocks(before);
+        let quiet = blocks(&self.high_before);
         let noise = if quiet.len() >= 6 { median(&quiet[1..quiet.len() - 2])? } else { median(&steps[steps.len() * 9 / 10..])? };
         let from = (BUZZ_FROM_S / BUZZ_STEP_S) as usize;
         let steps = steps.get(from..)?;
@@ -45,23 +67,26 @@ impl LowPassRest {
         (1..=end).find(|at| left(*at) <= 0.01 * all).map(|at| at as f64 * BUZZ_STEP_S)
     }
 
-    pub fn buzz_share(&self, sound: &[f32], before: &[f32], rate: f64) -> Option<f64> {
-        let from = (0.05 * rate) as usize;
-        let part = sound.get(from..((0.4 * rate) as usize).min(sound.len()))?;
-        let noise_part = if before.len() as f64 > 0.02 * rate { before } else { sound.get(sound.len() * 9 / 10..)? };
-        let power = |samples: &[f32]| {
-            let input: Vec<f64> = samples.iter().map(|x| f64::from(*x)).collect();
-            let low = self.filter.real(&input);
-            let margin = self.filter.filter.half_len().min(input.len() / 4);
-            let inner = margin..input.len() - margin;
-            let high: f64 = inner.clone().map(|i| (input[i] - low[i]).powi(2)).sum();
-            let all: f64 = inner.clone().map(|i| input[i].powi(2)).sum();
+    /// Part of the energy from 50 to 400 ms after the hit that lies up there, less the noise.
+    pub fn share(&self) -> Option<f64> {
+        let (from, to) = ((0.05 * self.rate) as usize, ((0.4 * self.rate) as usize).min(self.sound.len()));
+        if to.saturating_sub(from) as f64 <= 0.1 * self.rate {
+            return None;
+        }
+        let power = |all: &[f64], high: &[f64], range: std::ops::Range<usize>| {
+            // Near an end the filter has not seen everything.
+            let inner = range.start.max(self.margin)..range.end.min(all.len().saturating_sub(self.margin));
             let n = inner.len().max(1) as f64;
-            (high / n, all / n)
+            let energy = |samples: &[f64]| samples.get(inner.clone()).unwrap_or(&[]).iter().map(|x| x * x).sum::<f64>() / n;
+            (energy(high), energy(all))
         };
-        let (high, all) = power(part);
-        let (noise_high, noise_all) = power(noise_part);
+        let (high, all) = power(&self.sound, &self.high, from..to);
+        let (noise_high, noise_all) = if self.before.len() as f64 > 0.02 * self.rate {
+            power(&self.before, &self.high_before, 0..self.before.len())
+        } else {
+            power(&self.sound, &self.high, self.sound.len() * 9 / 10..self.sound.len())
+        };
         let (high, all) = ((high - noise_high).max(0.0), all - noise_all);
-        (all > 0.0 && part.len() as f64 > 0.1 * rate).then(|| (high / all).min(1.0))
+        (all > 0.0).then(|| (high / all).min(1.0))
     }
 }

@@ -118,22 +118,22 @@ fn spectrogram(slow: &[f64], rate: f64, span: &Span) -> Option<Vec<Vec<f64>>> {
     let end = ((span.onset_s + span.length_s) * rate).min(slow.len() as f64);
     let frames = (((end - from) / rate - WINDOW_S).min(LONGEST_S) / HOP_S).max(0.0) as usize;
     let (mut input, mut output) = (transform.make_input_vec(), transform.make_output_vec());
+    let hann: Vec<f64> = (0..window).map(|n| 0.5 - 0.5 * (2.0 * PI * n as f64 / window as f64).cos()).collect();
+    // Between which two bins each step lies.
+    let places: Vec<(usize, f64)> =
+        (0..count).map(|step| LOW_HZ * 2f64.powf(step as f64 / STEPS) / bin_hz).map(|at| (at as usize, at.fract())).collect();
     let mut rows = Vec::with_capacity(frames);
     for frame in 0..frames {
         input.fill(0.0);
         let start = (from + frame as f64 * HOP_S * rate) as usize;
-        for (n, slot) in input.iter_mut().take(window).enumerate() {
-            *slot = slow.get(start + n).copied().unwrap_or(0.0) * (0.5 - 0.5 * (2.0 * PI * n as f64 / window as f64).cos());
+        for ((slot, x), weight) in input.iter_mut().zip(&slow[start.min(slow.len())..]).zip(&hann) {
+            *slot = x * weight;
         }
         // Lengths are the transform's own, so it cannot fail.
         let _ = transform.process(&mut input, &mut output);
-        let level = |step: usize| {
-            let at = LOW_HZ * 2f64.powf(step as f64 / STEPS) / bin_hz;
-            let (low, part) = (at as usize, at.fract());
-            let power = |bin: usize| output.get(bin).map_or(0.0, |z| z.norm_sqr());
-            10.0 * (power(low) * (1.0 - part) + power(low + 1) * part).max(1e-30).log10()
-        };
-        rows.push((0..count).map(level).collect::<Vec<f64>>());
+        let power = |bin: usize| output.get(bin).map_or(0.0, |z| z.norm_sqr());
+        let level = |(low, part): &(usize, f64)| 10.0 * (power(*low) * (1.0 - part) + power(low + 1) * part).max(1e-30).log10();
+        rows.push(places.iter().map(level).collect::<Vec<f64>>());
     }
     let highest = |row: &Vec<f64>| row.iter().copied().fold(f64::MIN, f64::max);
     let loudest = rows.iter().map(highest).fold(f64::MIN, f64::max);
@@ -145,21 +145,28 @@ fn spectrogram(slow: &[f64], rate: f64, span: &Span) -> Option<Vec<Vec<f64>>> {
 fn course(frames: &[Vec<f64>]) -> Option<Vec<(f64, f64)>> {
     let steps = frames.first()?.len();
     let mut best = frames[0].clone();
-    let mut came_from: Vec<Vec<usize>> = Vec::with_capacity(frames.len());
+    let mut came_from: Vec<Vec<u8>> = Vec::with_capacity(frames.len());
+    // Beyond both ends nothing leads on. One pass over all steps a move, so that each is plain arithmetic on slices.
+    let mut padded = vec![f64::MIN; steps + 2 * MOST_STEPS];
     for row in &frames[1..] {
-        let way = |to: usize| {
-            (to.saturating_sub(MOST_STEPS)..(to + MOST_STEPS + 1).min(steps))
-                .map(|from| (from, best[from] - MOVE_DB * from.abs_diff(to) as f64))
-                .max_by(|a, b| a.1.total_cmp(&b.1))
-        };
-        let ways: Vec<(usize, f64)> = (0..steps).map(|to| way(to).unwrap_or((to, f64::MIN))).collect();
-        came_from.push(ways.iter().map(|way| way.0).collect());
-        best = ways.iter().zip(row).map(|(way, level)| way.1 + level).collect();
+        padded[MOST_STEPS..MOST_STEPS + steps].copy_from_slice(&best);
+        best.fill(f64::MIN);
+        let mut moves = vec![0u8; steps];
+        for shift in 0..=2 * MOST_STEPS {
+            let cost = MOVE_DB * shift.abs_diff(MOST_STEPS) as f64;
+            for ((best, moved), from) in best.iter_mut().zip(&mut moves).zip(&padded[shift..]) {
+                let better = from - cost > *best;
+                *best = if better { from - cost } else { *best };
+                *moved = if better { shift as u8 } else { *moved };
+            }
+        }
+        best.iter_mut().zip(row).for_each(|(best, level)| *best += level);
+        came_from.push(moves);
     }
     let mut at = (0..steps).max_by(|a, b| best[*a].total_cmp(&best[*b]))?;
     let mut path = vec![at];
     for from in came_from.iter().rev() {
-        at = from[at];
+        at = at + usize::from(from[at]) - MOST_STEPS;
         path.push(at);
     }
     path.reverse();

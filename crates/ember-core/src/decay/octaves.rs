@@ -3,6 +3,7 @@
 use super::broadband::{Broadband, DecayCurve, NoiseFloor};
 use super::slopes::{Slope, slopes};
 use crate::signal::{OCTAVES_HZ, OctaveFilter};
+use rayon::prelude::*;
 use serde::{Deserialize, Serialize};
 
 /// A filter's own decay shows where bandwidth times decay time is under this (F. Jacobsen & J. H. Rindel, J. Sound Vib. 117, 1987, for
@@ -59,7 +60,7 @@ pub(super) fn octaves(samples: &[f32], onset_index: usize, rate: f64, floor: Noi
         let t30_s = t30_s.filter(|_| t20_s.is_some());
         OctaveDecay { hz, edt_s: sure(edt_s), t20_s: sure(t20_s), t30_s: sure(t30_s), slopes: slopes(sound, rate), reason }
     };
-    (0..OCTAVES_HZ.len()).map(one).collect()
+    (0..OCTAVES_HZ.len()).into_par_iter().map(one).collect()
 }
 
 /// A room's decay is heard alone from this octave up, Hz, where a drum has gone long before; so many octaves there must agree on it,
@@ -74,15 +75,34 @@ const ROOM_LONGER: f64 = 1.3;
 ///
 /// `drum_t60_s`: first slope of the whole sound.
 pub(super) fn room_tail(octaves: &[OctaveDecay], drum_t60_s: f64) -> Option<f64> {
-    let last = |octave: &OctaveDecay| octave.slopes.last().map(|slope| slope.t60_s);
-    let is_high = |octave: &&OctaveDecay| octave.hz >= ROOM_ALONE_HZ;
-    let high: Vec<f64> = octaves.iter().filter(is_high).filter_map(last).collect();
-    let bent: Vec<f64> = octaves.iter().filter(|octave| !is_high(octave) && octave.slopes.len() == 2).filter_map(last).collect();
+    let (high, low): (Vec<_>, Vec<_>) = octaves.iter().partition(|octave| octave.hz >= ROOM_ALONE_HZ);
+    agreed(high.into_iter().map(|octave| octave.slopes.clone()), || low.into_iter().map(|octave| octave.slopes.clone()), drum_t60_s)
+}
+
+/// The same from a strike's `samples`: the low octaves are looked at only where the high ones speak of a room.
+pub(super) fn room_behind(samples: &[f32], onset_index: usize, rate: f64, drum_t60_s: f64) -> Option<f64> {
+    let heard = |high: bool| -> Vec<Vec<Slope>> {
+        let slopes = |index: usize| {
+            let band = OctaveFilter::new(index, rate)?.backwards(samples);
+            Some(slopes(&band[onset_index.min(band.len())..], rate))
+        };
+        let wanted = (0..OCTAVES_HZ.len()).into_par_iter().filter(|index| (OCTAVES_HZ[*index] >= ROOM_ALONE_HZ) == high);
+        wanted.filter_map(slopes).collect()
+    };
+    agreed(heard(true).into_iter(), || heard(false).into_iter(), drum_t60_s)
+}
+
+/// What the slopes of `high` octaves agree on with a bend in one of `low`.
+fn agreed<L: Iterator<Item = Vec<Slope>>>(high: impl Iterator<Item = Vec<Slope>>, low: impl FnOnce() -> L, drum_t60_s: f64) -> Option<f64> {
+    let last = |slopes: &[Slope]| slopes.last().map(|slope| slope.t60_s);
+    let high: Vec<f64> = high.filter_map(|slopes| last(&slopes)).collect();
     let alike = |t60: f64| move |other: &&f64| (t60 / ROOM_ALIKE..t60 * ROOM_ALIKE).contains(*other);
-    let agreed = high.iter().copied().filter(|t60| {
-        *t60 > ROOM_LONGER * drum_t60_s
-            && high.iter().filter(alike(*t60)).count() >= ROOM_OCTAVES
-            && bent.iter().any(|other| alike(*t60)(&other))
-    });
-    crate::units::median(&agreed.collect::<Vec<_>>())
+    let longer = |t60: &f64| *t60 > ROOM_LONGER * drum_t60_s && high.iter().filter(alike(*t60)).count() >= ROOM_OCTAVES;
+    let rooms: Vec<f64> = high.iter().copied().filter(longer).collect();
+    if rooms.is_empty() {
+        return None;
+    }
+    let bent: Vec<f64> = low().filter(|slopes| slopes.len() == 2).filter_map(|slopes| last(&slopes)).collect();
+    let confirmed: Vec<f64> = rooms.into_iter().filter(|t60| bent.iter().any(|other| alike(*t60)(&other))).collect();
+    crate::units::median(&confirmed)
 }

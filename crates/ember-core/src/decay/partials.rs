@@ -7,7 +7,7 @@
 
 use super::esprit;
 use super::follow::Fall;
-use super::refine::{Exponential, Stretch, refine, squared_error, with_amplitudes};
+use super::refine::{Exponential, Stretch, Until, refine, squared_error, with_amplitudes};
 use super::span::Span;
 use super::whole::WholeSound;
 use crate::signal::{Decimator, LowPass};
@@ -191,9 +191,10 @@ impl PartialFinder {
 
     fn find_in_band(&self, slow: &[f64], span: &Span, centre: f64, way: Way) -> Vec<Exponential> {
         let rate = self.slow_rate / self.band.factor as f64;
-        let signal = self.band.baseband(slow, centre);
-        // The filter must not see the hit itself, nor what lies behind the end.
         let reach = self.band.filter.reach_s();
+        let last_s = span.onset_s + SETTLED_S.max(span.clipped_s) + LONGEST_S + 3.0 * reach;
+        let signal = self.band.baseband(&slow[..slow.len().min((last_s * self.slow_rate) as usize)], centre);
+        // The filter must not see the hit itself, nor what lies behind the end.
         let end = (((span.onset_s + span.length_s - reach) * rate) as usize).min(signal.len());
         let clear = span.clipped_s + reach + self.first.filter.reach_s();
         let early = ((span.onset_s + span.settle_s.max(reach + 0.004).max(clear)) * rate).ceil() as usize;
@@ -362,11 +363,11 @@ fn without_doubles(tones: &[Exponential]) -> Vec<(f64, f64)> {
 
 /// Tones refined together. Where they cannot be told from one another, no error bar comes out for any: then the weakest one, as
 /// a rule a pole of the noise, is left out.
-fn refined(stretch: &Stretch, mut poles: Vec<(f64, f64)>, bends: bool) -> Option<(Vec<Exponential>, f64)> {
+fn refined(stretch: &Stretch, mut poles: Vec<(f64, f64)>, bends: bool, until: Until) -> Option<(Vec<Exponential>, f64)> {
     while !poles.is_empty() {
         let first = with_amplitudes(stretch, &poles)?;
         let mut tones = first.clone();
-        let criterion = refine(stretch, &mut tones, bends);
+        let criterion = refine(stretch, &mut tones, bends, until);
         if tones.iter().any(|tone| tone.amplitude_sd.is_finite()) {
             return Some((tones, criterion));
         }
@@ -379,21 +380,30 @@ fn refined(stretch: &Stretch, mut poles: Vec<(f64, f64)>, bends: bool) -> Option
 /// Refined tones from `poles`, and their information criterion. What would not be sure by itself goes first: one of the noise's
 /// poles next to a partial makes both unsure. What is not sure then goes one by one.
 fn fit_poles(stretch: &Stretch, poles: &[(f64, f64)], bends: bool) -> Option<(Vec<Exponential>, f64)> {
-    let (mut tones, mut criterion) = refined(stretch, poles.to_vec(), bends)?;
+    let (mut tones, mut criterion) = refined(stretch, poles.to_vec(), bends, Until::Rough)?;
+    let mut until = Until::Rough;
     let size = |tone: &Exponential| tone.amplitude.norm();
     let pole = |tone: &Exponential| (tone.hz, tone.decay);
     let plausible = |tone: &Exponential| FITTED_DECAY.contains(&tone.decay);
     let clear: Vec<(f64, f64)> =
         tones.iter().filter(|tone| size(tone) > SURE_AMPLITUDE * tone.alone_sd && plausible(tone)).map(pole).collect();
     if clear.len() < tones.len() {
-        (tones, criterion) = refined(stretch, clear, bends)?;
+        (tones, criterion) = refined(stretch, clear, bends, until)?;
     }
     loop {
         let unsure = |tone: &Exponential| size(tone) <= SURE_AMPLITUDE * tone.amplitude_sd || !plausible(tone);
         let weakest = (0..tones.len()).filter(|i| unsure(&tones[*i])).min_by(|a, b| size(&tones[*a]).total_cmp(&size(&tones[*b])));
-        let Some(weakest) = weakest else { return Some((tones, criterion)) };
-        tones.remove(weakest);
-        (tones, criterion) = refined(stretch, tones.iter().map(pole).collect(), bends)?;
+        match weakest {
+            Some(weakest) => {
+                tones.remove(weakest);
+                (tones, criterion) = refined(stretch, tones.iter().map(pole).collect(), bends, until)?;
+            }
+            None if until == Until::Exact => return Some((tones, criterion)),
+            None => {
+                until = Until::Exact;
+                criterion = refine(stretch, &mut tones, bends, until);
+            }
+        }
     }
 }
 

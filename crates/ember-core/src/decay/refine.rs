@@ -36,23 +36,80 @@ impl Exponential {
     }
 
     /// The tone at amplitude 1 over all samples of `stretch`.
-    fn course(&self, stretch: &Stretch) -> Vec<Complex64> {
+    fn course(&self, stretch: &Stretch) -> Plain {
+        const LANES: usize = 4;
         let step = (Complex64::new(-self.decay, 2.0 * PI * self.hz) / stretch.rate).exp();
-        let mut value = Complex64::new(1.0, 0.0);
-        let straight = (0..stretch.signal.len()).map(|_| {
-            let here = value;
-            value *= step;
-            here
-        });
-        if self.bend == 0.0 {
-            return straight.collect();
+        // Four samples go on side by side: each product would have to wait for the one before it otherwise.
+        let mut values = [0, 1, 2, 3].map(|n| step.powu(n));
+        let far = step.powu(LANES as u32);
+        let count = stretch.signal.len();
+        let mut course = Plain { re: vec![0.0; count], im: vec![0.0; count] };
+        for (re, im) in course.re.chunks_mut(LANES).zip(course.im.chunks_mut(LANES)) {
+            for ((re, im), value) in re.iter_mut().zip(im).zip(&values) {
+                (*re, *im) = (value.re, value.im);
+            }
+            values.iter_mut().for_each(|value| *value *= far);
         }
-        straight.zip(&stretch.bent_time).map(|(value, time)| value * Complex64::from_polar(1.0, 2.0 * PI * self.bend * time)).collect()
+        if self.bend != 0.0 {
+            for ((re, im), time) in course.re.iter_mut().zip(&mut course.im).zip(&stretch.bent_time) {
+                let (sin, cos) = (2.0 * PI * self.bend * time).sin_cos();
+                (*re, *im) = (*re * cos - *im * sin, *re * sin + *im * cos);
+            }
+        }
+        course
+    }
+}
+
+/// Complex values with real and imaginary parts apart, so that sums run over plain slices: here measuring spends its time.
+struct Plain {
+    re: Vec<f64>,
+    im: Vec<f64>,
+}
+
+/// Tones over all samples of a stretch at amplitude 1, what they leave of it, and its sum of squares.
+struct Drawn {
+    courses: Vec<Plain>,
+    left: Plain,
+    error: f64,
+}
+
+impl Drawn {
+    fn of(stretch: &Stretch, tones: &[Exponential]) -> Self {
+        let courses: Vec<Plain> = tones.iter().map(|tone| tone.course(stretch)).collect();
+        let mut left = Plain { re: stretch.signal.iter().map(|x| x.re).collect(), im: stretch.signal.iter().map(|x| x.im).collect() };
+        for (tone, course) in tones.iter().zip(&courses) {
+            let a = tone.amplitude;
+            let parts = left.re.iter_mut().zip(&mut left.im).zip(course.re.iter().zip(&course.im));
+            for ((left_re, left_im), (re, im)) in parts {
+                *left_re -= a.re * re - a.im * im;
+                *left_im -= a.re * im + a.im * re;
+            }
+        }
+        let error = left.re.iter().chain(&left.im).map(|x| x * x).sum();
+        Self { courses, left, error }
     }
 }
 
 /// Decay rates that a step may lead to, 1/s.
 const RATES: std::ops::Range<f64> = -20.0..1000.0;
+
+/// How far a fit goes: until a step gains less than this part of what is left.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub enum Until {
+    /// To within about half a standard error: enough to see which tones are none. Those would wander on for long.
+    Rough,
+    /// To within less than a tenth of one.
+    Exact,
+}
+
+impl Until {
+    fn gain(self) -> f64 {
+        match self {
+            Self::Rough => 1e-3,
+            Self::Exact => 1e-5,
+        }
+    }
+}
 
 /// Samples to fit and what is known about them.
 pub struct Stretch<'a> {
@@ -61,6 +118,8 @@ pub struct Stretch<'a> {
     pub rate: f64,
     /// Two-sided width of the noise that the filters let through, Hz.
     noise_bandwidth: f64,
+    /// Time of each sample, s.
+    time: Vec<f64>,
     /// Integral of a bend's course up to each sample, s.
     bent_time: Vec<f64>,
 }
@@ -68,8 +127,9 @@ pub struct Stretch<'a> {
 impl<'a> Stretch<'a> {
     /// `bend_rate`: rate at which bends die away, 1/s.
     pub fn new(signal: &'a [Complex64], rate: f64, noise_bandwidth: f64, bend_rate: f64) -> Self {
-        let bent_time = (0..signal.len()).map(|n| -(-bend_rate * n as f64 / rate).exp_m1() / bend_rate).collect();
-        Self { signal, rate, noise_bandwidth, bent_time }
+        let time: Vec<f64> = (0..signal.len()).map(|n| n as f64 / rate).collect();
+        let bent_time = time.iter().map(|t| -(-bend_rate * t).exp_m1() / bend_rate).collect();
+        Self { signal, rate, noise_bandwidth, time, bent_time }
     }
 }
 
@@ -79,10 +139,21 @@ pub fn with_amplitudes(stretch: &Stretch, poles: &[(f64, f64)]) -> Option<Vec<Ex
     if tones.is_empty() {
         return Some(tones);
     }
-    let courses: Vec<Vec<Complex64>> = tones.iter().map(|tone| tone.course(stretch)).collect();
-    let basis = DMatrix::from_fn(stretch.signal.len(), tones.len(), |n, k| courses[k][n]);
-    let right = basis.adjoint() * DVector::from_column_slice(stretch.signal);
-    let amplitudes = (basis.adjoint() * &basis).lu().solve(&right)?;
+    let steps = steps(stretch, &tones);
+    let normal = DMatrix::from_fn(tones.len(), tones.len(), |a, b| series(steps[a].conj() * steps[b], stretch.signal.len())[0]);
+    let right = DVector::from_iterator(
+        tones.len(),
+        steps.iter().map(|step| {
+            let mut value = Complex64::new(1.0, 0.0);
+            let mut sum = Complex64::default();
+            for x in stretch.signal {
+                sum += value.conj() * x;
+                value *= step;
+            }
+            sum
+        }),
+    );
+    let amplitudes = normal.lu().solve(&right)?;
     for (tone, amplitude) in tones.iter_mut().zip(amplitudes.iter()) {
         tone.amplitude = *amplitude;
     }
@@ -91,7 +162,7 @@ pub fn with_amplitudes(stretch: &Stretch, poles: &[(f64, f64)]) -> Option<Vec<Ex
 
 /// Gauss-Newton with Levenberg-Marquardt damping over all real parameters of every tone: four, or five with its bend.
 /// Returns the Bayesian information criterion of the fit; infinite where there is too little to fit.
-pub fn refine(stretch: &Stretch, tones: &mut [Exponential], bends: bool) -> f64 {
+pub fn refine(stretch: &Stretch, tones: &mut [Exponential], bends: bool, until: Until) -> f64 {
     let each = if bends { 5 } else { 4 };
     let parameters = each * tones.len();
     let equations = 2 * stretch.signal.len();
@@ -99,14 +170,14 @@ pub fn refine(stretch: &Stretch, tones: &mut [Exponential], bends: bool) -> f64 
         return f64::INFINITY;
     }
     let mut damping = 1e-3;
-    let mut error = squared_error(stretch, tones);
+    let mut drawn = Drawn::of(stretch, tones);
     let mut normal = DMatrix::zeros(parameters, parameters);
     let mut gradient = DVector::zeros(parameters);
     let mut moved_on = true;
     for _ in 0..25 {
         // After a step that was refused everything is still as it was.
         if moved_on {
-            linearize(stretch, tones, each, &mut normal, &mut gradient);
+            linearize(stretch, tones, &drawn, each, &mut normal, &mut gradient);
         }
         let mut damped = normal.clone();
         for i in 0..parameters {
@@ -117,14 +188,14 @@ pub fn refine(stretch: &Stretch, tones: &mut [Exponential], bends: bool) -> f64 
             tones.iter().enumerate().map(|(k, tone)| moved(tone, &step.as_slice()[each * k..each * (k + 1)])).collect();
         // A tone that explains next to nothing may run away, and would take the certainty of all others with it.
         let sane = trial.iter().all(|tone| RATES.contains(&tone.decay) && tone.hz.abs() < 0.5 * stretch.rate);
-        let trial_error = if sane { squared_error(stretch, &trial) } else { f64::INFINITY };
-        moved_on = trial_error <= error;
-        if moved_on {
-            let gained = error - trial_error;
+        let trial_drawn = sane.then(|| Drawn::of(stretch, &trial)).filter(|trial| trial.error <= drawn.error);
+        moved_on = trial_drawn.is_some();
+        if let Some(trial_drawn) = trial_drawn {
+            let gained = drawn.error - trial_drawn.error;
             tones.copy_from_slice(&trial);
-            error = trial_error;
+            drawn = trial_drawn;
             damping = (damping * 0.3).max(1e-12);
-            if gained <= 1e-6 * error {
+            if gained <= until.gain() * drawn.error {
                 break;
             }
         } else {
@@ -134,10 +205,10 @@ pub fn refine(stretch: &Stretch, tones: &mut [Exponential], bends: bool) -> f64 
             }
         }
     }
-    linearize(stretch, tones, each, &mut normal, &mut gradient);
+    linearize(stretch, tones, &drawn, each, &mut normal, &mut gradient);
     // Two real equations a sample; filtered noise repeats itself, so each counts for less than one.
     let repeats = (stretch.rate / stretch.noise_bandwidth).max(1.0);
-    let variance = error / (equations - parameters) as f64 * repeats;
+    let variance = drawn.error / (equations - parameters) as f64 * repeats;
     for (k, tone) in tones.iter_mut().enumerate() {
         tone.alone_sd = (variance / normal[(each * k + 2, each * k + 2)]).sqrt();
     }
@@ -150,7 +221,7 @@ pub fn refine(stretch: &Stretch, tones: &mut [Exponential], bends: bool) -> f64 
         }
     }
     let count = equations as f64 / repeats;
-    count * (error / count).max(1e-300).ln() + parameters as f64 * count.ln()
+    count * (drawn.error / count).max(1e-300).ln() + parameters as f64 * count.ln()
 }
 
 fn moved(tone: &Exponential, step: &[f64]) -> Exponential {
@@ -165,98 +236,90 @@ fn moved(tone: &Exponential, step: &[f64]) -> Exponential {
 
 /// Sum of squares that `tones` leave of `stretch`.
 pub(super) fn squared_error(stretch: &Stretch, tones: &[Exponential]) -> f64 {
-    let mut residual = stretch.signal.to_vec();
-    for tone in tones {
-        for (left, value) in residual.iter_mut().zip(tone.course(stretch)) {
-            *left -= tone.amplitude * value;
-        }
-    }
-    residual.iter().map(|x| x.norm_sqr()).sum()
+    Drawn::of(stretch, tones).error
 }
 
-fn linearize(stretch: &Stretch, tones: &[Exponential], each: usize, normal: &mut DMatrix<f64>, gradient: &mut DVector<f64>) {
-    if each == 4 && tones.iter().all(|tone| tone.bend == 0.0) {
-        return linearize_straight(stretch, tones, normal, gradient);
-    }
-    normal.fill(0.0);
-    gradient.fill(0.0);
-    let courses: Vec<Vec<Complex64>> = tones.iter().map(|tone| tone.course(stretch)).collect();
-    let size = each * tones.len();
-    // Real and imaginary parts lie apart, so that the inner sum runs over plain slices: this is where measuring spends its time.
-    let (mut re, mut im) = (vec![0.0; size], vec![0.0; size]);
-    for (n, x) in stretch.signal.iter().enumerate() {
-        let t = n as f64 / stretch.rate;
-        let mut residual = *x;
-        for (k, (tone, course)) in tones.iter().zip(&courses).enumerate() {
-            let factor = course[n];
-            let value = tone.amplitude * factor;
-            residual -= value;
-            let turned = value * Complex64::new(0.0, 2.0 * PI);
-            let slopes = [turned * t, -value * t, factor, factor * Complex64::i(), turned * stretch.bent_time[n]];
-            for (slot, slope) in slopes.iter().take(each).enumerate() {
-                (re[each * k + slot], im[each * k + slot]) = (slope.re, slope.im);
-            }
-        }
-        for i in 0..size {
-            gradient[i] += re[i] * residual.re + im[i] * residual.im;
-            let column = &mut normal.as_mut_slice()[i * size..=i * size + i];
-            for ((sum, re_j), im_j) in column.iter_mut().zip(&re).zip(&im) {
-                *sum += re[i] * re_j + im[i] * im_j;
-            }
-        }
-    }
-    for i in 0..size {
-        for j in 0..i {
-            normal[(i, j)] = normal[(j, i)];
-        }
-    }
+fn steps(stretch: &Stretch, tones: &[Exponential]) -> Vec<Complex64> {
+    tones.iter().map(|tone| (Complex64::new(-tone.decay, 2.0 * PI * tone.hz) / stretch.rate).exp()).collect()
 }
 
-/// The same for tones that are not bent: each slope is g n^p z^n, and the sums over products of two are closed forms, so that only the
-/// gradient runs over the samples. Here measuring spends most of its time.
-fn linearize_straight(stretch: &Stretch, tones: &[Exponential], normal: &mut DMatrix<f64>, gradient: &mut DVector<f64>) {
-    let one = Complex64::new(1.0, 0.0);
-    let steps: Vec<Complex64> = tones.iter().map(|tone| (Complex64::new(-tone.decay, 2.0 * PI * tone.hz) / stretch.rate).exp()).collect();
-    let slopes: Vec<[(Complex64, usize); 4]> = tones
+/// What a slope is weighted with beside its tone's course: nothing, time, or the time in which its bend turns it.
+const PLAIN: usize = 0;
+const TIMED: usize = 1;
+const BENT: usize = 2;
+
+/// Normal matrix and gradient. Of each tone, in this order: pitch, decay rate, real and imaginary part of the amplitude, bend. Each
+/// slope is a number times the tone's course times one of three weights, so that all products of two tones come from six sums.
+fn linearize(stretch: &Stretch, tones: &[Exponential], drawn: &Drawn, each: usize, normal: &mut DMatrix<f64>, gradient: &mut DVector<f64>) {
+    let slopes: Vec<[(Complex64, usize); 5]> = tones
         .iter()
         .map(|tone| {
-            let c = tone.amplitude / stretch.rate;
-            [(Complex64::new(0.0, 2.0 * PI) * c, 1), (-c, 1), (one, 0), (Complex64::i(), 0)]
+            let turned = Complex64::new(0.0, 2.0 * PI) * tone.amplitude;
+            [(turned, TIMED), (-tone.amplitude, TIMED), (Complex64::new(1.0, 0.0), PLAIN), (Complex64::i(), PLAIN), (turned, BENT)]
         })
         .collect();
+    let straight = each == 4 && tones.iter().all(|tone| tone.bend == 0.0);
+    let steps = steps(stretch, tones);
     for a in 0..tones.len() {
         for b in 0..=a {
-            let sums = series(steps[a].conj() * steps[b], stretch.signal.len());
-            for (i, (g, p)) in slopes[a].iter().enumerate() {
-                for (j, (h, q)) in slopes[b].iter().enumerate() {
-                    let value = (g.conj() * h * sums[p + q]).re;
-                    normal[(4 * a + i, 4 * b + j)] = value;
-                    normal[(4 * b + j, 4 * a + i)] = value;
+            let sums = if straight {
+                straight_sums(stretch, steps[a].conj() * steps[b])
+            } else {
+                sums(stretch, &drawn.courses[a], &drawn.courses[b])
+            };
+            for (i, (g, p)) in slopes[a].iter().take(each).enumerate() {
+                for (j, (h, q)) in slopes[b].iter().take(each).enumerate() {
+                    let value = (g.conj() * h * sums[*p][*q]).re;
+                    normal[(each * a + i, each * b + j)] = value;
+                    normal[(each * b + j, each * a + i)] = value;
                 }
             }
         }
-    }
-    let mut residual = stretch.signal.to_vec();
-    for (tone, step) in tones.iter().zip(&steps) {
-        let mut value = tone.amplitude;
-        for left in &mut residual {
-            *left -= value;
-            value *= step;
+        let against = weighted::<3>(stretch, &drawn.courses[a], &drawn.left);
+        for (i, (g, p)) in slopes[a].iter().take(each).enumerate() {
+            gradient[each * a + i] = (g.conj() * against[*p]).re;
         }
     }
-    for (k, step) in steps.iter().enumerate() {
-        let (mut value, mut plain, mut timed) = (one, Complex64::default(), Complex64::default());
-        let step = step.conj();
-        for (n, left) in residual.iter().enumerate() {
-            let here = value * left;
-            plain += here;
-            timed += here * n as f64;
-            value *= step;
+}
+
+/// Sums over all samples of conj(a) b, weighted with the products of two weights.
+fn sums(stretch: &Stretch, a: &Plain, b: &Plain) -> [[Complex64; 3]; 3] {
+    let [plain, timed, bent, twice, both, bent_twice] = weighted::<6>(stretch, a, b);
+    [[plain, timed, bent], [timed, twice, both], [bent, both, bent_twice]]
+}
+
+/// Sums of conj(a) b with the first `KINDS` of these weights: 1, time, bent time, and the products of the last two.
+fn weighted<const KINDS: usize>(stretch: &Stretch, a: &Plain, b: &Plain) -> [Complex64; KINDS] {
+    const LANES: usize = 2;
+    // Two sums of each kind side by side, as the processor adds them.
+    let (mut re, mut im) = ([[0.0; LANES]; KINDS], [[0.0; LANES]; KINDS]);
+    let mut add = |lane: usize, [a_re, a_im, b_re, b_im, t, bent]: [f64; 6]| {
+        let (product_re, product_im) = (a_re * b_re + a_im * b_im, a_re * b_im - a_im * b_re);
+        let weights = [1.0, t, bent, t * t, t * bent, bent * bent];
+        for ((re, im), weight) in re.iter_mut().zip(&mut im).zip(weights) {
+            re[lane] += product_re * weight;
+            im[lane] += product_im * weight;
         }
-        for (i, (g, p)) in slopes[k].iter().enumerate() {
-            gradient[4 * k + i] = (g.conj() * if *p == 0 { plain } else { timed }).re;
+    };
+    let slices = [&a.re, &a.im, &b.re, &b.im, &stretch.time, &stretch.bent_time].map(|values| values.as_chunks::<LANES>());
+    let [(a_re, a_end), (a_im, ai_end), (b_re, b_end), (b_im, bi_end), (time, t_end), (bent, bent_end)] = slices;
+    for (((a_re, a_im), (b_re, b_im)), (t, bent)) in a_re.iter().zip(a_im).zip(b_re.iter().zip(b_im)).zip(time.iter().zip(bent)) {
+        for lane in 0..LANES {
+            add(lane, [a_re[lane], a_im[lane], b_re[lane], b_im[lane], t[lane], bent[lane]]);
         }
     }
+    for n in 0..a_end.len() {
+        add(0, [a_end[n], ai_end[n], b_end[n], bi_end[n], t_end[n], bent_end[n]]);
+    }
+    std::array::from_fn(|kind| Complex64::new(re[kind].iter().sum(), im[kind].iter().sum()))
+}
+
+/// The same where both are straight, as closed forms; `step`: how their product goes on from sample to sample.
+fn straight_sums(stretch: &Stretch, step: Complex64) -> [[Complex64; 3]; 3] {
+    let [plain, timed, squared] = series(step, stretch.signal.len());
+    let (timed, squared) = (timed / stretch.rate, squared / stretch.rate.powi(2));
+    let none = Complex64::default();
+    [[plain, timed, none], [timed, squared, none], [none; 3]]
 }
 
 #[cfg(test)]
@@ -275,7 +338,7 @@ mod tests {
             let mut tones: Vec<Exponential> = (0..3).map(|k| Exponential::at(hz[k], decay[k])).collect();
             let equations = |tones: &[Exponential]| {
                 let (mut normal, mut gradient) = (DMatrix::zeros(12, 12), DVector::zeros(12));
-                linearize(&stretch, tones, 4, &mut normal, &mut gradient);
+                linearize(&stretch, tones, &Drawn::of(&stretch, tones), 4, &mut normal, &mut gradient);
                 (normal, gradient)
             };
             let (normal, gradient) = equations(&tones);

@@ -6,7 +6,7 @@ use super::dynamic::Dynamic;
 use super::envelope::{Envelope, mean_square};
 use super::faults::{clipped, dropped_out, second_hit};
 use super::input::{Stopped, level_controlled, speech_limit_hz, stopped};
-use super::octaves::{octaves, room_tail};
+use super::octaves::room_behind;
 use super::partials::{Partial, PartialFinder};
 use super::profile::DecayProfile;
 use super::slopes::{Slope, slopes};
@@ -206,7 +206,11 @@ impl StrikeAnalyzer {
             // 20 dB are a hundredth of the energy.
             energy_rate: 100f64.ln() / fall_20_s.unwrap_or(0.2).max(0.02),
         };
-        let (mut partials, loudest) = self.finder.find_in(&strike.samples, &slow, &span);
+        // Partials take about half of the time; what does not need them is worked out beside them.
+        let ((mut partials, loudest), (buzz, whole)) = rayon::join(
+            || self.finder.find_in(&strike.samples, &slow, &span),
+            || (self.stick.split(sound, before), slopes(sound, self.rate)),
+        );
         label_modes(&mut partials);
         let mut profile = DecayProfile::of_partials(&partials);
         profile.fall_20_s = fall_20_s;
@@ -214,8 +218,8 @@ impl StrikeAnalyzer {
         profile.attack_index_db = attack_index(sound, self.rate);
         profile.glide_cents =
             profile.body_hz.filter(|hz| stands_alone(&partials, *hz)).and_then(|hz| self.glide(&slow, slow_rate, onset, hz));
-        profile.buzz_share = self.stick.buzz_share(sound, before, self.rate);
-        profile.buzz_s = self.stick.buzz_s(sound, before, self.rate);
+        profile.buzz_share = buzz.share();
+        profile.buzz_s = buzz.length_s();
 
         let mut warnings = Vec::new();
         if clipped_to.is_some() {
@@ -249,8 +253,7 @@ impl StrikeAnalyzer {
         }
         let mut remarks = Vec::new();
         // A room shows as a second slope in several octaves; they are looked at only where the whole bends.
-        let whole = slopes(sound, self.rate);
-        let behind = |drum: &Slope| room_tail(&octaves(&strike.samples, strike.onset_index, self.rate, floor), drum.t60_s);
+        let behind = |drum: &Slope| room_behind(&strike.samples, strike.onset_index, self.rate, drum.t60_s);
         if whole.len() > 1 && whole.first().and_then(behind).is_some() {
             remarks.push(Remark::RoomTail);
         }

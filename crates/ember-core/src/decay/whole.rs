@@ -37,6 +37,7 @@ const GLIDE_TIMES_S: [f64; 4] = [0.025, 0.05, 0.09, 0.16];
 const GLIDE_SHOWS_S: std::ops::Range<f64> = 0.006..0.30;
 /// A glide must leave this part of what is unexplained without it at most.
 const CLEARLY_BETTER: f64 = 0.6;
+const HELPS: f64 = 0.9;
 /// When short partials are looked for, for how long, how many, and what they can be: s, Hz and 1/s.
 const SHORT_FROM_S: f64 = 0.0015;
 const SHORT_S: f64 = 0.06;
@@ -48,7 +49,7 @@ const DECAYING: f64 = 0.4;
 /// Where more partials were found than this, some were not; without them the sound is never explained.
 const MOST_PARTIALS: usize = 7;
 /// Half the length of the filter between samples.
-const BETWEEN: isize = 10;
+const BETWEEN: isize = 7;
 
 /// A fall of the pitch: by this part of it at the hit, dying away in this time (s).
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -58,18 +59,20 @@ struct Glide {
 }
 
 impl Glide {
-    /// Time on the straight axis at time `t` after the hit.
-    fn straight(self, t: f64) -> f64 {
-        t + self.part * self.time_s * (1.0 - (-t / self.time_s).exp())
-    }
-
-    /// The inverse, by Newton's method.
-    fn time(self, straight: f64) -> f64 {
-        let mut t = straight / (1.0 + self.part);
-        for _ in 0..4 {
-            t -= (self.straight(t) - straight) / (1.0 + self.part * (-t / self.time_s).exp());
-        }
-        t
+    /// The inverse for times that follow each other: one step of Newton's method from where the time before leads to.
+    fn times(self, straight: impl Iterator<Item = f64>) -> impl Iterator<Item = f64> {
+        let slope = move |t: f64| self.part * (-t / self.time_s).exp();
+        let (mut t, mut before, mut excess) = (0.0, 0.0, self.part);
+        straight.map(move |straight| {
+            // Half of the way ahead the pitch has fallen by half as much again.
+            let ahead = (straight - before) / (1.0 + excess);
+            t += (straight - before) / (1.0 + excess * (1.0 - 0.5 * ahead / self.time_s));
+            excess = slope(t);
+            // As the slope dies away exponentially, it also gives the integral.
+            t -= (t + self.time_s * (self.part - excess) - straight) / (1.0 + excess);
+            before = straight;
+            t
+        })
     }
 }
 
@@ -254,7 +257,7 @@ impl Heard {
         let loudest = loudest_decay(found);
         let left = |glide: Glide| {
             let from = (GLIDE_SHOWS_S.start.max(self.not_before_s) * self.rate).ceil() as usize;
-            let straight: Vec<f64> = (from..shows.length).step_by(2).map(|n| self.straight_at(glide, n, loudest)).collect();
+            let straight = self.straight_at(glide, (from..shows.length).step_by(2), loudest);
             let sound = Sound { samples: &straight, rate: 0.5 * self.rate, noise_bandwidth: 0.5 * self.rate };
             sound.unexplained(&tones).unwrap_or(f64::INFINITY)
         };
@@ -266,6 +269,10 @@ impl Heard {
                 tried.map(|glide| (glide, left(glide))).min_by(|a, b| a.1.total_cmp(&b.1))?
             }
         };
+        // Where not one of them helps, none near them does.
+        if least > HELPS * none {
+            return None;
+        }
         // Then in ever smaller steps.
         let steps: &[f64] = if start.is_some() { &[0.1, 0.05, 0.02, 0.008] } else { &[0.3, 0.15, 0.06] };
         for step in steps {
@@ -291,15 +298,15 @@ impl Heard {
     fn straightened(&self, glide: Glide, found: &[Exponential]) -> Heard {
         let before = self.samples[..self.hit.ceil() as usize].iter().copied();
         let loudest = loudest_decay(found);
-        let samples: Vec<f64> = before.chain((0..self.length).map(|n| self.straight_at(glide, n, loudest))).collect();
+        let samples: Vec<f64> = before.chain(self.straight_at(glide, 0..self.length, loudest)).collect();
         Heard { samples, ..*self }
     }
 
-    /// Sample `n` from the hit on that axis. Its decay, which the axis would slow down at first, is put right for the `loudest` partial's.
-    fn straight_at(&self, glide: Glide, n: usize, loudest: f64) -> f64 {
-        let straight = (self.hit.ceil() + n as f64 - self.hit) / self.rate;
-        let t = glide.time(straight);
-        self.between(self.hit + t * self.rate) * (loudest * (t - straight)).exp()
+    /// Samples `n` from the hit on that axis. Their decay, which the axis would slow down at first, is put right for the `loudest` partial's.
+    fn straight_at(&self, glide: Glide, n: impl Iterator<Item = usize> + Clone, loudest: f64) -> Vec<f64> {
+        let straight = n.map(|n| (self.hit.ceil() + n as f64 - self.hit) / self.rate);
+        let times = glide.times(straight.clone());
+        times.zip(straight).map(|(t, straight)| self.between(self.hit + t * self.rate) * (loudest * (t - straight)).exp()).collect()
     }
 
     /// The sound between samples, by a windowed sinc.
@@ -330,4 +337,25 @@ impl Heard {
 /// Decay rate of the loudest of `found`, 1/s.
 fn loudest_decay(found: &[Exponential]) -> f64 {
     found.iter().max_by(|a, b| a.amplitude.norm_sqr().total_cmp(&b.amplitude.norm_sqr())).map_or(0.0, |tone| tone.decay)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use proptest::prelude::*;
+
+    proptest! {
+        /// Put back on the straight axis, t + g tau (1 - exp(-t / tau)), every time is where it began.
+        #[test]
+        fn times_on_the_sounds_axis_are_those_of_the_straight_one(
+            part in -0.03f64..0.2, time_s in 0.015f64..0.3, first in 0usize..40, apart in 1usize..3,
+        ) {
+            let straight: Vec<f64> = (first..2000).step_by(apart).map(|n| n as f64 / WIDE_RATE).collect();
+            let glide = Glide { part, time_s };
+            for (t, straight) in glide.times(straight.iter().copied()).zip(&straight) {
+                let back = t + part * time_s * (1.0 - (-t / time_s).exp());
+                prop_assert!((back - straight).abs() < 1e-7, "{back} for {straight}");
+            }
+        }
+    }
 }

@@ -10,7 +10,7 @@ use super::family::{self, Expected};
 use super::pitch::Note;
 use super::tap::{TapFault, TapSound};
 use crate::decay::esprit;
-use crate::decay::refine::{Exponential, Stretch, refine, with_amplitudes};
+use crate::decay::refine::{Exponential, Stretch, Until, refine, with_amplitudes};
 use crate::signal::{Decimator, LowPass};
 use crate::units::{cents, median};
 use num_complex::Complex64;
@@ -211,7 +211,7 @@ fn amplitudes(signal: &[Complex64], rate: f64, poles: &[(f64, f64)]) -> Option<V
 fn refined(signal: &[Complex64], rate: f64, poles: &[(f64, f64)]) -> Option<Vec<Exponential>> {
     let stretch = stretch(signal, rate);
     let mut tones = with_amplitudes(&stretch, poles)?;
-    refine(&stretch, &mut tones, false).is_finite().then_some(tones)
+    refine(&stretch, &mut tones, false, Until::Exact).is_finite().then_some(tones)
 }
 
 fn lug_pitch(lug: usize, hz: f64, sd_cents: f64) -> LugPitch {
