@@ -1,5 +1,6 @@
 <script lang="ts">
   import { onMount } from 'svelte';
+  import HearFirst from './audition/HearFirst.svelte';
   import BenchView from './bench/BenchView.svelte';
   import LookDialog from './bench/LookDialog.svelte';
   import DrumEditor from './kit/DrumEditor.svelte';
@@ -71,4 +72,5 @@
 <KeyHelp bind:this={help} />
 <DrumEditor bind:this={editor} />
 <LookDialog />
+<HearFirst />
 <div class="sr-only" role="status" aria-live="polite">{app.said}</div>

@@ -4,9 +4,9 @@ mod common;
 
 use common::{Measured, measured, played, wanted};
 use ember_core::bench_drum::BenchDrum;
-use ember_core::damping::{DeviceKind, device_info};
+use ember_core::damping::{DeviceKind, Placement, device_info};
 use ember_core::drum::DrumKind;
-use ember_core::plan::{Limits, Offer, PlanAnswer, Question, Reach, ShelfItem, evaluate, plan};
+use ember_core::plan::{Limits, Offer, Plan, PlanAnswer, Question, Reach, ShelfItem, evaluate, improved, plan, validate_layout};
 use ember_core::target::{Aspect, built_in_presets};
 use std::sync::LazyLock;
 
@@ -127,4 +127,32 @@ fn nothing_on_a_small_grid_beats_the_closest_offer() {
     }
     assert_eq!(tried, answer.searched);
     assert!(closest.cost <= best + 1e-6, "offered {} where {best} was possible", closest.cost);
+}
+
+/// Improving keeps the devices, never costs more, and what could not lie there is refused in words.
+#[test]
+fn a_layout_of_ones_own_is_made_better_or_left_as_it_is() {
+    let pad = |spec: &str| Placement::parse(spec).unwrap();
+    for layout in [vec![pad("gel_pad:0:0.3:10")], vec![pad("gel_pad:0:0.6:100"), pad("tape:0:0.7:250")], vec![pad("control_ring:1")]] {
+        let work = |question: &Question| {
+            validate_layout(question.drum, &layout).unwrap();
+            evaluate(question, Offer::Own, &layout).zip(improved(question, &layout))
+        };
+        let (before, after) = ask("cumbia", 96.0, &[], Limits::default(), work).unwrap();
+        let kinds = |plan: &Plan| plan.placements.iter().map(|placement| placement.device).collect::<Vec<_>>();
+        assert_eq!(kinds(&before), kinds(&after));
+        assert!(after.cost <= before.cost + 1e-9, "{layout:?}: {} after {}", after.cost, before.cost);
+    }
+    // In the middle a pad does nothing to what rings at the edge: there is something better.
+    let idle = ask("cumbia", 96.0, &[], Limits::default(), |q| {
+        evaluate(q, Offer::Own, &[pad("gel_pad:0:0.05:0")]).zip(improved(q, &[pad("gel_pad:0:0.05:0")]))
+    });
+    let (before, after) = idle.unwrap();
+    assert!(after.cost < before.cost - 0.5 && after.placements[0].radius > 0.4, "{:?}", after.placements);
+    for (refused, word) in
+        [(vec![pad("gel_pad:0:0.85:0"), pad("gel_pad:0:0.85:2")], "lie on"), (vec![], "one to 3"), (vec![pad("pillow")], "not made for")]
+    {
+        let error = validate_layout(&BenchDrum::usual(DrumKind::Tom), &refused).unwrap_err();
+        assert!(error.to_string().contains(word), "{error}");
+    }
 }

@@ -1,8 +1,8 @@
 //! What is kept, with what a page needs to show it.
 
 use ember_core::damping::{Patch, Placement, device_info};
-use ember_core::decay::{METHOD, Quality};
-use ember_core::drum::Drum;
+use ember_core::decay::{METHOD, Quality, nearest};
+use ember_core::drum::{Drum, NodalLines, nodal_lines};
 use ember_core::plan::Plan;
 use ember_core::target::{Assessment, Wanted, assess};
 use ember_store::{KeptStrike, KeptTake, KeptTreatment};
@@ -59,6 +59,9 @@ pub struct PlacedDevice {
     pub place: String,
     /// Where it touches which head.
     pub patches: Vec<Patch>,
+    /// Whether it can be turned about the drum's axis, and moved towards its middle.
+    pub has_angle: bool,
+    pub has_radius: bool,
     pub cost: &'static str,
     pub steps: &'static [&'static str],
 }
@@ -72,6 +75,8 @@ impl PlacedDevice {
             amount: info.amounts[placement.amount.min(info.amounts.len() - 1)].name,
             place: placement.place(drum),
             patches: placement.patches(drum),
+            has_angle: placement.has_angle(),
+            has_radius: placement.has_radius(),
             cost: info.cost,
             steps: info.steps,
         }
@@ -94,11 +99,16 @@ pub struct PlanView {
     #[serde(flatten)]
     pub plan: Plan,
     pub devices: Vec<PlacedDevice>,
+    /// Where the batter head stands still for the ring that is left; null where its mode is not known.
+    pub nodal: Option<NodalLines>,
 }
 
 impl PlanView {
     pub fn new(plan: Plan, drum: &Drum) -> Self {
-        Self { devices: plan.placements.iter().map(|placement| PlacedDevice::new(placement, drum)).collect(), plan }
+        let devices = plan.placements.iter().map(|placement| PlacedDevice::new(placement, drum)).collect();
+        let ring = plan.expected.profile.ring_hz.and_then(|hz| nearest(&plan.expected.partials, hz));
+        let turned = plan.placements.iter().find(|placement| placement.has_angle());
+        Self { nodal: ring.and_then(|ring| nodal_lines(ring, turned.map_or(0.0, |placement| placement.angle_deg))), devices, plan }
     }
 }
 

@@ -1,5 +1,7 @@
 // Requests to the server. Every failure is a Refusal with a sentence to show, or Unreachable.
 import type {
+  Audition,
+  AuditionVersion,
   BandLevels,
   Bench,
   Drum,
@@ -25,6 +27,7 @@ import type {
   ModelWish,
   NewSong,
   Plans,
+  Placement,
   PlanView,
   Preset,
   Problem,
@@ -75,6 +78,18 @@ async function ask<T>(method: string, path: string, type?: string, body?: BodyIn
   }
   if (!response.ok) throw new Refusal(await sentence(response), response.status);
   return (response.status === 204 ? undefined : await response.json()) as T;
+}
+
+/** What is at an address of the server's, as bytes. */
+async function bytes(address: string): Promise<ArrayBuffer> {
+  let response: Response;
+  try {
+    response = await fetch(address);
+  } catch {
+    throw new Unreachable('Soft Ember does not answer.');
+  }
+  if (!response.ok) throw new Refusal(await sentence(response), response.status);
+  return response.arrayBuffer();
 }
 
 async function sentence(response: Response): Promise<string> {
@@ -171,6 +186,10 @@ export const api = {
   changeDrum: (id: number, drum: Drum) => call<KeptDrum>('PUT', `/drums/${id}`, drum),
   removeDrum: (id: number) => call('DELETE', `/drums/${id}`),
   bench: (drum: number) => call<Bench>('GET', `/drums/${drum}/bench`),
+  audition: (drum: number, placed: string) => call<Audition>('GET', `/drums/${drum}/audition?placed=${encodeURIComponent(placed)}`),
+  soundAt: bytes,
+  layOut: (drum: number, placements: Placement[], improve: boolean) =>
+    call<PlanView>('POST', `/drums/${drum}/layouts`, { placements, improve }),
   plans: (drum: number) => call<Plans>('GET', `/drums/${drum}/plans`),
   putOn: (drum: number, plan: PlanView) =>
     call<TreatmentView>('POST', `/drums/${drum}/treatments`, { offer: plan.offer, placements: plan.placements }),
@@ -208,6 +227,9 @@ export const songsAs = (format: 'csv' | 'json', setList?: number) =>
   `${ROOT}/songs/export?format=${format}${setList === undefined ? '' : `&set_list=${setList}`}`;
 
 /** Address of a strike's sound. */
+/** Where a version of a drum's sound is, WAV. */
+export const auditionSoundOf = (drum: number, version: AuditionVersion['version'], placed: string) =>
+  `${ROOT}/drums/${drum}/audition/${version}?placed=${encodeURIComponent(placed)}`;
 export const soundOf = (strike: number) => `${ROOT}/strikes/${strike}/sound`;
 
 /** Address of a strike's level over time as CSV. */

@@ -56,6 +56,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/drums/{id}/audition": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What can be heard of a drum, and where it stands in a groove at the music's tempo. */
+        get: operations["audition"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/drums/{id}/audition/{version}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One version as a sound, level-matched to the open drum: WAV, 24 bits. */
+        get: operations["audition_sound"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/drums/{id}/bench": {
         parameters: {
             query?: never;
@@ -85,6 +119,23 @@ export interface paths {
         put?: never;
         /** Says that another head was put on: takes and rounds begin anew. */
         post: operations["put_on_head"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/drums/{id}/layouts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Works out what a layout should do; it is kept nowhere. With `improve`, the layout near it that serves the wish better. */
+        post: operations["lay_out"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1016,6 +1067,44 @@ export interface components {
             /** @description Where the pitch lies outside what is usual: a matter for tuning. No part of the misfit. */
             pitch?: string | null;
         };
+        /** @description What can be heard of a drum. */
+        Audition: {
+            versions: components["schemas"]["AuditionVersion"][];
+            /**
+             * Format: double
+             * @description Beats a minute of the music.
+             */
+            bpm: number;
+            /** @description Where the drum is struck in two bars of it, and how long they last, s. */
+            hits: components["schemas"]["GrooveHit"][];
+            /** Format: double */
+            groove_s: number;
+            backing: components["schemas"]["Backing"][];
+            /** @description What the sound cannot know. */
+            sentences: string[];
+        };
+        /** @description One version that can be heard. */
+        AuditionVersion: {
+            version: components["schemas"]["Version"];
+            /**
+             * Format: double
+             * @description By how much it was made louder to match the open drum, dB.
+             */
+            gain_db: number;
+            /**
+             * Format: int64
+             * @description The strike it is made from.
+             */
+            strike_id: number;
+        };
+        /** @description Another drum of the kit in the groove, as it is now. */
+        Backing: {
+            /** Format: int64 */
+            drum_id: number;
+            name: string;
+            version: components["schemas"]["Version"];
+            hits: components["schemas"]["GrooveHit"][];
+        };
         /**
          * @description Level by octave band, dB against full scale (RMS), of a recording made with the same microphone and gain as the strikes.
          *     `None`: the recording's sample rate does not carry the band.
@@ -1447,6 +1536,19 @@ export interface components {
             floor_tom?: components["schemas"]["NoteValue"] | null;
             kick?: components["schemas"]["NoteValue"] | null;
         };
+        /** @description One strike of a groove. */
+        GrooveHit: {
+            /**
+             * Format: double
+             * @description Seconds from the start.
+             */
+            at_s: number;
+            /**
+             * Format: double
+             * @description Against a full strike, dB.
+             */
+            level_db: number;
+        };
         /** @description One step of a guide for both hands. */
         GuideStep: {
             /** @description What to do, short enough to read from two metres away. */
@@ -1839,6 +1941,12 @@ export interface components {
              */
             eighths?: number | null;
         };
+        /** @description Devices laid out by hand. */
+        Layout: {
+            placements: components["schemas"]["Placement"][];
+            /** @description Whether places and amounts may be changed for the better. */
+            improve?: boolean;
+        };
         /** @description A wanted length: a note value, or seconds where a sound was taken as the model. */
         Length: components["schemas"]["NoteValue"] | number;
         /** @description What was let down. */
@@ -2028,6 +2136,17 @@ export interface components {
             /** @description What to look out for, as sentences. */
             cautions: string[];
         };
+        /** @description Lines on the batter head at which one mode does not move. */
+        NodalLines: {
+            /** Format: double */
+            hz: number;
+            /** @description The mode as "(m,n)". */
+            mode: string;
+            /** @description Degrees from the player's side at which lines run straight across. */
+            diameters_deg: number[];
+            /** @description Radii of circles as fractions of the head's; the rim is not among them. */
+            circles: number[];
+        };
         /** @description A note of equal temperament and how far from it a pitch lies. */
         Note: {
             /** @description Name and octave, as "F#3". */
@@ -2074,7 +2193,7 @@ export interface components {
          * @description Why a plan is offered.
          * @enum {string}
          */
-        Offer: "least" | "closest" | "surest" | "clear_surface" | "another";
+        Offer: "least" | "closest" | "surest" | "clear_surface" | "another" | "own";
         /**
          * @description Where a preset comes from.
          * @enum {string}
@@ -2227,6 +2346,9 @@ export interface components {
             place: string;
             /** @description Where it touches which head. */
             patches: components["schemas"]["Patch"][];
+            /** @description Whether it can be turned about the drum's axis, and moved towards its middle. */
+            has_angle: boolean;
+            has_radius: boolean;
             cost: string;
             steps: string[];
         };
@@ -2274,6 +2396,7 @@ export interface components {
         /** @description A plan with its devices spelled out. */
         PlanView: components["schemas"]["Plan"] & {
             devices: components["schemas"]["PlacedDevice"][];
+            nodal?: components["schemas"]["NodalLines"] | null;
         };
         /** @description The plans offered. */
         Plans: {
@@ -2893,6 +3016,11 @@ export interface components {
             steps: number;
             sentence: string;
         };
+        /**
+         * @description Which of a drum's sounds.
+         * @enum {string}
+         */
+        Version: "open" | "expected" | "found";
         /** @description What the music leaves room for on one drum. */
         Wanted: {
             /** @description By octave from 63 Hz to 4 kHz: the level below which the band covers a partial, dB against the loudest of a medium strike. */
@@ -3182,6 +3310,102 @@ export interface operations {
             };
         };
     };
+    audition: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                /** @description Devices as `device:amount:radius:angle`, with commas between them. */
+                placed: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Audition"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The open drum is not measured. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    audition_sound: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                version: components["schemas"]["Version"];
+                /** @description Devices as `device:amount:radius:angle`, with commas between them. */
+                placed: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "audio/wav": unknown;
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     get_bench: {
         parameters: {
             query?: never;
@@ -3263,6 +3487,55 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HeadChange"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    lay_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Layout"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanView"];
                 };
             };
             404: {

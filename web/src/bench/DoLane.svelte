@@ -1,5 +1,7 @@
 <script lang="ts">
   import { app } from '../shell/app.svelte';
+  import LayoutEditor from '../layout/LayoutEditor.svelte';
+  import { layout } from '../layout/layout.svelte';
   import Done from './Done.svelte';
   import PlanCard from './PlanCard.svelte';
 
@@ -49,6 +51,10 @@
         />Nothing inside
       </label>
     </fieldset>
+  {/if}
+  {#if layout.active && bench?.open}<LayoutEditor drum={bench.drum} open={bench.open} />{/if}
+  {#if bench?.open && !layout.active}
+    <button class="btn btn-sm no-print mb-3" onclick={() => layout.begin()}>Lay it out yourself <kbd>Y</kbd></button>
   {/if}
   {#if bench?.treatment}<Done {bench} treatment={bench.treatment} />{/if}
   {#if !bench}

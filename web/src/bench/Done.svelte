@@ -2,11 +2,13 @@
   // What is on the drum, and expected beside found.
   import CircleCheck from '@lucide/svelte/icons/circle-check';
   import CircleX from '@lucide/svelte/icons/circle-x';
+  import Headphones from '@lucide/svelte/icons/headphones';
   import type { Bench, CheckedFigure, TreatmentView } from '../api/types';
+  import { hearing } from '../audition/audition.svelte';
   import { app } from '../shell/app.svelte';
   import { decibels, hertz, percent, seconds, when } from '../shell/figures';
   import DeviceList from './DeviceList.svelte';
-  import HeadPlan from './HeadPlan.svelte';
+  import HeadPlan from '../layout/HeadPlan.svelte';
 
   let { bench, treatment }: { bench: Bench; treatment: TreatmentView } = $props();
 
@@ -71,5 +73,10 @@
   {:else}
     <p class="mt-3 text-lg">Hit it again to see whether it did what was expected.</p>
   {/if}
-  <button class="btn no-print mt-3" onclick={() => void app.takeOff(treatment.id)}>Take it off <kbd>O</kbd></button>
+  <div class="no-print mt-3 flex flex-wrap gap-2">
+    <button class="btn" disabled={hearing.loading} onclick={() => void hearing.open()}
+      ><Headphones class="size-5" aria-hidden="true" />Hear the difference <kbd>A</kbd></button
+    >
+    <button class="btn" onclick={() => void app.takeOff(treatment.id)}>Take it off <kbd>O</kbd></button>
+  </div>
 </article>

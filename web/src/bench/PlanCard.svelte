@@ -1,10 +1,12 @@
 <script lang="ts">
+  import Headphones from '@lucide/svelte/icons/headphones';
   import type { KeptDrum, PlanView, TakeView } from '../api/types';
+  import { hearing } from '../audition/audition.svelte';
   import { app } from '../shell/app.svelte';
   import { cents, decibels, effort } from '../shell/figures';
   import DeviceList from './DeviceList.svelte';
   import FromTo from './FromTo.svelte';
-  import HeadPlan from './HeadPlan.svelte';
+  import HeadPlan from '../layout/HeadPlan.svelte';
 
   interface Props {
     plan: PlanView;
@@ -55,9 +57,15 @@
         <p class="soft">{device.cost}</p>
       {/each}
     </details>
-    <button class="btn btn-secondary no-print mt-3 w-full text-lg" onclick={() => void app.putOn(plan)}
-      >It is on{#if !app.bench?.treatment}
-        <kbd>D</kbd>{/if}</button
-    >
+    <div class="no-print mt-3 grid grid-cols-2 gap-2">
+      <button class="btn text-lg" disabled={hearing.loading} onclick={() => void hearing.open(plan)}
+        ><Headphones class="size-5" aria-hidden="true" />Hear it first{#if !app.bench?.treatment}
+          <kbd>A</kbd>{/if}</button
+      >
+      <button class="btn btn-secondary text-lg" onclick={() => void app.putOn(plan)}
+        >It is on{#if !app.bench?.treatment}
+          <kbd>D</kbd>{/if}</button
+      >
+    </div>
   {/if}
 </article>

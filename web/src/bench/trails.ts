@@ -70,13 +70,14 @@ function trail(layer: Layer, partial: Partial, wanted: Wanted, range?: Range | n
   };
 }
 
-/** Rows low to high for what is on the bench; `plan` adds what it should do. */
+/** Rows low to high for what is on the bench; `plan` adds what it should do where nothing is on the drum, or while it is laid out. */
 export function rows(bench: Bench, plan: PlanView | undefined): Row[] {
   const { open, found, wanted } = bench;
   const base = open ?? found;
   if (!base) return [];
   const { body_hz, ring_hz } = base.summary.profile;
-  const expected = bench.treatment?.plan.expected ?? plan?.expected;
+  const laidOut = plan?.offer === 'own' ? plan : undefined;
+  const expected = (laidOut ?? bench.treatment?.plan ?? plan)?.expected;
   const shoulds = matched(base.partials, expected?.partials ?? []);
   const founds = matched(base.partials, found?.partials ?? []);
   return base.partials

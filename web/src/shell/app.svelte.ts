@@ -27,6 +27,8 @@ class App {
   /** Why there are no plans. */
   plansRefused = $state<string>();
   planning = $state(false);
+  /** A layout of the player's own that is being made: its trails are shown instead. */
+  own = $state.raw<PlanView>();
   /** Index of the plan whose expected trails are shown. */
   planShown = $state(0);
   reachable = $state(true);
@@ -43,7 +45,7 @@ class App {
   }
 
   get plan(): PlanView | undefined {
-    return this.plans?.plans[this.planShown];
+    return this.own ?? this.plans?.plans[this.planShown];
   }
 
   /** Reads everything anew; also how the page begins. */
@@ -111,6 +113,7 @@ class App {
   }
 
   #forgetPlans() {
+    this.own = undefined;
     this.plans = undefined;
     this.plansRefused = undefined;
     this.planShown = 0;

@@ -1,8 +1,10 @@
 // Every action has a key. Pedals send page or arrow keys: forward does the next step, back goes to the drum before.
 import { app } from './app.svelte';
+import { hearing } from '../audition/audition.svelte';
 import { look } from './theme.svelte';
 import { looking } from '../bench/look.svelte';
 import { next } from '../bench/next.svelte';
+import { layout } from '../layout/layout.svelte';
 import { listening } from '../listening/listen.svelte';
 import { night } from '../tonight/night.svelte';
 import { stage } from '../tonight/stage.svelte';
@@ -69,6 +71,12 @@ function doneTurning() {
   if (tune.tuning?.next?.turns.length) void tune.turned(tune.advised());
 }
 
+function done() {
+  if (app.place === 'tune') doneTurning();
+  else if (layout.active) void layout.putOn();
+  else if (app.plan && !app.bench?.treatment) void app.putOn(app.plan);
+}
+
 export const keys: Key[] = [
   {
     shown: 'Page Down, →',
@@ -85,12 +93,24 @@ export const keys: Key[] = [
   { shown: 'C', does: 'Look closer at what was heard', keys: ['c'], run: () => void looking.openBench() },
   { shown: 'F', does: 'Take a sound file', keys: ['f'], run: () => dialogs.file() },
   { shown: 'T', does: 'Tap the tempo', keys: ['t'], run: () => dialogs.tap() },
+  {
+    shown: 'A',
+    does: 'Hear it first: open, expected, found',
+    keys: ['a'],
+    run: () => void (app.place === 'bench' && app.bench?.open && hearing.open(layout.active ? layout.plan : undefined)),
+  },
+  {
+    shown: 'Y',
+    does: 'Lay it out yourself',
+    keys: ['y'],
+    run: () => void (app.place === 'bench' && layout.toggle()),
+  },
   { shown: 'P', does: 'Show the next plan', keys: ['p'], run: () => showPlan(1) },
   {
     shown: 'D',
     does: 'The plan or the turns shown are done',
     keys: ['d'],
-    run: () => (app.place === 'tune' ? doneTurning() : void (app.plan && !app.bench?.treatment && app.putOn(app.plan))),
+    run: () => done(),
   },
   { shown: 'O', does: 'Take it off', keys: ['o'], run: () => void (app.bench?.treatment && app.takeOff(app.bench.treatment.id)) },
   { shown: 'U', does: 'Undo', keys: ['u'], run: () => void app.undo() },

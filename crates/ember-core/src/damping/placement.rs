@@ -115,6 +115,11 @@ impl Placement {
         }
     }
 
+    /// Whether it can lie nearer to the middle or to the hoop.
+    pub fn has_radius(&self) -> bool {
+        matches!(self.device, DeviceKind::GelPad | DeviceKind::Tape)
+    }
+
     /// Whether the device can be turned about the drum's axis to a different effect.
     pub fn has_angle(&self) -> bool {
         self.patches_turn() && !(matches!(self.device, DeviceKind::ThinCloth | DeviceKind::ThickCloth) && self.amount == 2)

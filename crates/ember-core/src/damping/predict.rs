@@ -51,6 +51,11 @@ impl Predictor {
         Some(predictor)
     }
 
+    /// What the model makes of the drum with nothing added: what a prediction is held against.
+    pub fn bare(&self) -> &[Partial] {
+        &self.bare
+    }
+
     /// How a device in its place takes hold of the modes.
     pub fn grip(&self, placement: &Placement) -> Grip {
         let prior = device_info(placement.device).prior;

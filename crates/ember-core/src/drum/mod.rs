@@ -5,6 +5,7 @@ mod head;
 mod kit;
 mod label;
 mod membrane;
+mod nodal_lines;
 mod split;
 mod two_heads;
 
@@ -13,6 +14,7 @@ pub use head::{DOT_MASS, DOT_RADIUS, EDGE_RING_FROM, Head, HeadTrait, MIL};
 pub use kit::{Drum, DrumKind, Hoops, InvalidDrum, Shell, WireTension, Wires};
 pub use label::label_modes;
 pub use membrane::{Member, MembraneMode, modes_up_to};
+pub use nodal_lines::{NodalLines, nodal_lines};
 pub use split::{SplitPair, split_pairs};
 pub use two_heads::{DrumModel, HeadSide, ModeShape, PairBody, body_of_pair};
 

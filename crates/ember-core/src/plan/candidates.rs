@@ -79,7 +79,7 @@ pub fn together(a: &Placement, b: &Placement, drum: &Drum, shelf: &[ShelfItem]) 
 }
 
 /// Whether two devices would lie on one another: then neither touches the head as its model says, and the upper one slides.
-fn overlap(a: &Placement, b: &Placement, drum: &Drum) -> bool {
+pub(super) fn overlap(a: &Placement, b: &Placement, drum: &Drum) -> bool {
     let covers = |over: &Outline, under: &Outline| under.points().iter().any(|(r, angle, _)| over.contains(*r, *angle));
     let (on_a, on_b) = (a.patches(drum), b.patches(drum));
     on_a.iter().any(|a| on_b.iter().any(|b| a.side == b.side && (covers(&a.outline, &b.outline) || covers(&b.outline, &a.outline))))

@@ -4,6 +4,7 @@ mod candidates;
 mod check;
 mod evening;
 mod offer;
+mod own;
 mod screened;
 mod search;
 mod weight;
@@ -15,5 +16,6 @@ pub use evening::{
     packing,
 };
 pub use offer::{Offer, Plan, PlanAnswer, Reach};
+pub use own::{MOST_DEVICES, improved, validate_layout};
 pub use screened::Screened;
 pub use search::{Question, evaluate, plan};

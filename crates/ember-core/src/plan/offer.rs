@@ -19,6 +19,8 @@ pub enum Offer {
     ClearSurface,
     /// Where nothing else is offered: the next best of another kind.
     Another,
+    /// Laid out by the player.
+    Own,
 }
 
 impl Offer {
@@ -29,6 +31,7 @@ impl Offer {
             Self::Surest => "The surest",
             Self::ClearSurface => "Leaves the surface clear",
             Self::Another => "Another way",
+            Self::Own => "Your own layout",
         }
     }
 }

@@ -150,6 +150,7 @@ fn why(offer: Offer, plan: &Plan, now: &Assessment) -> String {
         Offer::Surest => "it depends least on how strong the devices really are",
         Offer::Another => "the next best that is of another kind",
         Offer::ClearSurface => "brushes and sticks find nothing in their way",
+        Offer::Own => return format!("{gets}."),
     };
     format!("{gets}; {point}.")
 }

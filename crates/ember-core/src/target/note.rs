@@ -109,6 +109,12 @@ impl Default for Meter {
 }
 
 impl Meter {
+    /// Beats of a bar, as the tempo counts them: two in 6/8.
+    pub fn counted(self) -> usize {
+        let each = (self.beat_quarters() * f64::from(self.unit) / 4.0).round() as usize;
+        usize::from(self.beats) / each.max(1)
+    }
+
     /// Quarter notes that one beat lasts.
     pub fn beat_quarters(self) -> f64 {
         let written = 4.0 / f64::from(self.unit);

@@ -1,5 +1,6 @@
 //! The API under `/api/v1`. What the page knows of the server is generated from the OpenAPI document made here.
 
+mod audition;
 mod bass;
 mod bench;
 mod evening;
@@ -98,7 +99,10 @@ fn described() -> (Router<AppState>, utoipa::openapi::OpenApi) {
         .routes(routes!(bass::listen_to_bass))
         .routes(routes!(tuning::seating))
         .routes(routes!(tuning::listen_to_taps))
+        .routes(routes!(audition::audition))
+        .routes(routes!(audition::audition_sound))
         .routes(routes!(plans::get_plans))
+        .routes(routes!(plans::lay_out))
         .routes(routes!(plans::put_on))
         .routes(routes!(plans::change_treatment));
     OpenApiRouter::with_openapi(Document::openapi()).nest("/api/v1", v1).split_for_parts()

@@ -9,15 +9,14 @@ use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
 use ember_core::damping::Placement;
-use ember_core::plan::{Limits, Offer, Plan, Question, Reach, ShelfItem, evaluate, plan};
+use ember_core::plan::{Limits, Offer, Plan, Question, Reach, ShelfItem, evaluate, improved, plan, validate_layout};
 use ember_core::target::{Assessment, Wanted};
 use ember_store::{KeptDrum, KeptTake, Store, StoreError};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-const NOT_MEASURED: &str = "Measure the open drum first: a plan starts from how it sounds without anything on it.";
-const NO_BODY: &str = "No clear body was found in the open drum's strikes. Measure it again, closer to the head.";
-const MOST_DEVICES: usize = 3;
+pub(super) const NOT_MEASURED: &str = "Measure the open drum first: a plan starts from how it sounds without anything on it.";
+pub(super) const NO_BODY: &str = "No clear body was found in the open drum's strikes. Measure it again, closer to the head.";
 
 /// The plans offered.
 #[derive(Debug, Clone, Serialize, ToSchema)]
@@ -82,6 +81,47 @@ pub async fn get_plans(State(state): State<AppState>, Path(id): Path<i64>) -> Re
     }))
 }
 
+/// Devices laid out by hand.
+#[derive(Debug, Clone, Deserialize, ToSchema)]
+pub struct Layout {
+    pub placements: Vec<Placement>,
+    /// Whether places and amounts may be changed for the better.
+    #[serde(default)]
+    pub improve: bool,
+}
+
+/// Works out what a layout should do; it is kept nowhere. With `improve`, the layout near it that serves the wish better.
+#[utoipa::path(post, path = "/drums/{id}/layouts", tag = "plans", request_body = Layout, params(("id" = i64, Path)),
+    responses((status = 200, body = PlanView), (status = 404, body = Problem, content_type = "application/problem+json"),
+    (status = 409, body = Problem, content_type = "application/problem+json"),
+    (status = 422, body = Problem, content_type = "application/problem+json")))]
+pub async fn lay_out(State(state): State<AppState>, Path(id): Path<i64>, Body(layout): Body<Layout>) -> Result<Json<PlanView>, Problem> {
+    let asked = state.store(move |store| Asked::read(store, id)).await?;
+    let Some(open) = asked.open.clone() else { return Err(Problem::conflict(NOT_MEASURED)) };
+    let work = move |question: &Question, placements: &[Placement]| {
+        if layout.improve { improved(question, placements) } else { evaluate(question, Offer::Own, placements) }
+    };
+    let (found, asked) = worked_out(asked, open, layout.placements, work).await?;
+    Ok(Json(PlanView::new(found, &asked.drum.drum)))
+}
+
+/// What `work` makes of placements that can lie on the drum together.
+async fn worked_out(
+    asked: Asked,
+    open: KeptTake,
+    placements: Vec<Placement>,
+    work: impl FnOnce(&Question, &[Placement]) -> Option<Plan> + Send + 'static,
+) -> Result<(Plan, Asked), Problem> {
+    let (found, asked) = blocking(move || {
+        let question = asked.question(&open);
+        let found = validate_layout(question.drum, &placements).map(|()| work(&question, &placements));
+        (found, asked)
+    })
+    .await?;
+    let found = found.map_err(|error| Problem::unprocessable(error.to_string()))?;
+    Ok((found.ok_or_else(|| Problem::conflict(NO_BODY))?, asked))
+}
+
 /// A plan that was carried out.
 #[derive(Debug, Clone, Deserialize, ToSchema)]
 pub struct NewTreatment {
@@ -100,16 +140,10 @@ pub async fn put_on(
     Body(new): Body<NewTreatment>,
 ) -> Result<(StatusCode, Json<TreatmentView>), Problem> {
     let asked = state.store(move |store| Asked::read(store, id)).await?;
-    if new.placements.is_empty() || new.placements.len() > MOST_DEVICES {
-        return Err(Problem::unprocessable(format!("A treatment has one to {MOST_DEVICES} devices.")));
-    }
-    for placement in &new.placements {
-        placement.validate(&asked.drum.drum).map_err(|error| Problem::unprocessable(error.to_string()))?;
-    }
     let Some(open) = asked.open.clone() else { return Err(Problem::conflict(NOT_MEASURED)) };
     let open_take_id = open.id;
-    let (found, asked) = blocking(move || (evaluate(&asked.question(&open), new.offer, &new.placements), asked)).await?;
-    let found: Plan = found.ok_or_else(|| Problem::conflict(NO_BODY))?;
+    let (found, asked) =
+        worked_out(asked, open, new.placements, move |question, placements| evaluate(question, new.offer, placements)).await?;
     let kept = state.store(move |store| store.put_on(id, open_take_id, &found, now_ms())).await?;
     Ok((StatusCode::CREATED, Json(TreatmentView::new(kept, &asked.drum.drum, &asked.wanted))))
 }

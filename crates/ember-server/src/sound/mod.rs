@@ -8,4 +8,4 @@ mod wav;
 pub use flac::{kept_sound, media_type};
 pub use heard::{HeardFile, measure_file};
 pub use read::{ReadError, ReadProgress, SoundFacts, read, read_kept, read_watched};
-pub use wav::write_wav;
+pub use wav::{wav_bytes, write_wav};

@@ -1,0 +1,99 @@
+//! What becomes of each part of the spectrum: partials in groups, with the course of their level before and after.
+
+use crate::decay::Partial;
+use crate::units::{amplitude, decay_rate};
+
+/// Partials nearer than this share a band, Hz: filters that part them would ring longer than they do.
+const TOGETHER_HZ: f64 = 15.0;
+/// What is not louder than this any more is not made quieter, and nothing is made louder than that, as factors.
+const LEAST_GAIN: f64 = 3e-5;
+const MOST_GAIN: f64 = 2.0;
+/// Decay rate (1/s) that is added where a group has no expected partial left at all.
+const GONE: f64 = 60.0;
+
+/// Partials that are changed together.
+#[derive(Debug, Clone)]
+pub(super) struct Course {
+    /// Middle of the group, weighted by energy, Hz.
+    pub hz: f64,
+    /// By how much its pitch moves, Hz.
+    pub moves_hz: f64,
+    /// (power at the hit, amplitude decay rate 1/s) before and after.
+    before: Vec<(f64, f64)>,
+    after: Vec<(f64, f64)>,
+}
+
+impl Course {
+    /// Factor on the amplitude at `t` s after the hit.
+    pub fn gain(&self, t: f64) -> f64 {
+        // Drawn to the slowest of both, so that nothing runs out of digits.
+        let slowest = self.before.iter().chain(&self.after).map(|tone| tone.1).fold(f64::INFINITY, f64::min);
+        let power = |tones: &[(f64, f64)]| tones.iter().map(|(power, decay)| power * (-2.0 * (decay - slowest) * t).exp()).sum::<f64>();
+        (power(&self.after) / power(&self.before).max(1e-300)).sqrt().clamp(LEAST_GAIN, MOST_GAIN)
+    }
+
+    /// Energy it loses beside what it had, as an added amplitude decay rate, 1/s.
+    fn added_decay(&self) -> f64 {
+        let mean = |tones: &[(f64, f64)]| {
+            let all: f64 = tones.iter().map(|tone| tone.0).sum();
+            tones.iter().map(|(power, decay)| power * decay).sum::<f64>() / all.max(1e-300)
+        };
+        (mean(&self.after) - mean(&self.before)).max(0.0)
+    }
+}
+
+/// Groups of `before`, low to high, with what `after` makes of them. Partials belong together by their mode; one without goes with
+/// the nearest in pitch.
+pub(super) fn courses(before: &[Partial], after: &[Partial]) -> Vec<Course> {
+    let known = |partials: &[Partial]| -> Vec<(f64, Option<String>, f64, f64)> {
+        let tone = |p: &Partial| Some((p.hz, p.mode.clone(), amplitude(p.level_db).powi(2), decay_rate(p.t60_s?)));
+        partials.iter().filter_map(tone).collect()
+    };
+    let mut before = known(before);
+    before.sort_by(|a, b| a.0.total_cmp(&b.0));
+    let mut groups: Vec<Vec<(f64, Option<String>, f64, f64)>> = Vec::new();
+    for tone in before {
+        match groups.last_mut() {
+            Some(group) if group.last().is_some_and(|last| tone.0 - last.0 < TOGETHER_HZ || (tone.1.is_some() && last.1 == tone.1)) => {
+                group.push(tone);
+            }
+            _ => groups.push(vec![tone]),
+        }
+    }
+    let mut courses: Vec<Course> = groups
+        .iter()
+        .map(|group| {
+            let before: Vec<(f64, f64)> = group.iter().map(|tone| (tone.2, tone.3)).collect();
+            Course { hz: middle(group), moves_hz: 0.0, before, after: Vec::new() }
+        })
+        .collect();
+    let mut moved: Vec<Vec<(f64, Option<String>, f64, f64)>> = vec![Vec::new(); groups.len()];
+    for tone in known(after) {
+        let of_mode = groups.iter().position(|group| tone.1.is_some() && group.iter().any(|other| other.1 == tone.1));
+        let nearest = || (0..groups.len()).min_by(|a, b| (courses[*a].hz - tone.0).abs().total_cmp(&(courses[*b].hz - tone.0).abs()));
+        if let Some(index) = of_mode.or_else(nearest) {
+            moved[index].push(tone);
+        }
+    }
+    for (course, tones) in courses.iter_mut().zip(moved) {
+        if tones.is_empty() {
+            course.after = course.before.iter().map(|(power, decay)| (*power, decay + GONE)).collect();
+        } else {
+            course.moves_hz = middle(&tones) - course.hz;
+            course.after = tones.iter().map(|tone| (tone.2, tone.3)).collect();
+        }
+    }
+    courses
+}
+
+/// What lies above the highest partial: it loses as the highest groups do.
+pub(super) fn above(courses: &[Course]) -> f64 {
+    let highest = &courses[courses.len().saturating_sub(2)..];
+    highest.iter().map(Course::added_decay).sum::<f64>() / highest.len().max(1) as f64
+}
+
+/// Mean pitch weighted by power.
+fn middle(tones: &[(f64, Option<String>, f64, f64)]) -> f64 {
+    let all: f64 = tones.iter().map(|tone| tone.2).sum();
+    tones.iter().map(|tone| tone.0 * tone.2).sum::<f64>() / all
+}

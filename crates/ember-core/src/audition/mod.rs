@@ -1,0 +1,8 @@
+//! Hear it first: a strike that was recorded, re-made as it should sound with devices on the head.
+
+mod courses;
+mod groove;
+mod remade;
+
+pub use groove::{GrooveHit, groove, groove_seconds};
+pub use remade::{Change, matching_gain, remade};

@@ -1,0 +1,53 @@
+//! Where a head stands still while a partial rings: a device there does nothing to it.
+
+use super::bessel::bessel_zero;
+use crate::decay::Partial;
+use serde::Serialize;
+
+/// Lines on the batter head at which one mode does not move.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct NodalLines {
+    pub hz: f64,
+    /// The mode as "(m,n)".
+    pub mode: String,
+    /// Degrees from the player's side at which lines run straight across.
+    pub diameters_deg: Vec<f64>,
+    /// Radii of circles as fractions of the head's; the rim is not among them.
+    pub circles: Vec<f64>,
+}
+
+/// Lines of `partial`; none where its mode is not known. Of a pair the member is drawn that rings on beside a device at `device_deg`:
+/// one of its lines runs under the device. The other member's lines lie halfway between.
+pub fn nodal_lines(partial: &Partial, device_deg: f64) -> Option<NodalLines> {
+    let mode = partial.mode.as_deref()?;
+    let (m, n) = mode.strip_prefix('(')?.strip_suffix(')')?.split_once(',')?;
+    let (m, n): (usize, usize) = (m.trim().parse().ok()?, n.trim().parse().ok()?);
+    // J is zero on circles at the ratios of its zeros, and cos or sin on m diameters.
+    let circles = (1..n).map(|k| bessel_zero(m, k) / bessel_zero(m, n)).collect();
+    let diameters_deg = (0..m).map(|k| (device_deg + 180.0 * k as f64 / m as f64).rem_euclid(180.0)).collect();
+    Some(NodalLines { hz: partial.hz, mode: mode.to_string(), diameters_deg, circles })
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn lines(mode: &str) -> Option<NodalLines> {
+        nodal_lines(&Partial { hz: 200.0, t60_s: None, t60_sd_s: None, level_db: 0.0, mode: Some(mode.into()) }, 210.0)
+    }
+
+    /// Zeros of Bessel functions as tabulated (Abramowitz & Stegun, table 9.5): 2.40483, 5.52008; 3.83171, 7.01559.
+    #[test]
+    fn circles_lie_at_ratios_of_tabulated_zeros() {
+        let (round, crossed) = (lines("(0,2)").unwrap(), lines("(1,2)").unwrap());
+        assert!((round.circles[0] - 2.40483 / 5.52008).abs() < 1e-5 && round.diameters_deg.is_empty());
+        assert!((crossed.circles[0] - 3.83171 / 7.01559).abs() < 1e-5 && crossed.diameters_deg == [30.0]);
+        assert_eq!(lines("(2,1)").unwrap().diameters_deg, [30.0, 120.0]);
+    }
+
+    #[test]
+    fn unknown_modes_have_no_lines() {
+        assert!(lines("(0,1) opposed").is_none() && lines("").is_none());
+    }
+}

@@ -1,0 +1,276 @@
+//! Hear it first: the drum's own strike wide open, as it is expected to sound with devices on, and as it was found.
+
+use super::extract::{Path, Query};
+use super::open_take;
+use super::plans::{NO_BODY, NOT_MEASURED};
+use crate::problem::Problem;
+use crate::sound::{read_kept, wav_bytes};
+use crate::state::{AppState, blocking};
+use axum::Json;
+use axum::extract::State;
+use axum::http::header;
+use axum::response::IntoResponse;
+use ember_core::audition::{Change, GrooveHit, groove, groove_seconds, matching_gain, remade};
+use ember_core::damping::{Open, Placement, Predictor};
+use ember_core::target::Music;
+use ember_core::units::{amplitude, decibels};
+use ember_store::{KeptDrum, KeptTake, Store, StoreError};
+use serde::{Deserialize, Serialize};
+use utoipa::{IntoParams, ToSchema};
+
+/// Sound before the hit that is given along, s: the same in every version, so that they fall on one another.
+const LEAD_S: f64 = 0.02;
+/// Sounds are given so far below the recording that matched ones have room, dB.
+const ROOM_DB: f64 = 6.0;
+
+/// Which of a drum's sounds.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Version {
+    /// Wide open, as recorded.
+    Open,
+    /// The same strike, re-made with the devices.
+    Expected,
+    /// With the devices on, as recorded.
+    Found,
+}
+
+/// The devices to be heard.
+#[derive(Debug, Clone, Deserialize, IntoParams)]
+pub struct Placed {
+    /// Devices as `device:amount:radius:angle`, with commas between them.
+    #[serde(default)]
+    placed: String,
+}
+
+impl Placed {
+    fn placements(&self, drum: &KeptDrum) -> Result<Vec<Placement>, Problem> {
+        let each = self.placed.split(',').filter(|text| !text.trim().is_empty());
+        let placements: Result<Vec<Placement>, _> = each
+            .map(|text| {
+                let placement = Placement::parse(text.trim())?;
+                placement.validate(&drum.drum)?;
+                Ok::<_, ember_core::damping::InvalidPlacement>(placement)
+            })
+            .collect();
+        placements.map_err(|error| Problem::unprocessable(error.to_string()))
+    }
+}
+
+/// One version that can be heard.
+#[derive(Debug, Clone, Serialize, ToSchema)]
+pub struct AuditionVersion {
+    pub version: Version,
+    /// By how much it was made louder to match the open drum, dB.
+    pub gain_db: f64,
+    /// The strike it is made from.
+    pub strike_id: i64,
+}
+
+/// Another drum of the kit in the groove, as it is now.
+#[derive(Debug, Clone, Serialize, ToSchema)]
+pub struct Backing {
+    pub drum_id: i64,
+    pub name: String,
+    pub version: Version,
+    pub hits: Vec<GrooveHit>,
+}
+
+/// What can be heard of a drum.
+#[derive(Debug, Clone, Serialize, ToSchema)]
+pub struct Audition {
+    pub versions: Vec<AuditionVersion>,
+    /// Beats a minute of the music.
+    pub bpm: f64,
+    /// Where the drum is struck in two bars of it, and how long they last, s.
+    pub hits: Vec<GrooveHit>,
+    pub groove_s: f64,
+    pub backing: Vec<Backing>,
+    /// What the sound cannot know.
+    pub sentences: Vec<String>,
+}
+
+/// A recorded strike, its take and where it is hit.
+struct Recorded {
+    take: KeptTake,
+    strike_id: i64,
+    onset_index: usize,
+    rate: f64,
+    samples: Vec<f32>,
+}
+
+impl Recorded {
+    /// The usable strike of `take` in the middle by level, none where there is none.
+    fn of(store: &Store, take: KeptTake) -> Result<Option<(KeptTake, i64, Vec<u8>, usize)>, StoreError> {
+        let mut strikes = store.strikes(take.id)?;
+        strikes.retain(|strike| !strike.dropped && strike.measurement.warnings.is_empty());
+        strikes.sort_by(|a, b| a.measurement.peak_dbfs.total_cmp(&b.measurement.peak_dbfs));
+        let Some(middle) = strikes.get(strikes.len() / 2) else { return Ok(None) };
+        let (strike, sound, onset_index) = store.strike_with_sound(middle.id)?;
+        Ok(Some((take, strike.id, sound, onset_index)))
+    }
+
+    fn decoded((take, strike_id, sound, onset_index): (KeptTake, i64, Vec<u8>, usize)) -> Result<Self, Problem> {
+        let (rate, samples) =
+            read_kept(sound).map_err(|error| Problem::unprocessable(format!("The sound of a strike cannot be read: {error}")))?;
+        Ok(Self { take, strike_id, onset_index, rate: f64::from(rate), samples })
+    }
+}
+
+/// What a sound is made from.
+struct Sources {
+    drum: KeptDrum,
+    open: Option<(KeptTake, i64, Vec<u8>, usize)>,
+    found: Option<(KeptTake, i64, Vec<u8>, usize)>,
+}
+
+impl Sources {
+    fn read(store: &Store, drum_id: i64) -> Result<Self, StoreError> {
+        let drum = store.drum(drum_id)?;
+        let sound = |take: Option<KeptTake>| take.map(|take| Recorded::of(store, take)).transpose().map(Option::flatten);
+        let found = match store.treatment_on(drum_id)? {
+            Some(on) => store.newest_take(drum_id, Some(on.id))?,
+            None => None,
+        };
+        Ok(Self { drum, open: sound(open_take(store, drum_id)?)?, found: sound(found)? })
+    }
+}
+
+/// One version's samples, matched to the open drum, from [`LEAD_S`] before the hit on.
+struct Heard {
+    samples: Vec<f32>,
+    rate: f64,
+    gain_db: f64,
+    strike_id: i64,
+}
+
+fn heard(version: Version, sources: &Sources, placements: &[Placement]) -> Result<Heard, Problem> {
+    let not_measured = || Problem::conflict(NOT_MEASURED);
+    let open = Recorded::decoded(sources.open.clone().ok_or_else(not_measured)?)?;
+    let other = match version {
+        Version::Open => None,
+        Version::Expected => {
+            let predictor = Predictor::new(&sources.drum.drum, &open.take.partials).ok_or_else(|| Problem::conflict(NO_BODY))?;
+            let grips: Vec<_> = placements.iter().map(|placement| predictor.grip(placement)).collect();
+            let from = Open { partials: &open.take.partials, profile: &open.take.summary.profile };
+            let expected = predictor.expect(&from, placements, &grips.iter().collect::<Vec<_>>());
+            let change = Change { before: predictor.bare(), after: &expected.partials, attack_lost_db: expected.attack_lost_db };
+            let samples = remade(&open.samples, open.rate, open.onset_index, &change);
+            Some((samples, open.rate, open.onset_index, open.strike_id))
+        }
+        Version::Found => {
+            let missing = || Problem::conflict("The drum was not hit yet with this on it.");
+            let found = Recorded::decoded(sources.found.clone().ok_or_else(missing)?)?;
+            Some((found.samples, found.rate, found.onset_index, found.strike_id))
+        }
+    };
+    let (samples, rate, onset, strike_id, gain) = match other {
+        None => (open.samples, open.rate, open.onset_index, open.strike_id, 1.0),
+        Some((samples, rate, onset, strike_id)) => {
+            let gain = matching_gain(&samples, onset, &open.samples, open.onset_index, rate);
+            (samples, rate, onset, strike_id, gain)
+        }
+    };
+    let lead = (LEAD_S * rate) as usize;
+    let silence = lead.saturating_sub(onset);
+    let factor = (gain * amplitude(-ROOM_DB)) as f32;
+    let samples = std::iter::repeat_n(0.0, silence).chain(samples[onset.saturating_sub(lead)..].iter().map(|x| x * factor)).collect();
+    Ok(Heard { samples, rate, gain_db: decibels(gain), strike_id })
+}
+
+/// What can be heard of a drum, and where it stands in a groove at the music's tempo.
+#[utoipa::path(get, path = "/drums/{id}/audition", tag = "plans", params(("id" = i64, Path), Placed),
+    responses((status = 200, body = Audition), (status = 404, body = Problem, content_type = "application/problem+json"),
+    (status = 409, description = "The open drum is not measured.", body = Problem, content_type = "application/problem+json"),
+    (status = 422, body = Problem, content_type = "application/problem+json")))]
+pub async fn audition(State(state): State<AppState>, Path(id): Path<i64>, Query(placed): Query<Placed>) -> Result<Json<Audition>, Problem> {
+    let work = move |store: &mut Store| {
+        let music = store.scene()?.tonight.music;
+        Ok::<_, StoreError>((Sources::read(store, id)?, backing(store, id, &music)?, music))
+    };
+    let (sources, backing, music) = state.store(work).await?;
+    let placements = placed.placements(&sources.drum)?;
+    let (versions, sources) = blocking(move || {
+        let mut wanted = vec![Version::Open];
+        wanted.extend((!placements.is_empty()).then_some(Version::Expected));
+        wanted.extend(sources.found.is_some().then_some(Version::Found));
+        let version = |version| {
+            heard(version, &sources, &placements).map(|Heard { gain_db, strike_id, .. }| AuditionVersion { version, gain_db, strike_id })
+        };
+        let versions: Result<Vec<AuditionVersion>, Problem> = wanted.into_iter().map(version).collect();
+        (versions, sources)
+    })
+    .await?;
+    let versions = versions?;
+    Ok(Json(Audition {
+        bpm: music.bpm,
+        hits: groove(sources.drum.drum.kind, &music),
+        groove_s: groove_seconds(&music),
+        backing,
+        sentences: sentences(&versions),
+        versions,
+    }))
+}
+
+/// The other drums of the kit that were measured, one of each kind that has a part of its own.
+fn backing(store: &Store, drum_id: i64, music: &Music) -> Result<Vec<Backing>, StoreError> {
+    let own = store.drum(drum_id)?.drum.kind;
+    let mut backing: Vec<(ember_core::drum::DrumKind, Backing)> = Vec::new();
+    for drum in store.drums()? {
+        let kind = drum.drum.kind;
+        if drum.id == drum_id || kind == own || backing.iter().any(|(taken, _)| *taken == kind) {
+            continue;
+        }
+        let sources = Sources::read(store, drum.id)?;
+        if sources.open.is_some() {
+            let version = if sources.found.is_some() { Version::Found } else { Version::Open };
+            backing.push((kind, Backing { drum_id: drum.id, name: drum.drum.name, version, hits: groove(kind, music) }));
+        }
+    }
+    Ok(backing.into_iter().map(|(_, backing)| backing).collect())
+}
+
+fn sentences(versions: &[AuditionVersion]) -> Vec<String> {
+    let mut sentences = Vec::new();
+    for version in versions {
+        let name = match version.version {
+            Version::Open => continue,
+            Version::Expected => "The expected sound",
+            Version::Found => "What was found",
+        };
+        let way = if version.gain_db >= 0.0 { "up" } else { "down" };
+        sentences.push(format!(
+            "{name} is turned {way} by {:.1} dB, to be as loud as the open drum over its first tenth of a second.",
+            version.gain_db.abs()
+        ));
+    }
+    if versions.iter().any(|version| version.version == Version::Expected) {
+        sentences.push(
+            "The expected sound is your own strike with other decays and pitches. What the device does to the attack is an estimate, \
+             and buzz of a device lying loose is not in it."
+                .into(),
+        );
+    }
+    sentences
+}
+
+/// One version as a sound, level-matched to the open drum: WAV, 24 bits.
+#[utoipa::path(get, path = "/drums/{id}/audition/{version}", tag = "plans",
+    params(("id" = i64, Path), ("version" = Version, Path), Placed),
+    responses((status = 200, content_type = "audio/wav"), (status = 404, body = Problem, content_type = "application/problem+json"),
+    (status = 409, body = Problem, content_type = "application/problem+json"),
+    (status = 422, body = Problem, content_type = "application/problem+json")))]
+pub async fn audition_sound(
+    State(state): State<AppState>,
+    Path((id, version)): Path<(i64, Version)>,
+    Query(placed): Query<Placed>,
+) -> Result<impl IntoResponse, Problem> {
+    let sources = state.store(move |store| Sources::read(store, id)).await?;
+    let placements = placed.placements(&sources.drum)?;
+    let sound = blocking(move || {
+        let heard = heard(version, &sources, &placements)?;
+        wav_bytes(&heard.samples, heard.rate as u32).map_err(Problem::unprocessable)
+    })
+    .await??;
+    Ok(([(header::CONTENT_TYPE, "audio/wav"), (header::CACHE_CONTROL, "no-store")], sound))
+}

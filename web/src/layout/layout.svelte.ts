@@ -1,0 +1,223 @@
+// A layout of the player's own: devices dragged, turned and added; what they should do follows at once.
+import { api, Refusal, Unreachable } from '../api/client';
+import type { DeviceKind, PlacedDevice, Placement, PlanView, ShelfDevice } from '../api/types';
+import { app } from '../shell/app.svelte';
+import { shifted, within } from './geometry';
+
+const MOST = 3;
+/** Where a new device is tried, degrees: away from the player first. */
+const ANGLES = [180, 225, 135, 270, 90, 315, 45, 0];
+/** Where it lies between middle and hoop at first. */
+const RADIUS = 0.85;
+
+class Layout {
+  open = $state(false);
+  placements = $state.raw<Placement[]>([]);
+  /** The last layout that could be worked out. */
+  plan = $state.raw<PlanView>();
+  /** Why the layout as it lies cannot be. */
+  problem = $state('');
+  selected = $state(0);
+  busy = $state(false);
+
+  #drumId = $state(0);
+  #again = false;
+  /** Layouts before each change, to go back to. */
+  #before = $state.raw<Placement[][]>([]);
+
+  /** Devices as they lie, also while the server has not answered yet. */
+  get devices(): PlacedDevice[] {
+    return (this.plan?.devices ?? []).flatMap((device, i) => {
+      const placement = this.placements[i];
+      return placement ? [shifted(device, placement)] : [];
+    });
+  }
+
+  /** Whether the drum on the bench is being laid out. */
+  get active(): boolean {
+    return this.open && this.#drumId === app.drumId;
+  }
+
+  get canUndo(): boolean {
+    return this.#before.length > 0;
+  }
+
+  /** What of the shelf may still be added to the drum on the bench. */
+  get addable(): ShelfDevice[] {
+    const kind = app.drum?.drum.kind;
+    const tonight = app.kit?.tonight;
+    if (!kind || this.placements.length >= MOST) return [];
+    return app.shelf.filter((item) => {
+      const used = this.placements.filter((placement) => placement.device === item.kind).length;
+      const ruledOut = (tonight?.clear_surface && item.in_the_way) || (tonight?.nothing_inside && item.inside);
+      return item.kinds.includes(kind) && used < item.count && !ruledOut;
+    });
+  }
+
+  /** Begins with the plan shown, or what is on the drum. */
+  begin() {
+    const drum = app.drumId;
+    if (drum === undefined || !app.bench?.open) return;
+    const from = app.bench.treatment?.plan ?? app.plans?.plans[app.planShown];
+    this.#drumId = drum;
+    this.#before = [];
+    this.placements = from?.placements ?? [];
+    this.plan = from;
+    this.problem = '';
+    this.selected = 0;
+    this.open = true;
+    app.own = from;
+    app.said = 'Lay it out yourself. Arrow keys move the device that is chosen.';
+    if (from) void this.#ask();
+  }
+
+  close() {
+    this.open = false;
+    app.own = undefined;
+  }
+
+  toggle() {
+    if (this.active) this.close();
+    else this.begin();
+  }
+
+  /** Says that the layout is on the drum. */
+  async putOn(): Promise<void> {
+    if (!this.plan || this.problem !== '' || this.placements.length === 0) return;
+    await app.putOn({ ...this.plan, offer: 'own', placements: this.placements });
+    this.close();
+  }
+
+  /** Remembers the layout, so that what follows can be undone as one change. */
+  mark() {
+    if (this.#before.at(-1) !== this.placements) this.#before = [...this.#before, this.placements];
+  }
+
+  async undo(): Promise<void> {
+    // Taking hold of a device without moving it changed nothing.
+    const at = this.#before.findLastIndex((before) => before !== this.placements);
+    const before = this.#before[at];
+    this.#before = this.#before.slice(0, Math.max(at, 0));
+    if (before) await this.#set(before);
+  }
+
+  move(index: number, at: { radius: number; angle_deg: number }) {
+    const [device, from] = [this.devices[index], this.placements[index]];
+    if (!device || !from) return;
+    const to = within(device, at);
+    const placement = {
+      ...from,
+      angle_deg: device.has_angle ? to.angle_deg : from.angle_deg,
+      radius: device.has_radius ? to.radius : from.radius,
+    };
+    this.placements = this.placements.with(index, placement);
+    void this.#ask();
+  }
+
+  /** Turns and shifts the chosen device by steps. */
+  nudge(turnDeg: number, inwards: number) {
+    const from = this.placements[this.selected];
+    if (!from) return;
+    this.mark();
+    this.move(this.selected, { radius: from.radius - inwards, angle_deg: (from.angle_deg + turnDeg + 360) % 360 });
+  }
+
+  setAmount(index: number, amount: number) {
+    const from = this.placements[index];
+    if (!from) return;
+    this.mark();
+    void this.#set(this.placements.with(index, { ...from, amount }));
+  }
+
+  remove(index: number) {
+    this.mark();
+    void this.#set(this.placements.toSpliced(index, 1));
+  }
+
+  /** Adds a device at the first place where it does not lie on another. */
+  async add(device: DeviceKind): Promise<void> {
+    let refused = '';
+    for (const angle_deg of ANGLES) {
+      const trial = [...this.placements, { device, amount: 0, radius: RADIUS, angle_deg }];
+      try {
+        const plan = await api.layOut(this.#drumId, trial, false);
+        this.mark();
+        this.#take(trial, plan);
+        this.selected = trial.length - 1;
+        return;
+      } catch (error) {
+        if (error instanceof Unreachable || !(error instanceof Refusal)) return void app.attempt(() => Promise.reject(error));
+        refused = error.message;
+      }
+    }
+    app.notice(`There is no room left for it. ${refused}`, undefined, 'problem');
+  }
+
+  /** Lets places and amounts be changed for the better. */
+  async improve(): Promise<void> {
+    const before = this.plan?.cost;
+    this.busy = true;
+    await app.attempt(async () => {
+      const plan = await api.layOut(this.#drumId, this.placements, true);
+      if (before !== undefined && plan.cost >= before - 0.01) {
+        app.notice('Nothing near this layout is better.');
+        return;
+      }
+      this.mark();
+      this.#take(plan.placements, plan);
+      app.said = `Improved. ${plan.why}`;
+    });
+    this.busy = false;
+  }
+
+  #take(placements: Placement[], plan: PlanView | undefined) {
+    this.placements = placements;
+    this.plan = plan;
+    app.own = plan;
+    this.problem = '';
+    this.selected = Math.max(0, Math.min(this.selected, placements.length - 1));
+  }
+
+  async #set(placements: Placement[]): Promise<void> {
+    if (placements.length === 0) return this.#take([], undefined);
+    this.problem = '';
+    await app.attempt(async () => {
+      try {
+        this.#take(placements, await api.layOut(this.#drumId, placements, false));
+      } catch (error) {
+        if (!(error instanceof Refusal)) throw error;
+        this.#before = this.#before.slice(0, -1);
+        this.problem = error.message;
+        app.said = error.message;
+      }
+    });
+  }
+
+  /** Asks what the layout does; while an answer is out, only the newest layout is asked for next. */
+  async #ask(): Promise<void> {
+    if (this.busy) {
+      this.#again = true;
+      return;
+    }
+    this.busy = true;
+    do {
+      this.#again = false;
+      const asked = this.placements;
+      await app.attempt(async () => {
+        try {
+          const plan = await api.layOut(this.#drumId, asked, false);
+          if (!this.open || asked.length !== this.placements.length) return;
+          this.plan = plan;
+          app.own = plan;
+          this.problem = '';
+        } catch (error) {
+          if (!(error instanceof Refusal)) throw error;
+          if (this.open) this.problem = error.message;
+        }
+      });
+    } while (this.#again);
+    this.busy = false;
+  }
+}
+
+export const layout = new Layout();
