@@ -2,7 +2,7 @@
 
 use divan::Bencher;
 use ember_core::bench_drum::{BenchDrum, SAMPLE_RATE, TapManner, TappedHead};
-use ember_core::damping::DeviceKind;
+use ember_core::damping::{DeviceKind, Strengths};
 use ember_core::decay::{Listener, StrikeMeasurement, combine_partials, summarize};
 use ember_core::drum::{Drum, DrumKind, HeadSide};
 use ember_core::plan::{Evening, EveningDrum, Limits, MOST_SETUPS, Question, Screened, Setup, ShelfItem, Sound, Weighing, choose, plan};
@@ -88,8 +88,15 @@ fn plan_a_tom(bencher: Bencher) {
     let (partials, summary, drum) = (combine_partials(&strikes), summarize(&strikes), BenchDrum::usual(DrumKind::Tom));
     let shelf = DeviceKind::ALL.map(|device| ShelfItem { device, count: 4 });
     let wanted = wanted(&Music::new("cumbia", 96.0), &drum);
-    let question =
-        Question { drum: &drum, partials: &partials, profile: &summary.profile, wanted, shelf: &shelf, limits: Limits::default() };
+    let question = Question {
+        drum: &drum,
+        partials: &partials,
+        profile: &summary.profile,
+        wanted,
+        shelf: &shelf,
+        limits: Limits::default(),
+        strengths: &Strengths::default(),
+    };
     bencher.bench_local(|| plan(&question));
 }
 
@@ -115,7 +122,7 @@ fn night(in_sets: bool) -> Night {
         let drum = BenchDrum::usual(kind);
         let strikes = heard(&BenchDrum::new(&drum, &[]).expect("a bare drum").play(3, seed as u64));
         let sound = Sound { partials: combine_partials(&strikes), profile: summarize(&strikes).profile };
-        let screened = Screened::new(&drum, &sound.partials, &shelf, &Limits::default()).expect("a clear body");
+        let screened = Screened::new(&drum, &sound.partials, &shelf, &Limits::default(), &Strengths::default()).expect("a clear body");
         let wished: Vec<Wanted> = songs.iter().map(|music| wanted(music, &drum)).collect();
         let mut chosen = choose(&screened, &[(Vec::new(), sound.clone())], &[], &wished);
         // The figure is about thirty setups: where fewer would do, the grid's first ones fill up.

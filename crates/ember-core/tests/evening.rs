@@ -4,7 +4,7 @@ mod common;
 
 use common::{Measured, measured, played, wanted};
 use ember_core::bench_drum::BenchDrum;
-use ember_core::damping::{DeviceKind, Placement};
+use ember_core::damping::{DeviceKind, Placement, Strengths};
 use ember_core::drum::{Drum, DrumKind};
 use ember_core::plan::{Evening, EveningDrum, EveningPlan, Limits, Screened, Setup, ShelfItem, Sound, Weighing, choose, packing};
 use ember_core::target::Wanted;
@@ -34,7 +34,7 @@ fn night(count: u32) -> Night {
         .iter()
         .zip(&wishes)
         .map(|((drum, measured), wishes)| {
-            let screened = Screened::new(drum, &measured.partials, &shelf, &Limits::default()).unwrap();
+            let screened = Screened::new(drum, &measured.partials, &shelf, &Limits::default(), &Strengths::default()).unwrap();
             let open = Sound { partials: measured.partials.clone(), profile: measured.summary.profile.clone() };
             choose(&screened, &[(Vec::new(), open)], &[vec![Placement::parse("tape:1").unwrap()]], wishes)
         })

@@ -4,7 +4,7 @@ mod common;
 
 use common::{Measured, measured, played, wanted};
 use ember_core::bench_drum::BenchDrum;
-use ember_core::damping::{DeviceKind, Placement, device_info};
+use ember_core::damping::{DeviceKind, Placement, Strengths, device_info};
 use ember_core::drum::DrumKind;
 use ember_core::plan::{Limits, Offer, Plan, PlanAnswer, Question, Reach, ShelfItem, evaluate, improved, plan, validate_layout};
 use ember_core::target::{Aspect, built_in_presets};
@@ -19,7 +19,15 @@ fn shelf(count: u32) -> Vec<ShelfItem> {
 fn ask<T>(genre: &str, bpm: f64, shelf: &[ShelfItem], limits: Limits, work: impl Fn(&Question) -> T) -> T {
     let drum = BenchDrum::usual(DrumKind::Tom);
     let wanted = wanted(genre, bpm, DrumKind::Tom);
-    work(&Question { drum: &drum, partials: &TOM.partials, profile: &TOM.summary.profile, wanted, shelf, limits })
+    work(&Question {
+        drum: &drum,
+        partials: &TOM.partials,
+        profile: &TOM.summary.profile,
+        wanted,
+        shelf,
+        limits,
+        strengths: &Strengths::default(),
+    })
 }
 
 fn answered(genre: &str, bpm: f64, shelf: &[ShelfItem], limits: Limits) -> PlanAnswer {

@@ -1,6 +1,8 @@
 //! A set list worked out on the kit as it is measured. Setups are kept from one question to the next: only what changed is
 //! screened again.
 
+use crate::learning::{Learning, tests, trials};
+use ember_core::damping::{DeviceKind, DeviceTrial, Strengths};
 use ember_core::decay::Partial;
 use ember_core::drum::Drum;
 use ember_core::plan::{Limits, Screened, Setup, ShelfItem, Sound, choose};
@@ -41,6 +43,9 @@ pub struct EveningQuestion {
     limits: Limits,
     venue: Option<Venue>,
     presets: Vec<KeptPreset>,
+    trials: Vec<DeviceTrial>,
+    /// How strong the devices are, as learned; set by [`learn`](Self::learn).
+    strengths: Strengths,
 }
 
 impl EveningQuestion {
@@ -86,7 +91,24 @@ impl EveningQuestion {
             Ok::<_, StoreError>(KnownDrum { drum, open, found })
         };
         let drums = store.drums()?.into_iter().map(known).collect::<Result<_, _>>()?;
-        Ok(Self { slots, missing, drums, shelf: store.shelf()?, limits: tonight.limits, venue, presets, set_list })
+        let trials = trials(&tests(store.measured_treatments()?));
+        Ok(Self {
+            trials,
+            strengths: Strengths::default(),
+            slots,
+            missing,
+            drums,
+            shelf: store.shelf()?,
+            limits: tonight.limits,
+            venue,
+            presets,
+            set_list,
+        })
+    }
+
+    /// Takes what tests taught into account.
+    pub fn learn(&mut self, learning: &Learning) {
+        self.strengths = learning.of(&self.trials).strengths.clone();
     }
 
     /// What each song leaves room for on `drum`.
@@ -142,7 +164,8 @@ impl SetupCache {
         let Some(open) = &drum.open else {
             return Err(format!("{name}: not measured open yet. Hit it on the bench."));
         };
-        let screened_for = as_key(&(&drum.drum.drum, &open.partials, &question.shelf, question.limits));
+        let strengths = DeviceKind::ALL.map(|kind| question.strengths.of(kind));
+        let screened_for = as_key(&(&drum.drum.drum, &open.partials, &question.shelf, question.limits, strengths));
         let mut known = vec![(Vec::new(), sound(open))];
         known.extend(drum.found.iter().map(|(placements, take)| (placements.clone(), sound(take))));
         let must: Vec<_> = question.pins(drum).into_iter().flatten().collect();
@@ -157,7 +180,7 @@ impl SetupCache {
             Some((_, Some(chosen))) => return Ok(chosen),
             Some((screened, None)) => screened,
             None => {
-                let screened = Screened::new(&drum.drum.drum, &open.partials, &question.shelf, &question.limits);
+                let screened = Screened::new(&drum.drum.drum, &open.partials, &question.shelf, &question.limits, &question.strengths);
                 Arc::new(
                     screened
                         .ok_or_else(|| format!("{name}: no clear body was found in its strikes. Measure it again, closer to the head."))?,

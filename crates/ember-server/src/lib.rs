@@ -7,6 +7,7 @@
 pub mod api;
 pub mod command;
 mod evening;
+mod learning;
 pub mod listening;
 pub mod problem;
 mod readings;

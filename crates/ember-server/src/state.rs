@@ -1,6 +1,7 @@
 //! What all requests share.
 
 use crate::evening::SetupCache;
+use crate::learning::Learning;
 use crate::listening::Ears;
 use crate::problem::Problem;
 use crate::readings::Readings;
@@ -19,6 +20,8 @@ pub struct AppState {
     pub readings: Arc<Readings>,
     /// Setups worked out for evenings.
     pub setups: Arc<SetupCache>,
+    /// What tests taught about the devices.
+    pub learning: Arc<Learning>,
     /// Listening sessions under way, so that the server waits for them when it stops.
     pub sessions: TaskTracker,
     /// Whether the data was made as a demonstration.
@@ -41,6 +44,7 @@ impl AppState {
             ears: Arc::default(),
             readings: Arc::default(),
             setups: Arc::default(),
+            learning: Arc::default(),
             sessions: TaskTracker::new(),
             demo: false,
         }

@@ -59,6 +59,7 @@ async fn the_demonstration_is_lived_through_and_survives_a_restart() {
     drive("access.mjs", &[&address, "1280", "800"]).await;
     drive("access.mjs", &[&address, "360", "740"]).await;
     drive("phone.mjs", &[&address]).await;
+    drive("heart.mjs", &[&address]).await;
     drive("tonight.mjs", &[&address]).await;
     println!("{}", drive("tune.mjs", &[&address]).await);
     drive("story.mjs", &[&address]).await;

@@ -25,7 +25,7 @@ pub use set_lists::{Entry, KeptSetList, Pin, SetList};
 pub use songs::KeptSong;
 pub use takes::{KeptStrike, KeptTake, NewStrike, Source};
 pub use tonight::{KeptTonight, Scene};
-pub use treatments::KeptTreatment;
+pub use treatments::{KeptTreatment, MeasuredTreatment};
 pub use tuning::{KeptRound, KeptTap, trials, turned_in_all};
 pub use uneven::KeptUneven;
 pub use venues::KeptVenue;

@@ -1,6 +1,6 @@
 //! Treatments: plans that were carried out.
 
-use crate::{Store, StoreError};
+use crate::{KeptDrum, KeptTake, Store, StoreError};
 use ember_core::plan::Plan;
 use rusqlite::OptionalExtension;
 use serde::{Deserialize, Serialize};
@@ -18,6 +18,15 @@ pub struct KeptTreatment {
     /// When it was taken off; null while it is on.
     pub off_at: Option<i64>,
     pub plan: Plan,
+}
+
+/// A treatment with what it was measured by.
+#[derive(Debug, Clone, PartialEq)]
+pub struct MeasuredTreatment {
+    pub drum: KeptDrum,
+    pub treatment: KeptTreatment,
+    pub open: KeptTake,
+    pub found: KeptTake,
 }
 
 const COLUMNS: &str = "id, drum_id, open_take_id, done_at, off_at, plan";
@@ -71,5 +80,28 @@ impl Store {
         }
         self.connection.execute("UPDATE treatment SET off_at = NULL WHERE id = ?1", [id])?;
         self.treatment(id)
+    }
+
+    /// Every treatment that was measured afterwards, oldest first, of drums that are still in the kit: with the take it started from and
+    /// the newest one with it on.
+    pub fn measured_treatments(&self) -> Result<Vec<MeasuredTreatment>, StoreError> {
+        let mut statement = self.connection.prepare_cached(
+            "SELECT treatment.id, (SELECT take.id FROM take WHERE take.treatment_id = treatment.id
+                AND json_extract(take.summary, '$.strikes_used') > 0 ORDER BY take.begun_at DESC, take.id DESC LIMIT 1)
+             FROM treatment JOIN drum ON drum.id = treatment.drum_id ORDER BY treatment.done_at, treatment.id",
+        )?;
+        let ids = statement.query_map([], |row| Ok((row.get(0)?, row.get(1)?)))?.collect::<Result<Vec<(i64, Option<i64>)>, _>>()?;
+        let measured = ids.into_iter().filter_map(|(id, found)| Some((id, found?)));
+        measured
+            .map(|(id, found)| {
+                let treatment = self.treatment(id)?;
+                Ok(MeasuredTreatment {
+                    drum: self.drum(treatment.drum_id)?,
+                    open: self.take(treatment.open_take_id)?,
+                    found: self.take(found)?,
+                    treatment,
+                })
+            })
+            .collect()
     }
 }

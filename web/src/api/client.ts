@@ -47,6 +47,7 @@ import type {
   Tuning,
   Venue,
   VenueChoices,
+  WhatIsLearned,
 } from './types';
 
 /** The server understood and refused; `message` is its sentence. */
@@ -180,6 +181,7 @@ export const api = {
   bringBackSetList: (id: number) => call('POST', `/set-lists/${id}/back`),
   evening: (setList: number) => call<Evening>('GET', `/set-lists/${setList}/evening`),
   shelf: () => call<ShelfDevice[]>('GET', '/shelf'),
+  learned: () => call<WhatIsLearned>('GET', '/learned'),
   setShelf: (device: string, count: number) => call('PUT', `/shelf/${device}`, { count }),
   setTonight: (tonight: Tonight) => call<Tonight>('PUT', '/tonight', tonight),
   addDrum: (drum: Drum) => call<KeptDrum>('POST', '/drums', drum),

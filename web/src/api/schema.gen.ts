@@ -367,6 +367,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/learned": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was learned. */
+        get: operations["get_learned"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/presets": {
         parameters: {
             query?: never;
@@ -1305,6 +1322,21 @@ export interface components {
          * @enum {string}
          */
         DeviceKind: "gel_pad" | "tape" | "control_ring" | "thin_cloth" | "thick_cloth" | "hanging_pad" | "loose_ring" | "pillow";
+        /** @description What is known of one kind of device. */
+        DeviceStrength: {
+            device: components["schemas"]["DeviceKind"];
+            /**
+             * Format: double
+             * @description Its resistance against what such devices usually have, with bounds that hold nine times in ten.
+             */
+            times: number;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+            /** @description Tests it was learned from. */
+            tests: number;
+        };
         /** @description Where two ways differ. */
         Difference: {
             song: number;
@@ -2611,6 +2643,19 @@ export interface components {
          * @enum {string}
          */
         School: "open" | "controlled" | "dead";
+        /** @description How good predictions were. */
+        Score: {
+            /** @description Decay times that were predicted and then found; of them, so many lay within their bounds. */
+            times: number;
+            within: number;
+            /**
+             * Format: double
+             * @description Median error from priors alone, and with what earlier tests had taught (0.1: ten per cent).
+             */
+            usual_error?: number | null;
+            /** Format: double */
+            learned_error?: number | null;
+        };
         /** @description The next best way. */
         SecondBest: {
             /**
@@ -2854,6 +2899,49 @@ export interface components {
             /** @description The same as a sentence, with what to do. */
             sentence: string;
         };
+        /** @description One treatment that was measured afterwards. */
+        TestRow: {
+            /** Format: int64 */
+            treatment_id: number;
+            /** Format: int64 */
+            drum_id: number;
+            drum_name: string;
+            /**
+             * Format: int64
+             * @description Milliseconds since 1970, UTC.
+             */
+            done_at: number;
+            /** @description The devices in few words. */
+            words: string;
+            devices: components["schemas"]["DeviceKind"][];
+            tested: components["schemas"]["Tested"];
+        };
+        /** @description One test with what was expected of it before it was learned from. */
+        Tested: {
+            body?: components["schemas"]["TestedTime"] | null;
+            ring?: components["schemas"]["TestedTime"] | null;
+            /** @description What the devices in it were taken to be afterwards. */
+            after: components["schemas"]["DeviceStrength"][];
+        };
+        /** @description Body or ring of a test, in s. */
+        TestedTime: {
+            /**
+             * Format: double
+             * @description Pitch of the partial, Hz.
+             */
+            hz: number;
+            /** Format: double */
+            found_s: number;
+            /**
+             * Format: double
+             * @description Expected from priors alone, and with what earlier tests had taught.
+             */
+            usual_s: number;
+            /** Format: double */
+            expected_s: number;
+            /** @description Whether it lay where it should nine times in ten, with what earlier tests had taught. */
+            within: boolean;
+        };
         /** @description Where one tom is and goes. */
         TomPitch: {
             /** Format: double */
@@ -3092,6 +3180,14 @@ export interface components {
          * @enum {string}
          */
         Weighing: "one_setup" | "balanced" | "no_compromise";
+        /** @description How strong the devices are, as far as tests tell, and how good predictions were. */
+        WhatIsLearned: {
+            /** @description One for each kind of device. */
+            strengths: components["schemas"]["DeviceStrength"][];
+            score: components["schemas"]["Score"];
+            /** @description Newest first. */
+            tests: components["schemas"]["TestRow"][];
+        };
         /** @description How the wires buzz, and what to turn. */
         WireAdvice: {
             /**
@@ -4097,6 +4193,25 @@ export interface operations {
                 };
                 content: {
                     "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_learned: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhatIsLearned"];
                 };
             };
         };

@@ -40,6 +40,26 @@ pub struct Load {
     pub loose_at: f64,
 }
 
+/// Points on a side of a cell at which its load is looked up.
+const PARTS: usize = 4;
+
+/// Load of the cell at (x, y), all in cells: what covers it in part counts in part, or small pads would come out by a tenth too large or
+/// too small.
+fn mean_load(x: f64, y: f64, reach: f64, load_at: &impl Fn(f64, f64) -> Load) -> Load {
+    let off = |part: usize| (part as f64 + 0.5) / PARTS as f64 - 0.5;
+    let mut sum = Load::default();
+    let share = 1.0 / (PARTS * PARTS) as f64;
+    for i in 0..PARTS * PARTS {
+        let (x, y) = (x + off(i % PARTS), y + off(i / PARTS));
+        let load = load_at((x.hypot(y) / reach).min(1.0), y.atan2(x));
+        sum.resistance += share * load.resistance;
+        sum.fast_resistance += share * load.fast_resistance;
+        sum.mass += share * load.mass;
+        sum.loose_at = sum.loose_at.max(load.loose_at);
+    }
+    sum
+}
+
 /// A point that carries something: it moves by its own coefficients.
 struct Loaded {
     cell: usize,
@@ -154,7 +174,7 @@ impl MembraneGrid {
                         if inside(x + dx, y + dy) { part } else { part / to_rim(x, y, *dx, *dy, reach).max(0.35) }
                     })
                     .sum();
-                let load = load_at(x.hypot(y) / reach, y.atan2(x));
+                let load = mean_load(x, y, reach, &load_at);
                 if load.resistance > 0.0 || load.mass > 0.0 {
                     let held = if load.loose_at > 0.0 { 0.0 } else { load.resistance };
                     let motion = Motion::new(head.areal_mass + load.mass, 2.0 * head.loss * head.areal_mass + held, dt);

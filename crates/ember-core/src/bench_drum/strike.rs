@@ -34,7 +34,8 @@ pub struct BenchDrum {
     batter: HeadPhysics,
     lower: Option<HeadPhysics>,
     rods: [Rods; 2],
-    hidden: bool,
+    /// Of every kind of device, its resistance against the prior's.
+    strengths: [f64; DeviceKind::ALL.len()],
 }
 
 impl BenchDrum {
@@ -67,7 +68,7 @@ impl BenchDrum {
             batter: head(drum.batter, batter_hz),
             lower: drum.lower.map(|lower| head(lower, batter_hz * lower_ratio(drum.kind))),
             rods: [Rods::even(), Rods::even()],
-            hidden: true,
+            strengths: DeviceKind::ALL.map(true_strength),
         })
     }
 
@@ -95,7 +96,15 @@ impl BenchDrum {
 
     /// With devices exactly as strong as their priors say, to see how far the predictor's physics carry.
     pub fn with_known_devices(self) -> Self {
-        Self { hidden: false, ..self }
+        Self { strengths: [1.0; DeviceKind::ALL.len()], ..self }
+    }
+
+    /// With devices of these strengths against their priors, for what learning has to find.
+    pub fn with_strengths(mut self, strengths: &[(DeviceKind, f64)]) -> Self {
+        for (own, kind) in self.strengths.iter_mut().zip(DeviceKind::ALL) {
+            *own = strengths.iter().find(|(device, _)| *device == kind).map_or(*own, |(_, times)| *times);
+        }
+        self
     }
 
     /// A usual drum of `kind`.
@@ -248,7 +257,7 @@ impl BenchDrum {
             }
             for (device, patch) in patches.iter().filter(|(_, patch)| patch.outline.contains(r, angle)) {
                 let prior = device_info(*device).prior;
-                let strength = if self.hidden { true_strength(*device) } else { 1.0 };
+                let strength = DeviceKind::ALL.iter().zip(self.strengths).find(|(kind, _)| *kind == device).map_or(1.0, |(_, times)| times);
                 let resistance = prior.resistance * strength * patch.contact;
                 // Part of it acts on fast motion only, so that it grows with frequency as real ones do.
                 load.resistance += 0.8 * resistance;

@@ -9,7 +9,7 @@ use serde::{Deserialize, Serialize};
 
 /// What the model itself is off by, with devices known exactly: standard deviation of the logarithm of a decay time, from its
 /// comparison with the simulated drum (docs/METHOD.md).
-const MODEL_LN_SD: f64 = 0.12;
+pub(super) const MODEL_LN_SD: f64 = 0.12;
 
 /// Bounds that hold nine times in ten.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]

@@ -3,6 +3,7 @@
 mod catalogue;
 mod expected;
 mod head_losses;
+mod learned;
 mod outline;
 mod placement;
 mod predict;
@@ -10,6 +11,7 @@ mod predict;
 pub use catalogue::{Amount, DeviceInfo, DeviceKind, Prior, device_info};
 pub use expected::{Expectation, Open, Range};
 pub use head_losses::{HeadEffect, HeadLosses, HeadTrial};
+pub use learned::{DeviceStrength, DeviceTrial, Learned, Score, Strengths, Tested, TestedTime};
 pub use outline::Outline;
 pub use placement::{InvalidPlacement, Patch, Placement};
 pub use predict::{Grip, Predictor, Strength};

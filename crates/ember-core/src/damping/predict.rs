@@ -3,6 +3,7 @@
 //! growth of its resistance with frequency.
 
 use super::catalogue::device_info;
+use super::learned::Strengths;
 use super::placement::Placement;
 use crate::decay::Partial;
 use crate::drum::{Drum, DrumModel};
@@ -33,6 +34,13 @@ pub struct Grip {
     loss: DMatrix<f64>,
     mass: DMatrix<f64>,
     ln_sd: f64,
+}
+
+impl Grip {
+    /// The same where the logarithm of the resistance against the prior's is known to be `mean`, with the doubt `sd`.
+    pub fn as_strong(&self, (mean, sd): (f64, f64)) -> Self {
+        Self { loss: &self.loss * mean.exp(), mass: self.mass.clone(), ln_sd: sd }
+    }
 }
 
 /// Predicts partials of one drum in the state in which it was measured, with devices added.
@@ -73,6 +81,11 @@ impl Predictor {
             mass: prior.mass * overlap,
             ln_sd: prior.resistance_ln_sd,
         }
+    }
+
+    /// The same at the strength that was learned.
+    pub fn grip_known(&self, placement: &Placement, strengths: &Strengths) -> Grip {
+        self.grip(placement).as_strong(strengths.ln(placement.device))
     }
 
     /// Partials to first order: each mode, and each pair turned to its best axes, on its own. Good enough to sort candidates.

@@ -42,7 +42,9 @@ pub fn validate_layout(drum: &Drum, placements: &[Placement]) -> Result<(), Inva
 pub fn improved(question: &Question, placements: &[Placement]) -> Option<Plan> {
     let predictor = Predictor::new(question.drum, question.partials)?;
     let open = Open { partials: question.partials, profile: question.profile };
-    let grips = |placements: &[Placement]| placements.iter().map(|placement| predictor.grip(placement)).collect::<Vec<Grip>>();
+    let grips = |placements: &[Placement]| {
+        placements.iter().map(|placement| predictor.grip_known(placement, question.strengths)).collect::<Vec<Grip>>()
+    };
     let rough = |placements: &[Placement]| {
         let partials = predictor.screen(&grips(placements).iter().collect::<Vec<_>>());
         let attack = attack(placements);

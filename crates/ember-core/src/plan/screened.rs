@@ -2,7 +2,7 @@
 
 use super::candidates::{Limits, ShelfItem, singles, together};
 use super::weight::{attack, effort};
-use crate::damping::{Expectation, Grip, Open, Placement, Predictor};
+use crate::damping::{Expectation, Grip, Open, Placement, Predictor, Strengths};
 use crate::decay::{DecayProfile, Partial};
 use crate::drum::Drum;
 use crate::target::{Tails, Wanted};
@@ -20,14 +20,15 @@ pub struct Candidate {
 /// All of them, for one drum as it was measured and one shelf.
 pub struct Screened {
     predictor: Predictor,
+    strengths: Strengths,
     /// Of every single device in every place, so that none is worked out twice.
     grips: Vec<Grip>,
     pub candidates: Vec<Candidate>,
 }
 
 impl Screened {
-    /// `partials` of the open drum. `None` where its body is not known.
-    pub fn new(drum: &Drum, partials: &[Partial], shelf: &[ShelfItem], limits: &Limits) -> Option<Self> {
+    /// `partials` of the open drum; `strengths` of the devices as they were learned. `None` where its body is not known.
+    pub fn new(drum: &Drum, partials: &[Partial], shelf: &[ShelfItem], limits: &Limits, strengths: &Strengths) -> Option<Self> {
         let predictor = Predictor::new(drum, partials)?;
         let singles = singles(drum, shelf, limits);
         let mut treatments: Vec<Vec<Placement>> = singles.iter().map(|placement| vec![*placement]).collect();
@@ -49,7 +50,7 @@ impl Screened {
                 treatment.iter().map(place).collect()
             })
             .collect();
-        let grips: Vec<Grip> = placements.par_iter().map(|placement| predictor.grip(placement)).collect();
+        let grips: Vec<Grip> = placements.par_iter().map(|placement| predictor.grip_known(placement, strengths)).collect();
         let candidates = treatments
             .into_par_iter()
             .zip(indices)
@@ -64,7 +65,7 @@ impl Screened {
                 }
             })
             .collect();
-        Some(Self { predictor, grips, candidates })
+        Some(Self { predictor, strengths: strengths.clone(), grips, candidates })
     }
 
     /// Steps off, taken away and spent, to first order.
@@ -79,7 +80,7 @@ impl Screened {
 
     /// The full solve of any treatment, on the grid or not.
     pub fn expect_placed(&self, open: &Open, placements: &[Placement]) -> Expectation {
-        let grips: Vec<Grip> = placements.iter().map(|placement| self.predictor.grip(placement)).collect();
+        let grips: Vec<Grip> = placements.iter().map(|placement| self.predictor.grip_known(placement, &self.strengths)).collect();
         self.predictor.expect(open, placements, &grips.iter().collect::<Vec<_>>())
     }
 }

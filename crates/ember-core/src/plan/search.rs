@@ -4,7 +4,7 @@ use super::candidates::{Limits, ShelfItem};
 use super::offer::{Offer, Plan, PlanAnswer, Reach};
 use super::screened::{Candidate, Screened};
 use super::weight::{Prospect, attack, effort, seconds_on};
-use crate::damping::{DeviceKind, Expectation, Grip, Open, Placement, Predictor, device_info};
+use crate::damping::{DeviceKind, Expectation, Grip, Open, Placement, Predictor, Strengths, device_info};
 use crate::decay::{DecayProfile, Partial};
 use crate::drum::Drum;
 use crate::target::{Assessment, Wanted, assess};
@@ -24,6 +24,8 @@ pub struct Question<'a> {
     pub wanted: Wanted,
     pub shelf: &'a [ShelfItem],
     pub limits: Limits,
+    /// How strong the devices are, as learned.
+    pub strengths: &'a Strengths,
 }
 
 /// Finds two or three treatments. `None` where the open drum's body is not known.
@@ -34,7 +36,7 @@ pub fn plan(question: &Question) -> Option<PlanAnswer> {
     if now.fits {
         return Some(answer(Reach::NothingNeeded, Vec::new(), 0));
     }
-    let screened = Screened::new(question.drum, question.partials, question.shelf, &question.limits)?;
+    let screened = Screened::new(question.drum, question.partials, question.shelf, &question.limits, question.strengths)?;
     if screened.candidates.is_empty() {
         return Some(answer(Reach::NothingToUse, Vec::new(), 0));
     }
@@ -55,7 +57,7 @@ pub fn plan(question: &Question) -> Option<PlanAnswer> {
 /// The one plan that `placements` make, offered as `offer`. `None` where the open drum's body is not known.
 pub fn evaluate(question: &Question, offer: Offer, placements: &[Placement]) -> Option<Plan> {
     let predictor = Predictor::new(question.drum, question.partials)?;
-    let grips: Vec<Grip> = placements.iter().map(|placement| predictor.grip(placement)).collect();
+    let grips: Vec<Grip> = placements.iter().map(|placement| predictor.grip_known(placement, question.strengths)).collect();
     let open = Open { partials: question.partials, profile: question.profile };
     let expected = predictor.expect(&open, placements, &grips.iter().collect::<Vec<_>>());
     let plan = weigh(placements.to_vec(), expected, &question.wanted);

@@ -3,6 +3,7 @@
 use super::extract::{Path, Query};
 use super::open_take;
 use super::plans::{NO_BODY, NOT_MEASURED};
+use crate::learning::{Learning, tests, trials};
 use crate::problem::Problem;
 use crate::sound::{read_kept, wav_bytes};
 use crate::state::{AppState, blocking};
@@ -11,7 +12,7 @@ use axum::extract::State;
 use axum::http::header;
 use axum::response::IntoResponse;
 use ember_core::audition::{Change, GrooveHit, groove, groove_seconds, matching_gain, remade};
-use ember_core::damping::{Open, Placement, Predictor};
+use ember_core::damping::{DeviceTrial, Open, Placement, Predictor};
 use ember_core::target::Music;
 use ember_core::units::{amplitude, decibels};
 use ember_store::{KeptDrum, KeptTake, Store, StoreError};
@@ -122,6 +123,7 @@ struct Sources {
     drum: KeptDrum,
     open: Option<(KeptTake, i64, Vec<u8>, usize)>,
     found: Option<(KeptTake, i64, Vec<u8>, usize)>,
+    trials: Vec<DeviceTrial>,
 }
 
 impl Sources {
@@ -132,7 +134,8 @@ impl Sources {
             Some(on) => store.newest_take(drum_id, Some(on.id))?,
             None => None,
         };
-        Ok(Self { drum, open: sound(open_take(store, drum_id)?)?, found: sound(found)? })
+        let trials = trials(&tests(store.measured_treatments()?));
+        Ok(Self { trials, drum, open: sound(open_take(store, drum_id)?)?, found: sound(found)? })
     }
 }
 
@@ -144,14 +147,15 @@ struct Heard {
     strike_id: i64,
 }
 
-fn heard(version: Version, sources: &Sources, placements: &[Placement]) -> Result<Heard, Problem> {
+fn heard(version: Version, sources: &Sources, placements: &[Placement], learning: &Learning) -> Result<Heard, Problem> {
     let not_measured = || Problem::conflict(NOT_MEASURED);
     let open = Recorded::decoded(sources.open.clone().ok_or_else(not_measured)?)?;
     let other = match version {
         Version::Open => None,
         Version::Expected => {
             let predictor = Predictor::new(&sources.drum.drum, &open.take.partials).ok_or_else(|| Problem::conflict(NO_BODY))?;
-            let grips: Vec<_> = placements.iter().map(|placement| predictor.grip(placement)).collect();
+            let learned = learning.of(&sources.trials);
+            let grips: Vec<_> = placements.iter().map(|placement| predictor.grip_known(placement, &learned.strengths)).collect();
             let from = Open { partials: &open.take.partials, profile: &open.take.summary.profile };
             let expected = predictor.expect(&from, placements, &grips.iter().collect::<Vec<_>>());
             let change = Change { before: predictor.bare(), after: &expected.partials, attack_lost_db: expected.attack_lost_db };
@@ -195,7 +199,11 @@ pub async fn audition(State(state): State<AppState>, Path(id): Path<i64>, Query(
         wanted.extend((!placements.is_empty()).then_some(Version::Expected));
         wanted.extend(sources.found.is_some().then_some(Version::Found));
         let version = |version| {
-            heard(version, &sources, &placements).map(|Heard { gain_db, strike_id, .. }| AuditionVersion { version, gain_db, strike_id })
+            heard(version, &sources, &placements, &state.learning).map(|Heard { gain_db, strike_id, .. }| AuditionVersion {
+                version,
+                gain_db,
+                strike_id,
+            })
         };
         let versions: Result<Vec<AuditionVersion>, Problem> = wanted.into_iter().map(version).collect();
         (versions, sources)
@@ -268,7 +276,7 @@ pub async fn audition_sound(
     let sources = state.store(move |store| Sources::read(store, id)).await?;
     let placements = placed.placements(&sources.drum)?;
     let sound = blocking(move || {
-        let heard = heard(version, &sources, &placements)?;
+        let heard = heard(version, &sources, &placements, &state.learning)?;
         wav_bytes(&heard.samples, heard.rate as u32).map_err(Problem::unprocessable)
     })
     .await??;

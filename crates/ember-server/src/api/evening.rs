@@ -133,8 +133,12 @@ pub struct EveningView {
 #[utoipa::path(get, path = "/set-lists/{id}/evening", tag = "set lists", params(("id" = i64, Path)),
     responses((status = 200, body = EveningView), (status = 404, body = Problem, content_type = "application/problem+json")))]
 pub async fn get_evening(State(state): State<AppState>, Path(id): Path<i64>) -> Result<Json<EveningView>, Problem> {
-    let question = state.store(move |store| EveningQuestion::read(store, id)).await?;
-    blocking(move || Json(view(&state, &question))).await
+    let mut question = state.store(move |store| EveningQuestion::read(store, id)).await?;
+    blocking(move || {
+        question.learn(&state.learning);
+        Json(view(&state, &question))
+    })
+    .await
 }
 
 /// A drum with its setups and wishes.

@@ -8,6 +8,7 @@ mod extract;
 mod guard;
 mod heads;
 mod kit;
+mod learned;
 mod listen;
 mod looks;
 mod plans;
@@ -72,6 +73,7 @@ fn described() -> (Router<AppState>, utoipa::openapi::OpenApi) {
         .routes(routes!(evening::get_evening))
         .routes(routes!(shelf::get_shelf))
         .routes(routes!(shelf::set_shelf))
+        .routes(routes!(learned::get_learned))
         .routes(routes!(bench::get_bench))
         .routes(routes!(takes::get_take, takes::remove_take))
         .routes(routes!(takes::change_strike))

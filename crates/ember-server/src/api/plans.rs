@@ -2,13 +2,14 @@
 
 use super::extract::{Body, Path};
 use super::{open_take, wanted_of};
+use crate::learning::{tests, trials};
 use crate::problem::Problem;
 use crate::state::{AppState, blocking, now_ms};
 use crate::views::{PlanView, TreatmentView};
 use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
-use ember_core::damping::Placement;
+use ember_core::damping::{DeviceTrial, Placement, Strengths};
 use ember_core::plan::{Limits, Offer, Plan, Question, Reach, ShelfItem, evaluate, improved, plan, validate_layout};
 use ember_core::target::{Assessment, Wanted};
 use ember_store::{KeptDrum, KeptTake, Store, StoreError};
@@ -40,6 +41,7 @@ struct Asked {
     wanted: Wanted,
     open: Option<KeptTake>,
     shelf: Vec<ShelfItem>,
+    trials: Vec<DeviceTrial>,
 }
 
 impl Asked {
@@ -47,10 +49,11 @@ impl Asked {
         let (drum, scene) = (store.drum(drum_id)?, store.scene()?);
         let wanted = wanted_of(store, &scene, &drum)?;
         // Other plans for a treated drum start from where its treatment started from.
-        Ok(Self { wanted, shelf: store.shelf()?, open: open_take(store, drum_id)?, drum, limits: scene.tonight.limits })
+        let trials = trials(&tests(store.measured_treatments()?));
+        Ok(Self { trials, wanted, shelf: store.shelf()?, open: open_take(store, drum_id)?, drum, limits: scene.tonight.limits })
     }
 
-    fn question<'a>(&'a self, open: &'a KeptTake) -> Question<'a> {
+    fn question<'a>(&'a self, open: &'a KeptTake, strengths: &'a Strengths) -> Question<'a> {
         Question {
             drum: &self.drum.drum,
             partials: &open.partials,
@@ -58,6 +61,7 @@ impl Asked {
             wanted: self.wanted.clone(),
             shelf: &self.shelf,
             limits: self.limits,
+            strengths,
         }
     }
 }
@@ -69,7 +73,11 @@ impl Asked {
 pub async fn get_plans(State(state): State<AppState>, Path(id): Path<i64>) -> Result<Json<Plans>, Problem> {
     let asked = state.store(move |store| Asked::read(store, id)).await?;
     let Some(open) = asked.open.clone() else { return Err(Problem::conflict(NOT_MEASURED)) };
-    let (answer, asked, open) = blocking(move || (plan(&asked.question(&open)), asked, open)).await?;
+    let (answer, asked, open) = blocking(move || {
+        let learned = state.learning.of(&asked.trials);
+        (plan(&asked.question(&open, &learned.strengths)), asked, open)
+    })
+    .await?;
     let answer = answer.ok_or_else(|| Problem::conflict(NO_BODY))?;
     Ok(Json(Plans {
         open_take_id: open.id,
@@ -101,19 +109,22 @@ pub async fn lay_out(State(state): State<AppState>, Path(id): Path<i64>, Body(la
     let work = move |question: &Question, placements: &[Placement]| {
         if layout.improve { improved(question, placements) } else { evaluate(question, Offer::Own, placements) }
     };
-    let (found, asked) = worked_out(asked, open, layout.placements, work).await?;
+    let (found, asked) = worked_out(&state, asked, open, layout.placements, work).await?;
     Ok(Json(PlanView::new(found, &asked.drum.drum)))
 }
 
 /// What `work` makes of placements that can lie on the drum together.
 async fn worked_out(
+    state: &AppState,
     asked: Asked,
     open: KeptTake,
     placements: Vec<Placement>,
     work: impl FnOnce(&Question, &[Placement]) -> Option<Plan> + Send + 'static,
 ) -> Result<(Plan, Asked), Problem> {
+    let learning = state.learning.clone();
     let (found, asked) = blocking(move || {
-        let question = asked.question(&open);
+        let learned = learning.of(&asked.trials);
+        let question = asked.question(&open, &learned.strengths);
         let found = validate_layout(question.drum, &placements).map(|()| work(&question, &placements));
         (found, asked)
     })
@@ -143,7 +154,7 @@ pub async fn put_on(
     let Some(open) = asked.open.clone() else { return Err(Problem::conflict(NOT_MEASURED)) };
     let open_take_id = open.id;
     let (found, asked) =
-        worked_out(asked, open, new.placements, move |question, placements| evaluate(question, new.offer, placements)).await?;
+        worked_out(&state, asked, open, new.placements, move |question, placements| evaluate(question, new.offer, placements)).await?;
     let kept = state.store(move |store| store.put_on(id, open_take_id, &found, now_ms())).await?;
     Ok((StatusCode::CREATED, Json(TreatmentView::new(kept, &asked.drum.drum, &asked.wanted))))
 }

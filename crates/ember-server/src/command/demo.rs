@@ -1,12 +1,13 @@
 //! `soft-ember demo`: a kit, a shelf and a history to look at, made from the files in `demo/` and the simulated drum.
 
 use super::serve::{Address, data_folder};
+use crate::learning::{tests, trials};
 use crate::sound::kept_sound;
 use crate::state::{AppState, now_ms};
 use crate::tuning::simulated_drum;
 use clap::Args;
 use ember_core::bench_drum::{BenchDrum, SAMPLE_RATE};
-use ember_core::damping::Placement;
+use ember_core::damping::{Learned, Placement};
 use ember_core::decay::{Dynamic, HeardStrike, Listener};
 use ember_core::drum::{Drum, Head, HeadSide};
 use ember_core::plan::{Limits, Offer, Question, ShelfItem, evaluate};
@@ -104,7 +105,7 @@ enum What {
     Dynamics { each: usize, seed: u64 },
     /// Another batter head was put on.
     NewBatter(Head),
-    /// Devices were put on (see [`Placement::parse`]).
+    /// Devices were put on in place of what was on it (see [`Placement::parse`]); an empty list takes them off.
     PutOn(Vec<String>),
 }
 
@@ -236,11 +237,17 @@ fn strike(store: &mut Store, kept: &KeptDrum, asked: &[Option<Dynamic>], seed: u
 }
 
 fn put_on(store: &mut Store, kept: &KeptDrum, specs: &[String], at: i64) -> Result<(), String> {
+    if specs.is_empty() {
+        let on = store.treatment_on(kept.id).map_err(|error| error.to_string())?;
+        let off = on.map(|on| store.take_off(on.id, at)).transpose();
+        return off.map(|_| ()).map_err(|error| error.to_string());
+    }
     let placements = specs.iter().map(|spec| Placement::parse(spec)).collect::<Result<Vec<_>, _>>().map_err(|error| error.to_string())?;
     let open = store.newest_take(kept.id, None).map_err(|error| error.to_string())?;
     let open = open.ok_or_else(|| format!("The demonstration treats the {} before it was struck.", kept.drum.name))?;
     let shelf = store.shelf().map_err(|error| error.to_string())?;
     let scene = store.scene().map_err(|error| error.to_string())?;
+    let learned = Learned::from_trials(&trials(&tests(store.measured_treatments().map_err(|error| error.to_string())?)));
     let question = Question {
         drum: &kept.drum,
         partials: &open.partials,
@@ -248,6 +255,7 @@ fn put_on(store: &mut Store, kept: &KeptDrum, specs: &[String], at: i64) -> Resu
         wanted: scene.wanted(&kept.drum, open.summary.partial_dbfs),
         shelf: &shelf,
         limits: scene.tonight.limits,
+        strengths: &learned.strengths,
     };
     let plan = evaluate(&question, Offer::Least, &placements).ok_or_else(|| format!("The {} has no clear body.", kept.drum.name))?;
     store.put_on(kept.id, open.id, &plan, at).map_err(|error| error.to_string())?;

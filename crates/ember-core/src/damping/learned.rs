@@ -1,0 +1,352 @@
+//! What before-and-after measurements teach about how strong the user's own devices are.
+//!
+//! The logarithm of each device's resistance against its prior is a Gaussian. A test moves it by one update of an extended Kalman
+//! filter, iterated (B. M. Bell & F. W. Cathey, IEEE Trans. Automatic Control 38, 1993: the same as Gauss-Newton): the decay
+//! times found are held against those that the full solve expects, partial by partial. A decay time that is far off counts for less
+//! (Huber's weights), so that one bad take does not spoil what others taught. Tests are taken in order of time, and each is
+//! predicted before it is learned from: so the score is an honest one.
+
+use super::catalogue::{DeviceKind, device_info};
+use super::expected::{Expectation, MODEL_LN_SD, Open};
+use super::placement::Placement;
+use super::predict::{Grip, Predictor, Strength};
+use crate::decay::{DecayProfile, Partial, nearest};
+use crate::drum::Drum;
+use crate::units::median;
+use nalgebra::{DMatrix, DVector};
+use serde::Serialize;
+
+const KINDS: usize = DeviceKind::ALL.len();
+/// Partials quieter than this against the loudest teach nothing, dB.
+const QUIETEST_DB: f64 = -26.0;
+/// A partial found this near (logarithm of the ratio) may be the one that was expected.
+const SAME: f64 = 0.05;
+/// What the model is off by in the ring and in other overtones (logarithm of a decay time): more than in the body, whose shape hardly
+/// changes. Many overtones err alike, so that each counts for less.
+const RING_LN_SD: f64 = 1.5 * MODEL_LN_SD;
+const OVERTONE_LN_SD: f64 = 3.0 * MODEL_LN_SD;
+/// Errors beyond this many standard deviations count for less.
+const HUBER: f64 = 1.5;
+/// Step for slopes, and rounds of Gauss-Newton.
+const STEP: f64 = 0.1;
+const ROUNDS: usize = 3;
+/// No device is this much stronger or weaker than its prior (logarithm).
+const FURTHEST: f64 = 1.8;
+
+/// How strong each kind of device is taken to be.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Strengths {
+    mean: DVector<f64>,
+    covariance: DMatrix<f64>,
+    tests: [usize; KINDS],
+}
+
+impl Default for Strengths {
+    /// Nothing learned yet.
+    fn default() -> Self {
+        let variance = |kind: DeviceKind| device_info(kind).prior.resistance_ln_sd.powi(2);
+        let diagonal = DVector::from_iterator(KINDS, DeviceKind::ALL.into_iter().map(variance));
+        Self { mean: DVector::zeros(KINDS), covariance: DMatrix::from_diagonal(&diagonal), tests: [0; KINDS] }
+    }
+}
+
+/// What is known of one kind of device.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct DeviceStrength {
+    pub device: DeviceKind,
+    /// Its resistance against what such devices usually have, with bounds that hold nine times in ten.
+    pub times: f64,
+    pub low: f64,
+    pub high: f64,
+    /// Tests it was learned from.
+    pub tests: usize,
+}
+
+fn index(kind: DeviceKind) -> usize {
+    DeviceKind::ALL.iter().position(|other| *other == kind).unwrap_or(0)
+}
+
+impl Strengths {
+    /// Logarithm of the resistance against the prior's, and its standard deviation.
+    pub fn ln(&self, kind: DeviceKind) -> (f64, f64) {
+        let i = index(kind);
+        (self.mean[i], self.covariance[(i, i)].max(0.0).sqrt())
+    }
+
+    pub fn of(&self, device: DeviceKind) -> DeviceStrength {
+        let (mean, sd) = self.ln(device);
+        let bound = |sds: f64| (mean + sds * 1.645 * sd).exp();
+        DeviceStrength { device, times: mean.exp(), low: bound(-1.0), high: bound(1.0), tests: self.tests[index(device)] }
+    }
+}
+
+/// A drum before and after devices were put on it.
+#[derive(Debug, Clone, PartialEq)]
+pub struct DeviceTrial {
+    pub drum: Drum,
+    /// Combined partials and profile of the open drum.
+    pub open: Vec<Partial>,
+    pub open_profile: DecayProfile,
+    pub placements: Vec<Placement>,
+    /// Combined partials with the devices on.
+    pub found: Vec<Partial>,
+}
+
+/// Body or ring of a test, in s.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct TestedTime {
+    /// Pitch of the partial, Hz.
+    pub hz: f64,
+    pub found_s: f64,
+    /// Expected from priors alone, and with what earlier tests had taught.
+    pub usual_s: f64,
+    pub expected_s: f64,
+    /// Whether it lay where it should nine times in ten, with what earlier tests had taught.
+    pub within: bool,
+}
+
+/// One test with what was expected of it before it was learned from.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Tested {
+    pub body: Option<TestedTime>,
+    pub ring: Option<TestedTime>,
+    /// What the devices in it were taken to be afterwards.
+    pub after: Vec<DeviceStrength>,
+}
+
+/// How good predictions were.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Score {
+    /// Decay times that were predicted and then found; of them, so many lay within their bounds.
+    pub times: usize,
+    pub within: usize,
+    /// Median error from priors alone, and with what earlier tests had taught (0.1: ten per cent).
+    pub usual_error: Option<f64>,
+    pub learned_error: Option<f64>,
+}
+
+/// What all tests came to.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Learned {
+    pub strengths: Strengths,
+    /// One for each trial; none where the open drum's body is not known.
+    pub tests: Vec<Option<Tested>>,
+    pub score: Score,
+}
+
+impl Learned {
+    /// From `trials` in order of time.
+    pub fn from_trials(trials: &[DeviceTrial]) -> Self {
+        let mut strengths = Strengths::default();
+        let tests: Vec<Option<Tested>> = trials.iter().map(|trial| strengths.learn(trial)).collect();
+        let times: Vec<TestedTime> = tests.iter().flatten().flat_map(|test| [test.body, test.ring]).flatten().collect();
+        let error = |pick: fn(&TestedTime) -> f64| {
+            median(&times.iter().map(|time| (time.found_s / pick(time)).ln().abs().exp_m1()).collect::<Vec<_>>())
+        };
+        let score = Score {
+            times: times.len(),
+            within: times.iter().filter(|time| time.within).count(),
+            usual_error: error(|time| time.usual_s),
+            learned_error: error(|time| time.expected_s),
+        };
+        Self { strengths, tests, score }
+    }
+}
+
+impl Strengths {
+    /// Predicts `trial`, then learns from it. `None` where the open drum's body is not known.
+    pub fn learn(&mut self, trial: &DeviceTrial) -> Option<Tested> {
+        let predictor = Predictor::new(&trial.drum, &trial.open)?;
+        let grips: Vec<Grip> = trial.placements.iter().map(|placement| predictor.grip(placement)).collect();
+        let expect = |strengths: &Self| {
+            let grips: Vec<Grip> =
+                grips.iter().zip(&trial.placements).map(|(grip, placement)| grip.as_strong(strengths.ln(placement.device))).collect();
+            let open = Open { partials: &trial.open, profile: &trial.open_profile };
+            predictor.expect(&open, &trial.placements, &grips.iter().collect::<Vec<_>>())
+        };
+        let (usual, expected) = (expect(&Self::default()), expect(self));
+        let mut kinds: Vec<usize> = trial.placements.iter().map(|placement| index(placement.device)).collect();
+        kinds.sort_unstable();
+        kinds.dedup();
+        let solve = |mean: &DVector<f64>| {
+            let grips: Vec<Grip> =
+                grips.iter().zip(&trial.placements).map(|(grip, placement)| grip.as_strong((mean[index(placement.device)], 0.0))).collect();
+            predictor.solve(&grips.iter().collect::<Vec<_>>(), Strength::EXPECTED)
+        };
+        self.update(trial, &kinds, &expected.profile, solve);
+        for kind in &kinds {
+            self.tests[*kind] += 1;
+        }
+        let after = kinds.iter().map(|kind| self.of(DeviceKind::ALL[*kind])).collect();
+        let body = tested(&trial.found, &usual, &expected, expected.profile.body_hz, |e| e.body_t60_s);
+        let ring = tested(&trial.found, &usual, &expected, expected.profile.ring_hz, |e| e.ring_t60_s);
+        Some(Tested { body, ring, after })
+    }
+
+    fn update(&mut self, trial: &DeviceTrial, kinds: &[usize], profile: &DecayProfile, solve: impl Fn(&DVector<f64>) -> Vec<Partial>) {
+        let before = self.mean.clone();
+        let mut mean = before.clone();
+        let mut covariance = self.covariance.clone();
+        for _ in 0..ROUNDS {
+            let here = solve(&mean);
+            let pairs = paired(&here, &trial.found);
+            if pairs.is_empty() {
+                return;
+            }
+            let slopes: Vec<(usize, Vec<Partial>)> = kinds
+                .iter()
+                .map(|kind| {
+                    let mut stepped = mean.clone();
+                    stepped[*kind] += STEP;
+                    (*kind, solve(&stepped))
+                })
+                .collect();
+            let mut jacobian = DMatrix::zeros(pairs.len(), KINDS);
+            let mut residual = DVector::zeros(pairs.len());
+            let mut noise = DMatrix::zeros(pairs.len(), pairs.len());
+            for (row, (should, is)) in pairs.iter().enumerate() {
+                let (Some(should_s), Some(is_s)) = (should.t60_s, is.t60_s) else { continue };
+                for (kind, stepped) in &slopes {
+                    let moved = like(stepped, should).and_then(|partial| partial.t60_s).unwrap_or(should_s);
+                    jacobian[(row, *kind)] = (moved / should_s).ln() / STEP;
+                }
+                let is_at = |hz: Option<f64>| hz.is_some_and(|hz| (hz / should.hz).ln().abs() < 0.02);
+                let model = match () {
+                    () if is_at(profile.body_hz) => MODEL_LN_SD,
+                    () if is_at(profile.ring_hz) => RING_LN_SD,
+                    () => OVERTONE_LN_SD,
+                };
+                let measured = is.t60_sd_s.map_or(0.1, |sd| sd / is_s);
+                let sd = model.hypot(measured);
+                residual[row] = (is_s / should_s).ln();
+                noise[(row, row)] = sd * sd * (residual[row].abs() / (HUBER * sd)).max(1.0);
+            }
+            // The prior pulls from where the test found the devices; what was moved already is taken back out of the residual.
+            let inner = &jacobian * &self.covariance * jacobian.transpose() + &noise;
+            let Some(inverse) = inner.try_inverse() else { return };
+            let gain = &self.covariance * jacobian.transpose() * inverse;
+            mean = &before + &gain * (residual - &jacobian * (&before - &mean));
+            mean.iter_mut().for_each(|x| *x = x.clamp(-FURTHEST, FURTHEST));
+            covariance = (DMatrix::identity(KINDS, KINDS) - &gain * &jacobian) * &self.covariance;
+        }
+        self.mean = mean;
+        self.covariance = (&covariance + covariance.transpose()) * 0.5;
+    }
+}
+
+/// Expected partials with those found that they are: near in pitch, and of two that are, the one that decays more alike. Of a split pair
+/// one member may have gone before it was found.
+fn paired<'a>(expected: &'a [Partial], found: &'a [Partial]) -> Vec<(&'a Partial, &'a Partial)> {
+    let loud = |partials: &'a [Partial]| partials.iter().filter(|p| p.level_db > QUIETEST_DB && p.t60_s.is_some());
+    let mut all: Vec<(f64, &Partial, &Partial)> = Vec::new();
+    for is in loud(found) {
+        for should in loud(expected) {
+            let apart = (is.hz / should.hz).ln().abs();
+            if apart < SAME {
+                let unlike = is.t60_s.zip(should.t60_s).map_or(0.0, |(a, b)| (a / b).ln().abs());
+                all.push((apart / SAME + unlike, should, is));
+            }
+        }
+    }
+    all.sort_by(|a, b| a.0.total_cmp(&b.0));
+    let mut pairs: Vec<(&Partial, &Partial)> = Vec::new();
+    for (_, should, is) in all {
+        if pairs.iter().all(|(other, taken)| !std::ptr::eq(*other, should) && !std::ptr::eq(*taken, is)) {
+            pairs.push((should, is));
+        }
+    }
+    pairs
+}
+
+/// `partial` in a solve next to the one that it is from.
+fn like<'a>(partials: &'a [Partial], partial: &Partial) -> Option<&'a Partial> {
+    let unlike = |other: &Partial| {
+        let times = other.t60_s.zip(partial.t60_s).map_or(1.0, |(a, b)| (a / b).ln().abs());
+        (other.hz / partial.hz).ln().abs() / SAME + times
+    };
+    partials.iter().filter(|other| other.mode == partial.mode).min_by(|a, b| unlike(a).total_cmp(&unlike(b)))
+}
+
+fn tested(
+    found: &[Partial],
+    usual: &Expectation,
+    expected: &Expectation,
+    hz: Option<f64>,
+    range: fn(&Expectation) -> Option<super::Range>,
+) -> Option<TestedTime> {
+    let hz = hz?;
+    let found_s = nearest(found, hz)?.t60_s?;
+    let of = |expectation: &Expectation| nearest(&expectation.partials, hz)?.t60_s;
+    let (usual_s, expected_s, range) = (of(usual)?, of(expected)?, range(expected)?);
+    Some(TestedTime { hz, found_s, usual_s, expected_s, within: (range.low..=range.high).contains(&found_s) })
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::bench_drum::BenchDrum;
+    use crate::drum::DrumKind;
+    use proptest::prelude::*;
+
+    fn open() -> Vec<Partial> {
+        let partial = |hz: f64, t60: f64, level_db: f64, mode: &str| Partial {
+            hz,
+            t60_s: Some(t60),
+            t60_sd_s: Some(0.01 * t60),
+            level_db,
+            mode: Some(mode.into()),
+        };
+        vec![partial(140.0, 0.9, 0.0, "(0,1)"), partial(222.0, 0.8, -3.0, "(1,1)"), partial(298.0, 0.6, -8.0, "(2,1)")]
+    }
+
+    /// A drum on which devices are `times` as strong as usual, by the model itself.
+    fn trial(spec: &str, times: f64) -> DeviceTrial {
+        let (drum, open) = (BenchDrum::usual(DrumKind::Tom), open());
+        let placements = vec![Placement::parse(spec).unwrap()];
+        let predictor = Predictor::new(&drum, &open).unwrap();
+        let grip = predictor.grip(&placements[0]).as_strong((times.ln(), 0.0));
+        let mut found = predictor.solve(&[&grip], Strength::EXPECTED);
+        found.iter_mut().for_each(|partial| partial.t60_sd_s = partial.t60_s.map(|t60| 0.01 * t60));
+        DeviceTrial { open_profile: DecayProfile::of_partials(&open), drum, open, placements, found }
+    }
+
+    proptest! {
+        #![proptest_config(ProptestConfig::with_cases(12))]
+        #[test]
+        fn tests_bring_the_strength_nearer_and_leave_less_doubt(times in 0.5f64..2.0) {
+            let mut strengths = Strengths::default();
+            let mut sd = strengths.ln(DeviceKind::GelPad).1;
+            for spec in ["gel_pad:0:0.85:180", "gel_pad:0:0.65:90", "gel_pad:0:0.75:200"] {
+                strengths.learn(&trial(spec, times)).unwrap();
+                let (_, now) = strengths.ln(DeviceKind::GelPad);
+                prop_assert!(now < sd);
+                sd = now;
+            }
+            let (mean, sd) = strengths.ln(DeviceKind::GelPad);
+            prop_assert!((mean - times.ln()).abs() < 0.5 * times.ln().abs() + 0.02, "{mean} for {}", times.ln());
+            prop_assert!((mean - times.ln()).abs() < 2.5 * sd);
+            prop_assert_eq!(strengths.of(DeviceKind::Tape), Strengths::default().of(DeviceKind::Tape));
+        }
+    }
+
+    #[test]
+    fn one_bad_take_does_not_spoil_what_others_taught() {
+        let good: Vec<DeviceTrial> = ["gel_pad:0:0.85:180", "gel_pad:0:0.65:90", "gel_pad:0:0.75:200"].map(|spec| trial(spec, 1.5)).into();
+        let mut bad = trial("gel_pad:0:0.8:150", 1.5);
+        bad.found.iter_mut().for_each(|partial| partial.t60_s = Some(2.5));
+        let clean = Learned::from_trials(&good).strengths.of(DeviceKind::GelPad).times;
+        let spoilt = Learned::from_trials(&[good, vec![bad]].concat()).strengths.of(DeviceKind::GelPad).times;
+        assert!((spoilt / clean).ln().abs() < 0.25, "{spoilt} after {clean}");
+    }
+
+    #[test]
+    fn without_tests_there_is_no_score() {
+        let learned = Learned::from_trials(&[]);
+        assert_eq!((learned.score.times, learned.score.usual_error), (0, None));
+        assert_eq!(learned.strengths, Strengths::default());
+    }
+}

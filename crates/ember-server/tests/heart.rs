@@ -1,0 +1,104 @@
+//! Heard first, laid out by hand, and learned from, over the API.
+
+mod common;
+
+use axum::body::Body;
+use common::{TOM, get, json, state, strikes, upload, wav};
+use ember_core::bench_drum::BenchDrum;
+use ember_core::damping::Placement;
+use ember_core::drum::DrumKind;
+use ember_server::api::router;
+use ember_server::sound::read_kept;
+use serde_json::{Value, json as value};
+
+/// Where the hit lies in every version, s.
+const HIT_S: f64 = 0.02;
+
+fn pad(radius: f64, angle_deg: f64) -> Value {
+    value!({ "device": "gel_pad", "amount": 0, "radius": radius, "angle_deg": angle_deg })
+}
+
+/// Energy between two times after the hit, dB.
+fn level_db(samples: &[f32], rate: f64, from_s: f64, to_s: f64) -> f64 {
+    let index = |s: f64| ((HIT_S + s) * rate) as usize;
+    10.0 * samples[index(from_s)..index(to_s)].iter().map(|x| f64::from(*x).powi(2)).sum::<f64>().log10()
+}
+
+#[tokio::test]
+async fn versions_are_as_loud_at_the_hit_and_fade_as_they_should() {
+    let app = router(state());
+    let at = |rest: &str| format!("/api/v1/drums/{TOM}/audition{rest}");
+    let early = get(&app, &at("")).await;
+    assert_eq!(early.status, 409);
+    assert!(early.sentence().contains("Measure the open drum first"), "{}", early.sentence());
+    upload(&app, "open.wav", wav(strikes(), 1, 48_000)).await;
+    let told = get(&app, &at("?placed=control_ring:1")).await.json();
+    let versions: Vec<&str> = told["versions"].as_array().unwrap().iter().map(|version| version["version"].as_str().unwrap()).collect();
+    assert_eq!(versions, ["open", "expected"]);
+    assert!(told["sentences"][0].as_str().unwrap().contains("dB") && !told["hits"].as_array().unwrap().is_empty());
+    let mut sounds = Vec::new();
+    for version in versions {
+        let answer = get(&app, &at(&format!("/{version}?placed=control_ring:1"))).await;
+        assert_eq!((answer.status.as_u16(), answer.headers["content-type"].to_str().unwrap()), (200, "audio/wav"));
+        let (rate, samples) = read_kept(answer.bytes.to_vec()).unwrap();
+        sounds.push([(0.0, 0.1), (0.4, 0.5)].map(|(from, to)| level_db(&samples, f64::from(rate), from, to)));
+    }
+    let [open, expected] = [&sounds[0], &sounds[1]];
+    assert!((open[0] - expected[0]).abs() < 0.1, "matched: {open:?} and {expected:?}");
+    assert!(expected[1] < open[1] - 3.0, "it fades sooner: {open:?} and {expected:?}");
+    let unfound = get(&app, &at("/found")).await;
+    assert_eq!(unfound.status, 409);
+    assert!(unfound.sentence().contains("not hit yet"), "{}", unfound.sentence());
+    for refused in ["?placed=wallet", "?placed=gel_pad:0:7", "?placed=pillow"] {
+        assert_eq!(get(&app, &at(refused)).await.status, 422, "{refused}");
+    }
+}
+
+#[tokio::test]
+async fn a_layout_is_worked_out_made_better_and_refused_where_it_cannot_lie() {
+    let app = router(state());
+    let path = format!("/api/v1/drums/{TOM}/layouts");
+    let lay = |placements: Value, improve: bool| value!({ "placements": placements, "improve": improve });
+    assert_eq!(json(&app, "POST", &path, lay(value!([pad(0.8, 180.0)]), false)).await.status, 409);
+    upload(&app, "open.wav", wav(strikes(), 1, 48_000)).await;
+    let idle = json(&app, "POST", &path, lay(value!([pad(0.05, 180.0)]), false)).await.json();
+    assert_eq!((idle["offer"].as_str(), idle["devices"][0]["has_radius"].as_bool()), (Some("own"), Some(true)));
+    let better = json(&app, "POST", &path, lay(value!([pad(0.05, 180.0)]), true)).await.json();
+    assert!(better["cost"].as_f64().unwrap() <= idle["cost"].as_f64().unwrap());
+    for refused in [value!([]), value!([pad(0.8, 180.0), pad(0.8, 181.0)]), value!([pad(1.4, 0.0)])] {
+        let answer = json(&app, "POST", &path, lay(refused.clone(), false)).await;
+        assert_eq!(answer.status, 422, "{refused}");
+    }
+    let done =
+        json(&app, "POST", &format!("/api/v1/drums/{TOM}/treatments"), value!({ "offer": "own", "placements": [pad(0.8, 180.0)] })).await;
+    assert_eq!((done.status.as_u16(), done.json()["plan"]["title"].as_str()), (201, Some("Your own layout")));
+}
+
+#[tokio::test]
+async fn a_checked_treatment_is_learned_from_and_unlearned_when_its_take_goes() {
+    let app = router(state());
+    upload(&app, "open.wav", wav(strikes(), 1, 48_000)).await;
+    let strength =
+        |learned: &Value| learned["strengths"].as_array().unwrap().iter().find(|s| s["device"] == "control_ring").unwrap().clone();
+    let usual = get(&app, "/api/v1/learned").await.json();
+    assert_eq!((strength(&usual)["times"].as_f64(), usual["score"]["times"].as_u64()), (Some(1.0), Some(0)));
+    let expected = || async {
+        let layout = value!({ "placements": [{ "device": "control_ring", "amount": 0, "radius": 0.85, "angle_deg": 180.0 }] });
+        let plan = json(&app, "POST", &format!("/api/v1/drums/{TOM}/layouts"), layout).await.json();
+        plan["expected"]["ring_t60_s"].clone()
+    };
+    let before = expected().await;
+    let ring = Placement::parse("control_ring:0").unwrap();
+    json(&app, "POST", &format!("/api/v1/drums/{TOM}/treatments"), value!({ "offer": "own", "placements": [ring] })).await;
+    let treated = BenchDrum::new(&BenchDrum::usual(DrumKind::Tom), &[ring]).unwrap().play(2, 5);
+    let take = upload(&app, "ring.wav", wav(&treated, 1, 48_000)).await.json()["take"]["id"].clone();
+    let learned = get(&app, "/api/v1/learned").await.json();
+    // The simulated control ring is 1.25 times as strong as usual.
+    let ring = strength(&learned);
+    assert!(ring["tests"] == 1 && ring["times"].as_f64().unwrap() > 1.02, "{ring}");
+    assert_eq!(learned["tests"][0]["words"], "control ring");
+    let width = |range: &Value| range["high"].as_f64().unwrap() / range["low"].as_f64().unwrap();
+    assert!(width(&expected().await) < width(&before), "what is expected next is less in doubt");
+    common::send(&app, "DELETE", &format!("/api/v1/takes/{take}"), Body::empty(), &[]).await;
+    assert_eq!(get(&app, "/api/v1/learned").await.json()["score"]["times"], 0);
+}

@@ -1,0 +1,74 @@
+// Heard first, laid out by hand, learned: node heart.mjs URL. Leaves the kit as it found it.
+import { browse, ensure, lane } from './browser.mjs';
+
+const [url] = process.argv.slice(2);
+
+await browse(url, ['--autoplay-policy=no-user-gesture-required'], async (_, page) => {
+  await page.getByRole('navigation', { name: 'Kit, in playing order' }).waitFor();
+  await page.keyboard.press('2');
+  const plans = lane(page, 'Do');
+  await plans.getByRole('button', { name: 'Hear it first' }).waitFor();
+
+  // Open and expected in step; the pedal's key changes between them, and each can be kept.
+  await page.keyboard.press('a');
+  const dialog = page.getByRole('dialog', { name: /^Hear it first/ });
+  await dialog.getByRole('button', { name: 'Stop' }).waitFor();
+  const [open, expected] = [/^Wide open body \d/, /^Expected body \d/].map((name) => dialog.getByRole('button', { name }));
+  ensure((await expected.getAttribute('aria-pressed')) === 'true', 'what is new is heard first');
+  await page.keyboard.press('PageDown');
+  ensure((await open.getAttribute('aria-pressed')) === 'true', 'the pedal changes over');
+  await dialog.getByRole('radio', { name: 'In a groove' }).check();
+  await dialog.getByText(/^with .*Kick/).waitFor();
+  await dialog.getByRole('button', { name: 'Stop' }).click();
+  await dialog.getByRole('button', { name: 'Play' }).waitFor();
+  const file = page.waitForEvent('download');
+  await dialog.getByRole('link', { name: 'Expected (WAV)' }).click();
+  ensure((await file).suggestedFilename() === 'Rack tom expected.wav', 'a sound file');
+  await page.keyboard.press('Escape');
+
+  // Laid out by keys and by hand; what it should do follows.
+  await page.keyboard.press('y');
+  const layout = plans.getByRole('article', { name: 'Lay it out yourself' });
+  await layout.waitFor();
+  for (;;) {
+    const away = layout.getByRole('button', { name: /^Take the .* away$/ });
+    if ((await away.count()) === 0) break;
+    await away.click();
+    await page.waitForTimeout(200);
+  }
+  await layout.getByText('Nothing lies on the head yet').waitFor();
+  await layout.getByRole('button', { name: 'gel pad', exact: true }).click();
+  const pad = layout.getByRole('button', { name: /^gel pad, at 12 o'clock, its middle 25 mm/ });
+  await pad.waitFor();
+  await lane(page, 'Hear').getByText('expected of “Your own layout”').waitFor();
+  await pad.focus();
+  await page.keyboard.press('ArrowUp');
+  await page.keyboard.press('ArrowUp');
+  await layout.getByRole('button', { name: /^gel pad, .*its middle 30 mm/ }).waitFor();
+  const moved = layout.getByRole('button', { name: /^gel pad, / });
+  const box = await moved.boundingBox();
+  await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(box.x + box.width / 2, box.y + 130, { steps: 8 });
+  await page.mouse.up();
+  await layout.getByRole('button', { name: /^gel pad, .*its middle (8\d|9\d|1\d\d) mm/ }).waitFor();
+  await layout.getByRole('button', { name: 'Step back' }).click();
+  await layout.getByRole('button', { name: /^gel pad, at 12 o'clock, its middle [23]\d mm/ }).waitFor();
+  await layout.getByRole('button', { name: 'Improve from here' }).click();
+  await page.waitForFunction(() => document.body.textContent.match(/Nothing near this layout is better|Improved\. /));
+
+  // Done by key, and undone.
+  await layout.getByRole('button', { name: 'It is on' }).click();
+  await page.getByRole('heading', { name: 'Hit the Rack tom 5 times again.' }).waitFor();
+  await page.keyboard.press('u');
+  await page.getByRole('heading', { name: /^Put on/ }).waitFor();
+
+  // The shelf tells what earlier tests taught.
+  await page.keyboard.press('s');
+  await page.getByRole('heading', { name: 'Did it come out as expected?' }).waitFor();
+  await page.getByText(/^\d of \d decay times lay where they were expected/).waitFor();
+  const learned = page.getByRole('listitem').filter({ has: page.getByRole('heading', { name: 'Gel pad' }) });
+  await learned.getByText(/as usual .*from 2 tests\.$/i).waitFor();
+  await learned.getByText('What it was learned from').click();
+  await learned.getByText(/Floor tom, 2 gel pads/).waitFor();
+});

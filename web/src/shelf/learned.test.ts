@@ -1,0 +1,24 @@
+import { describe, expect, it } from 'vitest';
+import { scoreWords, strengthWords, timeWords } from './learned';
+
+const pad = { device: 'gel_pad', times: 1.4, low: 1.1, high: 1.8, tests: 3 } as const;
+
+describe('what was learned', () => {
+  it('says how strong a device is, with bounds and tests', () => {
+    expect(strengthWords(pad)).toBe('1.40 times as strong as usual (1.10 to 1.80), from 3 tests.');
+    expect(strengthWords({ ...pad, times: 1.02, tests: 1 })).toBe('As strong as usual (1.10 to 1.80), from 1 test.');
+    expect(strengthWords({ ...pad, tests: 0 })).toMatch(/not tested/i);
+  });
+
+  it('keeps the score, and says nothing without tests', () => {
+    expect(scoreWords({ times: 0, within: 0, usual_error: null, learned_error: null })).toEqual([]);
+    const words = scoreWords({ times: 8, within: 7, usual_error: 0.18, learned_error: 0.09 });
+    expect(words[0]).toContain('7 of 8');
+    expect(words[1]).toMatch(/9 %.*18 %/);
+  });
+
+  it('shows found beside expected', () => {
+    expect(timeWords({ hz: 200, found_s: 0.62, usual_s: 0.7, expected_s: 0.58, within: true })).toBe('0.62 s, expected 0.58 s');
+    expect(timeWords(null)).toBe('–');
+  });
+});

@@ -1,0 +1,36 @@
+// What tests taught, in words.
+import type { DeviceStrength, Score, TestedTime } from '../api/types';
+import { counted, percent, seconds } from '../shell/figures';
+
+/** Nearer to the usual than this is as usual, as a ratio. */
+const AS_USUAL = 1.07;
+/** Fewer decay times than this make no score. */
+const FEWEST = 6;
+
+/** "1.4 times as strong as usual (1.1 to 1.8), from 3 tests". */
+export function strengthWords(strength: DeviceStrength): string {
+  if (strength.tests === 0) return 'Not tested yet: taken as usual.';
+  const { times, low, high, tests } = strength;
+  const bounds = `${low.toFixed(2)} to ${high.toFixed(2)}`;
+  const from = `from ${counted(tests, 'test')}`;
+  if (times < AS_USUAL && times > 1 / AS_USUAL) return `As strong as usual (${bounds}), ${from}.`;
+  return `${times.toFixed(2)} times as strong as usual (${bounds}), ${from}.`;
+}
+
+/** How good predictions were, one sentence each. */
+export function scoreWords(score: Score): string[] {
+  if (score.times === 0) return [];
+  const words = [`${score.within} of ${score.times} decay times lay where they were expected; nine in ten should.`];
+  // The first tests had nothing to learn from: of a few, the error says nothing.
+  if (score.times >= FEWEST && score.usual_error != null && score.learned_error != null) {
+    words.push(
+      `The median error was ${percent(score.learned_error)} with what earlier tests had taught; taking all devices as usual it would have been ${percent(score.usual_error)}.`,
+    );
+  }
+  return words;
+}
+
+/** "0.62 s, expected 0.58 s". */
+export function timeWords(time: TestedTime | null | undefined): string {
+  return time ? `${seconds(time.found_s)}, expected ${seconds(time.expected_s)}` : '–';
+}
