@@ -9,7 +9,7 @@ async function planned(page) {
   await lane(page, 'Do').getByRole('article').nth(1).waitFor();
 }
 
-await browse(url, [], async (_, page) => {
+await browse(url, ['--autoplay-policy=no-user-gesture-required'], async (_, page) => {
   const shot = async (name) => {
     // Colours change gently.
     await page.waitForTimeout(500);
@@ -21,6 +21,12 @@ await browse(url, [], async (_, page) => {
   await page.keyboard.press('m');
   await shot('bench-plans-daylight');
   await page.keyboard.press('m');
+  await page.keyboard.press('a');
+  await page.getByRole('dialog').getByRole('button', { name: 'Stop' }).waitFor();
+  await page.getByRole('dialog').getByRole('radio', { name: 'In a groove' }).check();
+  await page.getByRole('dialog').getByRole('button', { name: 'Stop' }).waitFor();
+  await shot('hear-first');
+  await page.keyboard.press('Escape');
   await page.keyboard.press('c');
   await page
     .getByRole('dialog')
@@ -36,6 +42,10 @@ await browse(url, [], async (_, page) => {
   await page.keyboard.press('3');
   await lane(page, 'Do').getByRole('table', { name: 'Expected beside found' }).waitFor();
   await shot('bench-checked');
+  await page.keyboard.press('y');
+  await lane(page, 'Do').getByRole('article', { name: 'Lay it out yourself' }).waitFor();
+  await shot('layout');
+  await page.keyboard.press('y');
   await page.keyboard.press('s');
   await page.getByRole('heading', { name: 'Shelf' }).waitFor();
   await shot('shelf');

@@ -1,11 +1,14 @@
 //! Speed of what a user waits for. Compare within one run: `cargo bench -p ember-core`.
 
 use divan::Bencher;
+use ember_core::audition::{Change, remade};
 use ember_core::bench_drum::{BenchDrum, SAMPLE_RATE, TapManner, TappedHead};
-use ember_core::damping::{DeviceKind, Strengths};
+use ember_core::damping::{DeviceKind, Placement, Predictor, Strength, Strengths};
 use ember_core::decay::{Listener, StrikeMeasurement, combine_partials, summarize};
 use ember_core::drum::{Drum, DrumKind, HeadSide};
-use ember_core::plan::{Evening, EveningDrum, Limits, MOST_SETUPS, Question, Screened, Setup, ShelfItem, Sound, Weighing, choose, plan};
+use ember_core::plan::{
+    Evening, EveningDrum, Limits, MOST_SETUPS, Offer, Question, Screened, Setup, ShelfItem, Sound, Weighing, choose, evaluate, plan,
+};
 use ember_core::signal::{CapturedStrike, Ending};
 use ember_core::target::{Music, Situation, Wanted, built_in_preset, built_in_presets};
 use ember_core::tuning::{Expected, Goal, Influence, RoundTap, TapReader, TapSound, TurnTrial, TurnedHead, hear_round, next_turns};
@@ -98,6 +101,40 @@ fn plan_a_tom(bencher: Bencher) {
         strengths: &Strengths::default(),
     };
     bencher.bench_local(|| plan(&question));
+}
+
+/// A layout of two pads worked out in full, as while one is dragged.
+#[divan::bench(sample_count = 10)]
+fn lay_out_two_pads(bencher: Bencher) {
+    let strikes = heard(&tom().play(3, 3));
+    let (partials, summary, drum) = (combine_partials(&strikes), summarize(&strikes), BenchDrum::usual(DrumKind::Tom));
+    let (wanted, strengths) = (wanted(&Music::new("cumbia", 96.0), &drum), Strengths::default());
+    let pads = ["gel_pad:0:0.8:170", "gel_pad:0:0.8:80"].map(|spec| Placement::parse(spec).expect("a pad"));
+    let question = Question {
+        drum: &drum,
+        partials: &partials,
+        profile: &summary.profile,
+        wanted,
+        shelf: &[],
+        limits: Limits::default(),
+        strengths: &strengths,
+    };
+    bencher.bench_local(|| evaluate(&question, Offer::Own, &pads));
+}
+
+/// A strike re-made with other decays, as heard first.
+#[divan::bench(sample_count = 10)]
+fn remake_a_strike(bencher: Bencher) {
+    let sound = tom().play(1, 3);
+    let strikes = heard(&sound);
+    let partials = combine_partials(&strikes);
+    let predictor = Predictor::new(&BenchDrum::usual(DrumKind::Tom), &partials).expect("a clear body");
+    let grip = predictor.grip(&Placement::parse("gel_pad:0:0.85:180").expect("a pad"));
+    let after = predictor.solve(&[&grip], Strength::EXPECTED);
+    let onset = (strikes[0].onset_s * f64::from(SAMPLE_RATE)) as usize;
+    bencher.bench_local(|| {
+        remade(&sound, f64::from(SAMPLE_RATE), onset, &Change { before: predictor.bare(), after: &after, attack_lost_db: 0.3 })
+    });
 }
 
 /// Forty songs for six drums: four sets of two genres each with breaks between them, or all genres in a jumble.

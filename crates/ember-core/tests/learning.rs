@@ -92,9 +92,8 @@ fn five_tests_halve_the_error_of_predictions() {
             (before, after)
         })
         .collect();
-    let middle =
-        |pick: fn(&(Vec<f64>, Vec<f64>)) -> &Vec<f64>| median(&all.iter().flat_map(|kit| pick(kit).clone()).collect::<Vec<_>>()).unwrap();
-    let (before, after) = (middle(|kit| &kit.0), middle(|kit| &kit.1));
+    let (before, after): (Vec<_>, Vec<_>) = all.into_iter().unzip();
+    let (before, after) = (median(&before.concat()).unwrap(), median(&after.concat()).unwrap());
     println!("median error {:.1} % before, {:.1} % after five tests", 100.0 * before, 100.0 * after);
     assert!(after < 0.5 * before, "{after} of {before}");
 }

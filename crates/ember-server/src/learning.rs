@@ -5,8 +5,10 @@ use ember_core::damping::{DeviceTrial, Learned};
 use ember_store::MeasuredTreatment;
 use std::sync::{Arc, Mutex, PoisonError};
 
-/// The newest tests that are learned from: heads and devices age, and each costs some milliseconds.
-const MOST_TESTS: usize = 60;
+/// The newest tests are learned from: heads and devices age, and each costs some 50 ms. Older ones go so many at a time, so that what was
+/// learned from the others stands until then.
+const FEWEST_TESTS: usize = 40;
+const AT_A_TIME: usize = 20;
 
 /// The last answer, with what it was worked out from.
 #[derive(Default)]
@@ -18,12 +20,12 @@ impl Learning {
     /// What `trials` teach, in order of time.
     pub fn of(&self, trials: &[DeviceTrial]) -> Arc<Learned> {
         let mut kept = self.kept.lock().unwrap_or_else(PoisonError::into_inner);
-        if let Some((from, learned)) = &*kept
-            && from == trials
-        {
-            return learned.clone();
-        }
-        let learned = Arc::new(Learned::from_trials(trials));
+        let learned = match &*kept {
+            Some((from, learned)) if from == trials => return learned.clone(),
+            // As a rule one test has come in.
+            Some((from, learned)) if trials.starts_with(from) => Arc::new(learned.and(&trials[from.len()..])),
+            _ => Arc::new(Learned::from_trials(trials)),
+        };
         *kept = Some((trials.to_vec(), learned.clone()));
         learned
     }
@@ -32,7 +34,7 @@ impl Learning {
 /// The newest of `measured` that are tests: placements of an older file may no longer fit their drum.
 pub fn tests(mut measured: Vec<MeasuredTreatment>) -> Vec<MeasuredTreatment> {
     measured.retain(|test| test.treatment.plan.placements.iter().all(|placement| placement.validate(&test.drum.drum).is_ok()));
-    measured.split_off(measured.len().saturating_sub(MOST_TESTS))
+    measured.split_off(measured.len().saturating_sub(FEWEST_TESTS) / AT_A_TIME * AT_A_TIME)
 }
 
 /// `tests` as the core takes them.

@@ -11,6 +11,15 @@ const MOST_GAIN: f64 = 2.0;
 /// Decay rate (1/s) that is added where a group has no expected partial left at all.
 const GONE: f64 = 60.0;
 
+/// A partial whose decay is known: pitch, mode, power at the hit, amplitude decay rate (1/s).
+#[derive(Clone)]
+struct Tone {
+    hz: f64,
+    mode: Option<String>,
+    power: f64,
+    decay: f64,
+}
+
 /// Partials that are changed together.
 #[derive(Debug, Clone)]
 pub(super) struct Course {
@@ -45,32 +54,32 @@ impl Course {
 /// Groups of `before`, low to high, with what `after` makes of them. Partials belong together by their mode; one without goes with
 /// the nearest in pitch.
 pub(super) fn courses(before: &[Partial], after: &[Partial]) -> Vec<Course> {
-    let known = |partials: &[Partial]| -> Vec<(f64, Option<String>, f64, f64)> {
-        let tone = |p: &Partial| Some((p.hz, p.mode.clone(), amplitude(p.level_db).powi(2), decay_rate(p.t60_s?)));
+    let known = |partials: &[Partial]| -> Vec<Tone> {
+        let tone =
+            |p: &Partial| Some(Tone { hz: p.hz, mode: p.mode.clone(), power: amplitude(p.level_db).powi(2), decay: decay_rate(p.t60_s?) });
         partials.iter().filter_map(tone).collect()
     };
     let mut before = known(before);
-    before.sort_by(|a, b| a.0.total_cmp(&b.0));
-    let mut groups: Vec<Vec<(f64, Option<String>, f64, f64)>> = Vec::new();
+    before.sort_by(|a, b| a.hz.total_cmp(&b.hz));
+    let mut groups: Vec<Vec<Tone>> = Vec::new();
     for tone in before {
+        let belongs = |last: &Tone| tone.hz - last.hz < TOGETHER_HZ || (tone.mode.is_some() && last.mode == tone.mode);
         match groups.last_mut() {
-            Some(group) if group.last().is_some_and(|last| tone.0 - last.0 < TOGETHER_HZ || (tone.1.is_some() && last.1 == tone.1)) => {
-                group.push(tone);
-            }
+            Some(group) if group.last().is_some_and(belongs) => group.push(tone),
             _ => groups.push(vec![tone]),
         }
     }
     let mut courses: Vec<Course> = groups
         .iter()
         .map(|group| {
-            let before: Vec<(f64, f64)> = group.iter().map(|tone| (tone.2, tone.3)).collect();
+            let before: Vec<(f64, f64)> = group.iter().map(|tone| (tone.power, tone.decay)).collect();
             Course { hz: middle(group), moves_hz: 0.0, before, after: Vec::new() }
         })
         .collect();
-    let mut moved: Vec<Vec<(f64, Option<String>, f64, f64)>> = vec![Vec::new(); groups.len()];
+    let mut moved: Vec<Vec<Tone>> = vec![Vec::new(); groups.len()];
     for tone in known(after) {
-        let of_mode = groups.iter().position(|group| tone.1.is_some() && group.iter().any(|other| other.1 == tone.1));
-        let nearest = || (0..groups.len()).min_by(|a, b| (courses[*a].hz - tone.0).abs().total_cmp(&(courses[*b].hz - tone.0).abs()));
+        let of_mode = groups.iter().position(|group| tone.mode.is_some() && group.iter().any(|other| other.mode == tone.mode));
+        let nearest = || (0..groups.len()).min_by(|a, b| (courses[*a].hz - tone.hz).abs().total_cmp(&(courses[*b].hz - tone.hz).abs()));
         if let Some(index) = of_mode.or_else(nearest) {
             moved[index].push(tone);
         }
@@ -80,7 +89,7 @@ pub(super) fn courses(before: &[Partial], after: &[Partial]) -> Vec<Course> {
             course.after = course.before.iter().map(|(power, decay)| (*power, decay + GONE)).collect();
         } else {
             course.moves_hz = middle(&tones) - course.hz;
-            course.after = tones.iter().map(|tone| (tone.2, tone.3)).collect();
+            course.after = tones.iter().map(|tone| (tone.power, tone.decay)).collect();
         }
     }
     courses
@@ -93,7 +102,7 @@ pub(super) fn above(courses: &[Course]) -> f64 {
 }
 
 /// Mean pitch weighted by power.
-fn middle(tones: &[(f64, Option<String>, f64, f64)]) -> f64 {
-    let all: f64 = tones.iter().map(|tone| tone.2).sum();
-    tones.iter().map(|tone| tone.0 * tone.2).sum::<f64>() / all
+fn middle(tones: &[Tone]) -> f64 {
+    let all: f64 = tones.iter().map(|tone| tone.power).sum();
+    tones.iter().map(|tone| tone.hz * tone.power).sum::<f64>() / all
 }

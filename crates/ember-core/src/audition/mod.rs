@@ -5,4 +5,4 @@ mod groove;
 mod remade;
 
 pub use groove::{GrooveHit, groove, groove_seconds};
-pub use remade::{Change, matching_gain, remade};
+pub use remade::{Change, Struck, matching_gain, remade};

@@ -91,13 +91,26 @@ pub fn remade(samples: &[f32], rate: f64, onset_index: usize, change: &Change) -
     (0..samples.len()).map(|n| bands.iter().map(|band| band[n]).sum::<f64>() as f32).collect()
 }
 
+/// A sound with its hit.
+#[derive(Clone, Copy)]
+pub struct Struck<'a> {
+    pub samples: &'a [f32],
+    pub onset_index: usize,
+    pub rate: f64,
+}
+
+impl Struck<'_> {
+    /// Mean square of its first tenth of a second.
+    fn power(&self) -> f64 {
+        let count = (MATCHED_S * self.rate) as usize;
+        self.samples.iter().skip(self.onset_index).take(count).map(|x| f64::from(*x).powi(2)).sum::<f64>() / count.max(1) as f64
+    }
+}
+
 /// Factor that makes `sound` as loud as `reference` over the first tenth of a second from the hit: ears take the louder one for the
 /// better one.
-pub fn matching_gain(sound: &[f32], sound_onset: usize, reference: &[f32], reference_onset: usize, rate: f64) -> f64 {
-    let power = |samples: &[f32], onset: usize| -> f64 {
-        samples.iter().skip(onset).take((MATCHED_S * rate) as usize).map(|x| f64::from(*x).powi(2)).sum()
-    };
-    let (own, wanted) = (power(sound, sound_onset), power(reference, reference_onset));
+pub fn matching_gain(sound: Struck, reference: Struck) -> f64 {
+    let (own, wanted) = (sound.power(), reference.power());
     if own > 0.0 && wanted > 0.0 { (wanted / own).sqrt() } else { 1.0 }
 }
 
@@ -181,9 +194,14 @@ mod tests {
     #[test]
     fn sounds_are_matched_over_their_first_tenth_of_a_second() {
         let (loud, soft) = (sound(&[partial(120.0, 0.9, 0.0)]), sound(&[partial(120.0, 0.9, -6.0)]));
-        let gain = matching_gain(&soft, ONSET, &loud, ONSET, RATE);
+        let loud = Struck { samples: &loud, onset_index: ONSET, rate: RATE };
+        let gain = matching_gain(Struck { samples: &soft, ..loud }, loud);
         assert!((20.0 * gain.log10() - 6.0).abs() < 0.01, "{gain}");
-        assert_eq!(matching_gain(&[0.0; 5000], 0, &loud, ONSET, RATE), 1.0);
+        assert_eq!(matching_gain(Struck { samples: &[0.0; 5000], ..loud }, loud), 1.0);
+        // At half the rate it is as loud, not half as loud.
+        let thinned: Vec<f32> = soft.iter().step_by(2).copied().collect();
+        let gain = matching_gain(Struck { samples: &thinned, onset_index: ONSET / 2, rate: RATE / 2.0 }, loud);
+        assert!((20.0 * gain.log10() - 6.0).abs() < 0.1, "{gain}");
     }
 
     #[test]

@@ -141,8 +141,14 @@ pub struct Learned {
 impl Learned {
     /// From `trials` in order of time.
     pub fn from_trials(trials: &[DeviceTrial]) -> Self {
-        let mut strengths = Strengths::default();
-        let tests: Vec<Option<Tested>> = trials.iter().map(|trial| strengths.learn(trial)).collect();
+        let nothing = Score { times: 0, within: 0, usual_error: None, learned_error: None };
+        Self { strengths: Strengths::default(), tests: Vec::new(), score: nothing }.and(trials)
+    }
+
+    /// With `trials` that came after all others.
+    pub fn and(&self, trials: &[DeviceTrial]) -> Self {
+        let (mut strengths, mut tests) = (self.strengths.clone(), self.tests.clone());
+        tests.extend(trials.iter().map(|trial| strengths.learn(trial)));
         let times: Vec<TestedTime> = tests.iter().flatten().flat_map(|test| [test.body, test.ring]).flatten().collect();
         let error = |pick: fn(&TestedTime) -> f64| {
             median(&times.iter().map(|time| (time.found_s / pick(time)).ln().abs().exp_m1()).collect::<Vec<_>>())

@@ -11,7 +11,7 @@ use axum::Json;
 use axum::extract::State;
 use axum::http::header;
 use axum::response::IntoResponse;
-use ember_core::audition::{Change, GrooveHit, groove, groove_seconds, matching_gain, remade};
+use ember_core::audition::{Change, GrooveHit, Struck, groove, groove_seconds, matching_gain, remade};
 use ember_core::damping::{DeviceTrial, Open, Placement, Predictor};
 use ember_core::target::Music;
 use ember_core::units::{amplitude, decibels};
@@ -91,45 +91,46 @@ pub struct Audition {
     pub sentences: Vec<String>,
 }
 
-/// A recorded strike, its take and where it is hit.
-struct Recorded {
+/// A recorded strike as it is kept, its take and where it is hit.
+#[derive(Clone)]
+struct Kept {
     take: KeptTake,
     strike_id: i64,
     onset_index: usize,
-    rate: f64,
-    samples: Vec<f32>,
+    sound: Vec<u8>,
 }
 
-impl Recorded {
-    /// The usable strike of `take` in the middle by level, none where there is none.
-    fn of(store: &Store, take: KeptTake) -> Result<Option<(KeptTake, i64, Vec<u8>, usize)>, StoreError> {
+impl Kept {
+    /// The usable strike of `take` in the middle by level; none where there is none.
+    fn of(store: &Store, take: KeptTake) -> Result<Option<Self>, StoreError> {
         let mut strikes = store.strikes(take.id)?;
         strikes.retain(|strike| !strike.dropped && strike.measurement.warnings.is_empty());
         strikes.sort_by(|a, b| a.measurement.peak_dbfs.total_cmp(&b.measurement.peak_dbfs));
         let Some(middle) = strikes.get(strikes.len() / 2) else { return Ok(None) };
         let (strike, sound, onset_index) = store.strike_with_sound(middle.id)?;
-        Ok(Some((take, strike.id, sound, onset_index)))
+        Ok(Some(Self { take, strike_id: strike.id, onset_index, sound }))
     }
 
-    fn decoded((take, strike_id, sound, onset_index): (KeptTake, i64, Vec<u8>, usize)) -> Result<Self, Problem> {
-        let (rate, samples) =
-            read_kept(sound).map_err(|error| Problem::unprocessable(format!("The sound of a strike cannot be read: {error}")))?;
-        Ok(Self { take, strike_id, onset_index, rate: f64::from(rate), samples })
+    /// Its sample rate and samples.
+    fn decoded(&self) -> Result<(f64, Vec<f32>), Problem> {
+        let (rate, samples) = read_kept(self.sound.clone())
+            .map_err(|error| Problem::unprocessable(format!("The sound of a strike cannot be read: {error}")))?;
+        Ok((f64::from(rate), samples))
     }
 }
 
 /// What a sound is made from.
 struct Sources {
     drum: KeptDrum,
-    open: Option<(KeptTake, i64, Vec<u8>, usize)>,
-    found: Option<(KeptTake, i64, Vec<u8>, usize)>,
+    open: Option<Kept>,
+    found: Option<Kept>,
     trials: Vec<DeviceTrial>,
 }
 
 impl Sources {
     fn read(store: &Store, drum_id: i64) -> Result<Self, StoreError> {
         let drum = store.drum(drum_id)?;
-        let sound = |take: Option<KeptTake>| take.map(|take| Recorded::of(store, take)).transpose().map(Option::flatten);
+        let sound = |take: Option<KeptTake>| take.map(|take| Kept::of(store, take)).transpose().map(Option::flatten);
         let found = match store.treatment_on(drum_id)? {
             Some(on) => store.newest_take(drum_id, Some(on.id))?,
             None => None,
@@ -148,38 +149,38 @@ struct Heard {
 }
 
 fn heard(version: Version, sources: &Sources, placements: &[Placement], learning: &Learning) -> Result<Heard, Problem> {
-    let not_measured = || Problem::conflict(NOT_MEASURED);
-    let open = Recorded::decoded(sources.open.clone().ok_or_else(not_measured)?)?;
-    let other = match version {
-        Version::Open => None,
+    let open = sources.open.as_ref().ok_or_else(|| Problem::conflict(NOT_MEASURED))?;
+    let (open_rate, open_samples) = open.decoded()?;
+    let (samples, rate, from) = match version {
+        Version::Open => (open_samples.clone(), open_rate, open),
         Version::Expected => {
             let predictor = Predictor::new(&sources.drum.drum, &open.take.partials).ok_or_else(|| Problem::conflict(NO_BODY))?;
             let learned = learning.of(&sources.trials);
             let grips: Vec<_> = placements.iter().map(|placement| predictor.grip_known(placement, &learned.strengths)).collect();
-            let from = Open { partials: &open.take.partials, profile: &open.take.summary.profile };
-            let expected = predictor.expect(&from, placements, &grips.iter().collect::<Vec<_>>());
+            let start = Open { partials: &open.take.partials, profile: &open.take.summary.profile };
+            let expected = predictor.expect(&start, placements, &grips.iter().collect::<Vec<_>>());
             let change = Change { before: predictor.bare(), after: &expected.partials, attack_lost_db: expected.attack_lost_db };
-            let samples = remade(&open.samples, open.rate, open.onset_index, &change);
-            Some((samples, open.rate, open.onset_index, open.strike_id))
+            (remade(&open_samples, open_rate, open.onset_index, &change), open_rate, open)
         }
         Version::Found => {
-            let missing = || Problem::conflict("The drum was not hit yet with this on it.");
-            let found = Recorded::decoded(sources.found.clone().ok_or_else(missing)?)?;
-            Some((found.samples, found.rate, found.onset_index, found.strike_id))
+            let found = sources.found.as_ref().ok_or_else(|| Problem::conflict("The drum was not hit yet with this on it."))?;
+            let (rate, samples) = found.decoded()?;
+            (samples, rate, found)
         }
     };
-    let (samples, rate, onset, strike_id, gain) = match other {
-        None => (open.samples, open.rate, open.onset_index, open.strike_id, 1.0),
-        Some((samples, rate, onset, strike_id)) => {
-            let gain = matching_gain(&samples, onset, &open.samples, open.onset_index, rate);
-            (samples, rate, onset, strike_id, gain)
-        }
+    let onset = from.onset_index;
+    let gain = match version {
+        Version::Open => 1.0,
+        Version::Expected | Version::Found => matching_gain(
+            Struck { samples: &samples, onset_index: onset, rate },
+            Struck { samples: &open_samples, onset_index: open.onset_index, rate: open_rate },
+        ),
     };
     let lead = (LEAD_S * rate) as usize;
     let silence = lead.saturating_sub(onset);
     let factor = (gain * amplitude(-ROOM_DB)) as f32;
     let samples = std::iter::repeat_n(0.0, silence).chain(samples[onset.saturating_sub(lead)..].iter().map(|x| x * factor)).collect();
-    Ok(Heard { samples, rate, gain_db: decibels(gain), strike_id })
+    Ok(Heard { samples, rate, gain_db: decibels(gain), strike_id: from.strike_id })
 }
 
 /// What can be heard of a drum, and where it stands in a groove at the music's tempo.
