@@ -168,3 +168,27 @@ fn more_than_a_shelf_holds_is_refused() {
     assert!(matches!(store.set_shelf_item(ShelfItem { device: DeviceKind::Tape, count: 100 }), Err(StoreError::Refused(_))));
     assert!(store.shelf().unwrap().iter().all(|item| item.count == 0));
 }
+
+/// What devices are learned from: treatments that were measured afterwards, oldest first, each with the newest take that counts.
+#[test]
+fn a_treatment_is_a_test_once_it_was_measured() {
+    let mut store = Store::in_memory().unwrap();
+    let (drum, open) = with_take(&mut store);
+    let take = |store: &mut Store, at: i64, warnings: Vec<Warning>| {
+        let measurement = strike(0.8, -9.0, 0.5, warnings);
+        let strikes = [NewStrike { measurement: &measurement, sound: b"fLaC...", onset_index: 2400 }];
+        store.add_take(drum, Source::File, None, at, &strikes).unwrap().id
+    };
+    let now = 1_700_000_000_000;
+    let first = store.put_on(drum, open, &plan(), now + 10).unwrap();
+    assert!(store.measured_treatments().unwrap().is_empty(), "nobody has hit it yet");
+    let found = take(&mut store, now + 20, vec![]);
+    take(&mut store, now + 30, vec![Warning::Clipped]);
+    let second = store.put_on(drum, open, &plan(), now + 40).unwrap();
+    let again = take(&mut store, now + 50, vec![]);
+    let tests = store.measured_treatments().unwrap();
+    let ids: Vec<(i64, i64, i64)> = tests.iter().map(|test| (test.treatment.id, test.open.id, test.found.id)).collect();
+    assert_eq!(ids, [(first.id, open, found), (second.id, open, again)], "a take without a good strike does not count");
+    store.remove_take(again).unwrap();
+    assert_eq!(store.measured_treatments().unwrap().len(), 1);
+}

@@ -106,3 +106,36 @@ fn middle(tones: &[Tone]) -> f64 {
     let all: f64 = tones.iter().map(|tone| tone.power).sum();
     tones.iter().map(|tone| tone.hz * tone.power).sum::<f64>() / all
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn partial(hz: f64, t60: f64, level_db: f64, mode: Option<&str>) -> Partial {
+        Partial { hz, t60_s: Some(t60), t60_sd_s: None, level_db, mode: mode.map(Into::into) }
+    }
+
+    /// Of a pair, one member is damped and the other rings on: their band first falls fast, then as the one that is left.
+    #[test]
+    fn a_pair_shares_a_band_and_its_slower_member_is_left() {
+        let before =
+            [partial(140.0, 0.9, 0.0, Some("(0,1)")), partial(222.0, 0.8, -3.0, Some("(1,1)")), partial(222.0, 0.8, -3.0, Some("(1,1)"))];
+        let after =
+            [partial(138.0, 0.7, 0.0, Some("(0,1)")), partial(215.0, 0.1, -3.0, Some("(1,1)")), partial(222.0, 0.8, -3.0, Some("(1,1)"))];
+        let courses = courses(&before, &after);
+        assert_eq!(courses.len(), 2);
+        assert!((courses[0].moves_hz + 2.0).abs() < 1e-9 && courses[1].moves_hz < 0.0);
+        assert!((courses[1].gain(0.0) - 1.0).abs() < 1e-9);
+        // Half of the power is left.
+        assert!((courses[1].gain(0.5) - 0.5f64.sqrt()).abs() < 1e-3, "{}", courses[1].gain(0.5));
+        assert!(courses[0].gain(0.5) < courses[0].gain(0.1) && above(&courses) > 0.0);
+    }
+
+    #[test]
+    fn what_has_no_mode_goes_with_the_nearest_and_what_is_gone_fades() {
+        let courses = courses(&[partial(140.0, 0.9, 0.0, None), partial(400.0, 0.5, -6.0, None)], &[partial(141.0, 0.9, 0.0, None)]);
+        assert_eq!(courses.len(), 2);
+        assert!((courses[0].gain(1.0) - 1.0).abs() < 1e-6, "as it was");
+        assert!(courses[1].gain(0.3) < 1e-4 && courses[1].gain(30.0) >= LEAST_GAIN, "it fades to the end");
+    }
+}

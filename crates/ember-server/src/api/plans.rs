@@ -105,32 +105,30 @@ pub struct Layout {
     (status = 422, body = Problem, content_type = "application/problem+json")))]
 pub async fn lay_out(State(state): State<AppState>, Path(id): Path<i64>, Body(layout): Body<Layout>) -> Result<Json<PlanView>, Problem> {
     let asked = state.store(move |store| Asked::read(store, id)).await?;
-    let Some(open) = asked.open.clone() else { return Err(Problem::conflict(NOT_MEASURED)) };
     let work = move |question: &Question, placements: &[Placement]| {
         if layout.improve { improved(question, placements) } else { evaluate(question, Offer::Own, placements) }
     };
-    let (found, asked) = worked_out(&state, asked, open, layout.placements, work).await?;
+    let (found, _, asked) = worked_out(&state, asked, layout.placements, work).await?;
     Ok(Json(PlanView::new(found, &asked.drum.drum)))
 }
 
-/// What `work` makes of placements that can lie on the drum together.
+/// What `work` makes of placements that can lie on the drum together, and the take that it starts from.
 async fn worked_out(
     state: &AppState,
     asked: Asked,
-    open: KeptTake,
     placements: Vec<Placement>,
     work: impl FnOnce(&Question, &[Placement]) -> Option<Plan> + Send + 'static,
-) -> Result<(Plan, Asked), Problem> {
-    let learning = state.learning.clone();
+) -> Result<(Plan, i64, Asked), Problem> {
+    validate_layout(&asked.drum.drum, &placements).map_err(|error| Problem::unprocessable(error.to_string()))?;
+    let Some(open) = asked.open.clone() else { return Err(Problem::conflict(NOT_MEASURED)) };
+    let (open_take_id, learning) = (open.id, state.learning.clone());
     let (found, asked) = blocking(move || {
         let learned = learning.of(&asked.trials);
         let question = asked.question(&open, &learned.strengths);
-        let found = validate_layout(question.drum, &placements).map(|()| work(&question, &placements));
-        (found, asked)
+        (work(&question, &placements), asked)
     })
     .await?;
-    let found = found.map_err(|error| Problem::unprocessable(error.to_string()))?;
-    Ok((found.ok_or_else(|| Problem::conflict(NO_BODY))?, asked))
+    Ok((found.ok_or_else(|| Problem::conflict(NO_BODY))?, open_take_id, asked))
 }
 
 /// A plan that was carried out.
@@ -151,10 +149,8 @@ pub async fn put_on(
     Body(new): Body<NewTreatment>,
 ) -> Result<(StatusCode, Json<TreatmentView>), Problem> {
     let asked = state.store(move |store| Asked::read(store, id)).await?;
-    let Some(open) = asked.open.clone() else { return Err(Problem::conflict(NOT_MEASURED)) };
-    let open_take_id = open.id;
-    let (found, asked) =
-        worked_out(&state, asked, open, new.placements, move |question, placements| evaluate(question, new.offer, placements)).await?;
+    let (found, open_take_id, asked) =
+        worked_out(&state, asked, new.placements, move |question, placements| evaluate(question, new.offer, placements)).await?;
     let kept = state.store(move |store| store.put_on(id, open_take_id, &found, now_ms())).await?;
     Ok((StatusCode::CREATED, Json(TreatmentView::new(kept, &asked.drum.drum, &asked.wanted))))
 }
