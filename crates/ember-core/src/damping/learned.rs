@@ -6,17 +6,17 @@
 //! (Huber's weights), so that one bad take does not spoil what others taught. Tests are taken in order of time, and each is
 //! predicted before it is learned from: so the score is an honest one.
 
-use super::catalogue::{DeviceKind, device_info};
+use super::catalogue::DeviceKind;
 use super::expected::{Expectation, MODEL_LN_SD, Open};
 use super::placement::Placement;
 use super::predict::{Grip, Predictor, Strength};
+use super::strengths::{DeviceStrength, KINDS, Strengths, index};
 use crate::decay::{DecayProfile, Partial, nearest};
 use crate::drum::Drum;
 use crate::units::median;
 use nalgebra::{DMatrix, DVector};
 use serde::Serialize;
 
-const KINDS: usize = DeviceKind::ALL.len();
 /// Partials quieter than this against the loudest teach nothing, dB.
 const QUIETEST_DB: f64 = -26.0;
 /// A partial found this near (logarithm of the ratio) may be the one that was expected.
@@ -32,54 +32,6 @@ const STEP: f64 = 0.1;
 const ROUNDS: usize = 3;
 /// No device is this much stronger or weaker than its prior (logarithm).
 const FURTHEST: f64 = 1.8;
-
-/// How strong each kind of device is taken to be.
-#[derive(Debug, Clone, PartialEq)]
-pub struct Strengths {
-    mean: DVector<f64>,
-    covariance: DMatrix<f64>,
-    tests: [usize; KINDS],
-}
-
-impl Default for Strengths {
-    /// Nothing learned yet.
-    fn default() -> Self {
-        let variance = |kind: DeviceKind| device_info(kind).prior.resistance_ln_sd.powi(2);
-        let diagonal = DVector::from_iterator(KINDS, DeviceKind::ALL.into_iter().map(variance));
-        Self { mean: DVector::zeros(KINDS), covariance: DMatrix::from_diagonal(&diagonal), tests: [0; KINDS] }
-    }
-}
-
-/// What is known of one kind of device.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct DeviceStrength {
-    pub device: DeviceKind,
-    /// Its resistance against what such devices usually have, with bounds that hold nine times in ten.
-    pub times: f64,
-    pub low: f64,
-    pub high: f64,
-    /// Tests it was learned from.
-    pub tests: usize,
-}
-
-fn index(kind: DeviceKind) -> usize {
-    DeviceKind::ALL.iter().position(|other| *other == kind).unwrap_or(0)
-}
-
-impl Strengths {
-    /// Logarithm of the resistance against the prior's, and its standard deviation.
-    pub fn ln(&self, kind: DeviceKind) -> (f64, f64) {
-        let i = index(kind);
-        (self.mean[i], self.covariance[(i, i)].max(0.0).sqrt())
-    }
-
-    pub fn of(&self, device: DeviceKind) -> DeviceStrength {
-        let (mean, sd) = self.ln(device);
-        let bound = |sds: f64| (mean + sds * 1.645 * sd).exp();
-        DeviceStrength { device, times: mean.exp(), low: bound(-1.0), high: bound(1.0), tests: self.tests[index(device)] }
-    }
-}
 
 /// A drum before and after devices were put on it.
 #[derive(Debug, Clone, PartialEq)]

@@ -7,11 +7,13 @@ mod learned;
 mod outline;
 mod placement;
 mod predict;
+mod strengths;
 
 pub use catalogue::{Amount, DeviceInfo, DeviceKind, Prior, device_info};
 pub use expected::{Expectation, Open, Range};
 pub use head_losses::{HeadEffect, HeadLosses, HeadTrial};
-pub use learned::{DeviceStrength, DeviceTrial, Learned, Score, Strengths, Tested, TestedTime};
+pub use learned::{DeviceTrial, Learned, Score, Tested, TestedTime};
 pub use outline::Outline;
 pub use placement::{InvalidPlacement, Patch, Placement};
 pub use predict::{Grip, Predictor, Strength};
+pub use strengths::{DeviceStrength, Strengths};

@@ -3,8 +3,8 @@
 //! growth of its resistance with frequency.
 
 use super::catalogue::device_info;
-use super::learned::Strengths;
 use super::placement::Placement;
+use super::strengths::Strengths;
 use crate::decay::Partial;
 use crate::drum::{Drum, DrumModel};
 use crate::units::{amplitude, decibels, t60};
