@@ -108,7 +108,7 @@ impl PlanView {
         let devices = plan.placements.iter().map(|placement| PlacedDevice::new(placement, drum)).collect();
         let ring = plan.expected.profile.ring_hz.and_then(|hz| nearest(&plan.expected.partials, hz));
         let turned = plan.placements.iter().find(|placement| placement.has_angle());
-        Self { nodal: ring.and_then(|ring| nodal_lines(ring, turned.map_or(0.0, |placement| placement.angle_deg))), devices, plan }
+        Self { nodal: ring.and_then(|ring| nodal_lines(ring, turned.map(|placement| placement.angle_deg))), devices, plan }
     }
 }
 

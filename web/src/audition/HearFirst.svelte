@@ -1,5 +1,5 @@
 <script lang="ts">
-  // Wide open, expected, found: in step, one key between them.
+  // Wide open, expected, and as it is now: in step, one key between them.
   import Pause from '@lucide/svelte/icons/pause';
   import Play from '@lucide/svelte/icons/play';
   import { onMount } from 'svelte';
@@ -14,7 +14,7 @@
   });
 
   const audition = $derived(hearing.audition);
-  const NAMES: Record<AuditionVersion['version'], string> = { open: 'Wide open', expected: 'Expected', found: 'Found' };
+  const NAMES: Record<AuditionVersion['version'], string> = { open: 'Wide open', expected: 'Expected', found: 'As it is now' };
   const WAYS: { way: Way; name: string }[] = [
     { way: 'alone', name: 'Strike by strike' },
     { way: 'groove', name: 'In a groove' },

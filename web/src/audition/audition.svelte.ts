@@ -71,7 +71,9 @@ class Hearing {
       this.audition = audition;
       this.title = on && !plan ? 'What is on the drum' : (of?.title ?? 'Wide open');
       this.expected = of?.expected.profile;
-      this.at = Math.max(0, audition.versions.length - 1);
+      // A plan is opened for what it promises, a treatment for what came of it.
+      const first = plan ? audition.versions.findIndex(({ version }) => version === 'expected') : audition.versions.length - 1;
+      this.at = Math.max(0, first);
     });
     this.loading = false;
     if (!ready) return;

@@ -8,6 +8,10 @@
   const tonight = $derived(app.kit?.tonight);
   const bench = $derived(app.bench);
   const plans = $derived(app.plans);
+  // A layout belongs to the drum it was begun on.
+  $effect(() => {
+    if (layout.open && !layout.active) layout.close();
+  });
   const reach = $derived.by(() => {
     switch (plans?.reach) {
       case 'nothing_needed':

@@ -17,6 +17,7 @@
   }
   let { drum, devices, nodal, selected, grab, move, nudge, remove }: Props = $props();
 
+  /** Angles grow anticlockwise. */
   const TURN_DEG = 5;
   const SHIFT = 0.02;
   const sides = $derived(
@@ -66,7 +67,7 @@
 
   function pressed(event: KeyboardEvent, index: number) {
     if (!nudge) return;
-    const step = { ArrowLeft: [-TURN_DEG, 0], ArrowRight: [TURN_DEG, 0], ArrowUp: [0, SHIFT], ArrowDown: [0, -SHIFT] }[event.key];
+    const step = { ArrowLeft: [TURN_DEG, 0], ArrowRight: [-TURN_DEG, 0], ArrowUp: [0, SHIFT], ArrowDown: [0, -SHIFT] }[event.key];
     if (step) nudge(step[0] ?? 0, step[1] ?? 0);
     else if (event.key === 'Delete' || event.key === 'Backspace') remove?.(index);
     else return;
@@ -114,7 +115,7 @@
             <g
               role="button"
               tabindex="0"
-              aria-label="{device.name}, {device.place}. Left and right arrows turn it, up and down take it in and out."
+              aria-label="{device.name}, {device.place}. The right arrow turns it clockwise, the left one back; up and down take it in and out."
               aria-pressed={selected === index}
               class="{held?.index === index ? 'cursor-grabbing' : 'cursor-grab'} outline-none"
               onpointerdown={(event) => take(event, index)}

@@ -1,5 +1,6 @@
 <script lang="ts">
   // Devices laid out by hand, with what they should do beside them.
+  import { untrack } from 'svelte';
   import Headphones from '@lucide/svelte/icons/headphones';
   import Plus from '@lucide/svelte/icons/plus';
   import RotateCcw from '@lucide/svelte/icons/rotate-ccw';
@@ -14,6 +15,11 @@
   import { layout } from './layout.svelte';
 
   let { drum, open }: { drum: KeptDrum; open: TakeView } = $props();
+
+  // Plans are new whenever the wish or the drum is; the layout then means something else too.
+  $effect(() => {
+    if (app.plans) untrack(() => layout.refresh());
+  });
 
   const TURN_DEG = 15;
   const SHIFT = 0.05;
@@ -104,7 +110,7 @@
       Costs: attack {decibels(-plan.expected.attack_lost_db)}, pitch {cents(plan.expected.pitch_cents)}, about {effort(plan.seconds)} to put on.
     </p>
     <div class="mt-3 grid grid-cols-2 gap-2">
-      <button class="btn" disabled={layout.busy} onclick={() => void layout.improve()}>Improve from here</button>
+      <button class="btn" disabled={layout.busy || layout.problem !== ''} onclick={() => void layout.improve()}>Improve from here</button>
       <button class="btn" disabled={!layout.canUndo} onclick={() => void layout.undo()}>Step back</button>
       <button class="btn text-lg" disabled={hearing.loading || layout.problem !== ''} onclick={() => void hearing.open(plan)}
         ><Headphones class="size-5" aria-hidden="true" />Hear it first <kbd>A</kbd></button

@@ -22,6 +22,8 @@ class Layout {
 
   #drumId = $state(0);
   #again = false;
+  /** How often a layout was taken over whole: an answer to a question from before that no longer counts. */
+  #taken = 0;
   /** Layouts before each change, to go back to. */
   #before = $state.raw<Placement[][]>([]);
 
@@ -61,6 +63,7 @@ class Layout {
     const from = app.bench.treatment?.plan ?? app.plans?.plans[app.planShown];
     this.#drumId = drum;
     this.#before = [];
+    this.#taken++;
     this.placements = from?.placements ?? [];
     this.plan = from;
     this.problem = '';
@@ -156,9 +159,12 @@ class Layout {
   /** Lets places and amounts be changed for the better. */
   async improve(): Promise<void> {
     const before = this.plan?.cost;
+    const asked = this.placements;
     this.busy = true;
     await app.attempt(async () => {
-      const plan = await api.layOut(this.#drumId, this.placements, true);
+      const plan = await api.layOut(this.#drumId, asked, true);
+      // It was changed by hand or left in the meantime: the player's own layout counts.
+      if (!this.active || asked !== this.placements) return;
       if (before !== undefined && plan.cost >= before - 0.01) {
         app.notice('Nothing near this layout is better.');
         return;
@@ -168,9 +174,16 @@ class Layout {
       app.said = `Improved. ${plan.why}`;
     });
     this.busy = false;
+    if (this.#again) await this.#ask();
+  }
+
+  /** Works the layout out again: what is wanted, or what is known of the drum, may have changed. */
+  refresh() {
+    if (this.active && this.placements.length > 0) void this.#ask();
   }
 
   #take(placements: Placement[], plan: PlanView | undefined) {
+    this.#taken++;
     this.placements = placements;
     this.plan = plan;
     app.own = plan;
@@ -202,17 +215,18 @@ class Layout {
     this.busy = true;
     do {
       this.#again = false;
-      const asked = this.placements;
+      const [asked, taken, drum] = [this.placements, this.#taken, this.#drumId];
+      const counts = () => this.active && taken === this.#taken && drum === this.#drumId;
       await app.attempt(async () => {
         try {
-          const plan = await api.layOut(this.#drumId, asked, false);
-          if (!this.open || asked.length !== this.placements.length) return;
+          const plan = await api.layOut(drum, asked, false);
+          if (!counts()) return;
           this.plan = plan;
           app.own = plan;
           this.problem = '';
         } catch (error) {
           if (!(error instanceof Refusal)) throw error;
-          if (this.open) this.problem = error.message;
+          if (counts()) this.problem = error.message;
         }
       });
     } while (this.#again);

@@ -7,7 +7,7 @@
   import type { DeviceKind, WhatIsLearned } from '../api/types';
   import { app } from '../shell/app.svelte';
   import { decibels, effort, when } from '../shell/figures';
-  import { scoreWords, strengthWords, timeWords } from './learned';
+  import { afterWords, scoreWords, strengthWords, timeWords } from './learned';
   import StrengthBar from './StrengthBar.svelte';
 
   let learned = $state.raw<WhatIsLearned>();
@@ -81,6 +81,7 @@
               <li>
                 <span class="font-semibold">{test.drum_name}</span>, {test.words}, {when(test.done_at)}<br />
                 Body {timeWords(test.tested.body)}. Ring {timeWords(test.tested.ring)}.
+                {afterWords(test.tested.after.find((after) => after.device === item.kind))}
               </li>
             {/each}
           </ul>

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { scoreWords, strengthWords, timeWords } from './learned';
+import { afterWords, scoreWords, strengthWords, timeWords } from './learned';
 
 const pad = { device: 'gel_pad', times: 1.4, low: 1.1, high: 1.8, tests: 3 } as const;
 
@@ -15,6 +15,11 @@ describe('what was learned', () => {
     const words = scoreWords({ times: 8, within: 7, usual_error: 0.18, learned_error: 0.09 });
     expect(words[0]).toContain('7 of 8');
     expect(words[1]).toMatch(/9 %.*18 %/);
+  });
+
+  it('says what one test made of it', () => {
+    expect(afterWords(pad)).toBe('Then taken as 1.40 times the usual (1.10 to 1.80).');
+    expect(afterWords(undefined)).toBe('');
   });
 
   it('shows found beside expected', () => {

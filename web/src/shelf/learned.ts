@@ -30,6 +30,11 @@ export function scoreWords(score: Score): string[] {
   return words;
 }
 
+/** What one test made of a device: "then taken as 1.32 times the usual (0.83 to 2.09)". */
+export function afterWords(after: DeviceStrength | undefined): string {
+  return after ? `Then taken as ${after.times.toFixed(2)} times the usual (${after.low.toFixed(2)} to ${after.high.toFixed(2)}).` : '';
+}
+
 /** "0.62 s, expected 0.58 s". */
 export function timeWords(time: TestedTime | null | undefined): string {
   return time ? `${seconds(time.found_s)}, expected ${seconds(time.expected_s)}` : '–';

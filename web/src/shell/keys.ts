@@ -95,7 +95,7 @@ export const keys: Key[] = [
   { shown: 'T', does: 'Tap the tempo', keys: ['t'], run: () => dialogs.tap() },
   {
     shown: 'A',
-    does: 'Hear it first: open, expected, found',
+    does: 'Hear it first: open, expected, as it is now',
     keys: ['a'],
     run: () => void (app.place === 'bench' && app.bench?.open && hearing.open(layout.active ? layout.plan : undefined)),
   },

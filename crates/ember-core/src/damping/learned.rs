@@ -135,9 +135,8 @@ impl Strengths {
                 grips.iter().zip(&trial.placements).map(|(grip, placement)| grip.as_strong((mean[index(placement.device)], 0.0))).collect();
             predictor.solve(&grips.iter().collect::<Vec<_>>(), Strength::EXPECTED)
         };
-        self.update(trial, &kinds, &expected.profile, solve);
-        for kind in &kinds {
-            self.tests[*kind] += 1;
+        if self.update(trial, &kinds, &expected.profile, solve) {
+            kinds.iter().for_each(|kind| self.tests[*kind] += 1);
         }
         let after = kinds.iter().map(|kind| self.of(DeviceKind::ALL[*kind])).collect();
         let body = tested(&trial.found, &usual, &expected, expected.profile.body_hz, |e| e.body_t60_s);
@@ -145,7 +144,14 @@ impl Strengths {
         Some(Tested { body, ring, after })
     }
 
-    fn update(&mut self, trial: &DeviceTrial, kinds: &[usize], profile: &DecayProfile, solve: impl Fn(&DVector<f64>) -> Vec<Partial>) {
+    /// Whether there was anything to learn.
+    fn update(
+        &mut self,
+        trial: &DeviceTrial,
+        kinds: &[usize],
+        profile: &DecayProfile,
+        solve: impl Fn(&DVector<f64>) -> Vec<Partial>,
+    ) -> bool {
         let before = self.mean.clone();
         let mut mean = before.clone();
         let mut covariance = self.covariance.clone();
@@ -153,7 +159,7 @@ impl Strengths {
             let here = solve(&mean);
             let pairs = paired(&here, &trial.found);
             if pairs.is_empty() {
-                return;
+                return false;
             }
             let slopes: Vec<(usize, Vec<Partial>)> = kinds
                 .iter()
@@ -185,7 +191,7 @@ impl Strengths {
             }
             // The prior pulls from where the test found the devices; what was moved already is taken back out of the residual.
             let inner = &jacobian * &self.covariance * jacobian.transpose() + &noise;
-            let Some(inverse) = inner.try_inverse() else { return };
+            let Some(inverse) = inner.try_inverse() else { return false };
             let gain = &self.covariance * jacobian.transpose() * inverse;
             mean = &before + &gain * (residual - &jacobian * (&before - &mean));
             mean.iter_mut().for_each(|x| *x = x.clamp(-FURTHEST, FURTHEST));
@@ -193,6 +199,7 @@ impl Strengths {
         }
         self.mean = mean;
         self.covariance = (&covariance + covariance.transpose()) * 0.5;
+        true
     }
 }
 
@@ -299,6 +306,12 @@ mod tests {
         let clean = Learned::from_trials(&good).strengths.of(DeviceKind::GelPad).times;
         let spoilt = Learned::from_trials(&[good, vec![bad]].concat()).strengths.of(DeviceKind::GelPad).times;
         assert!((spoilt / clean).ln().abs() < 0.25, "{spoilt} after {clean}");
+    }
+
+    #[test]
+    fn a_take_in_which_nothing_is_recognised_is_no_test() {
+        let nothing = DeviceTrial { found: Vec::new(), ..trial("gel_pad:0:0.8:150", 1.5) };
+        assert_eq!(Learned::from_trials(&[nothing]).strengths, Strengths::default());
     }
 
     #[test]

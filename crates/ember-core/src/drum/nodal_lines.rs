@@ -18,23 +18,34 @@ pub struct NodalLines {
 }
 
 /// Lines of `partial`; none where its mode is not known. Of a pair the member is drawn that rings on beside a device at `device_deg`:
-/// one of its lines runs under the device. The other member's lines lie halfway between.
-pub fn nodal_lines(partial: &Partial, device_deg: f64) -> Option<NodalLines> {
+/// one of its lines runs under the device. The other member's lines lie halfway between. Without such a device nobody knows which way
+/// lines across lie, and only circles are given.
+pub fn nodal_lines(partial: &Partial, device_deg: Option<f64>) -> Option<NodalLines> {
     let mode = partial.mode.as_deref()?;
     let (m, n) = mode.strip_prefix('(')?.strip_suffix(')')?.split_once(',')?;
     let (m, n): (usize, usize) = (m.trim().parse().ok()?, n.trim().parse().ok()?);
     // J is zero on circles at the ratios of its zeros, and cos or sin on m diameters.
-    let circles = (1..n).map(|k| bessel_zero(m, k) / bessel_zero(m, n)).collect();
-    let diameters_deg = (0..m).map(|k| (device_deg + 180.0 * k as f64 / m as f64).rem_euclid(180.0)).collect();
-    Some(NodalLines { hz: partial.hz, mode: mode.to_string(), diameters_deg, circles })
+    let circles: Vec<f64> = (1..n).map(|k| bessel_zero(m, k) / bessel_zero(m, n)).collect();
+    let across = |device_deg: f64| (0..m).map(move |k| (device_deg + 180.0 * k as f64 / m as f64).rem_euclid(180.0));
+    let diameters_deg: Vec<f64> = device_deg.into_iter().flat_map(across).collect();
+    (!circles.is_empty() || !diameters_deg.is_empty()).then(|| NodalLines {
+        hz: partial.hz,
+        mode: mode.to_string(),
+        diameters_deg,
+        circles,
+    })
 }
 
 #[cfg(test)]
 mod tests {
     use super::*;
 
+    fn beside(mode: &str, device_deg: Option<f64>) -> Option<NodalLines> {
+        nodal_lines(&Partial { hz: 200.0, t60_s: None, t60_sd_s: None, level_db: 0.0, mode: Some(mode.into()) }, device_deg)
+    }
+
     fn lines(mode: &str) -> Option<NodalLines> {
-        nodal_lines(&Partial { hz: 200.0, t60_s: None, t60_sd_s: None, level_db: 0.0, mode: Some(mode.into()) }, 210.0)
+        beside(mode, Some(210.0))
     }
 
     /// Zeros of Bessel functions as tabulated (Abramowitz & Stegun, table 9.5): 2.40483, 5.52008; 3.83171, 7.01559.
@@ -48,6 +59,7 @@ mod tests {
 
     #[test]
     fn unknown_modes_have_no_lines() {
+        assert!(beside("(2,1)", None).is_none() && beside("(1,2)", None).unwrap().diameters_deg.is_empty(), "which way is not known");
         assert!(lines("(0,1) opposed").is_none() && lines("").is_none());
     }
 }
