@@ -7,7 +7,7 @@ use ember_core::damping::{DeviceKind, Placement, Predictor, Strength, Strengths}
 use ember_core::decay::{Listener, StrikeMeasurement, combine_partials, summarize};
 use ember_core::drum::{Drum, DrumKind, HeadSide};
 use ember_core::plan::{
-    Evening, EveningDrum, Limits, MOST_SETUPS, Offer, Question, Screened, Setup, ShelfItem, Sound, Weighing, choose, evaluate, plan,
+    Among, Evening, EveningDrum, Limits, MOST_SETUPS, Offer, Question, Screened, Setup, ShelfItem, Sound, Weighing, choose, evaluate, plan,
 };
 use ember_core::signal::{CapturedStrike, Ending};
 use ember_core::target::{Music, Situation, Wanted, built_in_preset, built_in_presets};
@@ -163,7 +163,7 @@ fn night(in_sets: bool) -> Night {
         let wished: Vec<Wanted> = songs.iter().map(|music| wanted(music, &drum)).collect();
         let mut chosen = choose(&screened, &[(Vec::new(), sound.clone())], &[], &wished);
         // The figure is about thirty setups: where fewer would do, the grid's first ones fill up.
-        let fill = screened.candidates.iter().map(|candidate| candidate.placements.clone());
+        let fill = screened.best(&wished[0], 4 * MOST_SETUPS, &Among { most: 2, allow: &|_| true }).into_iter().map(|ranked| ranked.placements);
         let missing: Vec<_> =
             fill.filter(|placements| chosen.iter().all(|setup| setup.placements != *placements)).take(MOST_SETUPS - chosen.len()).collect();
         if !missing.is_empty() {

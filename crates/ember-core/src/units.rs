@@ -54,6 +54,11 @@ pub fn median(values: &[f64]) -> Option<f64> {
     Some(if sorted.len() % 2 == 1 { sorted[middle] } else { 0.5 * (sorted[middle - 1] + sorted[middle]) })
 }
 
+/// A duration (s) in a sentence: "10 s", "2 min".
+pub fn say_duration(seconds: f64) -> String {
+    if seconds < 90.0 { format!("{seconds:.0} s") } else { format!("{:.0} min", seconds / 60.0) }
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;

@@ -350,6 +350,14 @@ fn true_strength(device: DeviceKind) -> f64 {
         DeviceKind::HangingPad => 0.75,
         DeviceKind::LooseRing => 1.3,
         DeviceKind::Pillow => 0.8,
+        DeviceKind::Tissue => 1.3,
+        DeviceKind::Doughnut => 0.85,
+        DeviceKind::SpareHead => 1.2,
+        DeviceKind::UnderRing => 0.8,
+        DeviceKind::CentrePatch => 1.25,
+        DeviceKind::HalfRing => 1.3,
+        DeviceKind::CottonBalls => 0.7,
+        DeviceKind::FeltStrip => 1.15,
     }
 }
 

@@ -2,6 +2,8 @@
 
 mod catalogue;
 mod expected;
+mod first_order;
+mod footprint;
 mod head_losses;
 mod learned;
 mod outline;
@@ -9,8 +11,10 @@ mod placement;
 mod predict;
 mod strengths;
 
-pub use catalogue::{Amount, DeviceInfo, DeviceKind, Prior, device_info};
+pub use catalogue::{Amount, DeviceInfo, DeviceKind, Price, Prior, Toll, device_info};
 pub use expected::{Expectation, Open, Range};
+pub use first_order::{FirstOrder, Sketch, Start, Touch};
+pub use footprint::Footprint;
 pub use head_losses::{HeadEffect, HeadLosses, HeadTrial};
 pub use learned::{DeviceTrial, Learned, Score, Tested, TestedTime};
 pub use outline::Outline;

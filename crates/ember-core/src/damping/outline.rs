@@ -15,6 +15,8 @@ pub enum Outline {
     Strip { radius: f64, angle_deg: f64, length: f64, width: f64 },
     /// Everything between two circles about the centre.
     Ring { inner: f64, outer: f64 },
+    /// The part of a ring that spans `span_deg` about `angle_deg`.
+    Arc { inner: f64, outer: f64, angle_deg: f64, span_deg: f64 },
     /// Everything beyond a straight line, `depth` (0 to 2) measured from the rim at `angle_deg` towards the opposite side.
     Segment { angle_deg: f64, depth: f64 },
 }
@@ -59,6 +61,18 @@ impl Outline {
                     })
                     .collect()
             }
+            Self::Arc { inner, outer, angle_deg, span_deg } => {
+                let (rings, spokes) = (5, (span_deg / 10.0).ceil().max(4.0) as usize);
+                let share = (outer * outer - inner * inner) * span_deg / 360.0 / (rings * spokes) as f64;
+                (0..rings * spokes)
+                    .map(|k| {
+                        let part = ((k / spokes) as f64 + 0.5) / rings as f64;
+                        let turn = ((k % spokes) as f64 + 0.5) / spokes as f64 - 0.5;
+                        let r = (inner * inner + part * (outer * outer - inner * inner)).sqrt();
+                        (r, (angle_deg + turn * span_deg).to_radians(), share)
+                    })
+                    .collect()
+            }
             Self::Segment { angle_deg, depth } => {
                 let (slices, parts) = ((24.0 * depth).ceil().max(8.0) as usize, 28);
                 let mut points = Vec::with_capacity(slices * parts);
@@ -91,6 +105,10 @@ impl Outline {
                 (x - radius).abs() <= width / 2.0 && y.abs() <= length / 2.0
             }
             Self::Ring { inner, outer } => (inner..=outer).contains(&r),
+            Self::Arc { inner, outer, angle_deg, span_deg } => {
+                let off = (angle.to_degrees() - angle_deg + 180.0).rem_euclid(360.0) - 180.0;
+                (inner..=outer).contains(&r) && off.abs() <= span_deg / 2.0
+            }
             Self::Segment { angle_deg, depth } => local(angle_deg).0 >= 1.0 - depth,
         }
     }
@@ -116,6 +134,12 @@ mod tests {
                 width
             }),
             (0.5f64..0.8, 0.05f64..0.2).prop_map(|(inner, width)| Outline::Ring { inner, outer: inner + width }),
+            (0.5f64..0.8, 0.05f64..0.2, 0f64..360.0, 30f64..300.0).prop_map(|(inner, width, angle_deg, span_deg)| Outline::Arc {
+                inner,
+                outer: inner + width,
+                angle_deg,
+                span_deg
+            }),
             (0f64..360.0, 0.2f64..2.0).prop_map(|(angle_deg, depth)| Outline::Segment { angle_deg, depth }),
         ]
     }

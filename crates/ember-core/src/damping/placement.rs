@@ -1,9 +1,8 @@
 //! A device in its place on a drum.
 
-use super::catalogue::{DeviceKind, device_info};
+use super::catalogue::{Amount, DeviceKind, device_info};
 use super::outline::Outline;
 use crate::drum::{Drum, HeadSide};
-use crate::units::metres;
 use serde::{Deserialize, Serialize};
 
 /// One device put on a drum.
@@ -76,77 +75,46 @@ impl Placement {
 
     /// Where the device touches which head.
     pub fn patches(&self, drum: &Drum) -> Vec<Patch> {
-        let a = drum.radius();
-        let (radius, angle_deg) = (self.radius, self.angle_deg);
-        let on_batter = |outline| vec![Patch { side: HeadSide::Batter, outline, contact: 1.0 }];
-        match self.device {
-            DeviceKind::GelPad => on_batter(Outline::Disc { radius, angle_deg, size: 0.015 / a }),
-            DeviceKind::Tape => {
-                let length = if self.amount == 0 { 0.08 } else { 0.16 };
-                on_batter(Outline::Strip { radius, angle_deg, length: length / a, width: 0.025 / a })
-            }
-            DeviceKind::ControlRing => {
-                let width = if self.amount == 0 { 0.015 } else { 0.035 };
-                on_batter(Outline::Ring { inner: 0.985 - width / a, outer: 0.985 })
-            }
-            DeviceKind::ThinCloth | DeviceKind::ThickCloth => {
-                let depth = [0.55, 1.0, 2.0][self.amount.min(2)];
-                on_batter(Outline::Segment { angle_deg, depth })
-            }
-            DeviceKind::HangingPad => {
-                let overlap = if self.amount == 0 { 0.05 } else { 0.08 };
-                let width = overlap / a;
-                on_batter(Outline::Strip { radius: 0.98 - width / 2.0, angle_deg, length: 0.09 / a, width })
-            }
-            DeviceKind::LooseRing => {
-                // 2 in smaller than the drum, an inch wide.
-                let outer = 1.0 - metres(1.0) / a;
-                vec![Patch { side: HeadSide::Lower, outline: Outline::Ring { inner: outer - metres(1.0) / a, outer }, contact: 1.0 }]
-            }
-            DeviceKind::Pillow => {
-                let (batter, front, contact) = [(0.16, 0.16, 0.4), (0.30, 0.30, 0.7), (0.50, 0.30, 1.0)][self.amount.min(2)];
-                let patch = |side, depth| Patch { side, outline: Outline::Segment { angle_deg: 0.0, depth }, contact };
-                let mut patches = vec![patch(HeadSide::Batter, batter)];
-                if drum.lower.is_some() {
-                    patches.push(patch(HeadSide::Lower, front));
-                }
-                patches
-            }
+        let amount = self.info();
+        let mut patches = amount.footprint.patches(drum.radius(), self.radius, self.angle_deg, amount.contact);
+        // What would touch both heads of a drum touches the one that is there.
+        if drum.lower.is_none() && patches.iter().any(|patch| patch.side == HeadSide::Batter) {
+            patches.retain(|patch| patch.side == HeadSide::Batter);
         }
+        patches
+    }
+
+    /// Its amount; an unknown one is the last.
+    fn info(&self) -> &'static Amount {
+        let amounts = device_info(self.device).amounts;
+        &amounts[self.amount.min(amounts.len() - 1)]
     }
 
     /// Whether it can lie nearer to the middle or to the hoop.
     pub fn has_radius(&self) -> bool {
-        matches!(self.device, DeviceKind::GelPad | DeviceKind::Tape)
+        self.info().footprint.has_radius()
     }
 
     /// Whether the device can be turned about the drum's axis to a different effect.
     pub fn has_angle(&self) -> bool {
-        self.patches_turn() && !(matches!(self.device, DeviceKind::ThinCloth | DeviceKind::ThickCloth) && self.amount == 2)
-    }
-
-    fn patches_turn(&self) -> bool {
-        !matches!(self.device, DeviceKind::ControlRing | DeviceKind::LooseRing | DeviceKind::Pillow)
+        self.info().footprint.has_angle()
     }
 
     /// Where it lies on `drum`, for a player looking down on the head (or at the kick's batter head).
     pub fn place(&self, drum: &Drum) -> String {
-        let info = device_info(self.device);
-        let amount = &info.amounts[self.amount.min(info.amounts.len() - 1)];
+        let amount = self.info();
         if !self.has_angle() {
             return amount.place.to_string();
         }
         // Clock faces are read at a glance: the player (or the floor) is at six o'clock, angles grow anticlockwise.
         let hour = ((180.0 - self.angle_deg) / 30.0).round().rem_euclid(12.0) as i32;
         let hour = if hour == 0 { 12 } else { hour };
-        match self.device {
-            DeviceKind::GelPad | DeviceKind::Tape => {
-                // What hands can place: to the nearest 5 mm.
-                let from_hoop = 5.0 * ((1.0 - self.radius) * drum.radius() * 200.0).round();
-                format!("at {hour} o'clock, its middle {from_hoop:.0} mm from the hoop")
-            }
-            _ => format!("{}, at {hour} o'clock", amount.place),
+        if !self.has_radius() {
+            return format!("{}, at {hour} o'clock", amount.place);
         }
+        // What hands can place: to the nearest 5 mm.
+        let from_hoop = 5.0 * ((1.0 - self.radius) * drum.radius() * 200.0).round();
+        format!("at {hour} o'clock, its middle {from_hoop:.0} mm from the hoop")
     }
 }
 

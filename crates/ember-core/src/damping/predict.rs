@@ -3,11 +3,12 @@
 //! growth of its resistance with frequency.
 
 use super::catalogue::device_info;
+use super::first_order::FirstOrder;
 use super::placement::Placement;
 use super::strengths::Strengths;
 use crate::decay::Partial;
 use crate::drum::{Drum, DrumModel};
-use crate::units::{amplitude, decibels, t60};
+use crate::units::{amplitude, t60};
 use nalgebra::{DMatrix, DVector};
 use num_complex::Complex64;
 use std::f64::consts::PI;
@@ -15,7 +16,7 @@ use std::f64::consts::PI;
 /// The frequency at which resistances are given, Hz.
 const REFERENCE_HZ: f64 = 200.0;
 /// Partials of a prediction that are quieter than this at the strike are left out, dB.
-const QUIETEST_DB: f64 = -55.0;
+pub(super) const QUIETEST_DB: f64 = -55.0;
 
 /// How strong devices are taken to be: the resistance's logarithm, in standard deviations from its prior.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -31,8 +32,8 @@ impl Strength {
 /// A device's grip on the drum's modes, at the prior's resistance.
 #[derive(Debug, Clone)]
 pub struct Grip {
-    loss: DMatrix<f64>,
-    mass: DMatrix<f64>,
+    pub(super) loss: DMatrix<f64>,
+    pub(super) mass: DMatrix<f64>,
     ln_sd: f64,
 }
 
@@ -88,35 +89,12 @@ impl Predictor {
         self.grip(placement).as_strong(strengths.ln(placement.device))
     }
 
-    /// Partials to first order: each mode, and each pair turned to its best axes, on its own. Good enough to sort candidates.
+    /// Partials to first order. Good enough to sort candidates.
     pub fn screen(&self, grips: &[&Grip]) -> Vec<Partial> {
-        let modes = &self.model.modes;
-        let sum =
-            |r: usize, c: usize| grips.iter().fold((0.0, 0.0), |(loss, mass), grip| (loss + grip.loss[(r, c)], mass + grip.mass[(r, c)]));
-        let mut shifts = Vec::with_capacity(modes.len());
-        let mut partials = Vec::with_capacity(modes.len());
-        let mut i = 0;
-        while i < modes.len() {
-            let paired = i + 1 < modes.len() && modes[i + 1].label == modes[i].label;
-            let (loss, mass) = sum(i, i);
-            let mut members = vec![(loss, mass)];
-            if paired {
-                let (other, other_mass) = sum(i + 1, i + 1);
-                let (cross, cross_mass) = sum(i, i + 1);
-                let half = (0.25 * (loss - other).powi(2) + cross * cross).sqrt();
-                let half_mass = (0.25 * (mass - other_mass).powi(2) + cross_mass * cross_mass).sqrt();
-                let (middle, middle_mass) = (0.5 * (loss + other), 0.5 * (mass + other_mass));
-                members = vec![(middle + half, middle_mass + half_mass), ((middle - half).max(0.0), (middle_mass - half_mass).max(0.0))];
-            }
-            for (loss, mass) in &members {
-                let hz = modes[i].hz / (1.0 + mass).sqrt();
-                let decay = (modes[i].decay + 0.5 * loss) / (1.0 + mass);
-                shifts.push((modes[i].hz, decay - modes[i].decay, hz / modes[i].hz));
-                push_audible(&mut partials, &modes[i].label, hz, decay, modes[i].level_db - decibels((members.len() as f64).sqrt()));
-            }
-            i += members.len();
-        }
-        self.finish(partials, shifts)
+        let model = FirstOrder::new(self);
+        let mut touch = model.untouched();
+        grips.iter().for_each(|grip| touch.add(&model.touch(grip), 0.0, &model));
+        model.partials(&touch)
     }
 
     /// Partials by the full complex eigenproblem, all modes coupled.

@@ -31,7 +31,7 @@ pub use listener::{HeardStrike, Listener};
 pub use look::{PartialPace, StrikeLook};
 pub use octaves::OctaveDecay;
 pub use partials::{MAX_HZ, MIN_HZ, Partial, PartialFinder};
-pub use profile::{DecayProfile, RING_FROM_S, RING_TO_S, body_and_ring};
+pub use profile::{DecayProfile, RING_ABOVE_BODY, RING_FROM_S, RING_TO_S, body_and_ring};
 pub use quality::Quality;
 pub use slopes::{Slope, slopes};
 pub use span::Span;

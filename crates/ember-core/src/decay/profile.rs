@@ -39,7 +39,7 @@ pub const RING_TO_S: f64 = 0.40;
 /// A body is the lowest partial not quieter than this against the loudest, dB.
 const BODY_WITHIN_DB: f64 = -26.0;
 /// The ring begins this far above the body (ratio): nearer ones are the body's own split pair.
-const RING_ABOVE_BODY: f64 = 1.15;
+pub const RING_ABOVE_BODY: f64 = 1.15;
 
 impl Partial {
     /// Energy (squared amplitude of the loudest partial times s) between two times after the strike.

@@ -1,21 +1,30 @@
 //! Which devices from the shelf, how much and where, bring a drum to what is wanted.
 
+mod best;
 mod candidates;
 mod check;
 mod evening;
+mod judge;
 mod offer;
+mod offers;
 mod own;
+mod passed_over;
+mod school;
 mod screened;
 mod search;
 mod weight;
+mod would_do;
 
+pub use best::{Among, Ranked};
 pub use candidates::{Limits, ShelfItem};
 pub use check::{CheckedFigure, Figure, Sounding, check};
 pub use evening::{
     Cell, Change, Difference, Evening, EveningDrum, EveningPlan, MOST_SETUPS, Packed, Row, SecondBest, Setup, Sound, Weighing, choose,
     packing,
 };
-pub use offer::{Offer, Plan, PlanAnswer, Reach};
+pub use offer::{Missing, Offer, Plan, PlanAnswer, Reach, WouldDo};
 pub use own::{MOST_DEVICES, improved, validate_layout};
+pub use passed_over::{PassedOver, passed_over};
+pub use school::school_of;
 pub use screened::Screened;
 pub use search::{Question, evaluate, plan};

@@ -1,6 +1,6 @@
 //! Plans as they are offered, each different in kind from the others.
 
-use crate::damping::{Expectation, Placement};
+use crate::damping::{DeviceKind, Expectation, Placement};
 use crate::target::{Assessment, Wanted};
 use serde::{Deserialize, Serialize};
 
@@ -19,6 +19,12 @@ pub enum Offer {
     ClearSurface,
     /// Where nothing else is offered: the next best of another kind.
     Another,
+    /// What each school of muffling would do.
+    OpenWay,
+    ControlledWay,
+    DeadWay,
+    /// Would get there, but needs what is not on the shelf.
+    WouldDo,
     /// Laid out by the player.
     Own,
 }
@@ -31,6 +37,10 @@ impl Offer {
             Self::Surest => "The surest",
             Self::ClearSurface => "Leaves the surface clear",
             Self::Another => "Another way",
+            Self::OpenWay => "The open way",
+            Self::ControlledWay => "The controlled way",
+            Self::DeadWay => "The dead way",
+            Self::WouldDo => "This would do it",
             Self::Own => "Your own layout",
         }
     }
@@ -72,6 +82,23 @@ pub enum Reach {
     NothingToUse,
 }
 
+/// A device that a plan needs and the shelf does not have.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Missing {
+    pub device: DeviceKind,
+    /// How many more.
+    pub count: u32,
+}
+
+/// A plan beyond the shelf.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct WouldDo {
+    pub plan: Plan,
+    pub missing: Vec<Missing>,
+}
+
 /// The answer to a planning question.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
@@ -80,8 +107,10 @@ pub struct PlanAnswer {
     /// The drum as it is, held against what is wanted.
     pub now: Assessment,
     pub reach: Reach,
-    /// Two or three plans that differ in kind; empty where nothing is needed.
+    /// Two to four plans that differ in kind; empty where nothing is needed.
     pub plans: Vec<Plan>,
-    /// Treatments looked at.
+    /// Where the shelf does not get there: what would.
+    pub would_do: Option<WouldDo>,
+    /// Treatments on the grid.
     pub searched: usize,
 }

@@ -1,13 +1,12 @@
 //! A layout of the player's own, and what can be made better about it without changing its devices.
 
 use super::candidates::overlap;
+use super::judge::Judge;
 use super::offer::{Offer, Plan};
 use super::search::{Question, evaluate};
 use super::weight::{Prospect, attack, effort};
-use crate::damping::{Grip, InvalidPlacement, Open, Placement, Predictor, device_info};
-use crate::decay::DecayProfile;
+use crate::damping::{FirstOrder, Grip, InvalidPlacement, Open, Placement, Predictor, device_info};
 use crate::drum::Drum;
-use crate::target::Tails;
 use rayon::prelude::*;
 
 /// Most devices that a treatment has.
@@ -45,11 +44,12 @@ pub fn improved(question: &Question, placements: &[Placement]) -> Option<Plan> {
     let grips = |placements: &[Placement]| {
         placements.iter().map(|placement| predictor.grip_known(placement, question.strengths)).collect::<Vec<Grip>>()
     };
+    let model = FirstOrder::new(&predictor);
+    let judge = Judge::new(&model, &question.wanted);
     let rough = |placements: &[Placement]| {
-        let partials = predictor.screen(&grips(placements).iter().collect::<Vec<_>>());
-        let attack = attack(placements);
-        let tails = Tails::new(&partials, DecayProfile::of_partials(&partials).ring_share, Some(attack));
-        tails.misfit(&question.wanted) + attack + effort(placements)
+        let mut touch = model.untouched();
+        grips(placements).iter().for_each(|grip| touch.add(&model.touch(grip), 0.0, &model));
+        judge.misfit(&touch, attack(placements)) + attack(placements) + effort(placements)
     };
     let full = |placements: &[Placement]| {
         let expected = predictor.expect(&open, placements, &grips(placements).iter().collect::<Vec<_>>());

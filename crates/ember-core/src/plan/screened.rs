@@ -1,86 +1,87 @@
-//! Every treatment on the grid, screened to first order once; what is wanted may change afterwards.
+//! Every device on the shelf in every amount and place, worked out to first order once; what is wanted may change afterwards.
 
-use super::candidates::{Limits, ShelfItem, singles, together};
+use super::candidates::{Limits, ShelfItem, singles};
+use super::judge::Judge;
 use super::weight::{attack, effort};
-use crate::damping::{Expectation, Grip, Open, Placement, Predictor, Strengths};
-use crate::decay::{DecayProfile, Partial};
+use crate::damping::{Expectation, FirstOrder, Grip, Open, Placement, Predictor, Strengths, Touch};
+use crate::decay::Partial;
 use crate::drum::Drum;
-use crate::target::{Tails, Wanted};
 use rayon::prelude::*;
 
-/// One treatment on the grid.
-pub struct Candidate {
-    pub placements: Vec<Placement>,
-    grips: Vec<usize>,
-    tails: Tails,
+/// One device in one amount at one distance from the middle.
+pub(super) struct Single {
+    pub placement: Placement,
+    pub touch: Touch,
+    /// Attack that it takes, dB.
+    pub attack_db: f64,
     /// What it takes away and the effort it makes, in steps.
+    pub toll: f64,
+    /// How many of the device are owned.
+    pub owned: u32,
+}
+
+/// A treatment to first order.
+pub(super) struct Sketched {
+    touch: Touch,
+    attack_db: f64,
     toll: f64,
+}
+
+impl Sketched {
+    /// Steps off, taken away and spent.
+    pub fn cost(&self, judge: &Judge) -> f64 {
+        judge.misfit(&self.touch, self.attack_db) + self.toll
+    }
 }
 
 /// All of them, for one drum as it was measured and one shelf.
 pub struct Screened {
-    predictor: Predictor,
+    pub(super) predictor: Predictor,
     strengths: Strengths,
-    /// Of every single device in every place, so that none is worked out twice.
-    grips: Vec<Grip>,
-    pub candidates: Vec<Candidate>,
+    pub(super) model: FirstOrder,
+    /// In order of toll.
+    pub(super) singles: Vec<Single>,
 }
 
 impl Screened {
     /// `partials` of the open drum; `strengths` of the devices as they were learned. `None` where its body is not known.
     pub fn new(drum: &Drum, partials: &[Partial], shelf: &[ShelfItem], limits: &Limits, strengths: &Strengths) -> Option<Self> {
         let predictor = Predictor::new(drum, partials)?;
-        let singles = singles(drum, shelf, limits);
-        let mut treatments: Vec<Vec<Placement>> = singles.iter().map(|placement| vec![*placement]).collect();
-        for (i, a) in singles.iter().enumerate() {
-            for b in &singles[i..] {
-                treatments.extend(together(a, b, drum, shelf).into_iter().map(|pair| pair.to_vec()));
+        let model = FirstOrder::new(&predictor);
+        let owned = |placement: &Placement| shelf.iter().filter(|item| item.device == placement.device).map(|item| item.count).sum();
+        let single = |placement: Placement| {
+            let alone = [placement];
+            Single {
+                touch: model.touch(&predictor.grip_known(&placement, strengths)),
+                attack_db: attack(&alone),
+                toll: effort(&alone) + attack(&alone),
+                owned: owned(&placement),
+                placement,
             }
-        }
-        let mut placements: Vec<Placement> = Vec::new();
-        let indices: Vec<Vec<usize>> = treatments
-            .iter()
-            .map(|treatment| {
-                let place = |placement: &Placement| {
-                    placements.iter().position(|other| other == placement).unwrap_or_else(|| {
-                        placements.push(*placement);
-                        placements.len() - 1
-                    })
-                };
-                treatment.iter().map(place).collect()
-            })
-            .collect();
-        let grips: Vec<Grip> = placements.par_iter().map(|placement| predictor.grip_known(placement, strengths)).collect();
-        let candidates = treatments
-            .into_par_iter()
-            .zip(indices)
-            .map(|(treatment, indices)| {
-                let partials = predictor.screen(&indices.iter().map(|i| &grips[*i]).collect::<Vec<_>>());
-                let attack = attack(&treatment);
-                Candidate {
-                    tails: Tails::new(&partials, DecayProfile::of_partials(&partials).ring_share, Some(attack)),
-                    toll: effort(&treatment) + attack,
-                    placements: treatment,
-                    grips: indices,
-                }
-            })
-            .collect();
-        Some(Self { predictor, strengths: strengths.clone(), grips, candidates })
+        };
+        let mut singles: Vec<Single> = singles(drum, shelf, limits).into_par_iter().map(single).collect();
+        singles.sort_by(|a, b| a.toll.total_cmp(&b.toll));
+        Some(Self { singles, model, predictor, strengths: strengths.clone() })
     }
 
-    /// Steps off, taken away and spent, to first order.
-    pub fn cost(&self, candidate: &Candidate, wanted: &Wanted) -> f64 {
-        candidate.tails.misfit(wanted) + candidate.toll
+    pub fn is_empty(&self) -> bool {
+        self.singles.is_empty()
     }
 
-    /// The full solve of one candidate.
-    pub fn expect(&self, open: &Open, candidate: &Candidate) -> Expectation {
-        self.predictor.expect(open, &candidate.placements, &candidate.grips.iter().map(|i| &self.grips[*i]).collect::<Vec<_>>())
+    fn grip(&self, placement: &Placement) -> Grip {
+        self.predictor.grip_known(placement, &self.strengths)
+    }
+
+    /// Any treatment, on the grid or not, to first order.
+    pub(super) fn sketched(&self, placements: &[Placement]) -> Sketched {
+        let mut touch = self.model.untouched();
+        placements.iter().for_each(|placement| touch.add(&self.model.touch(&self.grip(placement)), 0.0, &self.model));
+        Sketched { touch, attack_db: attack(placements), toll: effort(placements) + attack(placements) }
     }
 
     /// The full solve of any treatment, on the grid or not.
-    pub fn expect_placed(&self, open: &Open, placements: &[Placement]) -> Expectation {
-        let grips: Vec<Grip> = placements.iter().map(|placement| self.predictor.grip_known(placement, &self.strengths)).collect();
+    pub fn expect(&self, open: &Open, placements: &[Placement]) -> Expectation {
+        let grips: Vec<Grip> = placements.iter().map(|placement| self.grip(placement)).collect();
         self.predictor.expect(open, placements, &grips.iter().collect::<Vec<_>>())
     }
 }

@@ -1,19 +1,20 @@
-//! Exhaustive search over one and two devices: every one is screened to first order, the best are solved in full.
+//! The search over the shelf: the best of the whole grid to first order, and of each group that an offer may come from; those are solved
+//! in full, and a few that differ in kind are offered.
 
+use super::best::Among;
 use super::candidates::{Limits, ShelfItem};
 use super::offer::{Offer, Plan, PlanAnswer, Reach};
-use super::screened::{Candidate, Screened};
-use super::weight::{Prospect, attack, effort, seconds_on};
-use crate::damping::{DeviceKind, Expectation, Grip, Open, Placement, Predictor, Strengths, device_info};
+use super::offers::{is_clear, offered, offers};
+use super::own::MOST_DEVICES;
+use super::school::school_of;
+use super::screened::Screened;
+use super::weight::{Prospect, effort, seconds_on};
+use super::would_do::would_do;
+use crate::damping::{Expectation, Grip, Open, Placement, Predictor, Strengths};
 use crate::decay::{DecayProfile, Partial};
 use crate::drum::Drum;
-use crate::target::{Assessment, Wanted, assess};
+use crate::target::{School, Wanted, assess};
 use rayon::prelude::*;
-
-/// Screened treatments that are solved in full.
-const FINALISTS: usize = 36;
-/// Further finalists from each group that an offer is drawn from.
-const FINALISTS_A_GROUP: usize = 8;
 
 /// What is asked.
 pub struct Question<'a> {
@@ -28,59 +29,86 @@ pub struct Question<'a> {
     pub strengths: &'a Strengths,
 }
 
-/// Finds two or three treatments. `None` where the open drum's body is not known.
+impl<'a> Question<'a> {
+    pub(super) fn open(&self) -> Open<'a> {
+        Open { partials: self.partials, profile: self.profile }
+    }
+
+    /// The grid of `shelf`, to first order. `None` where the open drum's body is not known.
+    pub(super) fn screened(&self, shelf: &[ShelfItem]) -> Option<Screened> {
+        Screened::new(self.drum, self.partials, shelf, &self.limits, self.strengths)
+    }
+}
+
+/// Finds a few treatments that differ in kind. `None` where the open drum's body is not known.
 pub fn plan(question: &Question) -> Option<PlanAnswer> {
     let wanted = &question.wanted;
     let now = assess(question.partials, question.profile, wanted, None);
-    let answer = |reach, plans, searched| PlanAnswer { wanted: wanted.clone(), now: now.clone(), reach, plans, searched };
+    let answer =
+        |reach, plans, would_do, searched| PlanAnswer { wanted: wanted.clone(), now: now.clone(), reach, plans, would_do, searched };
     if now.fits {
-        return Some(answer(Reach::NothingNeeded, Vec::new(), 0));
+        return Some(answer(Reach::NothingNeeded, Vec::new(), None, 0));
     }
-    let screened = Screened::new(question.drum, question.partials, question.shelf, &question.limits, question.strengths)?;
-    if screened.candidates.is_empty() {
-        return Some(answer(Reach::NothingToUse, Vec::new(), 0));
+    let screened = question.screened(question.shelf)?;
+    if screened.is_empty() {
+        return Some(answer(Reach::NothingToUse, Vec::new(), would_do(question, &now), 0));
     }
-    let open = Open { partials: question.partials, profile: question.profile };
-    let mut plans: Vec<Plan> = finalists(&screened, wanted)
-        .par_iter()
-        .map(|candidate| weigh(candidate.placements.clone(), screened.expect(&open, candidate), wanted))
-        .collect();
+    let searched = screened.grid_size(MOST_DEVICES);
+    let mut plans = solved(question, &screened, finalists(&screened, wanted));
     plans.retain(|plan| plan.assessment.misfit < now.misfit);
     if plans.is_empty() {
-        return Some(answer(Reach::NothingHelps, plans, screened.candidates.len()));
+        return Some(answer(Reach::NothingHelps, plans, None, searched));
     }
-    plans.sort_by(|a, b| a.cost.total_cmp(&b.cost));
     let reach = if plans.iter().any(|plan| plan.assessment.fits) { Reach::Reached } else { Reach::NotReached };
-    Some(answer(reach, offers(&plans, &now), screened.candidates.len()))
+    let beyond = if reach == Reach::NotReached { would_do(question, &now) } else { None };
+    Some(answer(reach, offers(&plans, &now), beyond, searched))
 }
 
 /// The one plan that `placements` make, offered as `offer`. `None` where the open drum's body is not known.
 pub fn evaluate(question: &Question, offer: Offer, placements: &[Placement]) -> Option<Plan> {
     let predictor = Predictor::new(question.drum, question.partials)?;
     let grips: Vec<Grip> = placements.iter().map(|placement| predictor.grip_known(placement, question.strengths)).collect();
-    let open = Open { partials: question.partials, profile: question.profile };
-    let expected = predictor.expect(&open, placements, &grips.iter().collect::<Vec<_>>());
+    let expected = predictor.expect(&question.open(), placements, &grips.iter().collect::<Vec<_>>());
     let plan = weigh(placements.to_vec(), expected, &question.wanted);
     let now = assess(question.partials, question.profile, &question.wanted, None);
-    Some(Plan { offer, title: offer.title().into(), why: why(offer, &plan, &now), ..plan })
+    Some(offered(offer, &plan, &now))
 }
 
 /// The best of all, and the best of each group that an offer may come from.
-fn finalists<'a>(screened: &'a Screened, wanted: &Wanted) -> Vec<&'a Candidate> {
-    let mut ranked: Vec<(f64, &Candidate)> =
-        screened.candidates.par_iter().map(|candidate| (screened.cost(candidate, wanted), candidate)).collect();
-    ranked.sort_by(|a, b| a.0.total_cmp(&b.0));
-    let mut taken = [0usize; 3];
-    ranked.retain(|(_, candidate)| {
-        let groups = [true, candidate.placements.len() == 1, is_clear(&candidate.placements)];
-        let wanted = [FINALISTS, FINALISTS_A_GROUP, FINALISTS_A_GROUP];
-        let keep = (0..3).any(|i| groups[i] && taken[i] < wanted[i]);
-        for i in 0..3 {
-            taken[i] += usize::from(keep && groups[i]);
+fn finalists(screened: &Screened, wanted: &Wanted) -> Vec<Vec<Placement>> {
+    let of_school = |school: School| {
+        move |placements: &[&Placement]| school_of(&placements.iter().map(|placement| **placement).collect::<Vec<_>>()) == school
+    };
+    let (open, dead) = (of_school(School::Open), of_school(School::Dead));
+    let clear = |placements: &[&Placement]| placements.iter().all(|placement| is_clear(placement.device));
+    let groups: [(usize, Among); 5] = [
+        (24, Among { most: MOST_DEVICES, allow: &|_| true }),
+        (8, Among { most: 1, allow: &|_| true }),
+        (6, Among { most: 2, allow: &clear }),
+        (3, Among { most: 2, allow: &open }),
+        (4, Among { most: 2, allow: &dead }),
+    ];
+    let mut found: Vec<Vec<Placement>> = Vec::new();
+    for (keep, among) in groups {
+        for ranked in screened.best(wanted, keep, &among) {
+            if !found.contains(&ranked.placements) {
+                found.push(ranked.placements);
+            }
         }
-        keep
-    });
-    ranked.into_iter().map(|(_, candidate)| candidate).collect()
+    }
+    found
+}
+
+/// Plans of `treatments`, cheapest first.
+pub(super) fn solved(question: &Question, screened: &Screened, treatments: Vec<Vec<Placement>>) -> Vec<Plan> {
+    let open = question.open();
+    let solve = |placements: Vec<Placement>| {
+        let expected = screened.expect(&open, &placements);
+        weigh(placements, expected, &question.wanted)
+    };
+    let mut plans: Vec<Plan> = treatments.into_par_iter().map(solve).collect();
+    plans.sort_by(|a, b| a.cost.total_cmp(&b.cost));
+    plans
 }
 
 fn weigh(placements: Vec<Placement>, expected: Expectation, wanted: &Wanted) -> Plan {
@@ -89,76 +117,4 @@ fn weigh(placements: Vec<Placement>, expected: Expectation, wanted: &Wanted) -> 
     let (worst_misfit, cost) = (prospect.worst_misfit(wanted), prospect.cost(&placements, wanted) + effort(&placements));
     let seconds = seconds_on(&placements);
     Plan { offer: Offer::Closest, title: String::new(), why: String::new(), placements, expected, assessment, worst_misfit, seconds, cost }
-}
-
-fn is_clear(placements: &[Placement]) -> bool {
-    placements.iter().all(|p| !device_info(p.device).in_the_way)
-}
-
-/// Kinds of devices: two plans that agree in these are shades of the same, whatever the amounts.
-fn ingredients(plan: &Plan) -> Vec<DeviceKind> {
-    let mut kinds: Vec<DeviceKind> = plan.placements.iter().map(|p| p.device).collect();
-    kinds.sort();
-    kinds
-}
-
-/// At most three plans that differ in kind, from `plans` in order of cost.
-fn offers(plans: &[Plan], now: &Assessment) -> Vec<Plan> {
-    let works: Vec<&Plan> = plans.iter().filter(|plan| plan.assessment.fits).collect();
-    let nearest = plans.iter().map(|plan| plan.assessment.misfit).fold(f64::INFINITY, f64::min);
-    // Where nothing fits, what comes within a few steps of the nearest may still be offered.
-    let good: Vec<&Plan> =
-        if works.is_empty() { plans.iter().filter(|plan| plan.assessment.misfit < nearest + 4.0).collect() } else { works };
-    let least = good
-        .iter()
-        .min_by(|a, b| (effort(&a.placements) + attack(&a.placements)).total_cmp(&(effort(&b.placements) + attack(&b.placements))));
-    let closest = good.first();
-    let surest = good.iter().min_by(|a, b| a.worst_misfit.total_cmp(&b.worst_misfit));
-    let clear = good.iter().find(|plan| is_clear(&plan.placements));
-    let wishes = [(Offer::Closest, closest), (Offer::Least, least), (Offer::ClearSurface, clear), (Offer::Surest, surest)];
-    let mut chosen: Vec<Plan> = Vec::new();
-    for (offer, plan) in wishes.into_iter().filter_map(|(offer, plan)| plan.map(|plan| (offer, *plan))) {
-        if chosen.len() < 3 && chosen.iter().all(|other| ingredients(other) != ingredients(plan)) {
-            chosen.push(Plan { offer, title: offer.title().into(), why: why(offer, plan, now), ..plan.clone() });
-        }
-    }
-    // One way only is a poor offer: the next cheapest of another kind stands beside it.
-    for plan in plans {
-        if chosen.len() < 2 && chosen.iter().all(|other| ingredients(other) != ingredients(plan)) {
-            chosen.push(Plan {
-                offer: Offer::Another,
-                title: Offer::Another.title().into(),
-                why: why(Offer::Another, plan, now),
-                ..plan.clone()
-            });
-        }
-    }
-    chosen
-}
-
-fn why(offer: Offer, plan: &Plan, now: &Assessment) -> String {
-    let gets = match plan.assessment.off.first() {
-        None => "It should bring the drum to what is wanted".to_string(),
-        Some(_) if plan.assessment.fits => "It should come within what is noticed of the wish".to_string(),
-        Some(rest) => format!(
-            "It takes {:.0} % of the misfit away; left over: {}",
-            100.0 * (1.0 - plan.assessment.misfit / now.misfit).max(0.0),
-            in_sentence(&rest.sentence)
-        ),
-    };
-    let point = match offer {
-        Offer::Least => "nothing smaller does",
-        Offer::Closest => "counting what it takes away and the effort, nothing on the shelf comes nearer",
-        Offer::Surest => "it depends least on how strong the devices really are",
-        Offer::Another => "the next best that is of another kind",
-        Offer::ClearSurface => "brushes and sticks find nothing in their way",
-        Offer::Own => return format!("{gets}."),
-    };
-    format!("{gets}; {point}.")
-}
-
-/// A sentence of its own as part of another.
-fn in_sentence(sentence: &str) -> String {
-    let mut letters = sentence.trim_end_matches('.').chars();
-    letters.next().map(|first| first.to_lowercase().chain(letters).collect()).unwrap_or_default()
 }

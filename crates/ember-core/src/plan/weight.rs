@@ -33,6 +33,12 @@ pub struct Prospect {
     pitch: f64,
 }
 
+/// What a drift of the pitch costs, in steps of half a semitone; a larger one is tuned back, which is some work (weights from
+/// experience, no published source).
+fn pitch_toll(cents: f64) -> f64 {
+    (cents.abs() / 50.0).min(1.0 + cents.abs() / 200.0)
+}
+
 /// Part of what may turn out worse that counts.
 const DOUBT_WEIGHT: f64 = 0.25;
 
@@ -54,7 +60,7 @@ impl Prospect {
         Self {
             expected: Tails::new(&expected.partials, expected.profile.ring_share, lost),
             ends: [stretched(|range| range.low), stretched(|range| range.high)],
-            pitch: expected.pitch_cents.abs() / 50.0,
+            pitch: pitch_toll(expected.pitch_cents),
         }
     }
 

@@ -105,6 +105,31 @@ impl Tail {
     }
 }
 
+/// The figures that a wish looks at; none where a sound has none.
+#[derive(Debug, Clone, Copy, Default, PartialEq)]
+pub struct Heard {
+    /// How long the body is heard at the song's hardest and at its softest, s.
+    pub body_s: Option<f64>,
+    pub body_softest_s: Option<f64>,
+    /// How long the overtone is heard that is heard longest, s.
+    pub ring_s: Option<f64>,
+    pub ring_share: Option<f64>,
+    pub attack_lost_db: Option<f64>,
+}
+
+impl Heard {
+    /// Steps off by aspect, in the order of [`Aspect`].
+    pub fn steps(&self, wanted: &Wanted) -> [f64; 5] {
+        [
+            self.body_s.map_or(0.0, |length| steps_over(length, wanted.body_length_most_s)),
+            self.body_softest_s.map_or(0.0, |length| steps_over(wanted.body_length_least_s, length)),
+            self.ring_s.map_or(0.0, |length| steps_over(length, wanted.ring_length_most_s)),
+            self.ring_share.map_or(0.0, |share| (share - wanted.ring_share_most).max(0.0) / SHARE_STEP),
+            self.attack_lost_db.map_or(0.0, |lost| (lost - wanted.attack_loss_most_db).max(0.0) / ATTACK_STEP_DB),
+        ]
+    }
+}
+
 /// What was found of [`Tails`] in one song.
 struct Found {
     /// Pitch and length of the overtone that is heard longest.
@@ -138,13 +163,9 @@ impl Tails {
         let body_softest_s = self.body.map(|body| body.length_s(wanted, wanted.softest_db));
         let heard = self.overtones.iter().map(|tail| (tail.hz, tail.length_s(wanted, wanted.hardest_db)));
         let ring = heard.reduce(|longest, other| if other.1 > longest.1 { other } else { longest });
-        let steps = [
-            body_s.map_or(0.0, |length| steps_over(length, wanted.body_length_most_s)),
-            body_softest_s.map_or(0.0, |length| steps_over(wanted.body_length_least_s, length)),
-            ring.map_or(0.0, |(_, length)| steps_over(length, wanted.ring_length_most_s)),
-            self.ring_share.map_or(0.0, |share| (share - wanted.ring_share_most).max(0.0) / SHARE_STEP),
-            self.attack_lost_db.map_or(0.0, |lost| (lost - wanted.attack_loss_most_db).max(0.0) / ATTACK_STEP_DB),
-        ];
+        let ring_s = ring.map(|(_, length)| length);
+        let heard = Heard { body_s, body_softest_s, ring_s, ring_share: self.ring_share, attack_lost_db: self.attack_lost_db };
+        let steps = heard.steps(wanted);
         Found { ring, body_s, body_softest_s, steps }
     }
 }

@@ -8,7 +8,7 @@ mod preset;
 mod song;
 mod wanted;
 
-pub use assess::{Aspect, Assessment, RoomNote, Tails, Verdict, assess};
+pub use assess::{Aspect, Assessment, Heard, RoomNote, Tails, Verdict, assess};
 pub use model::wish_from_sound;
 pub use note::{Feel, Meter, NoteValue, Pulse};
 pub use preset::{Length, NO_GENRE, Preset, Register, School, Wish, Wishes, built_in_preset, built_in_presets};

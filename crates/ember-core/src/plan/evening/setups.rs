@@ -2,6 +2,8 @@
 
 use crate::damping::{Open, Placement};
 use crate::decay::{DecayProfile, Partial};
+use crate::plan::best::Among;
+use crate::plan::judge::Judge;
 use crate::plan::screened::Screened;
 use crate::plan::weight::{Prospect, effort};
 use crate::target::{Tails, Wanted};
@@ -9,8 +11,10 @@ use rayon::prelude::*;
 
 /// Most setups for one drum.
 pub const MOST_SETUPS: usize = 30;
-/// Candidates that each song puts forward.
+/// Treatments that each song puts forward.
 const FORWARD: usize = 10;
+/// Most devices that are put on or taken off between two songs.
+const MOST_BETWEEN_SONGS: usize = 2;
 
 /// A drum as it sounds in one state.
 #[derive(Debug, Clone, PartialEq)]
@@ -39,7 +43,7 @@ impl Setup {
     }
 
     fn expected(placements: Vec<Placement>, open: &Sound, screened: &Screened) -> Self {
-        let expected = screened.expect_placed(&Open { partials: &open.partials, profile: &open.profile }, &placements);
+        let expected = screened.expect(&Open { partials: &open.partials, profile: &open.profile }, &placements);
         Self {
             prospect: Prospect::new(&expected),
             measured: false,
@@ -76,11 +80,18 @@ pub fn choose(screened: &Screened, known: &[(Vec<Placement>, Sound)], must: &[Ve
     }
     let mut least: Vec<f64> =
         wishes.iter().map(|wanted| setups.iter().map(|s| s.cost(wanted) + effort(&s.placements)).fold(f64::INFINITY, f64::min)).collect();
-    let mut forward: Vec<usize> = wishes.par_iter().flat_map_iter(|wanted| put_forward(screened, wanted)).collect();
-    forward.sort_unstable();
-    forward.dedup();
-    let costs: Vec<Vec<f64>> =
-        forward.iter().map(|i| wishes.iter().map(|wanted| screened.cost(&screened.candidates[*i], wanted)).collect()).collect();
+    let mut forward: Vec<Vec<Placement>> = Vec::new();
+    for placements in wishes.iter().flat_map(|wanted| put_forward(screened, wanted)) {
+        if !forward.contains(&placements) {
+            forward.push(placements);
+        }
+    }
+    let judges: Vec<Judge> = wishes.iter().map(|wanted| Judge::new(&screened.model, wanted)).collect();
+    let costs = |placements: &Vec<Placement>| {
+        let sketched = screened.sketched(placements);
+        judges.iter().map(|judge| sketched.cost(judge)).collect::<Vec<f64>>()
+    };
+    let costs: Vec<Vec<f64>> = forward.par_iter().map(costs).collect();
     while chosen.len() < MOST_SETUPS {
         let gain = |costs: &Vec<f64>| costs.iter().zip(&least).map(|(cost, least)| (least - cost).max(0.0)).sum::<f64>();
         let best = (0..forward.len()).map(|i| (gain(&costs[i]), i)).max_by(|a, b| a.0.total_cmp(&b.0));
@@ -88,9 +99,8 @@ pub fn choose(screened: &Screened, known: &[(Vec<Placement>, Sound)], must: &[Ve
         for (least, cost) in least.iter_mut().zip(&costs[best]) {
             *least = least.min(*cost);
         }
-        let placements = &screened.candidates[forward[best]].placements;
-        if !chosen.contains(placements) {
-            chosen.push(placements.clone());
+        if !chosen.contains(&forward[best]) {
+            chosen.push(forward[best].clone());
         }
     }
     for part in parts(&chosen) {
@@ -104,19 +114,10 @@ pub fn choose(screened: &Screened, known: &[(Vec<Placement>, Sound)], must: &[Ve
     setups
 }
 
-/// The candidates that serve one song best, and the best single devices.
-fn put_forward(screened: &Screened, wanted: &Wanted) -> Vec<usize> {
-    let ranked: Vec<(f64, usize)> =
-        screened.candidates.iter().enumerate().map(|(i, candidate)| (screened.cost(candidate, wanted), i)).collect();
-    let singles = ranked.iter().copied().filter(|(_, i)| screened.candidates[*i].placements.len() == 1).collect();
-    let cheapest = |mut of: Vec<(f64, usize)>, count: usize| {
-        if of.len() > count {
-            of.select_nth_unstable_by(count, |a, b| a.0.total_cmp(&b.0));
-            of.truncate(count);
-        }
-        of.into_iter().map(|(_, i)| i)
-    };
-    cheapest(singles, FORWARD / 2).chain(cheapest(ranked, FORWARD)).collect()
+/// The treatments that serve one song best, and the best single devices: between songs there is no time for more than two.
+fn put_forward(screened: &Screened, wanted: &Wanted) -> Vec<Vec<Placement>> {
+    let best = |keep: usize, most: usize| screened.best(wanted, keep, &Among { most, allow: &|_| true });
+    best(FORWARD / 2, 1).into_iter().chain(best(FORWARD, MOST_BETWEEN_SONGS)).map(|ranked| ranked.placements).collect()
 }
 
 /// Every device of the setups that have several.

@@ -1,0 +1,191 @@
+//! Devices for which a head has to come off.
+
+use super::{DeviceInfo, DeviceKind, Footprint, KICKS, Price, TOMS, TOPS, Toll, amount, firmer, prior};
+use crate::drum::DrumKind;
+
+const HEAD_OFF: &str = "Mark the first lug. Slacken crosswise, little by little, and lift the batter head off.";
+const HEAD_ON: &str = "Put the head back, finger-tight crosswise, then in small equal turns. Stop when the key gets hard.";
+/// Time to take a head off and put it back on, s.
+const HEAD_S: f64 = 600.0;
+
+pub(super) const LOOSE_RING: DeviceInfo = DeviceInfo {
+    kind: DeviceKind::LooseRing,
+    name: "loose ring inside",
+    plural: "loose rings inside",
+    kinds: TOMS,
+    amounts: &[amount(
+        "2 in smaller than the drum",
+        "inside, loose on the lower head",
+        0.2,
+        HEAD_S,
+        Footprint::LooseRing { span_deg: 360.0 },
+    )],
+    prior: prior(260.0, 0.6, 0.3, 0.5),
+    inside: true,
+    in_the_way: false,
+    loose: true,
+    tolls: &[Toll::Rattles],
+    price: Price::Bought,
+    cost: "The head must come off, and the fundamental loses a good part.",
+    steps: &[HEAD_OFF, "Lay the ring inside on the lower head, in the middle.", HEAD_ON],
+};
+
+pub(super) const HALF_RING: DeviceInfo = DeviceInfo {
+    kind: DeviceKind::HalfRing,
+    name: "part of a ring inside",
+    plural: "parts of rings inside",
+    kinds: TOMS,
+    amounts: &[
+        amount("half of a ring", "inside, loose on the lower head", 0.15, HEAD_S, Footprint::LooseRing { span_deg: 180.0 }),
+        amount("a quarter of a ring", "inside, loose on the lower head", 0.1, HEAD_S, Footprint::LooseRing { span_deg: 90.0 }),
+    ],
+    prior: prior(260.0, 0.6, 0.3, 0.5),
+    inside: true,
+    in_the_way: false,
+    loose: true,
+    tolls: &[Toll::Rattles],
+    price: Price::Bought,
+    cost: "The head must come off; milder than a whole ring.",
+    steps: &[
+        "Cut the ring on a hard base, away from the body, gloves on.",
+        HEAD_OFF,
+        "Lay the piece inside on the lower head, an inch from the shell.",
+        HEAD_ON,
+    ],
+};
+
+pub(super) const COTTON_BALLS: DeviceInfo = DeviceInfo {
+    kind: DeviceKind::CottonBalls,
+    name: "cotton balls inside",
+    plural: "handfuls of cotton balls inside",
+    kinds: TOMS,
+    amounts: &[
+        amount("three", "inside, loose on the lower head", 0.1, HEAD_S, Footprint::Balls { count: 3, radius: 0.018 }),
+        amount("six", "inside, loose on the lower head", 0.15, HEAD_S, Footprint::Balls { count: 6, radius: 0.018 }),
+    ],
+    prior: prior(170.0, 0.7, 0.2, 0.25),
+    inside: true,
+    in_the_way: false,
+    loose: true,
+    tolls: &[],
+    price: Price::Household,
+    cost: "The head must come off; mild, and they roll where they like.",
+    steps: &[HEAD_OFF, "Drop the cotton balls on the lower head.", HEAD_ON],
+};
+
+pub(super) const UNDER_RING: DeviceInfo = DeviceInfo {
+    kind: DeviceKind::UnderRing,
+    name: "ring under the head",
+    plural: "rings under the head",
+    kinds: TOPS,
+    amounts: &[
+        amount("narrow, 15 mm", "round the edge, under the batter head", 0.4, HEAD_S, Footprint::EdgeRing { width: 0.015 }),
+        amount("wide, 35 mm", "round the edge, under the batter head", 1.0, HEAD_S, Footprint::EdgeRing { width: 0.035 }),
+    ],
+    prior: prior(170.0, 0.5, 0.3, 0.35),
+    inside: true,
+    in_the_way: false,
+    loose: false,
+    tolls: &[],
+    price: Price::Bought,
+    cost: "The head must come off; the playing surface stays free.",
+    steps: &[
+        HEAD_OFF,
+        "Lay the ring on the bearing edge's inner side so that it lies against the underside of the head.",
+        HEAD_ON,
+        "Tap round the edge: where it buzzes, hold the ring to the head with tape.",
+    ],
+};
+
+pub(super) const CENTRE_PATCH: DeviceInfo = DeviceInfo {
+    kind: DeviceKind::CentrePatch,
+    name: "centre patch",
+    plural: "centre patches",
+    kinds: TOPS,
+    amounts: &[
+        firmer(amount("60 mm, two layers", "under the middle of the batter head", 0.3, HEAD_S, Footprint::Centre { radius: 0.03 }), 2.0),
+        firmer(amount("100 mm, two layers", "under the middle of the batter head", 0.5, HEAD_S, Footprint::Centre { radius: 0.05 }), 2.0),
+        firmer(amount("100 mm, four layers", "under the middle of the batter head", 0.7, HEAD_S, Footprint::Centre { radius: 0.05 }), 4.0),
+    ],
+    prior: prior(30.0, 0.6, 0.3, 0.3),
+    inside: true,
+    in_the_way: false,
+    loose: false,
+    tolls: &[Toll::Rebound, Toll::Residue],
+    price: Price::Little,
+    cost: "Ghost notes rebound less; the pitch falls, so the head wants tuning up again.",
+    steps: &[
+        HEAD_OFF,
+        "Wipe the underside. Lay strips of tape side by side in the middle, the next layer across, and trim them round: knife away from \
+         the body, never on the head itself.",
+        "Rub it down from the middle outwards.",
+        HEAD_ON,
+    ],
+};
+
+pub(super) const FELT_STRIP: DeviceInfo = DeviceInfo {
+    kind: DeviceKind::FeltStrip,
+    name: "felt strip",
+    plural: "felt strips",
+    kinds: &[DrumKind::FloorTom, DrumKind::Kick],
+    amounts: &[
+        amount("50 mm wide", "under the batter head, off the middle", 0.3, HEAD_S, Footprint::Across { width: 0.05, off_centre: 0.35 }),
+        amount("90 mm wide", "under the batter head, off the middle", 0.5, HEAD_S, Footprint::Across { width: 0.09, off_centre: 0.35 }),
+    ],
+    prior: prior(70.0, 0.6, 0.2, 0.3),
+    inside: true,
+    in_the_way: false,
+    loose: false,
+    tolls: &[],
+    price: Price::Little,
+    cost: "The head must come off; gentle, all over.",
+    steps: &[
+        HEAD_OFF,
+        "Lay the strip over the shell, off the middle, its ends over the bearing edge.",
+        "Put the head on over it, pull the strip smooth, and tune crosswise in small equal turns. Stop when the key gets hard.",
+        "Trim what hangs out, away from the body.",
+    ],
+};
+
+pub(super) const PILLOW: DeviceInfo = DeviceInfo {
+    kind: DeviceKind::Pillow,
+    name: "pillow",
+    plural: "pillows",
+    kinds: KICKS,
+    amounts: &[
+        firmer(
+            amount(
+                "just grazing both heads",
+                "inside, on the floor of the drum",
+                0.2,
+                300.0,
+                Footprint::Fill { batter: 0.16, front: 0.16 },
+            ),
+            0.4,
+        ),
+        firmer(
+            amount("touching both heads", "inside, on the floor of the drum", 0.5, 300.0, Footprint::Fill { batter: 0.30, front: 0.30 }),
+            0.7,
+        ),
+        amount(
+            "pressed on the batter head",
+            "inside, pushed against the batter head",
+            1.0,
+            300.0,
+            Footprint::Fill { batter: 0.50, front: 0.30 },
+        ),
+    ],
+    prior: prior(420.0, 0.6, 0.0, 1.2),
+    inside: true,
+    in_the_way: false,
+    loose: false,
+    tolls: &[],
+    price: Price::Household,
+    cost: "The front head has to come off, and it moves in transport.",
+    steps: &[
+        "Take the front head off crosswise, little by little.",
+        "Lay the pillow on the floor of the drum so that it touches as planned.",
+        "Fix it with hook-and-loop, so that it cannot wander under the beater.",
+        "Put the front head back. Bend your knees when you lift the drum.",
+    ],
+};

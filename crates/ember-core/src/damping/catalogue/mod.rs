@@ -1,0 +1,232 @@
+//! The devices known, with what they do to a head, what they cost, and how to put them on.
+//!
+//! Resistances, masses and their doubts are from experience, with no published source: they are starting points that a
+//! measured before-and-after is to correct.
+
+mod inside;
+mod on_top;
+
+use super::footprint::Footprint;
+use crate::drum::DrumKind;
+use serde::{Deserialize, Serialize};
+
+/// Kinds of devices, by the trade's own names.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum DeviceKind {
+    GelPad,
+    Tape,
+    ControlRing,
+    ThinCloth,
+    ThickCloth,
+    HangingPad,
+    LooseRing,
+    Pillow,
+    Tissue,
+    Doughnut,
+    SpareHead,
+    UnderRing,
+    CentrePatch,
+    HalfRing,
+    CottonBalls,
+    FeltStrip,
+}
+
+impl DeviceKind {
+    pub const ALL: [Self; 16] = [
+        Self::GelPad,
+        Self::Tape,
+        Self::ControlRing,
+        Self::ThinCloth,
+        Self::ThickCloth,
+        Self::HangingPad,
+        Self::LooseRing,
+        Self::Pillow,
+        Self::Tissue,
+        Self::Doughnut,
+        Self::SpareHead,
+        Self::UnderRing,
+        Self::CentrePatch,
+        Self::HalfRing,
+        Self::CottonBalls,
+        Self::FeltStrip,
+    ];
+
+    /// The code used in JSON, SQL and on the command line.
+    pub fn code(self) -> &'static str {
+        match self {
+            Self::GelPad => "gel_pad",
+            Self::Tape => "tape",
+            Self::ControlRing => "control_ring",
+            Self::ThinCloth => "thin_cloth",
+            Self::ThickCloth => "thick_cloth",
+            Self::HangingPad => "hanging_pad",
+            Self::LooseRing => "loose_ring",
+            Self::Pillow => "pillow",
+            Self::Tissue => "tissue",
+            Self::Doughnut => "doughnut",
+            Self::SpareHead => "spare_head",
+            Self::UnderRing => "under_ring",
+            Self::CentrePatch => "centre_patch",
+            Self::HalfRing => "half_ring",
+            Self::CottonBalls => "cotton_balls",
+            Self::FeltStrip => "felt_strip",
+        }
+    }
+}
+
+/// What a device does to the head under it, before anything was measured with it.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+pub struct Prior {
+    /// Areal resistance at 200 Hz, N s/m3.
+    pub resistance: f64,
+    /// Doubt of the resistance: standard deviation of its natural logarithm.
+    pub resistance_ln_sd: f64,
+    /// The resistance grows as frequency to this power.
+    pub exponent: f64,
+    /// Areal mass that moves with the head, kg/m2.
+    pub mass: f64,
+}
+
+/// One amount of a device: how large or how much of it.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Amount {
+    pub name: &'static str,
+    /// Where it lies, as a phrase.
+    pub place: &'static str,
+    /// Attack given up, dB (from experience, no published source).
+    pub attack_db: f64,
+    /// Time to put it on, s (from experience, no published source).
+    pub seconds: f64,
+    #[serde(skip)]
+    pub footprint: Footprint,
+    /// How firmly it lies on, or in how many layers: scales resistance and mass.
+    #[serde(skip)]
+    pub contact: f64,
+}
+
+/// What else a device takes or risks.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Toll {
+    /// The stick comes back less from the middle of the head.
+    Rebound,
+    /// It can be seen, and does not look good.
+    Looks,
+    /// It leaves something on the head.
+    Residue,
+    /// It may buzz or rattle.
+    Rattles,
+    /// It may slide or fall off.
+    FallsOff,
+}
+
+/// What it takes to own one.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Price {
+    /// Lies about in any household.
+    Household,
+    /// Small change.
+    Little,
+    /// Bought for the purpose.
+    Bought,
+}
+
+/// Everything about a kind of device that does not depend on where it lies.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct DeviceInfo {
+    pub kind: DeviceKind,
+    pub name: &'static str,
+    /// The name for several.
+    pub plural: &'static str,
+    /// Drums it is made for.
+    pub kinds: &'static [DrumKind],
+    pub amounts: &'static [Amount],
+    #[serde(skip)]
+    pub prior: Prior,
+    /// A head has to come off.
+    pub inside: bool,
+    /// Lies where brushes sweep or sticks land.
+    pub in_the_way: bool,
+    /// It only touches the head: the harder the hit, the more it acts.
+    pub loose: bool,
+    pub tolls: &'static [Toll],
+    pub price: Price,
+    /// What it takes away or risks, as a sentence.
+    pub cost: &'static str,
+    /// How to put it on so that it stays.
+    pub steps: &'static [&'static str],
+}
+
+const TOPS: &[DrumKind] = &[DrumKind::Snare, DrumKind::Tom, DrumKind::FloorTom];
+const TOMS: &[DrumKind] = &[DrumKind::Tom, DrumKind::FloorTom];
+const EVERY: &[DrumKind] = &DrumKind::ALL;
+const KICKS: &[DrumKind] = &[DrumKind::Kick];
+
+const fn amount(name: &'static str, place: &'static str, attack_db: f64, seconds: f64, footprint: Footprint) -> Amount {
+    Amount { name, place, attack_db, seconds, footprint, contact: 1.0 }
+}
+
+/// The same, `contact` times as firm or thick.
+const fn firmer(amount: Amount, contact: f64) -> Amount {
+    Amount { contact, ..amount }
+}
+
+const fn prior(resistance: f64, resistance_ln_sd: f64, exponent: f64, mass: f64) -> Prior {
+    Prior { resistance, resistance_ln_sd, exponent, mass }
+}
+
+/// The entry of `kind`.
+pub fn device_info(kind: DeviceKind) -> &'static DeviceInfo {
+    match kind {
+        DeviceKind::GelPad => &on_top::GEL_PAD,
+        DeviceKind::Tape => &on_top::TAPE,
+        DeviceKind::ControlRing => &on_top::CONTROL_RING,
+        DeviceKind::ThinCloth => &on_top::THIN_CLOTH,
+        DeviceKind::ThickCloth => &on_top::THICK_CLOTH,
+        DeviceKind::HangingPad => &on_top::HANGING_PAD,
+        DeviceKind::Tissue => &on_top::TISSUE,
+        DeviceKind::Doughnut => &on_top::DOUGHNUT,
+        DeviceKind::SpareHead => &on_top::SPARE_HEAD,
+        DeviceKind::LooseRing => &inside::LOOSE_RING,
+        DeviceKind::HalfRing => &inside::HALF_RING,
+        DeviceKind::CottonBalls => &inside::COTTON_BALLS,
+        DeviceKind::UnderRing => &inside::UNDER_RING,
+        DeviceKind::CentrePatch => &inside::CENTRE_PATCH,
+        DeviceKind::FeltStrip => &inside::FELT_STRIP,
+        DeviceKind::Pillow => &inside::PILLOW,
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn every_kind_has_its_own_entry() {
+        for kind in DeviceKind::ALL {
+            assert_eq!(device_info(kind).kind, kind);
+        }
+    }
+
+    /// What the words on an entry say and what its footprint is must not drift apart.
+    #[test]
+    fn what_lies_on_the_lower_head_or_under_the_batter_needs_a_head_off() {
+        for info in DeviceKind::ALL.map(device_info) {
+            for amount in info.amounts {
+                let reaches_in = matches!(
+                    amount.footprint,
+                    Footprint::LooseRing { .. } | Footprint::Balls { .. } | Footprint::Fill { .. } | Footprint::Across { .. }
+                );
+                assert!(info.inside || !reaches_in, "{}", info.name);
+                assert!(info.steps.len() >= 2 && info.cost.ends_with('.'), "{}", info.name);
+            }
+        }
+    }
+}

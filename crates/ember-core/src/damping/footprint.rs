@@ -1,0 +1,90 @@
+//! What an amount of a device covers of a head, before it is laid anywhere.
+
+use super::outline::Outline;
+use super::placement::Patch;
+use crate::drum::HeadSide;
+use crate::units::metres;
+
+/// Lengths in metres, unless said otherwise.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub enum Footprint {
+    /// A round piece of `radius`, laid anywhere on the batter head.
+    Pad { radius: f64 },
+    /// `width` along the head's radius, `length` across it, laid anywhere on the batter head.
+    Strip { length: f64, width: f64 },
+    /// Hanging over the hoop, so far onto the batter head.
+    OverHoop { length: f64, overlap: f64 },
+    /// All round the batter head, from the hoop inwards.
+    EdgeRing { width: f64 },
+    /// All of the batter head but a hole, given as a part of its radius.
+    Overlay { hole: f64 },
+    /// The batter head from one side, up to `depth` (0 to 2: parts of its radius).
+    Cover { depth: f64 },
+    /// A round piece in the middle of the batter head.
+    Centre { radius: f64 },
+    /// A ring an inch wide, loose on the lower head, its outside an inch from the hoop; so many degrees of it.
+    LooseRing { span_deg: f64 },
+    /// Round pieces of `radius` spread evenly over the lower head.
+    Balls { count: usize, radius: f64 },
+    /// Right across the batter head, its middle line `off_centre` (a part of the radius) from the middle.
+    Across { width: f64, off_centre: f64 },
+    /// Resting on the floor of a kick: depths (parts of the radius) to which it touches batter and front head.
+    Fill { batter: f64, front: f64 },
+}
+
+/// Between a ring on the head's edge and the hoop, as a part of the radius.
+const EDGE: f64 = 0.985;
+/// Where balls that lie loose inside come to rest, as a part of the radius: they roll, so this is a middle.
+const BALLS_AT: f64 = 0.6;
+
+impl Footprint {
+    /// Whether it can lie nearer to the middle or to the hoop.
+    pub fn has_radius(self) -> bool {
+        matches!(self, Self::Pad { .. } | Self::Strip { .. })
+    }
+
+    /// Whether it can be turned about the drum's axis to a different effect.
+    pub fn has_angle(self) -> bool {
+        match self {
+            Self::Pad { .. } | Self::Strip { .. } | Self::OverHoop { .. } | Self::Across { .. } => true,
+            Self::Cover { depth } => depth < 2.0,
+            Self::LooseRing { span_deg } => span_deg < 360.0,
+            Self::EdgeRing { .. } | Self::Overlay { .. } | Self::Centre { .. } | Self::Balls { .. } | Self::Fill { .. } => false,
+        }
+    }
+
+    /// Where it touches which head of radius `a` (m), `contact` times as firmly as usual.
+    pub fn patches(self, a: f64, radius: f64, angle_deg: f64, contact: f64) -> Vec<Patch> {
+        let patch = |side, outline| Patch { side, outline, contact };
+        let (batter, lower) = (|outline| vec![patch(HeadSide::Batter, outline)], |outline| vec![patch(HeadSide::Lower, outline)]);
+        match self {
+            Self::Pad { radius: size } => batter(Outline::Disc { radius, angle_deg, size: size / a }),
+            Self::Strip { length, width } => batter(Outline::Strip { radius, angle_deg, length: length / a, width: width / a }),
+            Self::OverHoop { length, overlap } => {
+                let width = overlap / a;
+                batter(Outline::Strip { radius: 0.98 - width / 2.0, angle_deg, length: length / a, width })
+            }
+            Self::EdgeRing { width } => batter(Outline::Ring { inner: EDGE - width / a, outer: EDGE }),
+            Self::Overlay { hole } => batter(Outline::Ring { inner: hole, outer: EDGE }),
+            Self::Cover { depth } => batter(Outline::Segment { angle_deg, depth }),
+            Self::Centre { radius } => batter(Outline::Disc { radius: 0.0, angle_deg: 0.0, size: radius / a }),
+            Self::LooseRing { span_deg } => {
+                let outer = 1.0 - metres(1.0) / a;
+                let inner = outer - metres(1.0) / a;
+                lower(if span_deg < 360.0 { Outline::Arc { inner, outer, angle_deg, span_deg } } else { Outline::Ring { inner, outer } })
+            }
+            Self::Balls { count, radius: size } => {
+                let turn = 360.0 / count as f64;
+                let ball = |i: usize| Outline::Disc { radius: BALLS_AT, angle_deg: turn * i as f64, size: size / a };
+                (0..count).map(|i| patch(HeadSide::Lower, ball(i))).collect()
+            }
+            Self::Across { width, off_centre } => {
+                let length = 2.0 * (1.0 - off_centre * off_centre).sqrt();
+                batter(Outline::Strip { radius: off_centre, angle_deg, length, width: width / a })
+            }
+            Self::Fill { batter, front } => [(HeadSide::Batter, batter), (HeadSide::Lower, front)]
+                .map(|(side, depth)| patch(side, Outline::Segment { angle_deg: 0.0, depth }))
+                .to_vec(),
+        }
+    }
+}

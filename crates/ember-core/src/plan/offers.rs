@@ -1,0 +1,99 @@
+//! Which of many plans are offered: a few that differ in kind.
+
+use super::offer::{Offer, Plan};
+use super::school::school_of;
+use super::weight::{attack, effort};
+use crate::damping::{DeviceKind, device_info};
+use crate::target::{Assessment, School};
+
+/// Most plans that are offered for what they are, and with those that other schools would choose.
+const MOST: usize = 3;
+const MOST_WITH_SCHOOLS: usize = 4;
+/// A school's own way is offered where it leaves no more than this part of what is off.
+const LEFT_BY_A_SCHOOL: f64 = 0.6;
+
+/// Whether nothing lies where brushes sweep or sticks land.
+pub(super) fn is_clear(device: DeviceKind) -> bool {
+    !device_info(device).in_the_way
+}
+
+/// Kinds of devices: two plans that agree in these are shades of the same, whatever the amounts.
+fn ingredients(plan: &Plan) -> Vec<DeviceKind> {
+    let mut kinds: Vec<DeviceKind> = plan.placements.iter().map(|p| p.device).collect();
+    kinds.sort();
+    kinds
+}
+
+/// Plans that differ in kind, from `plans` in order of cost.
+pub(super) fn offers(plans: &[Plan], now: &Assessment) -> Vec<Plan> {
+    let works: Vec<&Plan> = plans.iter().filter(|plan| plan.assessment.fits).collect();
+    let nearest = plans.iter().map(|plan| plan.assessment.misfit).fold(f64::INFINITY, f64::min);
+    // Where nothing fits, what comes within a few steps of the nearest may still be offered.
+    let good: Vec<&Plan> =
+        if works.is_empty() { plans.iter().filter(|plan| plan.assessment.misfit < nearest + 4.0).collect() } else { works };
+    let least = good
+        .iter()
+        .min_by(|a, b| (effort(&a.placements) + attack(&a.placements)).total_cmp(&(effort(&b.placements) + attack(&b.placements))));
+    let closest = good.first();
+    let surest = good.iter().min_by(|a, b| a.worst_misfit.total_cmp(&b.worst_misfit));
+    let clear = good.iter().find(|plan| plan.placements.iter().all(|placement| is_clear(placement.device)));
+    let wishes = [(Offer::Closest, closest), (Offer::Least, least), (Offer::ClearSurface, clear), (Offer::Surest, surest)];
+    let mut chosen: Vec<Plan> = Vec::new();
+    let choose = |chosen: &mut Vec<Plan>, offer: Offer, plan: &Plan, most: usize| {
+        if chosen.len() < most && chosen.iter().all(|other| ingredients(other) != ingredients(plan)) {
+            chosen.push(offered(offer, plan, now));
+        }
+    };
+    for (offer, plan) in wishes.into_iter().filter_map(|(offer, plan)| plan.map(|plan| (offer, *plan))) {
+        choose(&mut chosen, offer, plan, MOST);
+    }
+    // What other schools would do is offered beside them, where it does enough.
+    let taken: Vec<School> = chosen.iter().map(|plan| school_of(&plan.placements)).collect();
+    for (school, offer) in [(School::Open, Offer::OpenWay), (School::Controlled, Offer::ControlledWay), (School::Dead, Offer::DeadWay)] {
+        let enough = |plan: &&Plan| plan.assessment.fits || plan.assessment.misfit <= LEFT_BY_A_SCHOOL * now.misfit;
+        let own = plans.iter().filter(enough).find(|plan| school_of(&plan.placements) == school);
+        if let Some(plan) = own.filter(|_| !taken.contains(&school)) {
+            choose(&mut chosen, offer, plan, MOST_WITH_SCHOOLS);
+        }
+    }
+    // One way only is a poor offer: the next cheapest of another kind stands beside it.
+    for plan in plans {
+        choose(&mut chosen, Offer::Another, plan, 2);
+    }
+    chosen
+}
+
+pub(super) fn offered(offer: Offer, plan: &Plan, now: &Assessment) -> Plan {
+    Plan { offer, title: offer.title().into(), why: why(offer, plan, now), ..plan.clone() }
+}
+
+fn why(offer: Offer, plan: &Plan, now: &Assessment) -> String {
+    let gets = match plan.assessment.off.first() {
+        None => "It should bring the drum to what is wanted".to_string(),
+        Some(_) if plan.assessment.fits => "It should come within what is noticed of the wish".to_string(),
+        Some(rest) => format!(
+            "It takes {:.0} % of the misfit away; left over: {}",
+            100.0 * (1.0 - plan.assessment.misfit / now.misfit).max(0.0),
+            in_sentence(&rest.sentence)
+        ),
+    };
+    let point = match offer {
+        Offer::Least => "nothing smaller does",
+        Offer::Closest => "counting what it takes away and the effort, nothing on the shelf comes nearer",
+        Offer::Surest => "it depends least on how strong the devices really are",
+        Offer::Another => "the next best that is of another kind",
+        Offer::ClearSurface => "brushes and sticks find nothing in their way",
+        Offer::OpenWay => "nothing but a small thing at the edge, so that the drum still sings",
+        Offer::ControlledWay => "one small thing, the drum's own tone kept",
+        Offer::DeadWay => "cloth or a second skin, as for close microphones",
+        Offer::WouldDo => "it needs what is not on your shelf",
+        Offer::Own => return format!("{gets}."),
+    };
+    format!("{gets}; {point}.")
+}
+
+/// A sentence of its own as part of another.
+pub(super) fn in_sentence(sentence: &str) -> String {
+    let mut letters = sentence.trim_end_matches('.').chars();
+    letters.next().map(|first| first.to_lowercase().chain(letters).collect()).unwrap_or_default()
+}

@@ -1,0 +1,89 @@
+//! Why a device on the shelf is in none of the plans.
+
+use super::best::Among;
+use super::offer::Plan;
+use super::offers::in_sentence;
+use super::search::{Question, solved};
+use super::weight::{attack, effort};
+use crate::damping::{DeviceKind, Placement, device_info};
+use crate::target::assess;
+use crate::units::say_duration;
+use serde::Serialize;
+
+/// A device that was looked at and not chosen.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct PassedOver {
+    pub device: DeviceKind,
+    /// Why, as a sentence.
+    pub sentence: String,
+    /// The best treatment that has it; empty where it may not or cannot be used.
+    pub placements: Vec<Placement>,
+}
+
+/// Treatments with the device that are solved in full to find its best.
+const TRIED: usize = 2;
+
+/// Every device that is owned and made for the drum, but in none of `plans`. `None` where the open drum's body is not known.
+pub fn passed_over(question: &Question, plans: &[Plan]) -> Option<Vec<PassedOver>> {
+    let screened = question.screened(question.shelf)?;
+    let now = assess(question.partials, question.profile, &question.wanted, None);
+    let used = |device: DeviceKind| plans.iter().any(|plan| plan.placements.iter().any(|placement| placement.device == device));
+    let asked = question.shelf.iter().filter(|item| item.count > 0 && !used(item.device)).map(|item| item.device);
+    let asked = asked.filter(|device| device_info(*device).kinds.contains(&question.drum.kind));
+    let say = |device: DeviceKind| {
+        let info = device_info(device);
+        let none = |sentence: &str| PassedOver { device, sentence: sentence.into(), placements: Vec::new() };
+        if question.limits.nothing_inside && info.inside {
+            return none("Ruled out: a head would have to come off.");
+        }
+        if question.limits.clear_surface && info.in_the_way {
+            return none("Ruled out: it lies where brushes sweep or sticks land.");
+        }
+        let with_it = |placements: &[&Placement]| placements.iter().any(|placement| placement.device == device);
+        let best = screened.best(&question.wanted, TRIED, &Among { most: 2, allow: &with_it });
+        let solved = solved(question, &screened, best.into_iter().map(|ranked| ranked.placements).collect());
+        let Some(best) = solved.into_iter().next() else { return none("It does not fit this drum.") };
+        let sentence = match () {
+            () if now.fits => "Nothing is needed.".into(),
+            () if best.assessment.misfit >= now.misfit => further_away(&best),
+            () => against(&best, plans.first()),
+        };
+        PassedOver { device, sentence, placements: best.placements }
+    };
+    Some(asked.map(say).collect())
+}
+
+fn further_away(plan: &Plan) -> String {
+    let worst = plan.assessment.off.first().map(|off| in_sentence(&off.sentence)).unwrap_or_default();
+    format!("At its best it takes the drum further away: {worst}.")
+}
+
+/// What speaks most against `plan` beside the `chosen` one.
+fn against(plan: &Plan, chosen: Option<&Plan>) -> String {
+    let Some(chosen) = chosen else { return "It helps, but not enough.".into() };
+    let of = |pick: &dyn Fn(&Plan) -> f64| pick(plan) - pick(chosen);
+    let lost = plan.expected.attack_lost_db;
+    let reasons = [
+        (
+            of(&|plan| plan.assessment.misfit),
+            plan.assessment
+                .off
+                .first()
+                .map_or_else(|| "more is left off".into(), |off| format!("more is left off: {}", in_sentence(&off.sentence))),
+        ),
+        (
+            of(&|plan| attack(&plan.placements)),
+            format!("it takes {lost:.1} dB of the attack, against {:.1}", chosen.expected.attack_lost_db),
+        ),
+        (
+            of(&|plan| effort(&plan.placements)),
+            format!("it is more to do: about {}, against {}", say_duration(plan.seconds), say_duration(chosen.seconds)),
+        ),
+        (of(&|plan| plan.expected.pitch_cents.abs() / 50.0), format!("it moves the pitch by {:.0} cents", plan.expected.pitch_cents)),
+        (of(&|plan| 0.25 * (plan.worst_misfit - plan.assessment.misfit)), "it is less sure to turn out as expected".into()),
+    ];
+    let (weight, reason) = reasons.into_iter().max_by(|a, b| a.0.total_cmp(&b.0)).unwrap_or_default();
+    let begin = if plan.assessment.fits { "It would get there too, but" } else { "At its best" };
+    if weight < 0.2 { format!("{begin} it is not better in anything.") } else { format!("{begin} {reason}.") }
+}

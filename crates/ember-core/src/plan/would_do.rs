@@ -1,0 +1,52 @@
+//! What would bring a drum to the wish where the shelf does not.
+
+use super::best::Among;
+use super::candidates::ShelfItem;
+use super::offer::{Missing, Offer, WouldDo};
+use super::offers::offered;
+use super::own::MOST_DEVICES;
+use super::search::{Question, solved};
+use crate::damping::{DeviceKind, Placement, Price, device_info};
+use crate::target::Assessment;
+
+/// As many of each device as a treatment could use.
+const ENOUGH: u32 = MOST_DEVICES as u32;
+/// What it costs in steps to get hold of a thing (from experience, no published source).
+fn trouble(price: Price) -> f64 {
+    match price {
+        Price::Household => 0.3,
+        Price::Little => 0.8,
+        Price::Bought => 2.0,
+    }
+}
+
+/// The treatment that fits and takes least, what has to be got hold of counted in. `None` where no device known gets there.
+pub(super) fn would_do(question: &Question, now: &Assessment) -> Option<WouldDo> {
+    let owned = |device: DeviceKind| question.shelf.iter().filter(|item| item.device == device).map(|item| item.count).sum::<u32>();
+    let shelf = DeviceKind::ALL.map(|device| ShelfItem { device, count: owned(device).max(ENOUGH) });
+    let screened = question.screened(&shelf)?;
+    let mut treatments: Vec<Vec<Placement>> = Vec::new();
+    for (keep, most) in [(12, MOST_DEVICES), (8, 1)] {
+        let best = screened.best(&question.wanted, keep, &Among { most, allow: &|_| true });
+        treatments.extend(
+            best.into_iter().map(|ranked| ranked.placements).filter(|placements| !treatments.contains(placements)).collect::<Vec<_>>(),
+        );
+    }
+    let missing = |placements: &[Placement]| -> Vec<Missing> {
+        let needed = |device| placements.iter().filter(|placement| placement.device == device).count() as u32;
+        DeviceKind::ALL
+            .into_iter()
+            .map(|device| Missing { device, count: needed(device).saturating_sub(owned(device)) })
+            .filter(|missing| missing.count > 0)
+            .collect()
+    };
+    let priced =
+        |missing: &[Missing]| -> f64 { missing.iter().map(|it| f64::from(it.count) * trouble(device_info(it.device).price)).sum() };
+    solved(question, &screened, treatments)
+        .into_iter()
+        .filter(|plan| plan.assessment.fits)
+        .map(|plan| (missing(&plan.placements), plan))
+        .filter(|(missing, _)| !missing.is_empty())
+        .min_by(|a, b| (a.1.cost + priced(&a.0)).total_cmp(&(b.1.cost + priced(&b.0))))
+        .map(|(missing, plan)| WouldDo { plan: offered(Offer::WouldDo, &plan, now), missing })
+}
