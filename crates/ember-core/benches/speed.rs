@@ -84,12 +84,20 @@ fn next_turns_on_ten_lugs(bencher: Bencher) {
     });
 }
 
-/// The whole shelf for a tom.
-#[divan::bench(sample_count = 10)]
-fn plan_a_tom(bencher: Bencher) {
+/// The full solve of two devices on a tom.
+#[divan::bench(sample_count = 20)]
+fn solve_in_full(bencher: Bencher) {
+    let predictor = Predictor::new(&BenchDrum::usual(DrumKind::Tom), &combine_partials(&heard(&tom().play(1, 3)))).expect("a clear body");
+    let grips = ["gel_pad:0:0.8:150", "tape:1:0.9:210"].map(|spec| predictor.grip(&Placement::parse(spec).expect("a device")));
+    bencher.bench_local(|| predictor.solve(&grips.iter().collect::<Vec<_>>(), Strength::EXPECTED));
+}
+
+/// A tom, the first so many kinds of devices on the shelf, up to three at a time.
+#[divan::bench(sample_count = 10, args = [4, 8, DeviceKind::ALL.len()])]
+fn plan_a_tom(bencher: Bencher, kinds: usize) {
     let strikes = heard(&tom().play(3, 3));
     let (partials, summary, drum) = (combine_partials(&strikes), summarize(&strikes), BenchDrum::usual(DrumKind::Tom));
-    let shelf = DeviceKind::ALL.map(|device| ShelfItem { device, count: 4 });
+    let shelf: Vec<ShelfItem> = DeviceKind::ALL[..kinds].iter().map(|device| ShelfItem { device: *device, count: 4 }).collect();
     let wanted = wanted(&Music::new("cumbia", 96.0), &drum);
     let question = Question {
         drum: &drum,
@@ -163,7 +171,8 @@ fn night(in_sets: bool) -> Night {
         let wished: Vec<Wanted> = songs.iter().map(|music| wanted(music, &drum)).collect();
         let mut chosen = choose(&screened, &[(Vec::new(), sound.clone())], &[], &wished);
         // The figure is about thirty setups: where fewer would do, the grid's first ones fill up.
-        let fill = screened.best(&wished[0], 4 * MOST_SETUPS, &Among { most: 2, allow: &|_| true }).into_iter().map(|ranked| ranked.placements);
+        let fill =
+            screened.best(&wished[0], 4 * MOST_SETUPS, &Among { most: 2, allow: &|_| true }).into_iter().map(|ranked| ranked.placements);
         let missing: Vec<_> =
             fill.filter(|placements| chosen.iter().all(|setup| setup.placements != *placements)).take(MOST_SETUPS - chosen.len()).collect();
         if !missing.is_empty() {

@@ -1,10 +1,10 @@
 //! What is kept, with what a page needs to show it.
 
-use ember_core::damping::{Patch, Placement, device_info};
+use ember_core::damping::{Patch, Placement, Toll, device_info};
 use ember_core::decay::{METHOD, Quality, nearest};
 use ember_core::drum::{Drum, NodalLines, nodal_lines};
-use ember_core::plan::Plan;
-use ember_core::target::{Assessment, Wanted, assess};
+use ember_core::plan::{Plan, Retune, retune, school_of};
+use ember_core::target::{Assessment, School, Wanted, assess};
 use ember_store::{KeptStrike, KeptTake, KeptTreatment};
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -62,6 +62,9 @@ pub struct PlacedDevice {
     /// Whether it can be turned about the drum's axis, and moved towards its middle.
     pub has_angle: bool,
     pub has_radius: bool,
+    /// Lies under the batter head or inside.
+    pub inside: bool,
+    pub tolls: &'static [Toll],
     pub cost: &'static str,
     pub steps: &'static [&'static str],
 }
@@ -77,6 +80,8 @@ impl PlacedDevice {
             patches: placement.patches(drum),
             has_angle: placement.has_angle(),
             has_radius: placement.has_radius(),
+            inside: info.inside,
+            tolls: info.tolls,
             cost: info.cost,
             steps: info.steps,
         }
@@ -99,6 +104,10 @@ pub struct PlanView {
     #[serde(flatten)]
     pub plan: Plan,
     pub devices: Vec<PlacedDevice>,
+    /// The school of muffling that it follows.
+    pub school: School,
+    /// How to get back the pitch that it takes; null where it takes little.
+    pub retune: Option<Retune>,
     /// Where the batter head stands still for the ring that is left; null where its mode is not known.
     pub nodal: Option<NodalLines>,
 }
@@ -108,7 +117,13 @@ impl PlanView {
         let devices = plan.placements.iter().map(|placement| PlacedDevice::new(placement, drum)).collect();
         let ring = plan.expected.profile.ring_hz.and_then(|hz| nearest(&plan.expected.partials, hz));
         let turned = plan.placements.iter().find(|placement| placement.has_angle());
-        Self { nodal: ring.and_then(|ring| nodal_lines(ring, turned.map(|placement| placement.angle_deg))), devices, plan }
+        Self {
+            school: school_of(&plan.placements),
+            retune: retune(&plan.expected),
+            nodal: ring.and_then(|ring| nodal_lines(ring, turned.map(|placement| placement.angle_deg))),
+            devices,
+            plan,
+        }
     }
 }
 

@@ -26,8 +26,10 @@ import type {
   MeasuredAgain,
   ModelWish,
   NewSong,
+  NextStep,
   Plans,
   Placement,
+  PassedOver,
   PlanView,
   Preset,
   Problem,
@@ -193,6 +195,8 @@ export const api = {
   layOut: (drum: number, placements: Placement[], improve: boolean) =>
     call<PlanView>('POST', `/drums/${drum}/layouts`, { placements, improve }),
   plans: (drum: number) => call<Plans>('GET', `/drums/${drum}/plans`),
+  passedOver: (drum: number) => call<PassedOver[]>('GET', `/drums/${drum}/passed-over`),
+  nextStep: (drum: number) => call<NextStep | null>('GET', `/drums/${drum}/next-step`),
   putOn: (drum: number, plan: PlanView) =>
     call<TreatmentView>('POST', `/drums/${drum}/treatments`, { offer: plan.offer, placements: plan.placements }),
   changeTreatment: (id: number, on: boolean) => call<TreatmentView>('PATCH', `/treatments/${id}`, { on }),

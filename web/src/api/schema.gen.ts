@@ -159,6 +159,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/drums/{id}/next-step": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The one small thing that brings a checked drum nearer to the wish; null until there is something to go by. */
+        get: operations["get_next_step"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/drums/{id}/passed-over": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Says of every device that is owned but in none of the plans why it is not. */
+        get: operations["get_passed_over"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/drums/{id}/plans": {
         parameters: {
             query?: never;
@@ -1312,6 +1346,8 @@ export interface components {
             in_the_way: boolean;
             /** @description It only touches the head: the harder the hit, the more it acts. */
             loose: boolean;
+            tolls: components["schemas"]["Toll"][];
+            price: components["schemas"]["Price"];
             /** @description What it takes away or risks, as a sentence. */
             cost: string;
             /** @description How to put it on so that it stays. */
@@ -1321,7 +1357,7 @@ export interface components {
          * @description Kinds of devices, by the trade's own names.
          * @enum {string}
          */
-        DeviceKind: "gel_pad" | "tape" | "control_ring" | "thin_cloth" | "thick_cloth" | "hanging_pad" | "loose_ring" | "pillow";
+        DeviceKind: "gel_pad" | "tape" | "control_ring" | "thin_cloth" | "thick_cloth" | "hanging_pad" | "loose_ring" | "pillow" | "tissue" | "doughnut" | "spare_head" | "under_ring" | "centre_patch" | "half_ring" | "cotton_balls" | "felt_strip";
         /** @description What is known of one kind of device. */
         DeviceStrength: {
             device: components["schemas"]["DeviceKind"];
@@ -2147,6 +2183,13 @@ export interface components {
             offer: components["schemas"]["Offer"];
             placements: components["schemas"]["Placement"][];
         };
+        /** @description One step on from a check, with the device that is added, taken away or exchanged spelled out. */
+        NextStepView: {
+            step: components["schemas"]["Step"];
+            /** @description The step, as a sentence. */
+            sentence: string;
+            plan?: components["schemas"]["PlanView"] | null;
+        };
         /** @description What the next turns are expected to do. */
         NextTurns: {
             /** @description In the order in which to make them: crosswise. */
@@ -2225,7 +2268,7 @@ export interface components {
          * @description Why a plan is offered.
          * @enum {string}
          */
-        Offer: "least" | "closest" | "surest" | "clear_surface" | "another" | "own";
+        Offer: "least" | "closest" | "surest" | "clear_surface" | "another" | "open_way" | "controlled_way" | "dead_way" | "would_do" | "own";
         /**
          * @description Where a preset comes from.
          * @enum {string}
@@ -2262,6 +2305,17 @@ export interface components {
             outer: number;
             /** @enum {string} */
             shape: "ring";
+        } | {
+            /** Format: double */
+            inner: number;
+            /** Format: double */
+            outer: number;
+            /** Format: double */
+            angle_deg: number;
+            /** Format: double */
+            span_deg: number;
+            /** @enum {string} */
+            shape: "arc";
         } | {
             /** Format: double */
             angle_deg: number;
@@ -2354,6 +2408,18 @@ export interface components {
             /** @description Why paces are not given. */
             reason?: string | null;
         };
+        /** @description A device that was looked at and not chosen. */
+        PassedOver: {
+            device: components["schemas"]["DeviceKind"];
+            /** @description Why, as a sentence. */
+            sentence: string;
+            /** @description The best treatment that has it; empty where it may not or cannot be used. */
+            placements: components["schemas"]["Placement"][];
+        };
+        /** @description Why a device on the shelf is in none of the plans. */
+        PassedOverView: components["schemas"]["PassedOver"] & {
+            name: string;
+        };
         /** @description A device's contact with one head. */
         Patch: {
             side: components["schemas"]["HeadSide"];
@@ -2381,6 +2447,9 @@ export interface components {
             /** @description Whether it can be turned about the drum's axis, and moved towards its middle. */
             has_angle: boolean;
             has_radius: boolean;
+            /** @description Lies under the batter head or inside. */
+            inside: boolean;
+            tolls: components["schemas"]["Toll"][];
             cost: string;
             steps: string[];
         };
@@ -2428,6 +2497,9 @@ export interface components {
         /** @description A plan with its devices spelled out. */
         PlanView: components["schemas"]["Plan"] & {
             devices: components["schemas"]["PlacedDevice"][];
+            /** @description The school of muffling that it follows. */
+            school: components["schemas"]["School"];
+            retune?: components["schemas"]["Retune"] | null;
             nodal?: components["schemas"]["NodalLines"] | null;
         };
         /** @description The plans offered. */
@@ -2441,9 +2513,10 @@ export interface components {
             /** @description The open drum, held against what is wanted. */
             now: components["schemas"]["Assessment"];
             reach: components["schemas"]["Reach"];
-            /** @description Two or three plans that differ in kind; empty where nothing is needed. */
+            /** @description Two to four plans that differ in kind; empty where nothing is needed. */
             plans: components["schemas"]["PlanView"][];
-            /** @description Treatments looked at. */
+            would_do?: components["schemas"]["WouldDoView"] | null;
+            /** @description Treatments on the grid of what is owned: none of them is better, to first order. */
             searched: number;
         };
         /** @description A genre, built in or the user's own. */
@@ -2462,6 +2535,11 @@ export interface components {
             /** @description How loud the genre usually is. */
             loudness: components["schemas"]["Loudness"];
         };
+        /**
+         * @description What it takes to own one.
+         * @enum {string}
+         */
+        Price: "household" | "little" | "bought";
         /** @description What went wrong. */
         Problem: {
             type: string;
@@ -2535,6 +2613,19 @@ export interface components {
          * @enum {string}
          */
         Remark: "room_tail" | "made_for_speech" | "second_drum";
+        /** @description A turn of every rod of the batter head. */
+        Retune: {
+            /**
+             * Format: int32
+             * @description Eighths of a turn, up.
+             */
+            eighths: number;
+            /**
+             * Format: double
+             * @description What the treatment takes from the pitch, cents.
+             */
+            lost_cents: number;
+        };
         /** @description What is known about a venue's room. */
         Room: {
             class: components["schemas"]["RoomClass"];
@@ -2758,6 +2849,11 @@ export interface components {
              */
             tightest_at_lug: number;
         };
+        /**
+         * @description What the step is.
+         * @enum {string}
+         */
+        Step: "nothing" | "none_helps" | "add" | "take_away" | "exchange";
         /** @description Whether a strike is left out. */
         StrikeChange: {
             dropped: boolean;
@@ -2942,6 +3038,11 @@ export interface components {
             /** @description Whether it lay where it should nine times in ten, with what earlier tests had taught. */
             within: boolean;
         };
+        /**
+         * @description What else a device takes or risks.
+         * @enum {string}
+         */
+        Toll: "rebound" | "looks" | "residue" | "rattles" | "falls_off";
         /** @description Where one tom is and goes. */
         TomPitch: {
             /** Format: double */
@@ -3262,6 +3363,12 @@ export interface components {
             tom: components["schemas"]["Wish"];
             floor_tom: components["schemas"]["Wish"];
             kick: components["schemas"]["Wish"];
+        };
+        /** @description A plan that needs what is not on the shelf. */
+        WouldDoView: {
+            plan: components["schemas"]["PlanView"];
+            /** @description What is missing, as a phrase: "a doughnut", "2 gel pads". */
+            missing: string[];
         };
     };
     responses: never;
@@ -3700,6 +3807,82 @@ export interface operations {
                 };
             };
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_next_step: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NextStepView"] | null;
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The open drum is not measured. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_passed_over: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PassedOverView"][];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The open drum is not measured. */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

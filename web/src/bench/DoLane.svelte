@@ -4,6 +4,7 @@
   import { layout } from '../layout/layout.svelte';
   import Done from './Done.svelte';
   import PlanCard from './PlanCard.svelte';
+  import WhyNot from './WhyNot.svelte';
 
   const tonight = $derived(app.kit?.tonight);
   const bench = $derived(app.bench);
@@ -21,7 +22,9 @@
       case 'nothing_helps':
         return 'Nothing to put on: any device takes it further away. Try tuning, or another head.';
       case 'not_reached':
-        return 'Your shelf does not get all the way there. These come nearest:';
+        return plans?.would_do
+          ? 'Your shelf does not get all the way there. These come nearest:'
+          : 'Nothing that can be put on gets all the way there: that takes tuning, or another head. These come nearest:';
       case 'reached':
         return plans && plans.plans.length > 1 ? 'These get there, each in its own way:' : 'This gets there:';
       default:
@@ -33,7 +36,7 @@
 <section aria-labelledby="do-title" class="min-w-0">
   <div class="mb-2 flex items-baseline gap-3">
     <h2 id="do-title" class="text-2xl">Do</h2>
-    {#if plans && plans.searched > 0}<p class="soft">{plans.searched.toLocaleString()} treatments looked at</p>{/if}
+    {#if plans && plans.searched > 0}<p class="soft">{plans.searched.toLocaleString()} treatments compared</p>{/if}
   </div>
   {#if tonight}
     <fieldset class="no-print mb-3 flex flex-wrap gap-x-5 gap-y-1">
@@ -89,6 +92,19 @@
             <PlanCard {plan} {index} drum={bench.drum} open={bench.open} choosable={plans.plans.length > 1} />
           {/each}
         </div>
+        {#if plans.would_do}
+          <div class="mt-3">
+            <PlanCard
+              plan={plans.would_do.plan}
+              missing={plans.would_do.missing}
+              index={-1}
+              drum={bench.drum}
+              open={bench.open}
+              choosable={false}
+            />
+          </div>
+        {/if}
+        {#if plans.plans.length > 0}<WhyNot drum={bench.drum.id} {plans} />{/if}
         {#if plans.reach === 'nothing_to_use'}
           <button class="btn no-print" onclick={() => (app.place = 'shelf')}>Open the shelf <kbd>S</kbd></button>
         {/if}

@@ -8,6 +8,7 @@
   import { app } from '../shell/app.svelte';
   import { decibels, hertz, percent, seconds, when } from '../shell/figures';
   import DeviceList from './DeviceList.svelte';
+  import NextThing from './NextThing.svelte';
   import HeadPlan from '../layout/HeadPlan.svelte';
 
   let { bench, treatment }: { bench: Bench; treatment: TreatmentView } = $props();
@@ -70,6 +71,7 @@
         {/each}
       </tbody>
     </table>
+    <NextThing {bench} />
   {:else}
     <p class="mt-3 text-lg">Hit it again to see whether it did what was expected.</p>
   {/if}

@@ -4,6 +4,7 @@
   import { hearing } from '../audition/audition.svelte';
   import { app } from '../shell/app.svelte';
   import { cents, decibels, effort } from '../shell/figures';
+  import { retuneWords, SCHOOLS, tollWords } from './say';
   import DeviceList from './DeviceList.svelte';
   import FromTo from './FromTo.svelte';
   import HeadPlan from '../layout/HeadPlan.svelte';
@@ -15,12 +16,15 @@
     open: TakeView;
     /** Whether there is another plan to choose. */
     choosable: boolean;
+    /** What it needs that is not on the shelf. */
+    missing?: string[] | undefined;
   }
-  let { plan, index, drum, open, choosable }: Props = $props();
+  let { plan, index, drum, open, choosable, missing }: Props = $props();
 
   const shown = $derived(!choosable || app.planShown === index);
   const before = $derived(open.summary.profile);
   const expected = $derived(plan.expected);
+  const tolls = $derived(tollWords(plan.devices));
 </script>
 
 <article class="rounded-box border p-3 {shown && choosable ? 'border-primary' : 'border-base-300'}">
@@ -28,8 +32,10 @@
     {#if choosable}
       <input type="radio" class="radio radio-primary no-print" name="plan" value={index} bind:group={app.planShown} />
     {/if}
-    <h3 class="text-xl">{plan.title}</h3>
+    <h3 class="grow text-xl">{plan.title}</h3>
+    <span class="soft text-sm whitespace-nowrap">{SCHOOLS[plan.school]}</span>
   </label>
+  {#if missing}<p class="mt-1 text-lg">Not on your shelf: {missing.join(', ')}.</p>{/if}
   <div class="mt-2 flex flex-wrap gap-x-4 gap-y-3 sm:flex-nowrap">
     <div class={plan.devices.some((device) => device.patches.some((patch) => patch.side === 'lower')) ? 'w-56 shrink-0' : 'w-32 shrink-0'}>
       <HeadPlan {drum} devices={plan.devices} />
@@ -43,10 +49,12 @@
     </div>
   </div>
   <p class="soft mt-2 text-sm">
-    Costs: attack {decibels(-expected.attack_lost_db)}, pitch {cents(expected.pitch_cents)}, about {effort(plan.seconds)} to put on.
+    Costs: attack {decibels(-expected.attack_lost_db)}, pitch {cents(expected.pitch_cents)}, about {effort(plan.seconds)} to put on{#if tolls.length > 0};
+      {tolls.join(', ')}{/if}.
   </p>
   {#if shown}
     <p class="mt-1">{plan.why}</p>
+    {#if plan.retune}<p class="mt-1">{retuneWords(plan.retune)}</p>{/if}
     <details class="print-open mt-1">
       <summary class="soft">How to put it on</summary>
       {#each [...new Map(plan.devices.map((device) => [device.name, device])).values()] as device (device.name)}
@@ -59,13 +67,17 @@
     </details>
     <div class="no-print mt-3 grid grid-cols-2 gap-2">
       <button class="btn text-lg" disabled={hearing.loading} onclick={() => void hearing.open(plan)}
-        ><Headphones class="size-5" aria-hidden="true" />Hear it first{#if !app.bench?.treatment}
+        ><Headphones class="size-5" aria-hidden="true" />Hear it first{#if !app.bench?.treatment && !missing}
           <kbd>A</kbd>{/if}</button
       >
-      <button class="btn btn-secondary text-lg" onclick={() => void app.putOn(plan)}
-        >It is on{#if !app.bench?.treatment}
-          <kbd>D</kbd>{/if}</button
-      >
+      {#if missing}
+        <button class="btn text-lg" onclick={() => (app.place = 'shelf')}>Open the shelf <kbd>S</kbd></button>
+      {:else}
+        <button class="btn btn-secondary text-lg" onclick={() => void app.putOn(plan)}
+          >It is on{#if !app.bench?.treatment}
+            <kbd>D</kbd>{/if}</button
+        >
+      {/if}
     </div>
   {/if}
 </article>

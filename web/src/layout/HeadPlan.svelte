@@ -1,5 +1,6 @@
 <script lang="ts">
-  // The head from above, to scale, the player at the bottom (a kick: from the player, the floor at the bottom). Where `move` is given,
+  // The head from above, to scale, the player at the bottom (a kick: from the player, the floor at the bottom). What lies inside is
+  // drawn broken. Where `move` is given,
   // devices can be dragged, and moved with arrow keys.
   import type { HeadSide, KeptDrum, NodalLines, PlacedDevice } from '../api/types';
   import { path, point, polar, R } from './geometry';
@@ -134,6 +135,7 @@
                   fill-rule="evenodd"
                   stroke={selected === index ? 'var(--color-primary)' : 'var(--color-base-content)'}
                   stroke-width={selected === index ? 4 : 2}
+                  stroke-dasharray={device.inside ? '5 3' : undefined}
                 />
               {/each}
             </g>
@@ -145,6 +147,7 @@
                 fill-rule="evenodd"
                 stroke="var(--color-base-content)"
                 stroke-width="2"
+                stroke-dasharray={device.inside ? '5 3' : undefined}
               />
             {/each}
           {/if}

@@ -9,6 +9,8 @@ const pad: PlacedDevice = {
   patches: [{ side: 'batter', contact: 1, outline: { shape: 'disc', radius: 0.5, angle_deg: 10, size: 0.1 } }],
   has_angle: true,
   has_radius: true,
+  inside: false,
+  tolls: [],
   cost: '',
   steps: [],
 };

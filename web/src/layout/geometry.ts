@@ -37,6 +37,13 @@ export function path(outline: Outline): string {
       ].map(([along = 0, across = 0]) => point(Math.hypot(along, across), angle_deg + (Math.atan2(across, along) * 180) / Math.PI));
       return `M${corners.map((corner) => corner.join(' ')).join('L')}Z`;
     }
+    case 'arc': {
+      const { inner, outer, angle_deg, span_deg } = outline;
+      const [from, to] = [angle_deg - span_deg / 2, angle_deg + span_deg / 2];
+      const large = span_deg > 180 ? 1 : 0;
+      // Angles grow anticlockwise, which on a screen with y downwards is the sweep flag 0.
+      return `M${point(outer, from).join(' ')}A${R * outer} ${R * outer} 0 ${large} 0 ${point(outer, to).join(' ')}L${point(inner, to).join(' ')}A${R * inner} ${R * inner} 0 ${large} 1 ${point(inner, from).join(' ')}Z`;
+    }
     case 'segment': {
       if (outline.depth >= 2) return circle(0, 0, R);
       const half = (Math.acos(1 - outline.depth) * 180) / Math.PI;

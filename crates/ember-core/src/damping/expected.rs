@@ -43,9 +43,28 @@ pub struct Open<'a> {
 impl Predictor {
     /// Expected partials and profile of the drum with `placements` on it (their grips beside them).
     pub fn expect(&self, open: &Open, placements: &[Placement], grips: &[&Grip]) -> Expectation {
+        self.with_doubt(self.expect_without_doubt(open, placements, grips), open, grips)
+    }
+
+    /// The same without bounds: a third of the work.
+    pub fn expect_without_doubt(&self, open: &Open, placements: &[Placement], grips: &[&Grip]) -> Expectation {
         let partials = self.solve(grips, Strength::EXPECTED);
         let attack_lost_db = placements.iter().map(|p| device_info(p.device).amounts[p.amount].attack_db).sum();
         let profile = self.profile(open, &partials, attack_lost_db);
+        Expectation {
+            body_t60_s: None,
+            ring_t60_s: None,
+            ring_share: None,
+            attack_lost_db,
+            pitch_cents: open.profile.body_hz.zip(profile.body_hz).map_or(0.0, |(from, to)| cents(from, to)),
+            partials,
+            profile,
+        }
+    }
+
+    /// `expected` with its bounds.
+    pub fn with_doubt(&self, expected: Expectation, open: &Open, grips: &[&Grip]) -> Expectation {
+        let profile = &expected.profile;
         let ends = [Strength::LOW, Strength::HIGH].map(|strength| self.solve(grips, strength));
         let doubt = |index: Option<usize>| {
             let partial = index.map(|i| &open.partials[i]);
@@ -64,11 +83,8 @@ impl Predictor {
         Expectation {
             body_t60_s: time_range(profile.body_hz, profile.body_t60_s, doubt(body)),
             ring_t60_s: time_range(profile.ring_hz, profile.ring_t60_s, doubt(ring)),
-            ring_share: share_range(&partials, &ends),
-            attack_lost_db,
-            pitch_cents: open.profile.body_hz.zip(profile.body_hz).map_or(0.0, |(from, to)| cents(from, to)),
-            partials,
-            profile,
+            ring_share: share_range(&expected.partials, &ends),
+            ..expected
         }
     }
 

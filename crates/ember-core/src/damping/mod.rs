@@ -1,6 +1,7 @@
 //! Devices that damp a head: what they are, where they lie, and what they do to a drum's modes.
 
 mod catalogue;
+mod damped_modes;
 mod expected;
 mod first_order;
 mod footprint;

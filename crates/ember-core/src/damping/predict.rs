@@ -3,6 +3,7 @@
 //! growth of its resistance with frequency.
 
 use super::catalogue::device_info;
+use super::damped_modes::damped_modes;
 use super::first_order::FirstOrder;
 use super::placement::Placement;
 use super::strengths::Strengths;
@@ -10,7 +11,6 @@ use crate::decay::Partial;
 use crate::drum::{Drum, DrumModel};
 use crate::units::{amplitude, t60};
 use nalgebra::{DMatrix, DVector};
-use num_complex::Complex64;
 use std::f64::consts::PI;
 
 /// The frequency at which resistances are given, Hz.
@@ -166,29 +166,4 @@ fn push_audible(partials: &mut Vec<Partial>, label: &str, hz: f64, decay: f64, l
     if level_db >= QUIETEST_DB {
         partials.push(Partial { hz, t60_s: Some(t60(decay)), t60_sd_s: None, level_db, mode: Some(label.to_string()) });
     }
-}
-
-/// Complex roots (upper half plane) and shapes of `mass q'' + loss q' + stiffness q = 0`. `None` if the matrices are degenerate.
-fn damped_modes(mass: &DMatrix<f64>, loss: &DMatrix<f64>, stiffness: &DMatrix<f64>) -> Option<Vec<(Complex64, DVector<Complex64>)>> {
-    let size = mass.nrows();
-    let factor = mass.clone().cholesky()?;
-    let scale = stiffness.diagonal().max().sqrt();
-    let mut first_order = DMatrix::zeros(2 * size, 2 * size);
-    // Time in units of 1/scale keeps the two halves alike in size.
-    first_order.view_mut((0, size), (size, size)).fill_with_identity();
-    first_order.view_mut((size, 0), (size, size)).copy_from(&(factor.solve(stiffness) / -(scale * scale)));
-    first_order.view_mut((size, size), (size, size)).copy_from(&(factor.solve(loss) / -scale));
-    let roots = first_order.complex_eigenvalues();
-    let mut modes = Vec::with_capacity(size);
-    for root in roots.iter().map(|root| root * scale).filter(|root| root.im > 1.0) {
-        // One step of inverse iteration next to the root gives its shape.
-        let near = root * Complex64::new(1.0 + 1e-7, 1e-7);
-        let pencil = DMatrix::from_fn(size, size, |r, c| near * near * mass[(r, c)] + near * loss[(r, c)] + stiffness[(r, c)]);
-        let lu = pencil.lu();
-        let start = DVector::from_fn(size, |i, _| Complex64::new(1.0 + 0.13 * (i % 7) as f64, 0.31 * (i % 5) as f64));
-        let first = lu.solve(&start)?;
-        let second = lu.solve(&(&first / Complex64::from(first.norm())))?;
-        modes.push((root, second));
-    }
-    Some(modes)
 }

@@ -5,10 +5,12 @@ mod candidates;
 mod check;
 mod evening;
 mod judge;
+mod next_step;
 mod offer;
 mod offers;
 mod own;
 mod passed_over;
+mod retune;
 mod school;
 mod screened;
 mod search;
@@ -22,9 +24,11 @@ pub use evening::{
     Cell, Change, Difference, Evening, EveningDrum, EveningPlan, MOST_SETUPS, Packed, Row, SecondBest, Setup, Sound, Weighing, choose,
     packing,
 };
+pub use next_step::{NextStep, Step, next_step};
 pub use offer::{Missing, Offer, Plan, PlanAnswer, Reach, WouldDo};
 pub use own::{MOST_DEVICES, improved, validate_layout};
 pub use passed_over::{PassedOver, passed_over};
+pub use retune::{Retune, retune};
 pub use school::school_of;
 pub use screened::Screened;
 pub use search::{Question, evaluate, plan};

@@ -62,16 +62,14 @@ fn further_away(plan: &Plan) -> String {
 /// What speaks most against `plan` beside the `chosen` one.
 fn against(plan: &Plan, chosen: Option<&Plan>) -> String {
     let Some(chosen) = chosen else { return "It helps, but not enough.".into() };
+    let left = plan.assessment.off.first().map(|off| in_sentence(&off.sentence)).unwrap_or_default();
+    if chosen.assessment.fits && !plan.assessment.fits {
+        return format!("It does not get all the way there. At its best: {left}.");
+    }
     let of = |pick: &dyn Fn(&Plan) -> f64| pick(plan) - pick(chosen);
     let lost = plan.expected.attack_lost_db;
     let reasons = [
-        (
-            of(&|plan| plan.assessment.misfit),
-            plan.assessment
-                .off
-                .first()
-                .map_or_else(|| "more is left off".into(), |off| format!("more is left off: {}", in_sentence(&off.sentence))),
-        ),
+        (of(&|plan| plan.assessment.misfit), format!("more is left off: {left}")),
         (
             of(&|plan| attack(&plan.placements)),
             format!("it takes {lost:.1} dB of the attack, against {:.1}", chosen.expected.attack_lost_db),

@@ -81,7 +81,21 @@ impl Screened {
 
     /// The full solve of any treatment, on the grid or not.
     pub fn expect(&self, open: &Open, placements: &[Placement]) -> Expectation {
+        self.solved(placements, |grips| self.predictor.expect(open, placements, grips))
+    }
+
+    /// The same without its doubt.
+    pub(super) fn expect_without_doubt(&self, open: &Open, placements: &[Placement]) -> Expectation {
+        self.solved(placements, |grips| self.predictor.expect_without_doubt(open, placements, grips))
+    }
+
+    /// Adds the doubt.
+    pub(super) fn with_doubt(&self, expected: Expectation, open: &Open, placements: &[Placement]) -> Expectation {
+        self.solved(placements, |grips| self.predictor.with_doubt(expected, open, grips))
+    }
+
+    fn solved(&self, placements: &[Placement], solve: impl FnOnce(&[&Grip]) -> Expectation) -> Expectation {
         let grips: Vec<Grip> = placements.iter().map(|placement| self.grip(placement)).collect();
-        self.predictor.expect(open, placements, &grips.iter().collect::<Vec<_>>())
+        solve(&grips.iter().collect::<Vec<_>>())
     }
 }

@@ -16,6 +16,10 @@ use crate::drum::Drum;
 use crate::target::{School, Wanted, assess};
 use rayon::prelude::*;
 
+/// How many plans have their doubt worked out: of the cheapest, and of each kind.
+const DOUBTED: usize = 8;
+const DOUBTED_OF_EACH_KIND: usize = 2;
+
 /// What is asked.
 pub struct Question<'a> {
     pub drum: &'a Drum,
@@ -99,14 +103,30 @@ fn finalists(screened: &Screened, wanted: &Wanted) -> Vec<Vec<Placement>> {
     found
 }
 
-/// Plans of `treatments`, cheapest first.
+/// Plans of `treatments`, cheapest first: all are solved in full; how sure they are is worked out only for those that are cheapest so far
+/// among all or among those like them, since doubt makes nothing cheaper.
 pub(super) fn solved(question: &Question, screened: &Screened, treatments: Vec<Vec<Placement>>) -> Vec<Plan> {
-    let open = question.open();
+    let (open, wanted) = (question.open(), &question.wanted);
     let solve = |placements: Vec<Placement>| {
-        let expected = screened.expect(&open, &placements);
-        weigh(placements, expected, &question.wanted)
+        let expected = screened.expect_without_doubt(&open, &placements);
+        (Prospect::new(&expected).cost(&placements, wanted) + effort(&placements), placements, expected)
     };
-    let mut plans: Vec<Plan> = treatments.into_par_iter().map(solve).collect();
+    let mut sure: Vec<(f64, Vec<Placement>, Expectation)> = treatments.into_par_iter().map(solve).collect();
+    sure.sort_by(|a, b| a.0.total_cmp(&b.0));
+    let mut kept: Vec<(School, bool, usize)> = Vec::new();
+    sure.retain(|(_, placements, _)| {
+        let kind = (school_of(placements), placements.iter().all(|placement| is_clear(placement.device)), placements.len());
+        let keep = kept.len() < DOUBTED || kept.iter().filter(|other| **other == kind).count() < DOUBTED_OF_EACH_KIND;
+        if keep {
+            kept.push(kind);
+        }
+        keep
+    });
+    let finish = |(_, placements, expected): (f64, Vec<Placement>, Expectation)| {
+        let expected = screened.with_doubt(expected, &open, &placements);
+        weigh(placements, expected, wanted)
+    };
+    let mut plans: Vec<Plan> = sure.into_par_iter().map(finish).collect();
     plans.sort_by(|a, b| a.cost.total_cmp(&b.cost));
     plans
 }

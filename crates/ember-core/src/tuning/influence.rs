@@ -11,7 +11,7 @@ use serde::{Deserialize, Serialize};
 use std::f64::consts::PI;
 
 /// What an eighth of a turn on every rod does to the pitch of a usual head, cents (from experience, no source).
-const ALL_RODS_CENTS: f64 = 40.0;
+pub const EIGHTH_CENTS: f64 = 40.0;
 /// Doubt of that, as a part of it: shared by all rods.
 const SHARED_SD: f64 = 0.5;
 /// Doubt of each distance round the hoop, each rod, and each entry by itself, as a part of the mean entry.
@@ -52,7 +52,7 @@ impl Influence {
     /// What a head of `lugs` rods whose lugs sound about `usual_hz` is expected to do.
     pub fn prior(lugs: usize, usual_hz: f64) -> Self {
         let square = usual_hz * usual_hz;
-        let all = square * (2f64.powf(ALL_RODS_CENTS / 600.0) - 1.0);
+        let all = square * (2f64.powf(EIGHTH_CENTS / 600.0) - 1.0);
         let entry = all / lugs as f64;
         let angle = |a: usize, b: usize| 2.0 * PI * (a as f64 - b as f64) / lugs as f64;
         let distance = |a: usize, b: usize| {
@@ -174,7 +174,7 @@ mod tests {
                 assert!((1..lugs).all(|rod| influence.entry(0, rod) <= influence.entry(0, lugs / 2) + 1e-9), "{lugs}");
             }
             let all = influence.after(&vec![210.0 * 210.0; lugs], &vec![1; lugs]);
-            assert!(all.iter().all(|square| (crate::units::cents(210.0, square.sqrt()) - ALL_RODS_CENTS).abs() < 6.0), "{all:?}");
+            assert!(all.iter().all(|square| (crate::units::cents(210.0, square.sqrt()) - EIGHTH_CENTS).abs() < 6.0), "{all:?}");
         }
     }
 

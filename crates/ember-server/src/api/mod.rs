@@ -104,6 +104,8 @@ fn described() -> (Router<AppState>, utoipa::openapi::OpenApi) {
         .routes(routes!(audition::audition))
         .routes(routes!(audition::audition_sound))
         .routes(routes!(plans::get_plans))
+        .routes(routes!(plans::get_passed_over))
+        .routes(routes!(plans::get_next_step))
         .routes(routes!(plans::lay_out))
         .routes(routes!(plans::put_on))
         .routes(routes!(plans::change_treatment));

@@ -9,8 +9,12 @@ use crate::views::{PlanView, TreatmentView};
 use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
-use ember_core::damping::{DeviceTrial, Placement, Strengths};
-use ember_core::plan::{Limits, Offer, Plan, Question, Reach, ShelfItem, evaluate, improved, plan, validate_layout};
+use ember_core::damping::{DeviceTrial, Placement, Strengths, device_info};
+use ember_core::drum::Drum;
+use ember_core::plan::{
+    Limits, Missing, NextStep, Offer, PassedOver, Plan, Question, Reach, ShelfItem, Sounding, Step, WouldDo, evaluate, improved, next_step,
+    passed_over, plan, validate_layout,
+};
 use ember_core::target::{Assessment, Wanted};
 use ember_store::{KeptDrum, KeptTake, Store, StoreError};
 use serde::{Deserialize, Serialize};
@@ -28,10 +32,30 @@ pub struct Plans {
     /// The open drum, held against what is wanted.
     pub now: Assessment,
     pub reach: Reach,
-    /// Two or three plans that differ in kind; empty where nothing is needed.
+    /// Two to four plans that differ in kind; empty where nothing is needed.
     pub plans: Vec<PlanView>,
-    /// Treatments looked at.
+    /// Where the shelf does not get there: what would.
+    pub would_do: Option<WouldDoView>,
+    /// Treatments on the grid of what is owned: none of them is better, to first order.
     pub searched: usize,
+}
+
+/// A plan that needs what is not on the shelf.
+#[derive(Debug, Clone, Serialize, ToSchema)]
+pub struct WouldDoView {
+    pub plan: PlanView,
+    /// What is missing, as a phrase: "a doughnut", "2 gel pads".
+    pub missing: Vec<String>,
+}
+
+impl WouldDoView {
+    fn new(beyond: WouldDo, drum: &Drum) -> Self {
+        let phrase = |missing: &Missing| match (missing.count, device_info(missing.device)) {
+            (1, info) => format!("a {}", info.name),
+            (count, info) => format!("{count} {}", info.plural),
+        };
+        Self { missing: beyond.missing.iter().map(phrase).collect(), plan: PlanView::new(beyond.plan, drum) }
+    }
 }
 
 /// All that a planning question needs, out of the store.
@@ -71,22 +95,106 @@ impl Asked {
     responses((status = 200, body = Plans), (status = 404, body = Problem, content_type = "application/problem+json"),
     (status = 409, description = "The open drum is not measured.", body = Problem, content_type = "application/problem+json")))]
 pub async fn get_plans(State(state): State<AppState>, Path(id): Path<i64>) -> Result<Json<Plans>, Problem> {
-    let asked = state.store(move |store| Asked::read(store, id)).await?;
-    let Some(open) = asked.open.clone() else { return Err(Problem::conflict(NOT_MEASURED)) };
-    let (answer, asked, open) = blocking(move || {
-        let learned = state.learning.of(&asked.trials);
-        (plan(&asked.question(&open, &learned.strengths)), asked, open)
-    })
-    .await?;
-    let answer = answer.ok_or_else(|| Problem::conflict(NO_BODY))?;
+    let (answer, open_take_id, asked) = asked_about(&state, id, plan).await?;
     Ok(Json(Plans {
-        open_take_id: open.id,
+        open_take_id,
         wanted: answer.wanted,
         now: answer.now,
         reach: answer.reach,
         plans: answer.plans.into_iter().map(|plan| PlanView::new(plan, &asked.drum.drum)).collect(),
+        would_do: answer.would_do.map(|beyond| WouldDoView::new(beyond, &asked.drum.drum)),
         searched: answer.searched,
     }))
+}
+
+/// Why a device on the shelf is in none of the plans.
+#[derive(Debug, Clone, Serialize, ToSchema)]
+pub struct PassedOverView {
+    pub name: &'static str,
+    #[serde(flatten)]
+    pub passed_over: PassedOver,
+}
+
+/// Says of every device that is owned but in none of the plans why it is not.
+#[utoipa::path(get, path = "/drums/{id}/passed-over", tag = "plans", params(("id" = i64, Path)),
+    responses((status = 200, body = Vec<PassedOverView>), (status = 404, body = Problem, content_type = "application/problem+json"),
+    (status = 409, description = "The open drum is not measured.", body = Problem, content_type = "application/problem+json")))]
+pub async fn get_passed_over(State(state): State<AppState>, Path(id): Path<i64>) -> Result<Json<Vec<PassedOverView>>, Problem> {
+    let work = |question: &Question| plan(question).and_then(|answer| passed_over(question, &answer.plans));
+    let (found, ..) = asked_about(&state, id, work).await?;
+    Ok(Json(found.into_iter().map(|passed_over| PassedOverView { name: device_info(passed_over.device).name, passed_over }).collect()))
+}
+
+/// One step on from a check, with the device that is added, taken away or exchanged spelled out.
+#[derive(Debug, Clone, Serialize, ToSchema)]
+pub struct NextStepView {
+    pub step: Step,
+    /// The step, as a sentence.
+    pub sentence: String,
+    /// All that is on the drum after the step; null where there is no step, or nothing is left on it.
+    pub plan: Option<PlanView>,
+}
+
+/// The one small thing that brings a checked drum nearer to the wish; null until there is something to go by.
+#[utoipa::path(get, path = "/drums/{id}/next-step", tag = "plans", params(("id" = i64, Path)),
+    responses((status = 200, body = Option<NextStepView>), (status = 404, body = Problem, content_type = "application/problem+json"),
+    (status = 409, description = "The open drum is not measured.", body = Problem, content_type = "application/problem+json")))]
+pub async fn get_next_step(State(state): State<AppState>, Path(id): Path<i64>) -> Result<Json<Option<NextStepView>>, Problem> {
+    let checked = state
+        .store(move |store| {
+            let on = store.treatment_on(id)?;
+            let found = on.as_ref().map(|on| store.newest_take(id, Some(on.id))).transpose()?.flatten();
+            Ok(on.zip(found))
+        })
+        .await?;
+    let Some((on, found)) = checked else { return Ok(Json(None)) };
+    let placements = on.plan.placements.clone();
+    let work = move |question: &Question| {
+        next_step(question, &placements, Sounding { partials: &found.partials, profile: &found.summary.profile })
+    };
+    let (next, _, Asked { drum, .. }) = asked_about(&state, id, work).await?;
+    let sentence = next_words(&next, &on.plan.placements, &drum.drum);
+    Ok(Json(Some(NextStepView { step: next.step, sentence, plan: next.plan.map(|plan| PlanView::new(plan, &drum.drum)) })))
+}
+
+fn next_words(next: &NextStep, on: &[Placement], drum: &Drum) -> String {
+    let name = |placement: &Placement| device_info(placement.device).name;
+    let amount = |placement: &Placement| device_info(placement.device).amounts.get(placement.amount).map_or("", |amount| amount.name);
+    let after = next.plan.as_ref().and_then(|plan| plan.placements.get(next.index));
+    let leaves = match next.plan.as_ref().map(|plan| plan.assessment.off.as_slice()) {
+        _ if next.misfit <= 1.0 => " That should do.".to_string(),
+        Some([worst, ..]) => format!(" Left over then: {}", lower_first(&worst.sentence)),
+        _ => " That is nearer.".to_string(),
+    };
+    match (next.step, after, on.get(next.index)) {
+        (Step::Nothing, ..) => "It is as wanted. Leave it.".into(),
+        (Step::Add, Some(added), _) => format!("Add a {}, {}: {}.{leaves}", name(added), amount(added), added.place(drum)),
+        (Step::TakeAway, _, Some(gone)) => format!("Take the {} off.{leaves}", name(gone)),
+        (Step::Exchange, Some(other), Some(_)) => format!("Use the {} in another amount: {}.{leaves}", name(other), amount(other)),
+        _ => "No one step with what is on your shelf brings it nearer.".into(),
+    }
+}
+
+fn lower_first(sentence: &str) -> String {
+    let mut letters = sentence.chars();
+    letters.next().map(|first| first.to_lowercase().chain(letters).collect()).unwrap_or_default()
+}
+
+/// What `work` makes of the open drum with tonight's wish, and the take that it starts from.
+async fn asked_about<T: Send + 'static>(
+    state: &AppState,
+    id: i64,
+    work: impl FnOnce(&Question) -> Option<T> + Send + 'static,
+) -> Result<(T, i64, Asked), Problem> {
+    let asked = state.store(move |store| Asked::read(store, id)).await?;
+    let Some(open) = asked.open.clone() else { return Err(Problem::conflict(NOT_MEASURED)) };
+    let (open_take_id, learning) = (open.id, state.learning.clone());
+    let (found, asked) = blocking(move || {
+        let learned = learning.of(&asked.trials);
+        (work(&asked.question(&open, &learned.strengths)), asked)
+    })
+    .await?;
+    Ok((found.ok_or_else(|| Problem::conflict(NO_BODY))?, open_take_id, asked))
 }
 
 /// Devices laid out by hand.
@@ -104,31 +212,23 @@ pub struct Layout {
     (status = 409, body = Problem, content_type = "application/problem+json"),
     (status = 422, body = Problem, content_type = "application/problem+json")))]
 pub async fn lay_out(State(state): State<AppState>, Path(id): Path<i64>, Body(layout): Body<Layout>) -> Result<Json<PlanView>, Problem> {
-    let asked = state.store(move |store| Asked::read(store, id)).await?;
     let work = move |question: &Question, placements: &[Placement]| {
         if layout.improve { improved(question, placements) } else { evaluate(question, Offer::Own, placements) }
     };
-    let (found, _, asked) = worked_out(&state, asked, layout.placements, work).await?;
+    let (found, _, asked) = worked_out(&state, id, layout.placements, work).await?;
     Ok(Json(PlanView::new(found, &asked.drum.drum)))
 }
 
 /// What `work` makes of placements that can lie on the drum together, and the take that it starts from.
 async fn worked_out(
     state: &AppState,
-    asked: Asked,
+    id: i64,
     placements: Vec<Placement>,
     work: impl FnOnce(&Question, &[Placement]) -> Option<Plan> + Send + 'static,
 ) -> Result<(Plan, i64, Asked), Problem> {
-    validate_layout(&asked.drum.drum, &placements).map_err(|error| Problem::unprocessable(error.to_string()))?;
-    let Some(open) = asked.open.clone() else { return Err(Problem::conflict(NOT_MEASURED)) };
-    let (open_take_id, learning) = (open.id, state.learning.clone());
-    let (found, asked) = blocking(move || {
-        let learned = learning.of(&asked.trials);
-        let question = asked.question(&open, &learned.strengths);
-        (work(&question, &placements), asked)
-    })
-    .await?;
-    Ok((found.ok_or_else(|| Problem::conflict(NO_BODY))?, open_take_id, asked))
+    let drum = state.store(move |store| store.drum(id)).await?;
+    validate_layout(&drum.drum, &placements).map_err(|error| Problem::unprocessable(error.to_string()))?;
+    asked_about(state, id, move |question| work(question, &placements)).await
 }
 
 /// A plan that was carried out.
@@ -148,9 +248,8 @@ pub async fn put_on(
     Path(id): Path<i64>,
     Body(new): Body<NewTreatment>,
 ) -> Result<(StatusCode, Json<TreatmentView>), Problem> {
-    let asked = state.store(move |store| Asked::read(store, id)).await?;
     let (found, open_take_id, asked) =
-        worked_out(&state, asked, new.placements, move |question, placements| evaluate(question, new.offer, placements)).await?;
+        worked_out(&state, id, new.placements, move |question, placements| evaluate(question, new.offer, placements)).await?;
     let kept = state.store(move |store| store.put_on(id, open_take_id, &found, now_ms())).await?;
     Ok((StatusCode::CREATED, Json(TreatmentView::new(kept, &asked.drum.drum, &asked.wanted))))
 }

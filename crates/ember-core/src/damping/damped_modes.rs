@@ -1,0 +1,116 @@
+//! The complex eigenproblem of a damped vibrating thing.
+
+use nalgebra::{DMatrix, DVector};
+use num_complex::Complex64;
+
+/// Complex roots (upper half plane) and shapes of `mass q'' + loss q' + stiffness q = 0`. `None` if the matrices are degenerate.
+///
+/// Roots by the QR algorithm, shapes by inverse iteration on the Hessenberg form, where a solve takes a number of steps that grows with the
+/// square of the size only (Golub & Van Loan, *Matrix Computations*, 7.6.1).
+pub(super) fn damped_modes(
+    mass: &DMatrix<f64>,
+    loss: &DMatrix<f64>,
+    stiffness: &DMatrix<f64>,
+) -> Option<Vec<(Complex64, DVector<Complex64>)>> {
+    let size = mass.nrows();
+    let factor = mass.clone().cholesky()?;
+    let scale = stiffness.diagonal().max().sqrt();
+    let mut first_order = DMatrix::zeros(2 * size, 2 * size);
+    // Time in units of 1/scale keeps the two halves alike in size.
+    first_order.view_mut((0, size), (size, size)).fill_with_identity();
+    first_order.view_mut((size, 0), (size, size)).copy_from(&(factor.solve(stiffness) / -(scale * scale)));
+    first_order.view_mut((size, size), (size, size)).copy_from(&(factor.solve(loss) / -scale));
+    let (turned, hessenberg) = first_order.clone().hessenberg().unpack();
+    let roots = first_order.complex_eigenvalues();
+    let rows = hessenberg.transpose();
+    let shape = |root: Complex64| {
+        let shape = inverse_iterated(rows.as_slice(), 2 * size, root);
+        // Displacements are the first half.
+        DVector::from_fn(size, |r, _| shape.iter().enumerate().map(|(c, x)| turned[(r, c)] * x).sum::<Complex64>())
+    };
+    let upper = roots.iter().filter(|root| root.im * scale > 1.0);
+    Some(upper.map(|root| (root * scale, shape(*root))).collect())
+}
+
+/// Two steps of inverse iteration next to `root` on an upper Hessenberg matrix (row by row).
+fn inverse_iterated(rows: &[f64], size: usize, root: Complex64) -> Vec<Complex64> {
+    let near = root * Complex64::new(1.0 + 1e-7, 1e-7);
+    let mut upper: Vec<Complex64> = rows.iter().map(|x| Complex64::from(*x)).collect();
+    (0..size).for_each(|i| upper[i * size + i] -= near);
+    // (whether a row changes places with the next one, what is taken of it from the next one)
+    let mut steps = Vec::with_capacity(size);
+    for i in 0..size - 1 {
+        let (above, below) = upper.split_at_mut((i + 1) * size);
+        let (pivot, next) = (&mut above[i * size + i..], &mut below[i..size]);
+        let swap = next[0].norm_sqr() > pivot[0].norm_sqr();
+        if swap {
+            pivot.swap_with_slice(next);
+        }
+        let by = if pivot[0] == Complex64::ZERO { Complex64::ZERO } else { next[0] / pivot[0] };
+        next.iter_mut().zip(pivot.iter()).for_each(|(next, pivot)| *next -= by * pivot);
+        steps.push((swap, by));
+    }
+    let back = |x: &mut Vec<Complex64>| {
+        for i in (0..size).rev() {
+            let known: Complex64 = upper[i * size + i + 1..(i + 1) * size].iter().zip(&x[i + 1..]).map(|(u, x)| u * x).sum();
+            let pivot = upper[i * size + i];
+            x[i] = (x[i] - known) / if pivot.norm_sqr() < 1e-60 { Complex64::from(1e-30) } else { pivot };
+        }
+        let norm = x.iter().map(|x| x.norm_sqr()).sum::<f64>().sqrt();
+        x.iter_mut().for_each(|x| *x /= norm);
+    };
+    let mut shape: Vec<Complex64> = (0..size).map(|i| Complex64::new(1.0 + 0.13 * (i % 7) as f64, 0.31 * (i % 5) as f64)).collect();
+    back(&mut shape);
+    for (i, (swap, by)) in steps.iter().enumerate() {
+        if *swap {
+            shape.swap(i, i + 1);
+        }
+        let taken = by * shape[i];
+        shape[i + 1] -= taken;
+    }
+    back(&mut shape);
+    shape
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use proptest::prelude::*;
+    use std::f64::consts::PI;
+
+    proptest! {
+        #![proptest_config(ProptestConfig::with_cases(32))]
+        /// Every root with its shape solves the equation that it is said to solve.
+        #[test]
+        fn roots_and_shapes_solve_the_equation(
+            size in 2usize..14,
+            numbers in prop::collection::vec(-1f64..1.0, 3 * 14 * 14),
+            losses in 0.1f64..10.0,
+        ) {
+            let some = |from: usize, scale: f64| DMatrix::from_fn(size, size, |r, c| scale * numbers[from + r * 14 + c]);
+            let square = |m: DMatrix<f64>| &m * m.transpose();
+            let mass = DMatrix::identity(size, size) + square(some(0, 0.2));
+            let loss = square(some(196, losses));
+            let stiffness = DMatrix::from_diagonal(&DVector::from_fn(size, |i, _| (2.0 * PI * (100.0 + 37.0 * (i / 2) as f64)).powi(2)));
+            let modes = damped_modes(&mass, &loss, &stiffness).unwrap();
+            prop_assert!(!modes.is_empty() && modes.len() <= size);
+            let complex = |m: &DMatrix<f64>| m.map(Complex64::from);
+            for (root, shape) in &modes {
+                let left = (complex(&mass) * (root * root) + complex(&loss) * *root + complex(&stiffness)) * shape;
+                let size = stiffness.norm() * shape.norm();
+                prop_assert!(left.norm() < 1e-6 * size, "{root}: {} of {size}", left.norm());
+            }
+        }
+    }
+
+    /// Two masses between springs with a damper on one, in closed form at no damping: omega^2 = k/m (2 -+ 1).
+    #[test]
+    fn two_coupled_masses_swing_as_in_the_closed_form() {
+        let mass = DMatrix::identity(2, 2);
+        let stiffness = DMatrix::from_row_slice(2, 2, &[2.0e4, -1.0e4, -1.0e4, 2.0e4]);
+        let mut omegas: Vec<f64> =
+            damped_modes(&mass, &DMatrix::zeros(2, 2), &stiffness).unwrap().iter().map(|(root, _)| root.im).collect();
+        omegas.sort_by(f64::total_cmp);
+        assert!((omegas[0] - 100.0).abs() < 1e-6 && (omegas[1] - 3f64.sqrt() * 100.0).abs() < 1e-6, "{omegas:?}");
+    }
+}

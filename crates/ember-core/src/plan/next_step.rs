@@ -1,0 +1,141 @@
+//! After a check: the one small thing that brings the drum nearer to the wish from here.
+//!
+//! What is added is worked out from the drum as it was found, devices and all; what is taken away or exchanged from the open drum, with
+//! what the check has taught about the devices.
+
+use super::candidates::FAR_SIDE_DEG;
+use super::check::Sounding;
+use super::judge::Judge;
+use super::offer::{Offer, Plan};
+use super::own::{MOST_DEVICES, validate_layout};
+use super::search::{Question, evaluate};
+use crate::damping::{Placement, device_info};
+use crate::target::{Assessment, assess};
+use rayon::prelude::*;
+use serde::Serialize;
+
+/// Directions from the far side in which one more device is tried, degrees.
+const TURNS_DEG: [f64; 8] = [0.0, 45.0, -45.0, 90.0, -90.0, 135.0, -135.0, 180.0];
+/// Changes of each sort that are solved in full.
+const FINALISTS: usize = 6;
+/// A step that brings the drum less nearer than this is not worth a hand's turn, in just noticed steps.
+const WORTH: f64 = 0.5;
+
+/// What the step is.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Step {
+    /// The drum is as wanted.
+    Nothing,
+    /// It is not, but no one step on the shelf brings it nearer.
+    NoneHelps,
+    Add,
+    TakeAway,
+    /// One device in another amount.
+    Exchange,
+}
+
+/// One step on from a check.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct NextStep {
+    pub step: Step,
+    /// The drum as it was found, held against what is wanted.
+    pub now: Assessment,
+    /// Which device is added, taken away or exchanged: its place among those on the drum, or among those of `plan` if it is added.
+    pub index: usize,
+    /// All that is on the drum after the step; null where there is no step, or nothing is left on it.
+    pub plan: Option<Plan>,
+    /// How far off the wish the drum should be after the step, in just noticed steps.
+    pub misfit: f64,
+}
+
+/// A way on and what it should come to.
+struct Way {
+    step: Step,
+    index: usize,
+    placements: Vec<Placement>,
+    cost: f64,
+    misfit: f64,
+}
+
+/// The next step for a drum that has `on` on it and sounds like `found`. `None` where a body is not known.
+pub fn next_step(question: &Question, on: &[Placement], found: Sounding) -> Option<NextStep> {
+    let now = assess(found.partials, found.profile, &question.wanted, Some(super::weight::attack(on)));
+    let rest = |step, now: Assessment| NextStep { step, misfit: now.misfit, now, index: 0, plan: None };
+    if now.fits {
+        return Some(rest(Step::Nothing, now));
+    }
+    let toll = |placements: &[Placement]| super::weight::attack(placements) + super::weight::effort(placements);
+    let mut ways = added(question, on, found)?;
+    let less = (0..on.len()).map(|index| {
+        let mut left = on.to_vec();
+        left.remove(index);
+        (Step::TakeAway, index, left)
+    });
+    let exchanged = (0..on.len()).flat_map(|index| {
+        let amounts = (0..device_info(on[index].device).amounts.len()).filter(move |amount| *amount != on[index].amount);
+        amounts.map(move |amount| {
+            let mut other = on.to_vec();
+            other[index].amount = amount;
+            (Step::Exchange, index, other)
+        })
+    });
+    for (step, index, placements) in less.chain(exchanged) {
+        let misfit = match placements.is_empty() {
+            true => assess(question.partials, question.profile, &question.wanted, None).misfit,
+            false if validate_layout(question.drum, &placements).is_err() => continue,
+            false => evaluate(question, Offer::Own, &placements)?.assessment.misfit,
+        };
+        ways.push(Way { step, index, cost: misfit + toll(&placements), misfit, placements });
+    }
+    let best = ways.into_iter().filter(|way| way.misfit < now.misfit - WORTH).min_by(|a, b| a.cost.total_cmp(&b.cost));
+    let Some(best) = best else { return Some(rest(Step::NoneHelps, now)) };
+    let plan = if best.placements.is_empty() { None } else { evaluate(question, Offer::Own, &best.placements) };
+    Some(NextStep { step: best.step, now, index: best.index, plan, misfit: best.misfit })
+}
+
+/// Every device that is left on the shelf, added in every amount and place where nothing lies yet; the best of them solved in full.
+fn added(question: &Question, on: &[Placement], found: Sounding) -> Option<Vec<Way>> {
+    if on.len() >= MOST_DEVICES {
+        return Some(Vec::new());
+    }
+    let used = |device| on.iter().filter(|placement| placement.device == device).count() as u32;
+    let left: Vec<_> =
+        question.shelf.iter().map(|item| super::ShelfItem { count: item.count.saturating_sub(used(item.device)), ..*item }).collect();
+    // The drum as it is now is where adding starts from.
+    let here = Question { partials: found.partials, profile: found.profile, shelf: &left, wanted: question.wanted.clone(), ..*question };
+    let screened = here.screened(&left)?;
+    let judge = Judge::new(&screened.model, &here.wanted);
+    let before = super::weight::attack(on);
+    let mut ranked: Vec<(f64, Placement)> = screened
+        .singles
+        .iter()
+        .flat_map(|single| {
+            let turns: &[f64] = if single.placement.has_angle() { &TURNS_DEG } else { &[0.0] };
+            turns
+                .iter()
+                .map(move |turn| Placement { angle_deg: FAR_SIDE_DEG + turn, ..single.placement })
+                .map(move |placement| (single, placement))
+        })
+        .filter(|(_, placement)| validate_layout(question.drum, &[on, &[*placement]].concat()).is_ok())
+        .map(|(single, placement)| {
+            let misfit = judge.misfit(&single.touch, before + single.attack_db);
+            (misfit + single.toll, placement)
+        })
+        .collect();
+    // Which way the pairs lie is not known, so that to first order all directions are alike: the first free one is taken.
+    ranked.sort_by(|a, b| a.0.total_cmp(&b.0));
+    ranked.dedup_by(|a, b| a.1.device == b.1.device && a.1.amount == b.1.amount && a.1.radius == b.1.radius);
+    ranked.truncate(FINALISTS);
+    let solve = |(_, placement): (f64, Placement)| {
+        let alone = evaluate(&here, Offer::Own, &[placement])?;
+        let placements = [on, &[placement]].concat();
+        let attack_db = Some(super::weight::attack(&placements));
+        let misfit = assess(&alone.expected.partials, &alone.expected.profile, &here.wanted, attack_db).misfit;
+        let cost = misfit + super::weight::attack(&placements) + super::weight::effort(&placements);
+        Some(Way { step: Step::Add, index: on.len(), placements, cost, misfit })
+    };
+    Some(ranked.into_par_iter().filter_map(solve).collect())
+}

@@ -1,0 +1,19 @@
+import { expect, test } from 'vitest';
+import { retuneWords, tollWords } from './say';
+
+test('tolls are named once, however many devices have them', () => {
+  expect(tollWords([{ tolls: ['residue', 'looks'] }, { tolls: ['residue'] }])).toEqual(['residue on the head', 'can be seen']);
+  expect(tollWords([{ tolls: [] }])).toEqual([]);
+});
+
+test.each([
+  [1, 41, 'about 40 cents', 'one eighth of a turn'],
+  [2, 83, 'about 80 cents', 'a quarter of a turn'],
+  [4, 160, 'about 160 cents', 'half a turn'],
+  [7, 287, 'about 290 cents', '7 eighths of a turn'],
+])('%i eighths are said as a key turns', (eighths, lost_cents, lost, turn) => {
+  const said = retuneWords({ eighths, lost_cents });
+  expect(said).toContain(lost);
+  expect(said).toContain(`by about ${turn},`);
+  expect(said).toContain('Stop when the key gets hard.');
+});

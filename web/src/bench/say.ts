@@ -1,0 +1,25 @@
+// Plans in words.
+import type { PlacedDevice, Retune, School, Toll } from '../api/types';
+
+export const SCHOOLS: Record<School, string> = { open: 'open school', controlled: 'controlled school', dead: 'dead school' };
+
+const TOLLS: Record<Toll, string> = {
+  rebound: 'less rebound in the middle',
+  looks: 'can be seen',
+  residue: 'residue on the head',
+  rattles: 'may rattle',
+  falls_off: 'may fall off',
+};
+
+/** What devices take or risk besides attack and pitch, each once. */
+export function tollWords(devices: Pick<PlacedDevice, 'tolls'>[]): string[] {
+  return [...new Set(devices.flatMap((device) => device.tolls))].map((toll) => TOLLS[toll]);
+}
+
+const EIGHTHS = ['no', 'one eighth', 'a quarter', 'three eighths', 'half'];
+
+/** How to get back the pitch that mass on the head takes. */
+export function retuneWords({ eighths, lost_cents }: Retune): string {
+  const turn = EIGHTHS[eighths] ? `${EIGHTHS[eighths]} of a turn`.replace('half of', 'half') : `${eighths} eighths of a turn`;
+  return `The pitch falls by about ${Math.round(lost_cents / 10) * 10} cents. To get it back, turn every rod of the batter head up by about ${turn}, crosswise; Tune says it exactly. Stop when the key gets hard.`;
+}
