@@ -137,6 +137,8 @@ pub struct TreatmentView {
     pub done_at: i64,
     /// When it was taken off; null while it is on.
     pub off_at: Option<i64>,
+    /// What the player calls it; null where it was not given a name.
+    pub name: Option<String>,
     pub plan: PlanView,
 }
 
@@ -144,6 +146,6 @@ impl TreatmentView {
     pub fn new(kept: KeptTreatment, drum: &Drum, wanted: &Wanted) -> Self {
         let mut plan = kept.plan;
         plan.assessment = assess(&plan.expected.partials, &plan.expected.profile, wanted, Some(plan.expected.attack_lost_db));
-        Self { id: kept.id, open_take_id: kept.open_take_id, done_at: kept.done_at, off_at: kept.off_at, plan: PlanView::new(plan, drum) }
+        Self { id: kept.id, open_take_id: kept.open_take_id, done_at: kept.done_at, off_at: kept.off_at, name: kept.name, plan: PlanView::new(plan, drum) }
     }
 }

@@ -17,6 +17,8 @@ pub struct KeptTreatment {
     pub done_at: i64,
     /// When it was taken off; null while it is on.
     pub off_at: Option<i64>,
+    /// What the player calls it; null where it was not given a name.
+    pub name: Option<String>,
     pub plan: Plan,
 }
 
@@ -29,15 +31,18 @@ pub struct MeasuredTreatment {
     pub found: KeptTake,
 }
 
-const COLUMNS: &str = "id, drum_id, open_take_id, done_at, off_at, plan";
+const COLUMNS: &str = "id, drum_id, open_take_id, done_at, off_at, name, plan";
+/// Longest name, in characters.
+const LONGEST_NAME: usize = 60;
 
-fn read(row: &rusqlite::Row) -> rusqlite::Result<(i64, i64, i64, i64, Option<i64>, String)> {
-    Ok((row.get(0)?, row.get(1)?, row.get(2)?, row.get(3)?, row.get(4)?, row.get(5)?))
+type Columns = (i64, i64, i64, i64, Option<i64>, Option<String>, String);
+
+fn read(row: &rusqlite::Row) -> rusqlite::Result<Columns> {
+    Ok((row.get(0)?, row.get(1)?, row.get(2)?, row.get(3)?, row.get(4)?, row.get(5)?, row.get(6)?))
 }
 
-fn with_plan(row: (i64, i64, i64, i64, Option<i64>, String)) -> Result<KeptTreatment, StoreError> {
-    let (id, drum_id, open_take_id, done_at, off_at, plan) = row;
-    Ok(KeptTreatment { id, drum_id, open_take_id, done_at, off_at, plan: serde_json::from_str(&plan)? })
+fn with_plan((id, drum_id, open_take_id, done_at, off_at, name, plan): Columns) -> Result<KeptTreatment, StoreError> {
+    Ok(KeptTreatment { id, drum_id, open_take_id, done_at, off_at, name, plan: serde_json::from_str(&plan)? })
 }
 
 impl Store {
@@ -51,6 +56,25 @@ impl Store {
     pub fn treatment(&self, id: i64) -> Result<KeptTreatment, StoreError> {
         let mut statement = self.connection.prepare_cached(&format!("SELECT {COLUMNS} FROM treatment WHERE id = ?1"))?;
         with_plan(statement.query_row([id], read).map_err(StoreError::missing("treatment", id))?)
+    }
+
+    /// Everything that was ever on the drum, newest first.
+    pub fn treatments(&self, drum_id: i64) -> Result<Vec<KeptTreatment>, StoreError> {
+        let mut statement = self
+            .connection
+            .prepare_cached(&format!("SELECT {COLUMNS} FROM treatment WHERE drum_id = ?1 ORDER BY done_at DESC, id DESC"))?;
+        let rows = statement.query_map([drum_id], read)?.collect::<Result<Vec<Columns>, _>>()?;
+        rows.into_iter().map(with_plan).collect()
+    }
+
+    /// Gives a treatment a name to be recalled by; an empty one takes it away.
+    pub fn name_treatment(&mut self, id: i64, name: &str) -> Result<KeptTreatment, StoreError> {
+        let name = Some(name.trim()).filter(|name| !name.is_empty());
+        if name.is_some_and(|name| name.chars().count() > LONGEST_NAME) {
+            return Err(StoreError::Refused(format!("A name has at most {LONGEST_NAME} characters.")));
+        }
+        self.connection.execute("UPDATE treatment SET name = ?2 WHERE id = ?1", (id, name))?;
+        self.treatment(id)
     }
 
     /// Says that `plan` is on the drum now, instead of whatever was on it before.

@@ -49,6 +49,7 @@ import type {
   Tuning,
   Venue,
   VenueChoices,
+  UsedBefore,
   WhatIsLearned,
 } from './types';
 
@@ -199,6 +200,8 @@ export const api = {
   nextStep: (drum: number) => call<NextStep | null>('GET', `/drums/${drum}/next-step`),
   putOn: (drum: number, plan: PlanView) =>
     call<TreatmentView>('POST', `/drums/${drum}/treatments`, { offer: plan.offer, placements: plan.placements }),
+  usedBefore: (drum: number) => call<UsedBefore[]>('GET', `/drums/${drum}/treatments`),
+  nameTreatment: (id: number, name: string) => call<TreatmentView>('PATCH', `/treatments/${id}`, { name }),
   changeTreatment: (id: number, on: boolean) => call<TreatmentView>('PATCH', `/treatments/${id}`, { on }),
   take: (id: number) => call<TakeView>('GET', `/takes/${id}`),
   removeTake: (id: number) => call('DELETE', `/takes/${id}`),

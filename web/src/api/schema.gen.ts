@@ -234,7 +234,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** Every layout that was on the drum before: those with names first, then the newest. */
+        get: operations["used_before"];
         put?: never;
         /** Says that a plan was carried out. What it should do is worked out here, not taken from the page. */
         post: operations["put_on"];
@@ -914,7 +915,7 @@ export interface paths {
         delete?: never;
         options?: never;
         head?: never;
-        /** Takes a treatment off, or puts it back on. */
+        /** Takes a treatment off, puts it back on, or names it. */
         patch: operations["change_treatment"];
         trace?: never;
     };
@@ -2739,6 +2740,8 @@ export interface components {
             /** @description Decay times that were predicted and then found; of them, so many lay within their bounds. */
             times: number;
             within: number;
+            /** @description Within the bounds that should hold four times in five. */
+            within_four_in_five: number;
             /**
              * Format: double
              * @description Median error from priors alone, and with what earlier tests had taught (0.1: ten per cent).
@@ -3037,6 +3040,8 @@ export interface components {
             expected_s: number;
             /** @description Whether it lay where it should nine times in ten, with what earlier tests had taught. */
             within: boolean;
+            /** @description The same within the narrower bounds that hold four times in five. */
+            within_four_in_five: boolean;
         };
         /**
          * @description What else a device takes or risks.
@@ -3059,10 +3064,12 @@ export interface components {
             /** @description Whether it would then sound so near to the snare that the two answer each other. */
             answers_snare: boolean;
         };
-        /** @description Whether a treatment is on its drum. */
+        /** @description What changes about a treatment. */
         TreatmentChange: {
             /** @description False takes it off, true puts it back on. */
-            on: boolean;
+            on?: boolean | null;
+            /** @description What it is called; empty takes the name away. */
+            name?: string | null;
         };
         /** @description A plan that was carried out. Its assessment is against what is wanted now. */
         TreatmentView: {
@@ -3083,6 +3090,8 @@ export interface components {
              * @description When it was taken off; null while it is on.
              */
             off_at?: number | null;
+            /** @description What the player calls it; null where it was not given a name. */
+            name?: string | null;
             plan: components["schemas"]["PlanView"];
         };
         /** @description One head under the tuning key. */
@@ -3174,6 +3183,17 @@ export interface components {
             steps_back: components["schemas"]["GuideStep"][];
             /** @description Whether the lugs read what they read before, in a sentence; null until they were tapped again. */
             back?: string | null;
+        };
+        /** @description What was on the drum before, once. */
+        UsedBefore: {
+            /** @description The devices in few words. */
+            words: string;
+            /** @description How often this very layout was on the drum. */
+            times: number;
+            treatment: components["schemas"]["TreatmentView"];
+            /** @description How the drum sounded with it, held against what is wanted now; as expected where it was not measured. */
+            assessment: components["schemas"]["Assessment"];
+            measured: boolean;
         };
         /** @description A place to play in, with how loud it gets there and how the drums are heard. */
         Venue: {
@@ -3974,6 +3994,35 @@ export interface operations {
                 };
             };
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    used_before: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UsedBefore"][];
+                };
+            };
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

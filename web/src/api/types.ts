@@ -103,3 +103,4 @@ export type PassedOver = Schemas['PassedOverView'];
 export type Retune = Schemas['Retune'];
 export type School = Schemas['School'];
 export type Toll = Schemas['Toll'];
+export type UsedBefore = Schemas['UsedBefore'];

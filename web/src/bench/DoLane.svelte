@@ -4,6 +4,7 @@
   import { layout } from '../layout/layout.svelte';
   import Done from './Done.svelte';
   import PlanCard from './PlanCard.svelte';
+  import UsedBefore from './UsedBefore.svelte';
   import WhyNot from './WhyNot.svelte';
 
   const tonight = $derived(app.kit?.tonight);
@@ -114,4 +115,5 @@
     <p class="soft text-lg">Looking through the shelf …</p>
     <div class="bg-base-200 mt-2 h-72 rounded-box"></div>
   {/if}
+  {#if bench?.open}<UsedBefore {bench} />{/if}
 </section>

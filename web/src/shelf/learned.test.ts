@@ -11,10 +11,11 @@ describe('what was learned', () => {
   });
 
   it('keeps the score, and says nothing without tests', () => {
-    expect(scoreWords({ times: 0, within: 0, usual_error: null, learned_error: null })).toEqual([]);
-    const words = scoreWords({ times: 8, within: 7, usual_error: 0.18, learned_error: 0.09 });
+    expect(scoreWords({ times: 0, within: 0, within_four_in_five: 0, usual_error: null, learned_error: null })).toEqual([]);
+    const words = scoreWords({ times: 8, within: 7, within_four_in_five: 6, usual_error: 0.18, learned_error: 0.09 });
     expect(words[0]).toContain('7 of 8');
-    expect(words[1]).toMatch(/9 %.*18 %/);
+    expect(words[1]).toContain('6 of them');
+    expect(words[2]).toMatch(/9 %.*18 %/);
   });
 
   it('says what one test made of it', () => {
@@ -23,7 +24,9 @@ describe('what was learned', () => {
   });
 
   it('shows found beside expected', () => {
-    expect(timeWords({ hz: 200, found_s: 0.62, usual_s: 0.7, expected_s: 0.58, within: true })).toBe('0.62 s, expected 0.58 s');
+    expect(timeWords({ hz: 200, found_s: 0.62, usual_s: 0.7, expected_s: 0.58, within: true, within_four_in_five: true })).toBe(
+      '0.62 s, expected 0.58 s',
+    );
     expect(timeWords(null)).toBe('–');
   });
 });

@@ -21,6 +21,7 @@ export function strengthWords(strength: DeviceStrength): string {
 export function scoreWords(score: Score): string[] {
   if (score.times === 0) return [];
   const words = [`${score.within} of ${score.times} decay times lay where they were expected; nine in ten should.`];
+  words.push(`${score.within_four_in_five} of them lay within the narrower bounds that should hold four times in five.`);
   // The first tests had nothing to learn from: of a few, the error says nothing.
   if (score.times >= FEWEST && score.usual_error != null && score.learned_error != null) {
     words.push(

@@ -30,6 +30,8 @@ const HUBER: f64 = 1.5;
 /// Step for slopes, and rounds of Gauss-Newton.
 const STEP: f64 = 0.1;
 const ROUNDS: usize = 3;
+/// Bounds that hold four times in five against those that hold nine times in ten, of a normal distribution.
+const FOUR_IN_FIVE: f64 = 1.2816 / 1.6449;
 /// No device is this much stronger or weaker than its prior (logarithm).
 const FURTHEST: f64 = 1.8;
 
@@ -57,6 +59,8 @@ pub struct TestedTime {
     pub expected_s: f64,
     /// Whether it lay where it should nine times in ten, with what earlier tests had taught.
     pub within: bool,
+    /// The same within the narrower bounds that hold four times in five.
+    pub within_four_in_five: bool,
 }
 
 /// One test with what was expected of it before it was learned from.
@@ -76,6 +80,8 @@ pub struct Score {
     /// Decay times that were predicted and then found; of them, so many lay within their bounds.
     pub times: usize,
     pub within: usize,
+    /// Within the bounds that should hold four times in five.
+    pub within_four_in_five: usize,
     /// Median error from priors alone, and with what earlier tests had taught (0.1: ten per cent).
     pub usual_error: Option<f64>,
     pub learned_error: Option<f64>,
@@ -93,7 +99,7 @@ pub struct Learned {
 impl Learned {
     /// From `trials` in order of time.
     pub fn from_trials(trials: &[DeviceTrial]) -> Self {
-        let nothing = Score { times: 0, within: 0, usual_error: None, learned_error: None };
+        let nothing = Score { times: 0, within: 0, within_four_in_five: 0, usual_error: None, learned_error: None };
         Self { strengths: Strengths::default(), tests: Vec::new(), score: nothing }.and(trials)
     }
 
@@ -108,6 +114,7 @@ impl Learned {
         let score = Score {
             times: times.len(),
             within: times.iter().filter(|time| time.within).count(),
+            within_four_in_five: times.iter().filter(|time| time.within_four_in_five).count(),
             usual_error: error(|time| time.usual_s),
             learned_error: error(|time| time.expected_s),
         };
@@ -247,7 +254,16 @@ fn tested(
     let found_s = nearest(found, hz)?.t60_s?;
     let of = |expectation: &Expectation| nearest(&expectation.partials, hz)?.t60_s;
     let (usual_s, expected_s, range) = (of(usual)?, of(expected)?, range(expected)?);
-    Some(TestedTime { hz, found_s, usual_s, expected_s, within: (range.low..=range.high).contains(&found_s) })
+    let bound = if found_s > expected_s { range.high } else { range.low };
+    let narrower = FOUR_IN_FIVE * (bound / expected_s).ln().abs();
+    Some(TestedTime {
+        hz,
+        found_s,
+        usual_s,
+        expected_s,
+        within: (range.low..=range.high).contains(&found_s),
+        within_four_in_five: (found_s / expected_s).ln().abs() <= narrower,
+    })
 }
 
 #[cfg(test)]

@@ -26,13 +26,14 @@ impl Outline {
     pub fn points(&self) -> Vec<(f64, f64, f64)> {
         match *self {
             Self::Disc { radius, angle_deg, size } => {
-                let mut points = Vec::with_capacity(24);
-                for ring in 0..3 {
-                    // Midpoints of three rings of equal area.
-                    let r = size * ((f64::from(ring) + 0.5) / 3.0).sqrt();
+                let rings = (3.0 + 12.0 * size).round() as u32;
+                let mut points = Vec::with_capacity(8 * rings as usize);
+                for ring in 0..rings {
+                    // Midpoints of rings of equal area.
+                    let r = size * ((f64::from(ring) + 0.5) / f64::from(rings)).sqrt();
                     for spoke in 0..8 {
                         let turn = 2.0 * PI * (f64::from(spoke) + 0.5 * f64::from(ring % 2)) / 8.0;
-                        points.push((radius + r * turn.cos(), r * turn.sin(), size * size / 24.0));
+                        points.push((radius + r * turn.cos(), r * turn.sin(), size * size / f64::from(8 * rings)));
                     }
                 }
                 turned(points, angle_deg)

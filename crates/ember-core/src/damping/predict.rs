@@ -8,13 +8,16 @@ use super::first_order::FirstOrder;
 use super::placement::Placement;
 use super::strengths::Strengths;
 use crate::decay::Partial;
-use crate::drum::{Drum, DrumModel};
+use crate::drum::{Drum, DrumModel, HeadSide};
 use crate::units::{amplitude, t60};
 use nalgebra::{DMatrix, DVector};
 use std::f64::consts::PI;
 
 /// The frequency at which resistances are given, Hz.
 const REFERENCE_HZ: f64 = 200.0;
+/// What only rests on the lower head lets go of it and lies on it again: on the mean it holds as much as this part of what holds on (from
+/// experience, no published source).
+const RESTING_HOLD: f64 = 0.55;
 /// Partials of a prediction that are quieter than this at the strike are left out, dB.
 pub(super) const QUIETEST_DB: f64 = -55.0;
 
@@ -67,18 +70,21 @@ impl Predictor {
 
     /// How a device in its place takes hold of the modes.
     pub fn grip(&self, placement: &Placement) -> Grip {
-        let prior = device_info(placement.device).prior;
+        let info = device_info(placement.device);
+        let prior = info.prior;
         let size = self.model.modes.len();
-        let mut overlap = DMatrix::zeros(size, size);
+        let (mut overlap, mut held) = (DMatrix::zeros(size, size), DMatrix::zeros(size, size));
         for patch in placement.patches(&self.drum) {
+            let hold = if info.loose && patch.side == HeadSide::Lower { RESTING_HOLD } else { 1.0 };
             for (r, angle, share) in patch.outline.points() {
                 let shapes = DVector::from_vec(self.model.shapes_at(patch.side, r, angle));
                 overlap.ger(patch.contact * share, &shapes, &shapes, 1.0);
+                held.ger(hold * patch.contact * share, &shapes, &shapes, 1.0);
             }
         }
         let growth: Vec<f64> = self.model.modes.iter().map(|mode| (mode.hz / REFERENCE_HZ).powf(0.5 * prior.exponent)).collect();
         Grip {
-            loss: DMatrix::from_fn(size, size, |r, c| prior.resistance * growth[r] * overlap[(r, c)] * growth[c]),
+            loss: DMatrix::from_fn(size, size, |r, c| prior.resistance * growth[r] * held[(r, c)] * growth[c]),
             mass: prior.mass * overlap,
             ln_sd: prior.resistance_ln_sd,
         }

@@ -107,7 +107,7 @@ fn described() -> (Router<AppState>, utoipa::openapi::OpenApi) {
         .routes(routes!(plans::get_passed_over))
         .routes(routes!(plans::get_next_step))
         .routes(routes!(plans::lay_out))
-        .routes(routes!(plans::put_on))
+        .routes(routes!(plans::put_on, plans::used_before))
         .routes(routes!(plans::change_treatment));
     OpenApiRouter::with_openapi(Document::openapi()).nest("/api/v1", v1).split_for_parts()
 }
