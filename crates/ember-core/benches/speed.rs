@@ -97,7 +97,7 @@ fn solve_in_full(bencher: Bencher) {
 fn plan_a_tom(bencher: Bencher, kinds: usize) {
     let strikes = heard(&tom().play(3, 3));
     let (partials, summary, drum) = (combine_partials(&strikes), summarize(&strikes), BenchDrum::usual(DrumKind::Tom));
-    let shelf: Vec<ShelfItem> = DeviceKind::ALL[..kinds].iter().map(|device| ShelfItem { device: *device, count: 4 }).collect();
+    let shelf: Vec<ShelfItem> = DeviceKind::ALL[..kinds].iter().map(|device| ShelfItem::new(*device, 4)).collect();
     let wanted = wanted(&Music::new("cumbia", 96.0), &drum);
     let question = Question {
         drum: &drum,
@@ -153,7 +153,7 @@ struct Night {
 }
 
 fn night(in_sets: bool) -> Night {
-    let shelf = DeviceKind::ALL.map(|device| ShelfItem { device, count: 4 }).to_vec();
+    let shelf = DeviceKind::ALL.map(|device| ShelfItem::new(device, 4)).to_vec();
     let songs: Vec<Music> = (0..40)
         .map(|i| {
             let which = if in_sets { 4 + 3 * (i / 10) + i % 2 } else { 7 * i };

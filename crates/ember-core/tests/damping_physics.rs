@@ -22,12 +22,14 @@ fn solved(predictor: &Predictor, placements: &[Placement], strength: Strength) -
 }
 
 fn any_device() -> impl Strategy<Value = Placement> {
-    let kinds: Vec<DeviceKind> = DeviceKind::ALL.into_iter().filter(|kind| device_info(*kind).kinds.contains(&DrumKind::Tom)).collect();
+    let kinds: Vec<DeviceKind> =
+        DeviceKind::ALL.into_iter().filter(|kind| !kind.is_own() && device_info(*kind).kinds.contains(&DrumKind::Tom)).collect();
     (prop::sample::select(kinds), 0usize..3, 0.3f64..0.95, 0f64..360.0).prop_map(|(device, amount, radius, angle_deg)| Placement {
         device,
         amount: amount % device_info(device).amounts.len(),
         radius,
         angle_deg,
+        made: None,
     })
 }
 

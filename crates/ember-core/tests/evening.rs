@@ -28,7 +28,7 @@ struct Night {
 }
 
 fn night(count: u32) -> Night {
-    let shelf = DeviceKind::ALL.map(|device| ShelfItem { device, count }).to_vec();
+    let shelf = DeviceKind::ALL.map(|device| ShelfItem::new(device, count)).to_vec();
     let wishes: Vec<Vec<Wanted>> = KINDS.iter().map(|kind| SONGS.iter().map(|(genre, bpm)| wanted(genre, *bpm, *kind)).collect()).collect();
     let setups = DRUMS
         .iter()

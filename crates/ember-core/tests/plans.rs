@@ -15,7 +15,7 @@ use std::sync::LazyLock;
 static TOM: LazyLock<Measured> = LazyLock::new(|| measured(&played(&BenchDrum::new(&BenchDrum::usual(DrumKind::Tom), &[]).unwrap(), 2)));
 
 fn shelf(count: u32) -> Vec<ShelfItem> {
-    DeviceKind::ALL.map(|device| ShelfItem { device, count }).to_vec()
+    DeviceKind::ALL.map(|device| ShelfItem::new(device, count)).to_vec()
 }
 
 fn ask<T>(genre: &str, bpm: f64, shelf: &[ShelfItem], limits: Limits, work: impl Fn(&Question) -> T) -> T {
@@ -84,7 +84,7 @@ fn every_genre_gets_an_answer_that_keeps_the_rules() {
 #[test]
 fn an_empty_shelf_and_a_single_device_are_answers_too() {
     assert_eq!(answered("metal", 180.0, &shelf(0), Limits::default()).reach, Reach::NothingToUse);
-    let one = [ShelfItem { device: DeviceKind::Tape, count: 1 }];
+    let one = [ShelfItem::new(DeviceKind::Tape, 1)];
     let answer = answered("metal", 180.0, &one, Limits::default());
     assert!(answer.plans.iter().all(|plan| plan.placements.len() == 1 && plan.placements[0].device == DeviceKind::Tape));
     assert_eq!(answer.reach, Reach::NotReached);
@@ -97,8 +97,8 @@ fn more_on_the_shelf_is_never_worse() {
         let answer = answered("cumbia", 96.0, shelf, Limits::default());
         answer.plans.iter().map(|plan| plan.assessment.misfit).fold(f64::INFINITY, f64::min)
     };
-    let pads = [ShelfItem { device: DeviceKind::GelPad, count: 1 }];
-    let more = [ShelfItem { device: DeviceKind::GelPad, count: 2 }, ShelfItem { device: DeviceKind::ControlRing, count: 1 }];
+    let pads = [ShelfItem::new(DeviceKind::GelPad, 1)];
+    let more = [ShelfItem::new(DeviceKind::GelPad, 2), ShelfItem::new(DeviceKind::ControlRing, 1)];
     assert!(best(&more) <= best(&pads) + 1e-9);
     assert!(best(&shelf(4)) <= best(&more) + 1.0, "all that helps must still be found among much");
 }
@@ -115,13 +115,13 @@ fn what_is_promised_again_is_what_was_offered() {
 /// The closest offer is the best of the grid by the full solve too: with one kind of device every treatment can be solved in full.
 #[test]
 fn nothing_on_a_small_grid_beats_the_closest_offer() {
-    let pads = [ShelfItem { device: DeviceKind::HangingPad, count: 2 }];
+    let pads = [ShelfItem::new(DeviceKind::HangingPad, 2)];
     let answer = answered("metal", 180.0, &pads, Limits::default());
     let closest = answer.plans.iter().find(|plan| plan.offer == Offer::Closest).unwrap();
     let mut best = f64::INFINITY;
     let mut tried = 0;
     for amount in 0..2 {
-        let pad = |angle_deg: f64| Placement { device: DeviceKind::HangingPad, amount, radius: 0.85, angle_deg };
+        let pad = |angle_deg: f64| Placement { device: DeviceKind::HangingPad, amount, radius: 0.85, angle_deg, made: None };
         let mut candidates = vec![vec![pad(180.0)]];
         candidates
             .extend([30.0, 45.0, 60.0, 90.0, 120.0, 150.0, 180.0].map(|apart| vec![pad(180.0 - apart / 2.0), pad(180.0 + apart / 2.0)]));
@@ -140,7 +140,7 @@ fn nothing_on_a_small_grid_beats_the_closest_offer() {
 /// Where the shelf does not get there, what would is said, and it needs something that is not owned.
 #[test]
 fn what_the_shelf_lacks_is_named() {
-    let one = [ShelfItem { device: DeviceKind::Tape, count: 1 }];
+    let one = [ShelfItem::new(DeviceKind::Tape, 1)];
     let answer = answered("metal", 180.0, &one, Limits::default());
     let beyond = answer.would_do.expect("the catalogue gets there");
     assert!(beyond.plan.assessment.fits && !beyond.missing.is_empty());

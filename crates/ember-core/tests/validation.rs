@@ -31,13 +31,14 @@ fn random_drum(rng: &mut StdRng, index: usize) -> (Drum, BenchDrum) {
 }
 
 fn random_treatment(rng: &mut StdRng, drum: &Drum) -> Vec<Placement> {
-    let kinds: Vec<DeviceKind> = DeviceKind::ALL.into_iter().filter(|kind| device_info(*kind).kinds.contains(&drum.kind)).collect();
+    let kinds: Vec<DeviceKind> =
+        DeviceKind::ALL.into_iter().filter(|kind| !kind.is_own() && device_info(*kind).kinds.contains(&drum.kind)).collect();
     loop {
         let count = rng.random_range(1..=2);
         let place = |rng: &mut StdRng| {
             let device = *kinds.choose(rng).expect("devices");
             let amount = rng.random_range(0..device_info(device).amounts.len());
-            Placement { device, amount, radius: rng.random_range(0.4..0.93), angle_deg: rng.random_range(0.0..360.0) }
+            Placement { device, amount, radius: rng.random_range(0.4..0.93), angle_deg: rng.random_range(0.0..360.0), made: None }
         };
         let placements: Vec<Placement> = (0..count).map(|_| place(rng)).collect();
         if validate_layout(drum, &placements).is_ok() {

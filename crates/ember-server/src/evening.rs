@@ -91,7 +91,7 @@ impl EveningQuestion {
             Ok::<_, StoreError>(KnownDrum { drum, open, found })
         };
         let drums = store.drums()?.into_iter().map(known).collect::<Result<_, _>>()?;
-        let trials = trials(&tests(store.measured_treatments()?));
+        let trials = trials(&tests(store.measured_treatments()?, &store.shelf()?));
         Ok(Self {
             trials,
             strengths: Strengths::default(),

@@ -1,7 +1,8 @@
 //! What all treatments that were measured afterwards teach about the devices on the shelf. Nothing learned is kept: it is worked out from
 //! the takes, and again only when they have changed, so that a take that is removed or a strike that is left out is unlearned too.
 
-use ember_core::damping::{DeviceTrial, Learned};
+use ember_core::damping::{DeviceTrial, Learned, Made, Placement};
+use ember_core::plan::ShelfItem;
 use ember_store::MeasuredTreatment;
 use std::sync::{Arc, Mutex, PoisonError};
 
@@ -31,10 +32,25 @@ impl Learning {
     }
 }
 
-/// The newest of `measured` that are tests: placements of an older file may no longer fit their drum.
-pub fn tests(mut measured: Vec<MeasuredTreatment>) -> Vec<MeasuredTreatment> {
-    measured.retain(|test| test.treatment.plan.placements.iter().all(|placement| placement.validate(&test.drum.drum).is_ok()));
+/// The newest of `measured` that are tests: placements of an older file may no longer fit their drum, and what is learned of a thing of the
+/// user's own counts as long as it is what it was.
+pub fn tests(mut measured: Vec<MeasuredTreatment>, shelf: &[ShelfItem]) -> Vec<MeasuredTreatment> {
+    let measures = |made: Made| (made.length_m, made.width_m, made.mass_kg);
+    let same = |placement: &Placement| {
+        let now = shelf.iter().find(|item| item.device == placement.device).and_then(|item| item.made);
+        placement.made.is_none_or(|made| now.is_some_and(|now| measures(now) == measures(made)))
+    };
+    measured.retain(|test| test.treatment.plan.placements.iter().all(|it| it.validate(&test.drum.drum).is_ok() && same(it)));
     measured.split_off(measured.len().saturating_sub(FEWEST_TESTS) / AT_A_TIME * AT_A_TIME)
+}
+
+/// `placements` with things of the user's own as they stand on the shelf; one that is gone stays what it was.
+pub fn as_on_shelf(mut placements: Vec<Placement>, shelf: &[ShelfItem]) -> Vec<Placement> {
+    for placement in placements.iter_mut().filter(|placement| placement.device.is_own()) {
+        let now = shelf.iter().find(|item| item.device == placement.device).and_then(|item| item.made);
+        placement.made = now.or(placement.made);
+    }
+    placements
 }
 
 /// `tests` as the core takes them.

@@ -54,7 +54,7 @@ impl TakeView {
 /// A device in its place, in words and to scale.
 #[derive(Debug, Clone, Serialize, ToSchema)]
 pub struct PlacedDevice {
-    pub name: &'static str,
+    pub name: String,
     pub amount: &'static str,
     pub place: String,
     /// Where it touches which head.
@@ -73,7 +73,7 @@ impl PlacedDevice {
     fn new(placement: &Placement, drum: &Drum) -> Self {
         let info = device_info(placement.device);
         Self {
-            name: info.name,
+            name: placement.name().to_string(),
             // Placements are validated before they are kept; an older file's unknown amount shows as the last one.
             amount: info.amounts[placement.amount.min(info.amounts.len() - 1)].name,
             place: placement.place(drum),
@@ -90,11 +90,13 @@ impl PlacedDevice {
 
 /// What `placements` are, in few words: "open", "gel pad", "2 gel pads", "gel pad and tape".
 pub fn counted(placements: &[Placement]) -> String {
-    let infos: Vec<_> = placements.iter().map(|placement| device_info(placement.device)).collect();
-    match infos.as_slice() {
+    match placements {
         [] => "open".into(),
-        [a, rest @ ..] if !rest.is_empty() && rest.iter().all(|b| a.kind == b.kind) => format!("{} {}", infos.len(), a.plural),
-        infos => infos.iter().map(|info| info.name).collect::<Vec<_>>().join(" and "),
+        [a, rest @ ..] if !rest.is_empty() && rest.iter().all(|b| a.device == b.device) => {
+            let plural = if a.made.is_some() { a.name() } else { device_info(a.device).plural };
+            format!("{} {plural}", placements.len())
+        }
+        all => all.iter().map(Placement::name).collect::<Vec<_>>().join(" and "),
     }
 }
 
@@ -146,6 +148,13 @@ impl TreatmentView {
     pub fn new(kept: KeptTreatment, drum: &Drum, wanted: &Wanted) -> Self {
         let mut plan = kept.plan;
         plan.assessment = assess(&plan.expected.partials, &plan.expected.profile, wanted, Some(plan.expected.attack_lost_db));
-        Self { id: kept.id, open_take_id: kept.open_take_id, done_at: kept.done_at, off_at: kept.off_at, name: kept.name, plan: PlanView::new(plan, drum) }
+        Self {
+            id: kept.id,
+            open_take_id: kept.open_take_id,
+            done_at: kept.done_at,
+            off_at: kept.off_at,
+            name: kept.name,
+            plan: PlanView::new(plan, drum),
+        }
     }
 }

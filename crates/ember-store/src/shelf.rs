@@ -1,27 +1,63 @@
 //! The devices the user owns.
 
 use crate::{Store, StoreError};
-use ember_core::damping::DeviceKind;
+use ember_core::damping::{DeviceKind, Made};
 use ember_core::plan::ShelfItem;
 
+/// Most of one device.
+const MOST: u32 = 99;
+
 impl Store {
-    /// Every known device with how many of it are owned, none included, in the catalogue's order.
+    /// Every known device with how many of it are owned, none included, in the catalogue's order; of the places for things of the player's
+    /// own those that are taken.
     pub fn shelf(&self) -> Result<Vec<ShelfItem>, StoreError> {
-        let mut statement = self.connection.prepare_cached("SELECT device, count FROM shelf_item")?;
-        let owned = statement.query_map([], |row| Ok((row.get::<_, String>(0)?, row.get::<_, u32>(1)?)))?.collect::<Result<Vec<_>, _>>()?;
-        let count = |device: DeviceKind| owned.iter().find(|(code, _)| code == device.code()).map_or(0, |(_, count)| *count);
-        Ok(DeviceKind::ALL.into_iter().map(|device| ShelfItem { device, count: count(device) }).collect())
+        let mut statement = self.connection.prepare_cached("SELECT device, count, made FROM shelf_item")?;
+        let rows = statement.query_map([], |row| Ok((row.get(0)?, row.get(1)?, row.get(2)?)))?;
+        let rows = rows.collect::<Result<Vec<(String, u32, Option<String>)>, _>>()?;
+        let mut items = Vec::new();
+        for device in DeviceKind::ALL {
+            let row = rows.iter().find(|(code, ..)| code == device.code());
+            let made: Option<Made> = row.and_then(|(_, _, made)| made.as_deref()).map(serde_json::from_str).transpose()?;
+            if made.is_some() || !device.is_own() {
+                items.push(ShelfItem { device, count: row.map_or(0, |(_, count, _)| *count), made });
+            }
+        }
+        Ok(items)
     }
 
-    /// Says how many of a device are owned (0 to 99).
+    /// Says how many of a device are owned (0 to 99), and what a thing of the player's own is.
     pub fn set_shelf_item(&mut self, item: ShelfItem) -> Result<(), StoreError> {
-        if item.count > 99 {
-            return Err(StoreError::Refused("A shelf holds at most 99 of one device.".into()));
+        if item.count > MOST {
+            return Err(StoreError::Refused(format!("A shelf holds at most {MOST} of one device.")));
+        }
+        if let Some(made) = item.made {
+            made.validate().map_err(|error| StoreError::Refused(error.to_string()))?;
         }
         self.connection.execute(
-            "INSERT INTO shelf_item (device, count) VALUES (?1, ?2) ON CONFLICT (device) DO UPDATE SET count = excluded.count",
-            (item.device.code(), item.count),
+            "INSERT INTO shelf_item (device, count, made) VALUES (?1, ?2, ?3)
+             ON CONFLICT (device) DO UPDATE SET count = excluded.count, made = coalesce(excluded.made, made)",
+            (item.device.code(), item.count, item.made.map(|made| serde_json::to_string(&made)).transpose()?),
         )?;
+        Ok(())
+    }
+
+    /// Puts a thing of the player's own on the shelf, in the first place that is free.
+    pub fn add_own(&mut self, made: Made, count: u32) -> Result<ShelfItem, StoreError> {
+        let taken = self.shelf()?;
+        let free = DeviceKind::OWN.into_iter().find(|device| taken.iter().all(|item| item.device != *device));
+        let Some(device) = free else {
+            return Err(StoreError::Refused(format!("The shelf holds {} things of your own. Remove one first.", DeviceKind::OWN.len())));
+        };
+        let item = ShelfItem { device, count, made: Some(made) };
+        self.set_shelf_item(item)?;
+        Ok(item)
+    }
+
+    /// Takes a thing of the player's own off the shelf; treatments that had it keep what it was.
+    pub fn remove_own(&mut self, device: DeviceKind) -> Result<(), StoreError> {
+        if device.is_own() {
+            self.connection.execute("DELETE FROM shelf_item WHERE device = ?1", [device.code()])?;
+        }
         Ok(())
     }
 }

@@ -37,7 +37,7 @@ fn plan() -> Plan {
         offer: Offer::Least,
         title: "The least that works".into(),
         why: "Because.".into(),
-        placements: vec![Placement { device: DeviceKind::GelPad, amount: 0, radius: 0.85, angle_deg: 135.0 }],
+        placements: vec![Placement { device: DeviceKind::GelPad, amount: 0, radius: 0.85, angle_deg: 135.0, made: None }],
         assessment: assess(&[], &expected.profile, &wanted, None),
         expected,
         worst_misfit: 2.5,
@@ -71,7 +71,7 @@ fn everything_survives_closing_and_opening() {
         let mut store = Store::open(&path).unwrap();
         let (drum, take) = with_take(&mut store);
         store.set_tonight(&tonight).unwrap();
-        store.set_shelf_item(ShelfItem { device: DeviceKind::Pillow, count: 2 }).unwrap();
+        store.set_shelf_item(ShelfItem::new(DeviceKind::Pillow, 2)).unwrap();
         let treatment = store.put_on(drum, take, &plan(), 5).unwrap();
         (drum, take, treatment)
     };
@@ -165,7 +165,7 @@ fn a_take_on_no_drum_leaves_nothing_behind() {
 #[test]
 fn more_than_a_shelf_holds_is_refused() {
     let mut store = Store::in_memory().unwrap();
-    assert!(matches!(store.set_shelf_item(ShelfItem { device: DeviceKind::Tape, count: 100 }), Err(StoreError::Refused(_))));
+    assert!(matches!(store.set_shelf_item(ShelfItem::new(DeviceKind::Tape, 100)), Err(StoreError::Refused(_))));
     assert!(store.shelf().unwrap().iter().all(|item| item.count == 0));
 }
 

@@ -142,6 +142,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/drums/{id}/lesson": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Where to lay a device for the next test of its strength, tonight's limits left aside. */
+        get: operations["get_lesson"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/drums/{id}/listen": {
         parameters: {
             query?: never;
@@ -616,11 +633,46 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Every known device. */
+        /** Every known device, and what the user made. */
         get: operations["get_shelf"];
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shelf/own": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Puts a thing of the user's own on the shelf. */
+        post: operations["add_own"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shelf/own/{device}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Says anew what a thing of the user's own is, or brings it back. What was learned about another size or weight no longer counts. */
+        put: operations["change_own"];
+        post?: never;
+        /** Takes a thing of the user's own off the shelf. */
+        delete: operations["remove_own"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1358,7 +1410,7 @@ export interface components {
          * @description Kinds of devices, by the trade's own names.
          * @enum {string}
          */
-        DeviceKind: "gel_pad" | "tape" | "control_ring" | "thin_cloth" | "thick_cloth" | "hanging_pad" | "loose_ring" | "pillow" | "tissue" | "doughnut" | "spare_head" | "under_ring" | "centre_patch" | "half_ring" | "cotton_balls" | "felt_strip";
+        DeviceKind: "gel_pad" | "tape" | "control_ring" | "thin_cloth" | "thick_cloth" | "hanging_pad" | "loose_ring" | "pillow" | "tissue" | "doughnut" | "spare_head" | "under_ring" | "centre_patch" | "half_ring" | "cotton_balls" | "felt_strip" | "own_1" | "own_2" | "own_3" | "own_4" | "own_5" | "own_6" | "own_7" | "own_8";
         /** @description What is known of one kind of device. */
         DeviceStrength: {
             device: components["schemas"]["DeviceKind"];
@@ -2018,6 +2070,13 @@ export interface components {
         };
         /** @description A wanted length: a note value, or seconds where a sound was taken as the model. */
         Length: components["schemas"]["NoteValue"] | number;
+        /** @description A test that teaches about a device. */
+        Lesson: {
+            /** @description Which test it is, from 1 on, and after how many the device is known well enough. */
+            test: number;
+            of: number;
+            plan: components["schemas"]["PlanView"];
+        };
         /** @description What was let down. */
         LetDown: {
             side: components["schemas"]["HeadSide"];
@@ -2127,6 +2186,25 @@ export interface components {
              * @description Standard error, cents.
              */
             sd_cents: number;
+        };
+        /** @description A flat thing. */
+        Made: {
+            name: string;
+            /**
+             * Format: double
+             * @description m.
+             */
+            length_m: number;
+            /**
+             * Format: double
+             * @description m.
+             */
+            width_m: number;
+            /**
+             * Format: double
+             * @description kg.
+             */
+            mass_kg: number;
         };
         /** @description Whether what comes out is to be kept. */
         MeasureAgain: {
@@ -2325,6 +2403,31 @@ export interface components {
             /** @enum {string} */
             shape: "segment";
         };
+        /** @description A thing of the user's own, as it is entered. */
+        OwnThing: {
+            /** @description At most 40 bytes. */
+            name: string;
+            /**
+             * Format: double
+             * @description m.
+             */
+            length_m: number;
+            /**
+             * Format: double
+             * @description m.
+             */
+            width_m: number;
+            /**
+             * Format: double
+             * @description kg.
+             */
+            mass_kg: number;
+            /**
+             * Format: int32
+             * @description 0 to 99.
+             */
+            count: number;
+        };
         /** @description One thing to pack. */
         Packed: {
             /**
@@ -2412,14 +2515,11 @@ export interface components {
         /** @description A device that was looked at and not chosen. */
         PassedOver: {
             device: components["schemas"]["DeviceKind"];
+            name: string;
             /** @description Why, as a sentence. */
             sentence: string;
             /** @description The best treatment that has it; empty where it may not or cannot be used. */
             placements: components["schemas"]["Placement"][];
-        };
-        /** @description Why a device on the shelf is in none of the plans. */
-        PassedOverView: components["schemas"]["PassedOver"] & {
-            name: string;
         };
         /** @description A device's contact with one head. */
         Patch: {
@@ -2469,6 +2569,7 @@ export interface components {
              * @description Degrees from the player's side (on a kick: from the floor).
              */
             angle_deg: number;
+            made?: components["schemas"]["Made"] | null;
         };
         /** @description One plan. */
         Plan: {
@@ -2791,6 +2892,7 @@ export interface components {
         ShelfDevice: components["schemas"]["DeviceInfo"] & {
             /** Format: int32 */
             count: number;
+            made?: components["schemas"]["Made"] | null;
         };
         /** @description A device the user owns. */
         ShelfItem: {
@@ -2800,6 +2902,7 @@ export interface components {
              * @description How many of them.
              */
             count: number;
+            made?: components["schemas"]["Made"] | null;
         };
         /**
          * @description What the shell is made of. Kept for its owner; no figure rests on it.
@@ -3787,6 +3890,45 @@ export interface operations {
             };
         };
     };
+    get_lesson: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                device: components["schemas"]["DeviceKind"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Lesson"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The open drum is not measured, or there is nothing left to try on it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     listen: {
         parameters: {
             query: {
@@ -3890,7 +4032,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PassedOverView"][];
+                    "application/json": components["schemas"]["PassedOver"][];
                 };
             };
             404: {
@@ -4901,6 +5043,98 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ShelfDevice"][];
                 };
+            };
+        };
+    };
+    add_own: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnThing"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShelfDevice"];
+                };
+            };
+            /** @description All places are taken. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_own: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                device: components["schemas"]["DeviceKind"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnThing"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShelfDevice"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_own: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                device: components["schemas"]["DeviceKind"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

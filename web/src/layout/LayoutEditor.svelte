@@ -10,6 +10,7 @@
   import { hearing } from '../audition/audition.svelte';
   import FromTo from '../bench/FromTo.svelte';
   import { app } from '../shell/app.svelte';
+  import { nameOf } from '../shelf/learned';
   import { cents, decibels, effort, hertz } from '../shell/figures';
   import HeadPlan from './HeadPlan.svelte';
   import { layout } from './layout.svelte';
@@ -93,7 +94,8 @@
   {/if}
   <div class="mt-3 flex flex-wrap gap-2" role="group" aria-label="Add a device">
     {#each layout.addable as item (item.kind)}
-      <button class="btn btn-sm" onclick={() => void layout.add(item.kind)}><Plus class="size-4" aria-hidden="true" />{item.name}</button>
+      <button class="btn btn-sm" onclick={() => void layout.add(item.kind)}><Plus class="size-4" aria-hidden="true" />{nameOf(item)}</button
+      >
     {:else}
       <p class="soft text-sm">
         {layout.placements.length >= 3 ? 'Three devices are the most.' : 'Your shelf has nothing more for this drum.'}

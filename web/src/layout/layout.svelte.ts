@@ -56,11 +56,11 @@ class Layout {
     });
   }
 
-  /** Begins with the plan shown, or what is on the drum. */
-  begin() {
+  /** Begins with `plan`, or what is on the drum, or the plan shown. */
+  begin(plan?: PlanView) {
     const drum = app.drumId;
     if (drum === undefined || !app.bench?.open) return;
-    const from = app.bench.treatment?.plan ?? app.plans?.plans[app.planShown];
+    const from = plan ?? app.bench.treatment?.plan ?? app.plans?.plans[app.planShown];
     this.#drumId = drum;
     this.#before = [];
     this.#taken++;

@@ -4,16 +4,41 @@
   import Plus from '@lucide/svelte/icons/plus';
   import { KINDS } from '../kit/standing';
   import { api } from '../api/client';
-  import type { DeviceKind, WhatIsLearned } from '../api/types';
+  import type { DeviceKind, DrumState, ShelfDevice, WhatIsLearned } from '../api/types';
+  import { layout } from '../layout/layout.svelte';
   import { app } from '../shell/app.svelte';
   import { decibels, effort, when } from '../shell/figures';
-  import { afterWords, scoreWords, strengthWords, timeWords } from './learned';
+  import { afterWords, madeWords, nameOf, scoreWords, strengthWords, timeWords } from './learned';
+  import OwnThing from './OwnThing.svelte';
   import StrengthBar from './StrengthBar.svelte';
 
   let learned = $state.raw<WhatIsLearned>();
   onMount(() => void app.attempt(async () => (learned = await api.learned())));
   const strengthOf = (kind: DeviceKind) => learned?.strengths.find((strength) => strength.device === kind);
   const testsOf = (kind: DeviceKind) => (learned?.tests ?? []).filter((test) => test.devices.includes(kind));
+
+  const OWN_PLACES = 8;
+  const own = $derived(app.shelf.filter((item) => item.made));
+  let entering = $state(false);
+  let changing = $state<DeviceKind>();
+
+  /** The drum that a device is tried on: the one on the bench, or the first that was measured and that it is made for. */
+  const schoolDrum = (item: ShelfDevice) => {
+    const fits = (state: DrumState) => item.kinds.includes(state.drum.kind) && state.standing !== 'unmeasured';
+    const drums = (app.kit?.drums ?? []).filter(fits);
+    return drums.find((state) => state.drum.id === app.drumId) ?? drums[0];
+  };
+
+  /** Goes to the bench with the next test of `item` laid out. */
+  async function teach(item: ShelfDevice, drum: number) {
+    await app.attempt(async () => {
+      const lesson = await api.lesson(drum, item.kind);
+      await app.choose(drum);
+      app.place = 'bench';
+      layout.begin(lesson.plan);
+      app.notice(`Test ${lesson.test} of ${lesson.of}: lay it as drawn, say “It is on”, and hit the drum.`);
+    });
+  }
 
   const MOST = 99;
   const set = (device: string, count: number) => void app.setShelf(device, Math.max(0, Math.min(MOST, Math.round(count) || 0)));
@@ -34,11 +59,11 @@
   {#each app.shelf as item (item.kind)}
     <li class="border-base-300 flex flex-col gap-2 rounded-box border p-4 {item.count > 0 ? 'bg-base-200' : ''}">
       <div class="flex items-center gap-2">
-        <h3 class="grow text-xl first-letter:uppercase">{item.name}</h3>
+        <h3 class="grow text-xl first-letter:uppercase">{nameOf(item)}</h3>
         <button
           class="btn btn-square"
           disabled={item.count === 0}
-          aria-label="One {item.name} fewer"
+          aria-label="One {nameOf(item)} fewer"
           onclick={() => set(item.kind, item.count - 1)}
         >
           <Minus class="size-5" aria-hidden="true" />
@@ -49,18 +74,19 @@
           min="0"
           max={MOST}
           value={item.count}
-          aria-label="{item.name}, how many you own"
+          aria-label="{nameOf(item)}, how many you own"
           onchange={(event) => set(item.kind, event.currentTarget.valueAsNumber)}
         />
         <button
           class="btn btn-square"
           disabled={item.count >= MOST}
-          aria-label="One {item.name} more"
+          aria-label="One {nameOf(item)} more"
           onclick={() => set(item.kind, item.count + 1)}
         >
           <Plus class="size-5" aria-hidden="true" />
         </button>
       </div>
+      {#if item.made}<p class="text-lg">{madeWords(item.made)}</p>{/if}
       <p>{item.cost}</p>
       {#if strengthOf(item.kind)}
         {@const strength = strengthOf(item.kind)}
@@ -92,9 +118,34 @@
           <li>{amount.name}: attack {decibels(-amount.attack_db)}, {effort(amount.seconds)} to put on</li>
         {/each}
       </ul>
+      {#if changing === item.kind}
+        <OwnThing {item} done={() => (changing = undefined)} />
+      {:else}
+        <div class="no-print flex flex-wrap gap-2">
+          {#if item.count > 0 && schoolDrum(item)}
+            {@const drum = schoolDrum(item)}
+            <button class="btn btn-sm" onclick={() => drum && void teach(item, drum.drum.id)}>Test it on the {drum?.drum.name}</button>
+          {/if}
+          {#if item.made}
+            <button class="btn btn-sm btn-ghost" onclick={() => (changing = item.kind)}>Change it</button>
+            <button class="btn btn-sm btn-ghost" onclick={() => void app.removeOwn(item)}>Remove it</button>
+          {/if}
+        </div>
+      {/if}
       <p class="soft mt-auto text-sm">
         For {item.kinds.map((kind) => KINDS[kind].toLowerCase()).join(', ')}.{item.inside ? ' A head has to come off.' : ''}
       </p>
     </li>
   {/each}
+  <li class="border-base-300 no-print flex flex-col gap-2 rounded-box border border-dashed p-4">
+    <h3 class="text-xl">Something of your own</h3>
+    {#if entering}
+      <OwnThing done={() => (entering = false)} />
+    {:else if own.length >= OWN_PLACES}
+      <p>The shelf holds {OWN_PLACES} things of your own. Remove one to add another.</p>
+    {:else}
+      <p>A folded bandana, a felt, a bar towel: measured and weighed, it is planned with like everything else.</p>
+      <button class="btn self-start" onclick={() => (entering = true)}><Plus class="size-5" aria-hidden="true" />Add it</button>
+    {/if}
+  </li>
 </ul>

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { afterWords, scoreWords, strengthWords, timeWords } from './learned';
+import { afterWords, madeWords, nameOf, scoreWords, strengthWords, timeWords } from './learned';
 
 const pad = { device: 'gel_pad', times: 1.4, low: 1.1, high: 1.8, tests: 3 } as const;
 
@@ -16,6 +16,13 @@ describe('what was learned', () => {
     expect(words[0]).toContain('7 of 8');
     expect(words[1]).toContain('6 of them');
     expect(words[2]).toMatch(/9 %.*18 %/);
+  });
+
+  it('names and measures things of one’s own', () => {
+    const made = { name: 'bandana', length_m: 0.3, width_m: 0.255, mass_kg: 0.0141 };
+    expect(nameOf({ name: 'thing of your own', made })).toBe('bandana');
+    expect(nameOf({ name: 'gel pad', made: null })).toBe('gel pad');
+    expect(madeWords(made)).toBe('30 × 25.5 cm, 14.1 g');
   });
 
   it('says what one test made of it', () => {

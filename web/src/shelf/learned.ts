@@ -1,6 +1,17 @@
 // What tests taught, in words.
-import type { DeviceStrength, Score, TestedTime } from '../api/types';
+import type { DeviceStrength, Made, Score, ShelfDevice, TestedTime } from '../api/types';
 import { counted, percent, seconds } from '../shell/figures';
+
+/** What a device is called: a thing of the player's own by the name it was given. */
+export function nameOf(item: Pick<ShelfDevice, 'name' | 'made'>): string {
+  return item.made?.name ?? item.name;
+}
+
+/** "20 × 20 cm, 14 g". */
+export function madeWords({ length_m, width_m, mass_kg }: Made): string {
+  const plain = (value: number) => String(Math.round(10 * value) / 10);
+  return `${plain(100 * length_m)} × ${plain(100 * width_m)} cm, ${plain(1000 * mass_kg)} g`;
+}
 
 /** Nearer to the usual than this is as usual, as a ratio. */
 const AS_USUAL = 1.07;

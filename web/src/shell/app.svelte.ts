@@ -165,6 +165,26 @@ class App {
     });
   }
 
+  /** Reads the shelf again, and plans with what is on it now. */
+  async readShelf(): Promise<void> {
+    this.shelf = await api.shelf();
+    await this.replan();
+  }
+
+  /** Takes a thing of the player's own off the shelf. */
+  async removeOwn(item: ShelfDevice): Promise<void> {
+    const made = item.made;
+    if (!made) return;
+    await this.attempt(async () => {
+      await api.removeOwn(item.kind);
+      this.notice(`“${made.name}” is off the shelf.`, async () => {
+        await api.changeOwn(item.kind, { ...made, count: item.count });
+        await this.readShelf();
+      });
+      await this.readShelf();
+    });
+  }
+
   async setShelf(device: string, count: number): Promise<void> {
     const before = this.shelf.find((item) => item.kind === device)?.count ?? 0;
     this.shelf = this.shelf.map((item) => (item.kind === device ? { ...item, count } : item));

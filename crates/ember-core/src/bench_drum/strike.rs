@@ -236,10 +236,10 @@ impl BenchDrum {
     }
 
     fn grid(&self, head: &HeadPhysics, side: HeadSide, dt: f64) -> MembraneGrid {
-        let patches: Vec<(DeviceKind, Patch)> = self
+        let patches: Vec<(&Placement, Patch)> = self
             .placements
             .iter()
-            .flat_map(|placement| placement.patches(&self.drum).into_iter().map(move |patch| (placement.device, patch)))
+            .flat_map(|placement| placement.patches(&self.drum).into_iter().map(move |patch| (placement, patch)))
             .filter(|(_, patch)| patch.side == side)
             .collect();
         let (rods, own) = match side {
@@ -255,15 +255,16 @@ impl BenchDrum {
                 load.mass += DOT_MASS;
                 load.resistance += DOT_RESISTANCE;
             }
-            for (device, patch) in patches.iter().filter(|(_, patch)| patch.outline.contains(r, angle)) {
-                let prior = device_info(*device).prior;
-                let strength = DeviceKind::ALL.iter().zip(self.strengths).find(|(kind, _)| *kind == device).map_or(1.0, |(_, times)| times);
+            for (placement, patch) in patches.iter().filter(|(_, patch)| patch.outline.contains(r, angle)) {
+                let (device, prior) = (placement.device, placement.prior());
+                let strength =
+                    DeviceKind::ALL.iter().zip(self.strengths).find(|(kind, _)| **kind == device).map_or(1.0, |(_, times)| times);
                 let resistance = prior.resistance * strength * patch.contact;
                 // Part of it acts on fast motion only, so that it grows with frequency as real ones do.
                 load.resistance += 0.8 * resistance;
                 load.fast_resistance += 0.5 * resistance;
                 load.mass += prior.mass * patch.contact;
-                if device_info(*device).loose && side == HeadSide::Lower {
+                if device_info(device).loose && side == HeadSide::Lower {
                     load.loose_at = 0.02;
                 }
             }
@@ -358,6 +359,7 @@ fn true_strength(device: DeviceKind) -> f64 {
         DeviceKind::HalfRing => 1.3,
         DeviceKind::CottonBalls => 0.7,
         DeviceKind::FeltStrip => 1.15,
+        own => [0.6, 1.5, 0.75, 1.3, 0.9, 1.1, 1.6, 0.7][DeviceKind::OWN.iter().position(|other| *other == own).unwrap_or(0)],
     }
 }
 

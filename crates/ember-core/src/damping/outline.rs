@@ -21,6 +21,27 @@ pub enum Outline {
     Segment { angle_deg: f64, depth: f64 },
 }
 
+/// Points round a ring: more than twice the nodal diameters of any mode that is looked at, so that sums over pairs are exact.
+const SPOKES: usize = 20;
+/// Nodes and weights of Gauss's rule with five and eight points (Abramowitz & Stegun, 25.4.29).
+const GAUSS_5: &[(f64, f64)] = &[
+    (-0.906_179_845_938_664, 0.236_926_885_056_189),
+    (-0.538_469_310_105_683, 0.478_628_670_499_366),
+    (0.0, 0.568_888_888_888_889),
+    (0.538_469_310_105_683, 0.478_628_670_499_366),
+    (0.906_179_845_938_664, 0.236_926_885_056_189),
+];
+const GAUSS_8: &[(f64, f64)] = &[
+    (-0.960_289_856_497_536, 0.101_228_536_290_376),
+    (-0.796_666_477_413_627, 0.222_381_034_453_374),
+    (-0.525_532_409_916_329, 0.313_706_645_877_887),
+    (-0.183_434_642_495_650, 0.362_683_783_378_362),
+    (0.183_434_642_495_650, 0.362_683_783_378_362),
+    (0.525_532_409_916_329, 0.313_706_645_877_887),
+    (0.796_666_477_413_627, 0.222_381_034_453_374),
+    (0.960_289_856_497_536, 0.101_228_536_290_376),
+];
+
 impl Outline {
     /// Points (radius, angle in radians, share of the head's area) that stand for the outline in sums over it.
     pub fn points(&self) -> Vec<(f64, f64, f64)> {
@@ -52,15 +73,12 @@ impl Outline {
                 turned(points, angle_deg)
             }
             Self::Ring { inner, outer } => {
-                let (rings, spokes) = (5, 36);
-                let share = (outer * outer - inner * inner) / f64::from(rings * spokes);
-                (0..rings * spokes)
-                    .map(|k| {
-                        let part = (f64::from(k / spokes) + 0.5) / f64::from(rings);
-                        let r = (inner * inner + part * (outer * outer - inner * inner)).sqrt();
-                        (r, 2.0 * PI * f64::from(k % spokes) / f64::from(spokes), share)
-                    })
-                    .collect()
+                let area = outer * outer - inner * inner;
+                let around = (0..SPOKES).map(|k| 2.0 * PI * k as f64 / SPOKES as f64);
+                let nodes = if outer - inner < 0.3 { GAUSS_5 } else { GAUSS_8 };
+                // Gauss's rule over the square of the radius, in which areas are even.
+                let along = nodes.iter().map(|(node, weight)| ((inner * inner + area * 0.5 * (1.0 + node)).sqrt(), 0.5 * weight * area));
+                along.flat_map(|(r, share)| around.clone().map(move |angle| (r, angle, share / SPOKES as f64))).collect()
             }
             Self::Arc { inner, outer, angle_deg, span_deg } => {
                 let (rings, spokes) = (5, (span_deg / 10.0).ceil().max(4.0) as usize);

@@ -1,6 +1,8 @@
 //! A device in its place on a drum.
 
-use super::catalogue::{Amount, DeviceKind, device_info};
+use super::catalogue::{Amount, DeviceKind, Prior, device_info};
+use super::footprint::Footprint;
+use super::made::Made;
 use super::outline::Outline;
 use crate::drum::{Drum, HeadSide};
 use serde::{Deserialize, Serialize};
@@ -16,6 +18,9 @@ pub struct Placement {
     pub radius: f64,
     /// Degrees from the player's side (on a kick: from the floor).
     pub angle_deg: f64,
+    /// What a thing of the player's own is; none for what the catalogue knows.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub made: Option<Made>,
 }
 
 /// A device's contact with one head.
@@ -47,8 +52,13 @@ impl Placement {
             Some(part) => part.parse::<f64>().map_err(|_| InvalidPlacement(format!("\"{part}\" in \"{text}\" is not a number."))),
         };
         let amount = number(parts.next(), 0.0)?;
-        let placement =
-            Self { device, amount: amount.max(0.0) as usize, radius: number(parts.next(), 0.85)?, angle_deg: number(parts.next(), 180.0)? };
+        let placement = Self {
+            device,
+            amount: amount.max(0.0) as usize,
+            radius: number(parts.next(), 0.85)?,
+            angle_deg: number(parts.next(), 180.0)?,
+            made: None,
+        };
         if parts.next().is_some() {
             return Err(InvalidPlacement(format!("\"{text}\" has too many parts; the form is device:amount:radius:angle.")));
         }
@@ -57,18 +67,29 @@ impl Placement {
 
     /// Checks that the device exists in this amount, fits this drum and lies on the head.
     pub fn validate(&self, drum: &Drum) -> Result<(), InvalidPlacement> {
-        let info = device_info(self.device);
+        let (info, name) = (device_info(self.device), self.name());
+        if self.device.is_own() != self.made.is_some() {
+            return Err(InvalidPlacement(format!("A {name} needs its size and weight: say on the shelf what it is.")));
+        }
+        if let Some(made) = self.made {
+            made.validate()?;
+            if let Footprint::Strip { length, .. } = self.footprint()
+                && length > 2.0 * drum.radius()
+            {
+                return Err(InvalidPlacement(format!("The {name} is larger than the drum: fold it, or hang it over the hoop.")));
+            }
+        }
         if self.amount >= info.amounts.len() {
-            return Err(InvalidPlacement(format!("There is no amount {} of {}.", self.amount, info.name)));
+            return Err(InvalidPlacement(format!("There is no amount {} of {name}.", self.amount)));
         }
         if !(0.0..=1.0).contains(&self.radius) || !self.angle_deg.is_finite() {
-            return Err(InvalidPlacement(format!("The {} must lie on the head: radius 0 to 1, any angle.", info.name)));
+            return Err(InvalidPlacement(format!("The {name} must lie on the head: radius 0 to 1, any angle.")));
         }
         if !info.kinds.contains(&drum.kind) {
-            return Err(InvalidPlacement(format!("A {} is not made for a {}.", info.name, drum.kind.word())));
+            return Err(InvalidPlacement(format!("A {name} is not made for a {}.", drum.kind.word())));
         }
         if drum.lower.is_none() && self.patches(drum).iter().all(|patch| patch.side == HeadSide::Lower) {
-            return Err(InvalidPlacement(format!("A {} needs a {}.", info.name, drum.kind.lower_head_word())));
+            return Err(InvalidPlacement(format!("A {name} needs a {}.", drum.kind.lower_head_word())));
         }
         Ok(())
     }
@@ -76,12 +97,26 @@ impl Placement {
     /// Where the device touches which head.
     pub fn patches(&self, drum: &Drum) -> Vec<Patch> {
         let amount = self.info();
-        let mut patches = amount.footprint.patches(drum.radius(), self.radius, self.angle_deg, amount.contact);
+        let mut patches = self.footprint().patches(drum.radius(), self.radius, self.angle_deg, amount.contact);
         // What would touch both heads of a drum touches the one that is there.
         if drum.lower.is_none() && patches.iter().any(|patch| patch.side == HeadSide::Batter) {
             patches.retain(|patch| patch.side == HeadSide::Batter);
         }
         patches
+    }
+
+    /// What it is called.
+    pub fn name(&self) -> &str {
+        self.made.as_ref().map_or(device_info(self.device).name, |made| made.name.as_str())
+    }
+
+    /// What it does to the head under it, before anything was measured with it.
+    pub fn prior(&self) -> Prior {
+        self.made.map_or(device_info(self.device).prior, |made| made.prior())
+    }
+
+    fn footprint(&self) -> Footprint {
+        self.made.map_or(self.info().footprint, |made| made.footprint(self.amount))
     }
 
     /// Its amount; an unknown one is the last.
@@ -92,12 +127,12 @@ impl Placement {
 
     /// Whether it can lie nearer to the middle or to the hoop.
     pub fn has_radius(&self) -> bool {
-        self.info().footprint.has_radius()
+        self.footprint().has_radius()
     }
 
     /// Whether the device can be turned about the drum's axis to a different effect.
     pub fn has_angle(&self) -> bool {
-        self.info().footprint.has_angle()
+        self.footprint().has_angle()
     }
 
     /// Where it lies on `drum`, for a player looking down on the head (or at the kick's batter head).

@@ -71,7 +71,7 @@ impl Predictor {
     /// How a device in its place takes hold of the modes.
     pub fn grip(&self, placement: &Placement) -> Grip {
         let info = device_info(placement.device);
-        let prior = info.prior;
+        let prior = placement.prior();
         let size = self.model.modes.len();
         let (mut overlap, mut held) = (DMatrix::zeros(size, size), DMatrix::zeros(size, size));
         for patch in placement.patches(&self.drum) {

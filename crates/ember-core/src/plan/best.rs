@@ -384,7 +384,7 @@ mod tests {
             (genre, bpm) in prop::sample::select(vec![("metal", 180.0), ("cumbia", 96.0), ("surf", 152.0)]),
             most in 1usize..4,
         ) {
-            let shelf: Vec<ShelfItem> = kinds.iter().map(|device| ShelfItem { device: *device, count }).collect();
+            let shelf: Vec<ShelfItem> = kinds.iter().map(|device| ShelfItem::new(*device, count)).collect();
             let wanted = wanted(genre, bpm);
             let drum = BenchDrum::usual(DrumKind::Tom);
             let screened = Screened::new(&drum, &partials(), &shelf, &Limits::default(), &Strengths::default()).unwrap();
@@ -405,7 +405,7 @@ mod tests {
     #[test]
     fn one_pad_cannot_lie_in_two_places_and_what_is_not_allowed_is_not_found() {
         let drum = BenchDrum::usual(DrumKind::Tom);
-        let shelf = [ShelfItem { device: DeviceKind::GelPad, count: 1 }, ShelfItem { device: DeviceKind::Tape, count: 2 }];
+        let shelf = [ShelfItem::new(DeviceKind::GelPad, 1), ShelfItem::new(DeviceKind::Tape, 2)];
         let screened = Screened::new(&drum, &partials(), &shelf, &Limits::default(), &Strengths::default()).unwrap();
         let found = screened.best(&wanted("metal", 180.0), 500, &Among { most: 3, allow: &|_| true });
         let count = |all: &[Placement], kind| all.iter().filter(|it| it.device == kind).count();

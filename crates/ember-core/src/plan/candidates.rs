@@ -1,6 +1,6 @@
 //! The grid that is searched: every amount and place of every device on the shelf, and what would lie on one another.
 
-use crate::damping::{DeviceKind, Footprint, Outline, Placement, device_info};
+use crate::damping::{DeviceKind, Footprint, Made, Outline, Placement, device_info};
 use crate::drum::Drum;
 use serde::{Deserialize, Serialize};
 
@@ -11,6 +11,21 @@ pub struct ShelfItem {
     pub device: DeviceKind,
     /// How many of them.
     pub count: u32,
+    /// What a thing of the player's own is; none for what the catalogue knows, and for an empty place.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub made: Option<Made>,
+}
+
+impl ShelfItem {
+    /// Of the catalogue.
+    pub fn new(device: DeviceKind, count: u32) -> Self {
+        Self { device, count, made: None }
+    }
+
+    /// What it is called.
+    pub fn name(&self) -> &str {
+        self.made.as_ref().map_or(device_info(self.device).name, |made| made.name.as_str())
+    }
 }
 
 /// What the user rules out.
@@ -37,7 +52,7 @@ pub fn singles(drum: &Drum, shelf: &[ShelfItem], limits: &Limits) -> Vec<Placeme
     for item in shelf.iter().filter(allowed) {
         for amount in 0..device_info(item.device).amounts.len() {
             for &radius in radii_of(item.device, amount) {
-                let placement = Placement { device: item.device, amount, radius, angle_deg: FAR_SIDE_DEG };
+                let placement = Placement { device: item.device, amount, radius, angle_deg: FAR_SIDE_DEG, made: item.made };
                 if placement.validate(drum).is_ok() {
                     found.push(placement);
                 }
@@ -74,7 +89,7 @@ mod tests {
     use crate::drum::DrumKind;
 
     fn all(count: u32) -> Vec<ShelfItem> {
-        DeviceKind::ALL.map(|device| ShelfItem { device, count }).to_vec()
+        DeviceKind::ALL.map(|device| ShelfItem::new(device, count)).to_vec()
     }
 
     fn placed(spec: &str) -> Placement {

@@ -14,6 +14,7 @@ mod retune;
 mod school;
 mod screened;
 mod search;
+mod teach;
 mod weight;
 mod would_do;
 
@@ -32,3 +33,4 @@ pub use retune::{Retune, retune};
 pub use school::school_of;
 pub use screened::Screened;
 pub use search::{Question, evaluate, plan};
+pub use teach::{TESTS_TO_LEARN, teaching};

@@ -23,12 +23,11 @@ pub fn validate_layout(drum: &Drum, placements: &[Placement]) -> Result<(), Inva
     }
     for (i, placement) in placements.iter().enumerate() {
         placement.validate(drum)?;
-        let name = |placement: &Placement| device_info(placement.device).name;
         if let Some(other) = placements[..i].iter().find(|other| overlap(other, placement, drum)) {
             return Err(InvalidPlacement(format!(
                 "The {} would lie on the {}: neither touches the head then as it should.",
-                name(placement),
-                name(other)
+                placement.name(),
+                other.name()
             )));
         }
     }

@@ -1,5 +1,6 @@
 //! Why a device on the shelf is in none of the plans.
 
+use super::ShelfItem;
 use super::best::Among;
 use super::offer::Plan;
 use super::offers::in_sentence;
@@ -15,6 +16,7 @@ use serde::Serialize;
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct PassedOver {
     pub device: DeviceKind,
+    pub name: String,
     /// Why, as a sentence.
     pub sentence: String,
     /// The best treatment that has it; empty where it may not or cannot be used.
@@ -29,11 +31,11 @@ pub fn passed_over(question: &Question, plans: &[Plan]) -> Option<Vec<PassedOver
     let screened = question.screened(question.shelf)?;
     let now = assess(question.partials, question.profile, &question.wanted, None);
     let used = |device: DeviceKind| plans.iter().any(|plan| plan.placements.iter().any(|placement| placement.device == device));
-    let asked = question.shelf.iter().filter(|item| item.count > 0 && !used(item.device)).map(|item| item.device);
-    let asked = asked.filter(|device| device_info(*device).kinds.contains(&question.drum.kind));
-    let say = |device: DeviceKind| {
-        let info = device_info(device);
-        let none = |sentence: &str| PassedOver { device, sentence: sentence.into(), placements: Vec::new() };
+    let asked = question.shelf.iter().filter(|item| item.count > 0 && !used(item.device));
+    let asked = asked.filter(|item| device_info(item.device).kinds.contains(&question.drum.kind));
+    let say = |item: &ShelfItem| {
+        let (device, info) = (item.device, device_info(item.device));
+        let none = |sentence: &str| PassedOver { device, name: item.name().into(), sentence: sentence.into(), placements: Vec::new() };
         if question.limits.nothing_inside && info.inside {
             return none("Ruled out: a head would have to come off.");
         }
@@ -49,7 +51,7 @@ pub fn passed_over(question: &Question, plans: &[Plan]) -> Option<Vec<PassedOver
             () if best.assessment.misfit >= now.misfit => further_away(&best),
             () => against(&best, plans.first()),
         };
-        PassedOver { device, sentence, placements: best.placements }
+        PassedOver { device, name: item.name().into(), sentence, placements: best.placements }
     };
     Some(asked.map(say).collect())
 }

@@ -23,7 +23,10 @@ fn trouble(price: Price) -> f64 {
 /// The treatment that fits and takes least, what has to be got hold of counted in. `None` where no device known gets there.
 pub(super) fn would_do(question: &Question, now: &Assessment) -> Option<WouldDo> {
     let owned = |device: DeviceKind| question.shelf.iter().filter(|item| item.device == device).map(|item| item.count).sum::<u32>();
-    let shelf = DeviceKind::ALL.map(|device| ShelfItem { device, count: owned(device).max(ENOUGH) });
+    let made = |device: DeviceKind| question.shelf.iter().find(|item| item.device == device).and_then(|item| item.made);
+    // Of things of the player's own there are as many as there are.
+    let count = |device: DeviceKind| if device.is_own() { owned(device) } else { owned(device).max(ENOUGH) };
+    let shelf = DeviceKind::ALL.map(|device| ShelfItem { device, count: count(device), made: made(device) });
     let screened = question.screened(&shelf)?;
     let mut treatments: Vec<Vec<Placement>> = Vec::new();
     for (keep, most) in [(12, MOST_DEVICES), (8, 1)] {

@@ -3,7 +3,7 @@
 use super::extract::{Path, Query};
 use super::open_take;
 use super::plans::{NO_BODY, NOT_MEASURED};
-use crate::learning::{Learning, tests, trials};
+use crate::learning::{Learning, as_on_shelf, tests, trials};
 use crate::problem::Problem;
 use crate::sound::{read_kept, wav_bytes};
 use crate::state::{AppState, blocking};
@@ -12,7 +12,8 @@ use axum::extract::State;
 use axum::http::header;
 use axum::response::IntoResponse;
 use ember_core::audition::{Change, GrooveHit, Struck, groove, groove_seconds, matching_gain, remade};
-use ember_core::damping::{DeviceTrial, Open, Placement, Predictor};
+use ember_core::damping::{DeviceTrial, InvalidPlacement, Open, Placement, Predictor};
+use ember_core::plan::ShelfItem;
 use ember_core::target::Music;
 use ember_core::units::{amplitude, decibels};
 use ember_store::{KeptDrum, KeptTake, Store, StoreError};
@@ -45,16 +46,13 @@ pub struct Placed {
 }
 
 impl Placed {
-    fn placements(&self, drum: &KeptDrum) -> Result<Vec<Placement>, Problem> {
+    fn placements(&self, sources: &Sources) -> Result<Vec<Placement>, Problem> {
         let each = self.placed.split(',').filter(|text| !text.trim().is_empty());
-        let placements: Result<Vec<Placement>, _> = each
-            .map(|text| {
-                let placement = Placement::parse(text.trim())?;
-                placement.validate(&drum.drum)?;
-                Ok::<_, ember_core::damping::InvalidPlacement>(placement)
-            })
-            .collect();
-        placements.map_err(|error| Problem::unprocessable(error.to_string()))
+        let refused = |error: InvalidPlacement| Problem::unprocessable(error.to_string());
+        let placements = each.map(|text| Placement::parse(text.trim())).collect::<Result<Vec<_>, _>>().map_err(refused)?;
+        let placements = as_on_shelf(placements, &sources.shelf);
+        placements.iter().try_for_each(|placement| placement.validate(&sources.drum.drum)).map_err(refused)?;
+        Ok(placements)
     }
 }
 
@@ -124,6 +122,7 @@ struct Sources {
     drum: KeptDrum,
     open: Option<Kept>,
     found: Option<Kept>,
+    shelf: Vec<ShelfItem>,
     trials: Vec<DeviceTrial>,
 }
 
@@ -135,8 +134,9 @@ impl Sources {
             Some(on) => store.newest_take(drum_id, Some(on.id))?,
             None => None,
         };
-        let trials = trials(&tests(store.measured_treatments()?));
-        Ok(Self { trials, drum, open: sound(open_take(store, drum_id)?)?, found: sound(found)? })
+        let shelf = store.shelf()?;
+        let trials = trials(&tests(store.measured_treatments()?, &shelf));
+        Ok(Self { trials, shelf, drum, open: sound(open_take(store, drum_id)?)?, found: sound(found)? })
     }
 }
 
@@ -194,7 +194,7 @@ pub async fn audition(State(state): State<AppState>, Path(id): Path<i64>, Query(
         Ok::<_, StoreError>((Sources::read(store, id)?, backing(store, id, &music)?, music))
     };
     let (sources, backing, music) = state.store(work).await?;
-    let placements = placed.placements(&sources.drum)?;
+    let placements = placed.placements(&sources)?;
     let (versions, sources) = blocking(move || {
         let mut wanted = vec![Version::Open];
         wanted.extend((!placements.is_empty()).then_some(Version::Expected));
@@ -275,7 +275,7 @@ pub async fn audition_sound(
     Query(placed): Query<Placed>,
 ) -> Result<impl IntoResponse, Problem> {
     let sources = state.store(move |store| Sources::read(store, id)).await?;
-    let placements = placed.placements(&sources.drum)?;
+    let placements = placed.placements(&sources)?;
     let sound = blocking(move || {
         let heard = heard(version, &sources, &placements, &state.learning)?;
         wav_bytes(&heard.samples, heard.rate as u32).map_err(Problem::unprocessable)

@@ -211,8 +211,8 @@ fn drum_view(known: &KnownDrum, setups: &[Setup]) -> EveningDrumView {
 fn spelled_out(placement: &Placement, drum: &Drum) -> String {
     let info = device_info(placement.device);
     match info.amounts {
-        [_] => format!("{} {}", info.name, placement.place(drum)),
-        amounts => format!("{}, {}, {}", info.name, amounts[placement.amount.min(amounts.len() - 1)].name, placement.place(drum)),
+        [_] => format!("{} {}", placement.name(), placement.place(drum)),
+        amounts => format!("{}, {}, {}", placement.name(), amounts[placement.amount.min(amounts.len() - 1)].name, placement.place(drum)),
     }
 }
 
@@ -250,7 +250,7 @@ fn plan_view(plan: &EveningPlan, playing: &[Playing], packing: Vec<Packed>) -> E
             .collect(),
         change_s: row.change_s,
         over_s: row.over_s,
-        missing: row.missing.iter().map(|ShelfItem { device, count }| format!("{count} {}", device_info(*device).name)).collect(),
+        missing: row.missing.iter().map(|item: &ShelfItem| format!("{} {}", item.count, item.name())).collect(),
     });
     EveningPlanView {
         weighing: plan.weighing,

@@ -38,9 +38,9 @@ pub struct WhatIsLearned {
 /// What was learned.
 #[utoipa::path(get, path = "/learned", tag = "shelf", responses((status = 200, body = WhatIsLearned)))]
 pub async fn get_learned(State(state): State<AppState>) -> Result<Json<WhatIsLearned>, Problem> {
-    let measured = state.store(|store| store.measured_treatments()).await?;
+    let (measured, shelf) = state.store(|store| Ok((store.measured_treatments()?, store.shelf()?))).await?;
     let answer = blocking(move || {
-        let tests = tests(measured);
+        let tests = tests(measured, &shelf);
         let learned = state.learning.of(&trials(&tests));
         let row = |(test, tested): (&MeasuredTreatment, &Option<Tested>)| {
             let placements = &test.treatment.plan.placements;

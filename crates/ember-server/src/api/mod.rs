@@ -73,6 +73,8 @@ fn described() -> (Router<AppState>, utoipa::openapi::OpenApi) {
         .routes(routes!(evening::get_evening))
         .routes(routes!(shelf::get_shelf))
         .routes(routes!(shelf::set_shelf))
+        .routes(routes!(shelf::add_own))
+        .routes(routes!(shelf::change_own, shelf::remove_own))
         .routes(routes!(learned::get_learned))
         .routes(routes!(bench::get_bench))
         .routes(routes!(takes::get_take, takes::remove_take))
@@ -106,6 +108,7 @@ fn described() -> (Router<AppState>, utoipa::openapi::OpenApi) {
         .routes(routes!(plans::get_plans))
         .routes(routes!(plans::get_passed_over))
         .routes(routes!(plans::get_next_step))
+        .routes(routes!(plans::get_lesson))
         .routes(routes!(plans::lay_out))
         .routes(routes!(plans::put_on, plans::used_before))
         .routes(routes!(plans::change_treatment));

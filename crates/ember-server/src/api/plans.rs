@@ -1,24 +1,24 @@
 //! Plans for a drum, and the treatment that is on it.
 
-use super::extract::{Body, Path};
+use super::extract::{Body, Path, Query};
 use super::{open_take, wanted_of};
-use crate::learning::{tests, trials};
+use crate::learning::{as_on_shelf, tests, trials};
 use crate::problem::Problem;
 use crate::state::{AppState, blocking, now_ms};
 use crate::views::{PlanView, TreatmentView, counted};
 use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
-use ember_core::damping::{DeviceTrial, Placement, Strengths, device_info};
+use ember_core::damping::{DeviceKind, DeviceTrial, Placement, Predictor, Strengths, device_info};
 use ember_core::drum::Drum;
 use ember_core::plan::{
-    Limits, Missing, NextStep, Offer, PassedOver, Plan, Question, Reach, ShelfItem, Sounding, Step, WouldDo, evaluate, improved, next_step,
-    passed_over, plan, validate_layout,
+    Limits, Missing, NextStep, Offer, PassedOver, Plan, Question, Reach, ShelfItem, Sounding, Step, TESTS_TO_LEARN, WouldDo, evaluate,
+    improved, next_step, passed_over, plan, teaching, validate_layout,
 };
 use ember_core::target::{Assessment, Wanted, assess};
-use ember_store::{KeptDrum, KeptTake, KeptTreatment, Store, StoreError};
+use ember_store::{KeptDrum, KeptTake, KeptTreatment, MeasuredTreatment, Store, StoreError};
 use serde::{Deserialize, Serialize};
-use utoipa::ToSchema;
+use utoipa::{IntoParams, ToSchema};
 
 pub(super) const NOT_MEASURED: &str = "Measure the open drum first: a plan starts from how it sounds without anything on it.";
 pub(super) const NO_BODY: &str = "No clear body was found in the open drum's strikes. Measure it again, closer to the head.";
@@ -76,8 +76,9 @@ impl Asked {
         let (drum, scene) = (store.drum(drum_id)?, store.scene()?);
         let wanted = wanted_of(store, &scene, &drum)?;
         // Other plans for a treated drum start from where its treatment started from.
-        let trials = trials(&tests(store.measured_treatments()?));
-        Ok(Self { trials, wanted, shelf: store.shelf()?, open: open_take(store, drum_id)?, drum, limits: scene.tonight.limits })
+        let shelf = store.shelf()?;
+        let trials = trials(&tests(store.measured_treatments()?, &shelf));
+        Ok(Self { trials, wanted, shelf, open: open_take(store, drum_id)?, drum, limits: scene.tonight.limits })
     }
 
     fn question<'a>(&'a self, open: &'a KeptTake, strengths: &'a Strengths) -> Question<'a> {
@@ -110,22 +111,14 @@ pub async fn get_plans(State(state): State<AppState>, Path(id): Path<i64>) -> Re
     }))
 }
 
-/// Why a device on the shelf is in none of the plans.
-#[derive(Debug, Clone, Serialize, ToSchema)]
-pub struct PassedOverView {
-    pub name: &'static str,
-    #[serde(flatten)]
-    pub passed_over: PassedOver,
-}
-
 /// Says of every device that is owned but in none of the plans why it is not.
 #[utoipa::path(get, path = "/drums/{id}/passed-over", tag = "plans", params(("id" = i64, Path)),
-    responses((status = 200, body = Vec<PassedOverView>), (status = 404, body = Problem, content_type = "application/problem+json"),
+    responses((status = 200, body = Vec<PassedOver>), (status = 404, body = Problem, content_type = "application/problem+json"),
     (status = 409, description = "The open drum is not measured.", body = Problem, content_type = "application/problem+json")))]
-pub async fn get_passed_over(State(state): State<AppState>, Path(id): Path<i64>) -> Result<Json<Vec<PassedOverView>>, Problem> {
+pub async fn get_passed_over(State(state): State<AppState>, Path(id): Path<i64>) -> Result<Json<Vec<PassedOver>>, Problem> {
     let work = |question: &Question| plan(question).and_then(|answer| passed_over(question, &answer.plans));
     let (found, ..) = asked_about(&state, id, work).await?;
-    Ok(Json(found.into_iter().map(|passed_over| PassedOverView { name: device_info(passed_over.device).name, passed_over }).collect()))
+    Ok(Json(found))
 }
 
 /// One step on from a check, with the device that is added, taken away or exchanged spelled out.
@@ -161,7 +154,6 @@ pub async fn get_next_step(State(state): State<AppState>, Path(id): Path<i64>) -
 }
 
 fn next_words(next: &NextStep, on: &[Placement], drum: &Drum) -> String {
-    let name = |placement: &Placement| device_info(placement.device).name;
     let amount = |placement: &Placement| device_info(placement.device).amounts.get(placement.amount).map_or("", |amount| amount.name);
     let after = next.plan.as_ref().and_then(|plan| plan.placements.get(next.index));
     let leaves = match next.plan.as_ref().map(|plan| plan.assessment.off.as_slice()) {
@@ -171,9 +163,9 @@ fn next_words(next: &NextStep, on: &[Placement], drum: &Drum) -> String {
     };
     match (next.step, after, on.get(next.index)) {
         (Step::Nothing, ..) => "It is as wanted. Leave it.".into(),
-        (Step::Add, Some(added), _) => format!("Add a {}, {}: {}.{leaves}", name(added), amount(added), added.place(drum)),
-        (Step::TakeAway, _, Some(gone)) => format!("Take the {} off.{leaves}", name(gone)),
-        (Step::Exchange, Some(other), Some(_)) => format!("Use the {} in another amount: {}.{leaves}", name(other), amount(other)),
+        (Step::Add, Some(added), _) => format!("Add a {}, {}: {}.{leaves}", added.name(), amount(added), added.place(drum)),
+        (Step::TakeAway, _, Some(gone)) => format!("Take the {} off.{leaves}", gone.name()),
+        (Step::Exchange, Some(other), Some(_)) => format!("Use the {} in another amount: {}.{leaves}", other.name(), amount(other)),
         _ => "No one step with what is on your shelf brings it nearer.".into(),
     }
 }
@@ -198,6 +190,51 @@ async fn asked_about<T: Send + 'static>(
     })
     .await?;
     Ok((found.ok_or_else(|| Problem::conflict(NO_BODY))?, open_take_id, asked))
+}
+
+/// Which device is to be learned.
+#[derive(Debug, Clone, Copy, Deserialize, IntoParams)]
+pub struct Taught {
+    device: DeviceKind,
+}
+
+/// A test that teaches about a device.
+#[derive(Debug, Clone, Serialize, ToSchema)]
+pub struct Lesson {
+    /// Which test it is, from 1 on, and after how many the device is known well enough.
+    pub test: usize,
+    pub of: usize,
+    pub plan: PlanView,
+}
+
+/// Where to lay a device for the next test of its strength, tonight's limits left aside.
+#[utoipa::path(get, path = "/drums/{id}/lesson", tag = "plans", params(("id" = i64, Path), Taught),
+    responses((status = 200, body = Lesson), (status = 404, body = Problem, content_type = "application/problem+json"),
+    (status = 409, description = "The open drum is not measured, or there is nothing left to try on it.", body = Problem,
+    content_type = "application/problem+json")))]
+pub async fn get_lesson(State(state): State<AppState>, Path(id): Path<i64>, Query(taught): Query<Taught>) -> Result<Json<Lesson>, Problem> {
+    let work = move |store: &mut Store| {
+        let shelf = store.shelf()?;
+        let item = shelf.iter().copied().find(|item| item.device == taught.device);
+        let tests = tests(store.measured_treatments()?, &shelf);
+        let has = |test: &&MeasuredTreatment| test.treatment.plan.placements.iter().any(|placement| placement.device == taught.device);
+        let so_far = tests.iter().filter(has).count();
+        let here = tests.iter().filter(|test| test.drum.id == id);
+        Ok((item, so_far, here.flat_map(|test| test.treatment.plan.placements.clone()).collect::<Vec<Placement>>()))
+    };
+    let (item, so_far, tested) = state.store(work).await?;
+    let Some(item) = item else { return Err(Problem::conflict("It is not on your shelf any more.")) };
+    let work = move |question: &Question| {
+        let free = Question { limits: Limits::default(), wanted: question.wanted.clone(), ..*question };
+        Predictor::new(free.drum, free.partials)?;
+        let placement = teaching(&free, item, &tested);
+        Some(placement.and_then(|placement| evaluate(&free, Offer::Own, &[placement])))
+    };
+    let (found, _, Asked { drum, .. }) = asked_about(&state, id, work).await?;
+    let plan = found
+        .ok_or_else(|| Problem::conflict(format!("There is nothing new to try with the {} on the {}.", item.name(), drum.drum.name)))?;
+    let (test, of) = (so_far + 1, TESTS_TO_LEARN.max(so_far + 1));
+    Ok(Json(Lesson { test, of, plan: PlanView::new(plan, &drum.drum) }))
 }
 
 /// Devices laid out by hand.
@@ -229,7 +266,8 @@ async fn worked_out(
     placements: Vec<Placement>,
     work: impl FnOnce(&Question, &[Placement]) -> Option<Plan> + Send + 'static,
 ) -> Result<(Plan, i64, Asked), Problem> {
-    let drum = state.store(move |store| store.drum(id)).await?;
+    let (drum, shelf) = state.store(move |store| Ok((store.drum(id)?, store.shelf()?))).await?;
+    let placements = as_on_shelf(placements, &shelf);
     validate_layout(&drum.drum, &placements).map_err(|error| Problem::unprocessable(error.to_string()))?;
     asked_about(state, id, move |question| work(question, &placements)).await
 }

@@ -1,11 +1,12 @@
-//! The devices known, and how many of each the user owns.
+//! The devices known, and how many of each the user owns; things of the user's own among them.
 
 use super::extract::{Body, Path};
 use crate::problem::Problem;
 use crate::state::AppState;
 use axum::Json;
 use axum::extract::State;
-use ember_core::damping::{DeviceInfo, DeviceKind, device_info};
+use axum::http::StatusCode;
+use ember_core::damping::{DeviceInfo, DeviceKind, Made, device_info};
 use ember_core::plan::ShelfItem;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -14,8 +15,16 @@ use utoipa::ToSchema;
 #[derive(Debug, Clone, Serialize, ToSchema)]
 pub struct ShelfDevice {
     pub count: u32,
+    /// What a thing of the user's own is; null for what the catalogue knows.
+    pub made: Option<Made>,
     #[serde(flatten)]
     pub info: DeviceInfo,
+}
+
+impl From<ShelfItem> for ShelfDevice {
+    fn from(item: ShelfItem) -> Self {
+        Self { count: item.count, made: item.made, info: *device_info(item.device) }
+    }
 }
 
 /// How many are owned.
@@ -25,11 +34,35 @@ pub struct ShelfCount {
     pub count: u32,
 }
 
-/// Every known device.
+/// A thing of the user's own, as it is entered.
+#[derive(Debug, Clone, Deserialize, ToSchema)]
+pub struct OwnThing {
+    /// At most 40 bytes.
+    pub name: String,
+    /// m.
+    pub length_m: f64,
+    /// m.
+    pub width_m: f64,
+    /// kg.
+    pub mass_kg: f64,
+    /// 0 to 99.
+    pub count: u32,
+}
+
+impl OwnThing {
+    fn made(&self) -> Result<Made, Problem> {
+        let name = self.name.trim().parse().map_err(|_| Problem::unprocessable("The name is too long: 40 letters at most."))?;
+        let made = Made { name, length_m: self.length_m, width_m: self.width_m, mass_kg: self.mass_kg };
+        made.validate().map_err(|error| Problem::unprocessable(error.to_string()))?;
+        Ok(made)
+    }
+}
+
+/// Every known device, and what the user made.
 #[utoipa::path(get, path = "/shelf", tag = "shelf", responses((status = 200, body = Vec<ShelfDevice>)))]
 pub async fn get_shelf(State(state): State<AppState>) -> Result<Json<Vec<ShelfDevice>>, Problem> {
     let items = state.store(|store| store.shelf()).await?;
-    Ok(Json(items.into_iter().map(|item| ShelfDevice { count: item.count, info: *device_info(item.device) }).collect()))
+    Ok(Json(items.into_iter().map(ShelfDevice::from).collect()))
 }
 
 /// Says how many of a device are owned.
@@ -40,10 +73,43 @@ pub async fn set_shelf(
     Path(device): Path<DeviceKind>,
     Body(ShelfCount { count }): Body<ShelfCount>,
 ) -> Result<Json<ShelfItem>, Problem> {
-    let item = ShelfItem { device, count };
+    let item = ShelfItem::new(device, count);
     if count > 99 {
         return Err(Problem::unprocessable("A shelf holds at most 99 of one device."));
     }
     state.store(move |store| store.set_shelf_item(item)).await?;
     Ok(Json(item))
+}
+
+/// Puts a thing of the user's own on the shelf.
+#[utoipa::path(post, path = "/shelf/own", tag = "shelf", request_body = OwnThing,
+    responses((status = 201, body = ShelfDevice), (status = 409, description = "All places are taken.", body = Problem,
+    content_type = "application/problem+json"), (status = 422, body = Problem, content_type = "application/problem+json")))]
+pub async fn add_own(State(state): State<AppState>, Body(thing): Body<OwnThing>) -> Result<(StatusCode, Json<ShelfDevice>), Problem> {
+    let made = thing.made()?;
+    let item = state.store(move |store| store.add_own(made, thing.count)).await?;
+    Ok((StatusCode::CREATED, Json(item.into())))
+}
+
+/// Says anew what a thing of the user's own is, or brings it back. What was learned about another size or weight no longer counts.
+#[utoipa::path(put, path = "/shelf/own/{device}", tag = "shelf", request_body = OwnThing, params(("device" = DeviceKind, Path)),
+    responses((status = 200, body = ShelfDevice), (status = 422, body = Problem, content_type = "application/problem+json")))]
+pub async fn change_own(
+    State(state): State<AppState>,
+    Path(device): Path<DeviceKind>,
+    Body(thing): Body<OwnThing>,
+) -> Result<Json<ShelfDevice>, Problem> {
+    if !device.is_own() {
+        return Err(Problem::unprocessable("Only things of your own can be changed: the catalogue's are what they are."));
+    }
+    let item = ShelfItem { device, count: thing.count, made: Some(thing.made()?) };
+    state.store(move |store| store.set_shelf_item(item)).await?;
+    Ok(Json(item.into()))
+}
+
+/// Takes a thing of the user's own off the shelf.
+#[utoipa::path(delete, path = "/shelf/own/{device}", tag = "shelf", params(("device" = DeviceKind, Path)), responses((status = 204)))]
+pub async fn remove_own(State(state): State<AppState>, Path(device): Path<DeviceKind>) -> Result<StatusCode, Problem> {
+    state.store(move |store| store.remove_own(device)).await?;
+    Ok(StatusCode::NO_CONTENT)
 }

@@ -1,7 +1,7 @@
 //! `soft-ember demo`: a kit, a shelf and a history to look at, made from the files in `demo/` and the simulated drum.
 
 use super::serve::{Address, data_folder};
-use crate::learning::{tests, trials};
+use crate::learning::{as_on_shelf, tests, trials};
 use crate::sound::kept_sound;
 use crate::state::{AppState, now_ms};
 use crate::tuning::simulated_drum;
@@ -247,7 +247,8 @@ fn put_on(store: &mut Store, kept: &KeptDrum, specs: &[String], at: i64) -> Resu
     let open = open.ok_or_else(|| format!("The demonstration treats the {} before it was struck.", kept.drum.name))?;
     let shelf = store.shelf().map_err(|error| error.to_string())?;
     let scene = store.scene().map_err(|error| error.to_string())?;
-    let learned = Learned::from_trials(&trials(&tests(store.measured_treatments().map_err(|error| error.to_string())?)));
+    let placements = as_on_shelf(placements, &shelf);
+    let learned = Learned::from_trials(&trials(&tests(store.measured_treatments().map_err(|error| error.to_string())?, &shelf)));
     let question = Question {
         drum: &kept.drum,
         partials: &open.partials,

@@ -26,7 +26,7 @@ pub fn state() -> AppState {
     let mut store = Store::in_memory().unwrap();
     store.add_drum(&BenchDrum::usual(DrumKind::Tom)).unwrap();
     for device in DeviceKind::ALL {
-        store.set_shelf_item(ShelfItem { device, count: 4 }).unwrap();
+        store.set_shelf_item(ShelfItem::new(device, 4)).unwrap();
     }
     AppState::of(store)
 }

@@ -5,6 +5,7 @@
 
 mod inside;
 mod on_top;
+mod own;
 
 use super::footprint::Footprint;
 use crate::drum::DrumKind;
@@ -31,10 +32,31 @@ pub enum DeviceKind {
     HalfRing,
     CottonBalls,
     FeltStrip,
+    /// Places on the shelf for things of the player's own.
+    #[serde(rename = "own_1")]
+    Own1,
+    #[serde(rename = "own_2")]
+    Own2,
+    #[serde(rename = "own_3")]
+    Own3,
+    #[serde(rename = "own_4")]
+    Own4,
+    #[serde(rename = "own_5")]
+    Own5,
+    #[serde(rename = "own_6")]
+    Own6,
+    #[serde(rename = "own_7")]
+    Own7,
+    #[serde(rename = "own_8")]
+    Own8,
 }
 
 impl DeviceKind {
-    pub const ALL: [Self; 16] = [
+    /// Of the player's own.
+    pub const OWN: [Self; 8] = [Self::Own1, Self::Own2, Self::Own3, Self::Own4, Self::Own5, Self::Own6, Self::Own7, Self::Own8];
+
+    /// Every kind; those of the player's own come last.
+    pub const ALL: [Self; 24] = [
         Self::GelPad,
         Self::Tape,
         Self::ControlRing,
@@ -51,7 +73,20 @@ impl DeviceKind {
         Self::HalfRing,
         Self::CottonBalls,
         Self::FeltStrip,
+        Self::Own1,
+        Self::Own2,
+        Self::Own3,
+        Self::Own4,
+        Self::Own5,
+        Self::Own6,
+        Self::Own7,
+        Self::Own8,
     ];
+
+    /// Whether it is a thing of the player's own, which is what it was measured and weighed to be.
+    pub fn is_own(self) -> bool {
+        Self::OWN.contains(&self)
+    }
 
     /// The code used in JSON, SQL and on the command line.
     pub fn code(self) -> &'static str {
@@ -72,6 +107,14 @@ impl DeviceKind {
             Self::HalfRing => "half_ring",
             Self::CottonBalls => "cotton_balls",
             Self::FeltStrip => "felt_strip",
+            Self::Own1 => "own_1",
+            Self::Own2 => "own_2",
+            Self::Own3 => "own_3",
+            Self::Own4 => "own_4",
+            Self::Own5 => "own_5",
+            Self::Own6 => "own_6",
+            Self::Own7 => "own_7",
+            Self::Own8 => "own_8",
         }
     }
 }
@@ -201,6 +244,14 @@ pub fn device_info(kind: DeviceKind) -> &'static DeviceInfo {
         DeviceKind::CentrePatch => &inside::CENTRE_PATCH,
         DeviceKind::FeltStrip => &inside::FELT_STRIP,
         DeviceKind::Pillow => &inside::PILLOW,
+        DeviceKind::Own1 => &own::OWN[0],
+        DeviceKind::Own2 => &own::OWN[1],
+        DeviceKind::Own3 => &own::OWN[2],
+        DeviceKind::Own4 => &own::OWN[3],
+        DeviceKind::Own5 => &own::OWN[4],
+        DeviceKind::Own6 => &own::OWN[5],
+        DeviceKind::Own7 => &own::OWN[6],
+        DeviceKind::Own8 => &own::OWN[7],
     }
 }
 

@@ -239,9 +239,10 @@ impl Evening<'_> {
                     on.filter(|placement| placement.device == kind).count() as u32
                 };
                 let owned = |kind: DeviceKind| self.shelf.iter().filter(|item| item.device == kind).map(|item| item.count).sum::<u32>();
+                let made = |kind: DeviceKind| self.shelf.iter().find(|item| item.device == kind).and_then(|item| item.made);
                 let missing = DeviceKind::ALL
                     .into_iter()
-                    .map(|device| ShelfItem { device, count: used(device).saturating_sub(owned(device)) })
+                    .map(|device| ShelfItem { count: used(device).saturating_sub(owned(device)), made: made(device), device })
                     .filter(|item| item.count > 0)
                     .collect();
                 Row { cells, over_s: if song == 0 { 0.0 } else { (change_s - self.gaps_s[song]).max(0.0) }, change_s, missing }

@@ -2,7 +2,7 @@
 
 use super::ShelfItem;
 use super::{EveningPlan, Setup};
-use crate::damping::{DeviceKind, device_info};
+use crate::damping::DeviceKind;
 use crate::drum::Drum;
 use serde::{Deserialize, Serialize};
 
@@ -18,21 +18,18 @@ pub struct Packed {
 
 /// Devices that the evening needs at once, at most, and what goes with them; then what is always good to have.
 pub fn packing(plan: &EveningPlan, setups: &[&[Setup]], drums: &[&Drum]) -> Vec<Packed> {
-    let mut most = DeviceKind::ALL.map(|device| ShelfItem { device, count: 0 });
+    let mut most = DeviceKind::ALL.map(|device| ShelfItem::new(device, 0));
     for row in &plan.rows {
         for item in &mut most {
             let on = row.cells.iter().zip(setups).flat_map(|(cell, setups)| &setups[cell.setup].placements);
-            item.count = item.count.max(on.filter(|placement| placement.device == item.device).count() as u32);
+            let on: Vec<_> = on.filter(|placement| placement.device == item.device).collect();
+            item.count = item.count.max(on.len() as u32);
+            item.made = item.made.or(on.first().and_then(|placement| placement.made));
         }
     }
     let used: Vec<ShelfItem> = most.into_iter().filter(|item| item.count > 0).collect();
-    let mut list: Vec<Packed> = used
-        .iter()
-        .map(|item| {
-            let name = device_info(item.device).name;
-            Packed { count: Some(item.count), thing: name.into(), why: "for tonight's setups".into() }
-        })
-        .collect();
+    let mut list: Vec<Packed> =
+        used.iter().map(|item| Packed { count: Some(item.count), thing: item.name().into(), why: "for tonight's setups".into() }).collect();
     let uses = |kinds: &[DeviceKind]| used.iter().any(|item| kinds.contains(&item.device));
     let mut also = |thing: &str, why: &str| list.push(Packed { count: None, thing: thing.into(), why: why.into() });
     if uses(&[DeviceKind::GelPad]) {

@@ -1,0 +1,43 @@
+//! Things of the player's own: what they are is said where they stand on the shelf, how they are used is the same for all.
+
+use super::{Amount, DeviceInfo, DeviceKind, Footprint, Price, TOPS, Toll, amount, firmer, prior};
+use crate::damping::made::MADE_LN_SD;
+
+/// Footprints are those of a hand's breadth; a thing that was measured has its own.
+const AMOUNTS: &[Amount] = &[
+    amount("flat", "on the batter head", 0.6, 15.0, Footprint::Strip { length: 0.1, width: 0.1 }),
+    firmer(amount("folded once", "on the batter head", 0.5, 20.0, Footprint::Strip { length: 0.1, width: 0.05 }), 2.0),
+    amount("a third of it on the head", "hanging over the hoop", 0.5, 10.0, Footprint::OverHoop { length: 0.1, overlap: 0.033 }),
+];
+
+const fn own(kind: DeviceKind) -> DeviceInfo {
+    DeviceInfo {
+        kind,
+        name: "thing of your own",
+        plural: "things of your own",
+        kinds: TOPS,
+        amounts: AMOUNTS,
+        prior: prior(120.0, MADE_LN_SD, 0.25, 0.3),
+        inside: false,
+        in_the_way: true,
+        loose: true,
+        tolls: &[Toll::FallsOff, Toll::Looks],
+        price: Price::Household,
+        cost: "What it does is guessed from its weight until it was tested; it slides unless it is held.",
+        steps: &[
+            "Lay it on smooth where the picture shows it.",
+            "Hold its edge with tape, a microphone clip or the hoop, so that it stays.",
+            "Keep cloth and paper away from stage lights and heaters; house fire rules decide.",
+        ],
+    }
+}
+
+pub(super) const OWN: [DeviceInfo; DeviceKind::OWN.len()] = {
+    let mut all = [own(DeviceKind::OWN[0]); DeviceKind::OWN.len()];
+    let mut i = 1;
+    while i < all.len() {
+        all[i] = own(DeviceKind::OWN[i]);
+        i += 1;
+    }
+    all
+};
