@@ -93,6 +93,8 @@
       aria-hidden={move ? undefined : 'true'}
     >
       {@render hatch(side)}
+      <!-- What hangs over the hoop does nothing there. -->
+      <clipPath id="{unique}-{side}-hoop"><circle r="112" /></clipPath>
       <circle r="108" fill="none" stroke="var(--soft)" stroke-width="5" />
       <circle r={R} fill="color-mix(in oklab, var(--color-base-content) 12%, var(--color-base-100))" stroke="var(--soft)" />
       {#each lugs as angle (angle)}
@@ -131,6 +133,7 @@
                 <path d={path(patch.outline)} fill="transparent" stroke="transparent" stroke-width="18" />
                 <path
                   d={path(patch.outline)}
+                  clip-path="url(#{unique}-{side}-hoop)"
                   fill="url(#{unique}-{side})"
                   fill-rule="evenodd"
                   stroke={selected === index ? 'var(--color-primary)' : 'var(--color-base-content)'}
@@ -143,6 +146,7 @@
             {#each patches as patch, i (i)}
               <path
                 d={path(patch.outline)}
+                clip-path="url(#{unique}-{side}-hoop)"
                 fill="url(#{unique}-{side})"
                 fill-rule="evenodd"
                 stroke="var(--color-base-content)"
