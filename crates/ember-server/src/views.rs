@@ -88,16 +88,24 @@ impl PlacedDevice {
     }
 }
 
-/// What `placements` are, in few words: "open", "gel pad", "2 gel pads", "gel pad and tape".
+/// What `placements` are, in few words: "open", "gel pad", "2 gel pads", "2 gel pads and tape".
 pub fn counted(placements: &[Placement]) -> String {
-    match placements {
-        [] => "open".into(),
-        [a, rest @ ..] if !rest.is_empty() && rest.iter().all(|b| a.device == b.device) => {
-            let plural = if a.made.is_some() { a.name() } else { device_info(a.device).plural };
-            format!("{} {plural}", placements.len())
-        }
-        all => all.iter().map(Placement::name).collect::<Vec<_>>().join(" and "),
+    if placements.is_empty() {
+        return "open".into();
     }
+    let mut kinds: Vec<(&Placement, usize)> = Vec::new();
+    for placement in placements {
+        match kinds.iter_mut().find(|(other, _)| other.device == placement.device) {
+            Some((_, count)) => *count += 1,
+            None => kinds.push((placement, 1)),
+        }
+    }
+    let words = |(placement, count): &(&Placement, usize)| match (*count, placement.made) {
+        (1, _) => placement.name().to_string(),
+        (count, Some(_)) => format!("{count} {}", placement.name()),
+        (count, None) => format!("{count} {}", device_info(placement.device).plural),
+    };
+    kinds.iter().map(words).collect::<Vec<_>>().join(" and ")
 }
 
 /// A plan with its devices spelled out.
@@ -105,6 +113,8 @@ pub fn counted(placements: &[Placement]) -> String {
 pub struct PlanView {
     #[serde(flatten)]
     pub plan: Plan,
+    /// The devices in few words.
+    pub words: String,
     pub devices: Vec<PlacedDevice>,
     /// The school of muffling that it follows.
     pub school: School,
@@ -120,6 +130,7 @@ impl PlanView {
         let ring = plan.expected.profile.ring_hz.and_then(|hz| nearest(&plan.expected.partials, hz));
         let turned = plan.placements.iter().find(|placement| placement.has_angle());
         Self {
+            words: counted(&plan.placements),
             school: school_of(&plan.placements),
             retune: retune(&plan.expected),
             nodal: ring.and_then(|ring| nodal_lines(ring, turned.map(|placement| placement.angle_deg))),

@@ -59,7 +59,7 @@ impl Store {
             M::up(include_str!("../migrations/0002_tonight.sql")),
             M::up(include_str!("../migrations/0003_tune.sql")),
             M::up(include_str!("../migrations/0004_heads.sql")),
-            M::up(include_str!("../migrations/0005_named_setups.sql")),
+            M::up(include_str!("../migrations/0005_heart.sql")),
         ];
         Migrations::new(steps).to_latest(&mut connection)?;
         // Set after the migrations: it has no effect inside their transaction.

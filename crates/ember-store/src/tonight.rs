@@ -48,13 +48,20 @@ impl Store {
         let kept = self
             .connection
             .query_row(
-                "SELECT tonight.music, clear_surface, nothing_inside, song.id, song.content, venue.id, set_list.id FROM tonight
+                "SELECT tonight.music, clear_surface, nothing_inside, song.id, song.content, venue.id, set_list.id, no_residue,
+                    nothing_unsightly, within_a_minute FROM tonight
                  LEFT JOIN song ON song.id = song_id AND song.gone_at IS NULL
                  LEFT JOIN venue ON venue.id = venue_id AND venue.gone_at IS NULL
                  LEFT JOIN set_list ON set_list.id = set_list_id AND set_list.gone_at IS NULL",
                 [],
                 |row| {
-                    let limits = Limits { clear_surface: row.get(1)?, nothing_inside: row.get(2)? };
+                    let limits = Limits {
+                        clear_surface: row.get(1)?,
+                        nothing_inside: row.get(2)?,
+                        no_residue: row.get(7)?,
+                        nothing_unsightly: row.get(8)?,
+                        within_a_minute: row.get(9)?,
+                    };
                     let music: (String, Option<String>) = (row.get(0)?, row.get(4)?);
                     Ok((music, limits, row.get(3)?, row.get(5)?, row.get(6)?))
                 },
@@ -83,8 +90,8 @@ impl Store {
             self.set_list(id)?;
         }
         self.connection.execute(
-            "INSERT OR REPLACE INTO tonight (id, music, clear_surface, nothing_inside, song_id, venue_id, set_list_id)
-             VALUES (1, ?1, ?2, ?3, ?4, ?5, ?6)",
+            "INSERT OR REPLACE INTO tonight (id, music, clear_surface, nothing_inside, song_id, venue_id, set_list_id, no_residue,
+                nothing_unsightly, within_a_minute) VALUES (1, ?1, ?2, ?3, ?4, ?5, ?6, ?7, ?8, ?9)",
             (
                 serde_json::to_string(&kept.music)?,
                 kept.limits.clear_surface,
@@ -92,6 +99,9 @@ impl Store {
                 kept.song_id,
                 kept.venue_id,
                 kept.set_list_id,
+                kept.limits.no_residue,
+                kept.limits.nothing_unsightly,
+                kept.limits.within_a_minute,
             ),
         )?;
         Ok(())

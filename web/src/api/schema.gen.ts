@@ -2093,6 +2093,12 @@ export interface components {
             clear_surface?: boolean;
             /** @description Nothing for which a head has to come off. */
             nothing_inside?: boolean;
+            /** @description Nothing that leaves something on the head. */
+            no_residue?: boolean;
+            /** @description Nothing that does not look good. */
+            nothing_unsightly?: boolean;
+            /** @description Nothing that takes longer than a minute to put on. */
+            within_a_minute?: boolean;
         };
         /** @description One message to the window, as JSON. */
         ListenEvent: {
@@ -2598,6 +2604,8 @@ export interface components {
         };
         /** @description A plan with its devices spelled out. */
         PlanView: components["schemas"]["Plan"] & {
+            /** @description The devices in few words. */
+            words: string;
             devices: components["schemas"]["PlacedDevice"][];
             /** @description The school of muffling that it follows. */
             school: components["schemas"]["School"];
@@ -3289,8 +3297,6 @@ export interface components {
         };
         /** @description What was on the drum before, once. */
         UsedBefore: {
-            /** @description The devices in few words. */
-            words: string;
             /** @description How often this very layout was on the drum. */
             times: number;
             treatment: components["schemas"]["TreatmentView"];

@@ -7,7 +7,18 @@
   import UsedBefore from './UsedBefore.svelte';
   import WhyNot from './WhyNot.svelte';
 
+  const LIMITS = [
+    { limit: 'clear_surface', words: 'Keep the surface clear' },
+    { limit: 'nothing_inside', words: 'Nothing inside' },
+    { limit: 'no_residue', words: 'No residue' },
+    { limit: 'nothing_unsightly', words: 'Nothing unsightly' },
+    { limit: 'within_a_minute', words: 'Each thing on within a minute' },
+  ] as const;
+  const FEW_LIMITS = 2;
+  let showLimits = $state(false);
   const tonight = $derived(app.kit?.tonight);
+  // What is ruled out is never hidden.
+  const moreLimits = $derived(showLimits || LIMITS.slice(FEW_LIMITS).some(({ limit }) => tonight?.[limit]));
   const bench = $derived(app.bench);
   const plans = $derived(app.plans);
   // A layout belongs to the drum it was begun on.
@@ -42,22 +53,17 @@
   {#if tonight}
     <fieldset class="no-print mb-3 flex flex-wrap gap-x-5 gap-y-1">
       <legend class="sr-only">Ruled out</legend>
-      <label class="flex items-center gap-2 py-1">
-        <input
-          type="checkbox"
-          class="toggle toggle-primary"
-          checked={tonight.clear_surface}
-          onchange={(event) => void app.setTonight({ clear_surface: event.currentTarget.checked })}
-        />Keep the surface clear
-      </label>
-      <label class="flex items-center gap-2 py-1">
-        <input
-          type="checkbox"
-          class="toggle toggle-primary"
-          checked={tonight.nothing_inside}
-          onchange={(event) => void app.setTonight({ nothing_inside: event.currentTarget.checked })}
-        />Nothing inside
-      </label>
+      {#each LIMITS.slice(0, moreLimits ? LIMITS.length : FEW_LIMITS) as { limit, words } (limit)}
+        <label class="flex items-center gap-2 py-1">
+          <input
+            type="checkbox"
+            class="toggle toggle-primary"
+            checked={tonight[limit]}
+            onchange={(event) => void app.setTonight({ [limit]: event.currentTarget.checked })}
+          />{words}
+        </label>
+      {/each}
+      {#if !moreLimits}<button class="btn btn-sm btn-ghost" onclick={() => (showLimits = true)}>More limits</button>{/if}
     </fieldset>
   {/if}
   {#if layout.active && bench?.open}<LayoutEditor drum={bench.drum} open={bench.open} />{/if}

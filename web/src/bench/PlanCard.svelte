@@ -68,14 +68,14 @@
     <div class="no-print mt-3 grid grid-cols-2 gap-2">
       <button class="btn text-lg" disabled={hearing.loading} onclick={() => void hearing.open(plan)}
         ><Headphones class="size-5" aria-hidden="true" />Hear it first{#if !app.bench?.treatment && !missing}
-          <kbd>A</kbd>{/if}</button
+          <kbd class="max-sm:hidden">A</kbd>{/if}</button
       >
       {#if missing}
         <button class="btn text-lg" onclick={() => (app.place = 'shelf')}>Open the shelf <kbd>S</kbd></button>
       {:else}
         <button class="btn btn-secondary text-lg" onclick={() => void app.putOn(plan)}
           >It is on{#if !app.bench?.treatment}
-            <kbd>D</kbd>{/if}</button
+            <kbd class="max-sm:hidden">D</kbd>{/if}</button
         >
       {/if}
     </div>

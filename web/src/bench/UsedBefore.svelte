@@ -55,9 +55,9 @@
         {@const { treatment, assessment } = used}
         {@const on = bench.treatment?.id === treatment.id}
         <li class="border-base-300 rounded-box border p-3">
-          <h3 class="text-lg">{treatment.name ?? used.words}</h3>
+          <h3 class="text-lg first-letter:uppercase">{treatment.name ?? treatment.plan.words}</h3>
           <p class="soft text-sm">
-            {#if treatment.name}{used.words},{/if}
+            {#if treatment.name}{treatment.plan.words},{/if}
             {on ? 'on the drum since' : 'last put on'}
             {when(treatment.done_at)}{#if used.times > 1}, {used.times} times in all{/if}
           </p>

@@ -15,16 +15,6 @@ export interface Step {
 
 const nothing = () => {};
 
-/** "gel pad and tape", "2 gel pads". */
-function named(names: string[]): string {
-  return [...new Set(names)]
-    .map((name) => {
-      const count = names.filter((other) => other === name).length;
-      return count === 1 ? name : counted(count, name);
-    })
-    .join(' and ');
-}
-
 class Next {
   get step(): Step {
     const { bench, drum, plans } = app;
@@ -53,9 +43,8 @@ class Next {
     if (plans?.reach === 'nothing_needed') return this.#onward('It fits as it is.');
     const plan = app.plan;
     if (plan) {
-      const what = named(plan.devices.map((device) => device.name));
       return {
-        text: `Put on: ${what}.`,
+        text: `Put on: ${plan.words}.`,
         detail: `As drawn under Do${(plans?.plans.length ?? 0) > 1 ? ', or choose another plan' : ''}. Then say so.`,
         action: 'It is on',
         run: () => void app.putOn(plan),

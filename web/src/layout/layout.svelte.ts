@@ -51,7 +51,12 @@ class Layout {
     if (!kind || this.placements.length >= MOST) return [];
     return app.shelf.filter((item) => {
       const used = this.placements.filter((placement) => placement.device === item.kind).length;
-      const ruledOut = (tonight?.clear_surface && item.in_the_way) || (tonight?.nothing_inside && item.inside);
+      const ruledOut =
+        (tonight?.clear_surface && item.in_the_way) ||
+        (tonight?.nothing_inside && item.inside) ||
+        (tonight?.no_residue && item.tolls.includes('residue')) ||
+        (tonight?.nothing_unsightly && item.tolls.includes('looks')) ||
+        (tonight?.within_a_minute && item.amounts.every((amount) => amount.seconds > 60));
       return item.kinds.includes(kind) && used < item.count && !ruledOut;
     });
   }

@@ -1,6 +1,6 @@
 //! The grid that is searched: every amount and place of every device on the shelf, and what would lie on one another.
 
-use crate::damping::{DeviceKind, Footprint, Made, Outline, Placement, device_info};
+use crate::damping::{Amount, DeviceKind, Footprint, Made, Outline, Placement, Toll, device_info};
 use crate::drum::Drum;
 use serde::{Deserialize, Serialize};
 
@@ -38,19 +38,48 @@ pub struct Limits {
     /// Nothing for which a head has to come off.
     #[serde(default)]
     pub nothing_inside: bool,
+    /// Nothing that leaves something on the head.
+    #[serde(default)]
+    pub no_residue: bool,
+    /// Nothing that does not look good.
+    #[serde(default)]
+    pub nothing_unsightly: bool,
+    /// Nothing that takes longer than a minute to put on.
+    #[serde(default)]
+    pub within_a_minute: bool,
 }
+
+impl Limits {
+    /// Why a device may not be used, as a sentence; none where it may.
+    pub fn rule_out(&self, device: DeviceKind) -> Option<&'static str> {
+        let info = device_info(device);
+        let has = |toll: Toll| info.tolls.contains(&toll);
+        let rules = [
+            (self.nothing_inside && info.inside, "Ruled out: a head would have to come off."),
+            (self.clear_surface && info.in_the_way, "Ruled out: it lies where brushes sweep or sticks land."),
+            (self.no_residue && has(Toll::Residue), "Ruled out: it leaves something on the head."),
+            (self.nothing_unsightly && has(Toll::Looks), "Ruled out: it does not look good."),
+            (!info.amounts.iter().any(|amount| self.allows(amount)), "Ruled out: it takes longer than a minute to put on."),
+        ];
+        rules.into_iter().find(|(ruled_out, _)| *ruled_out).map(|(_, sentence)| sentence)
+    }
+
+    fn allows(&self, amount: &Amount) -> bool {
+        !self.within_a_minute || amount.seconds <= MINUTE_S
+    }
+}
+
+const MINUTE_S: f64 = 60.0;
 
 /// Side on which a lone device is laid: away from the player.
 pub(super) const FAR_SIDE_DEG: f64 = 180.0;
 /// Every single device in every amount and place.
 pub fn singles(drum: &Drum, shelf: &[ShelfItem], limits: &Limits) -> Vec<Placement> {
-    let allowed = |item: &&ShelfItem| {
-        let info = device_info(item.device);
-        item.count > 0 && !(limits.clear_surface && info.in_the_way) && !(limits.nothing_inside && info.inside)
-    };
+    let allowed = |item: &&ShelfItem| item.count > 0 && limits.rule_out(item.device).is_none();
     let mut found = Vec::new();
     for item in shelf.iter().filter(allowed) {
-        for amount in 0..device_info(item.device).amounts.len() {
+        let amounts = device_info(item.device).amounts;
+        for amount in (0..amounts.len()).filter(|amount| limits.allows(&amounts[*amount])) {
             for &radius in radii_of(item.device, amount) {
                 let placement = Placement { device: item.device, amount, radius, angle_deg: FAR_SIDE_DEG, made: item.made };
                 if placement.validate(drum).is_ok() {
@@ -138,7 +167,9 @@ mod tests {
             ]
         );
         assert_eq!(kinds(&kick, &all(1), Limits::default()), [GelPad, Tape, Pillow, FeltStrip]);
-        assert_eq!(kinds(&tom, &all(1), Limits { clear_surface: true, nothing_inside: true }), [Tape, HangingPad]);
+        assert_eq!(kinds(&tom, &all(1), Limits { clear_surface: true, nothing_inside: true, ..Limits::default() }), [Tape, HangingPad]);
+        let quick = Limits { within_a_minute: true, no_residue: true, nothing_unsightly: true, ..Limits::default() };
+        assert_eq!(kinds(&tom, &all(1), quick), [GelPad, ControlRing, HangingPad, SpareHead]);
         let open_tom = Drum { lower: None, ..tom.clone() };
         assert!(!kinds(&open_tom, &all(1), Limits::default()).contains(&LooseRing), "there is nothing for it to lie on");
     }

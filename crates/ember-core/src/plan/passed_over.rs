@@ -34,13 +34,10 @@ pub fn passed_over(question: &Question, plans: &[Plan]) -> Option<Vec<PassedOver
     let asked = question.shelf.iter().filter(|item| item.count > 0 && !used(item.device));
     let asked = asked.filter(|item| device_info(item.device).kinds.contains(&question.drum.kind));
     let say = |item: &ShelfItem| {
-        let (device, info) = (item.device, device_info(item.device));
+        let device = item.device;
         let none = |sentence: &str| PassedOver { device, name: item.name().into(), sentence: sentence.into(), placements: Vec::new() };
-        if question.limits.nothing_inside && info.inside {
-            return none("Ruled out: a head would have to come off.");
-        }
-        if question.limits.clear_surface && info.in_the_way {
-            return none("Ruled out: it lies where brushes sweep or sticks land.");
+        if let Some(sentence) = question.limits.rule_out(device) {
+            return none(sentence);
         }
         let with_it = |placements: &[&Placement]| placements.iter().any(|placement| placement.device == device);
         let best = screened.best(&question.wanted, TRIED, &Among { most: 2, allow: &with_it });

@@ -6,8 +6,8 @@ use crate::target::School;
 /// Nearer to the hoop than this, a small thing is at the edge (part of the radius).
 const EDGE: f64 = 0.8;
 
-/// Open: at most two small things at the edge, and nothing inside. Dead: cloth or a second skin on the head, a pillow pressed on it, or
-/// three devices. Controlled: everything between.
+/// Open: small things at the edge, and nothing inside. Dead: cloth or a second skin on the head, or a pillow pressed on it. Controlled:
+/// everything between.
 pub fn school_of(placements: &[Placement]) -> School {
     let small_at_the_edge = |placement: &Placement| match placement.device {
         DeviceKind::Tape | DeviceKind::Tissue => placement.radius >= EDGE,
@@ -20,7 +20,7 @@ pub fn school_of(placements: &[Placement]) -> School {
         DeviceKind::Pillow => placement.amount == 2,
         _ => false,
     };
-    if placements.len() > 2 || placements.iter().any(covers) {
+    if placements.iter().any(covers) {
         School::Dead
     } else if placements.iter().all(small_at_the_edge) {
         School::Open

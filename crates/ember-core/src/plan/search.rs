@@ -89,7 +89,7 @@ fn finalists(screened: &Screened, wanted: &Wanted) -> Vec<Vec<Placement>> {
         (24, Among { most: MOST_DEVICES, allow: &|_| true }),
         (8, Among { most: 1, allow: &|_| true }),
         (6, Among { most: 2, allow: &clear }),
-        (3, Among { most: 2, allow: &open }),
+        (3, Among { most: MOST_DEVICES, allow: &open }),
         (4, Among { most: 2, allow: &dead }),
     ];
     let mut found: Vec<Vec<Placement>> = Vec::new();

@@ -5,7 +5,7 @@ use super::{open_take, wanted_of};
 use crate::learning::{as_on_shelf, tests, trials};
 use crate::problem::Problem;
 use crate::state::{AppState, blocking, now_ms};
-use crate::views::{PlanView, TreatmentView, counted};
+use crate::views::{PlanView, TreatmentView};
 use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
@@ -298,8 +298,6 @@ pub async fn put_on(
 /// What was on the drum before, once.
 #[derive(Debug, Clone, Serialize, ToSchema)]
 pub struct UsedBefore {
-    /// The devices in few words.
-    pub words: String,
     /// How often this very layout was on the drum.
     pub times: usize,
     pub treatment: TreatmentView,
@@ -330,7 +328,6 @@ pub async fn used_before(State(state): State<AppState>, Path(id): Path<i64>) -> 
             let attack = Some(treatment.plan.plan.expected.attack_lost_db);
             let heard = found.as_ref().map(|take| assess(&take.partials, &take.summary.profile, &wanted, attack));
             before.push(UsedBefore {
-                words: counted(&treatment.plan.plan.placements),
                 times: 1,
                 measured: heard.is_some(),
                 assessment: heard.unwrap_or_else(|| treatment.plan.plan.assessment.clone()),
