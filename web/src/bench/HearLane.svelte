@@ -12,11 +12,15 @@
   import EmberTrails from './EmberTrails.svelte';
   import Figure from './Figure.svelte';
   import { looking } from './look.svelte';
+  import MeasureAgain from './MeasureAgain.svelte';
   import Takes from './Takes.svelte';
 
   const bench = $derived(app.bench);
   /** The drum as it is now. */
   const now = $derived(bench?.treatment ? bench.found : bench?.open);
+
+  /** What was measured by an older version of the method. */
+  const outdated = $derived([bench?.open, bench?.found].flatMap((take) => (take?.outdated ? [take] : [])));
 
   /** The same for a median of strikes that scatter: 1.2533 is what a median costs against a mean. */
   function medianDoubt(scatter: number | null | undefined, strikes: number): number | null {
@@ -43,6 +47,12 @@
     {/if}
   </div>
   {#if bench}
+    {#each outdated as take (take.id)}
+      <div class="border-warning no-print mb-3 border-l-4 pl-3">
+        <p>{take === bench.open ? 'The open drum' : 'The drum as it is now'} was measured by an older version of the method.</p>
+        <MeasureAgain takeId={take.id} outdated />
+      </div>
+    {/each}
     {#if now}
       {@const profile = now.summary.profile}
       <dl class="mb-3 grid grid-cols-3 gap-2">

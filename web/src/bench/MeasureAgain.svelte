@@ -6,7 +6,7 @@
   import { counted } from '../shell/figures';
   import { FIGURES } from './figureNames';
 
-  let { takeId }: { takeId: number } = $props();
+  let { takeId, outdated = false }: { takeId: number; outdated?: boolean } = $props();
 
   let found = $state.raw<MeasuredAgain>();
   let working = $state(false);
@@ -41,7 +41,7 @@
   <div class="border-info my-2 border-l-4 pl-3" role="status">
     {#if same}
       <p>Measured again from the kept sound: nothing changes.</p>
-      <button class="btn btn-sm" onclick={() => (found = undefined)}>Good</button>
+      <button class="btn btn-sm" disabled={working} onclick={() => (outdated ? void measure(true) : (found = undefined))}>Good</button>
     {:else}
       <p>
         Measured again from the kept sound{found.strikes_used_before === found.strikes_used_after

@@ -36,7 +36,8 @@ pub struct DecayProfile {
 /// Start and end of the stretch in which the ring is judged, s after the strike.
 pub const RING_FROM_S: f64 = 0.08;
 pub const RING_TO_S: f64 = 0.40;
-/// A body is the lowest partial not quieter than this against the loudest, dB.
+/// A body is the lowest partial not quieter than this against the loudest, and without less energy than this against the one that has
+/// most, dB: the thump of a hit may pass for a short, quiet tone far below the drum.
 const BODY_WITHIN_DB: f64 = -26.0;
 /// The ring begins this far above the body (ratio): nearer ones are the body's own split pair.
 pub const RING_ABOVE_BODY: f64 = 1.15;
@@ -53,7 +54,9 @@ impl Partial {
 /// Indices of body and ring among `partials` (low to high).
 pub fn body_and_ring(partials: &[Partial]) -> (Option<usize>, Option<usize>) {
     let known = |i: &usize| partials[*i].t60_s.is_some();
-    let body = (0..partials.len()).filter(known).find(|&i| partials[i].level_db >= BODY_WITHIN_DB);
+    let energy = |i: usize| partials[i].energy_between(0.0, f64::INFINITY);
+    let least = amplitude(BODY_WITHIN_DB).powi(2) * (0..partials.len()).map(energy).fold(0.0, f64::max);
+    let body = (0..partials.len()).filter(known).find(|&i| partials[i].level_db >= BODY_WITHIN_DB && energy(i) >= least);
     let Some(body) = body else { return (None, None) };
     // A split pair is one body: its louder member stands for it.
     let top = RING_ABOVE_BODY * partials[body].hz;
@@ -114,5 +117,24 @@ impl DecayProfile {
             buzz_share: make(|p| p.buzz_share),
             buzz_s: make(|p| p.buzz_s),
         }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn partial(hz: f64, t60_s: f64, level_db: f64) -> Partial {
+        Partial { hz, t60_s: Some(t60_s), t60_sd_s: None, level_db, mode: None }
+    }
+
+    #[test]
+    fn a_short_thump_below_the_drum_is_not_its_body() {
+        let heard = |first: Partial| [first, partial(233.0, 0.42, 0.0), partial(318.0, 0.6, -12.0)];
+        let body = |partials: &[Partial]| body_and_ring(partials).0;
+        assert_eq!(body(&heard(partial(46.0, 0.077, -22.0))), Some(1));
+        // A body that is muffled short is loud, and one that a hit at the edge leaves quiet is long.
+        assert_eq!(body(&heard(partial(140.0, 0.077, -3.0))), Some(0));
+        assert_eq!(body(&heard(partial(140.0, 0.6, -22.0))), Some(0));
     }
 }
