@@ -102,3 +102,94 @@ async fn a_checked_treatment_is_learned_from_and_unlearned_when_its_take_goes() 
     common::send(&app, "DELETE", &format!("/api/v1/takes/{take}"), Body::empty(), &[]).await;
     assert_eq!(get(&app, "/api/v1/learned").await.json()["score"]["times"], 0);
 }
+
+fn towel(grams: f64) -> Value {
+    value!({ "name": " bar towel ", "length_m": 0.12, "width_m": 0.1, "mass_kg": grams / 1000.0, "count": 2 })
+}
+
+#[tokio::test]
+async fn a_thing_of_ones_own_is_planned_with_taught_changed_and_taken_away() {
+    let app = router(state());
+    upload(&app, "open.wav", wav(strikes(), 1, 48_000)).await;
+    for (thing, word) in [(towel(-6.0), "weight"), (towel(900.0), "too heavy")] {
+        let refused = json(&app, "POST", "/api/v1/shelf/own", thing).await;
+        assert_eq!(refused.status, 422);
+        assert!(refused.sentence().contains(word), "{}", refused.sentence());
+    }
+    let kept = json(&app, "POST", "/api/v1/shelf/own", towel(6.0)).await;
+    assert_eq!((kept.status.as_u16(), kept.json()["kind"].as_str()), (201, Some("own_1")));
+    assert_eq!(kept.json()["made"]["name"], "bar towel");
+    // The page need not say what it is: the shelf knows.
+    let lay = value!({ "placements": [{ "device": "own_1", "amount": 0, "radius": 0.7, "angle_deg": 180.0 }] });
+    let layout = format!("/api/v1/drums/{TOM}/layouts");
+    let light = json(&app, "POST", &layout, lay.clone()).await.json();
+    assert_eq!((light["words"].as_str(), light["devices"][0]["name"].as_str()), (Some("bar towel"), Some("bar towel")));
+    let heard = get(&app, &format!("/api/v1/drums/{TOM}/audition?placed=own_1:0:0.7:180")).await;
+    assert_eq!(heard.status, 200);
+    let lesson = get(&app, &format!("/api/v1/drums/{TOM}/lesson?device=own_1")).await.json();
+    assert_eq!((lesson["test"].as_u64(), lesson["of"].as_u64(), lesson["plan"]["words"].as_str()), (Some(1), Some(3), Some("bar towel")));
+    // Heavier, it takes more.
+    assert_eq!(json(&app, "PUT", "/api/v1/shelf/own/own_1", towel(30.0)).await.status, 200);
+    let heavy = json(&app, "POST", &layout, lay.clone()).await.json();
+    let body = |plan: &Value| plan["expected"]["profile"]["body_t60_s"].as_f64().unwrap();
+    assert!(body(&heavy) < body(&light), "{} {}", body(&heavy), body(&light));
+    assert_eq!(json(&app, "PUT", "/api/v1/shelf/own/gel_pad", towel(6.0)).await.status, 422);
+    for _ in 1..8 {
+        assert_eq!(json(&app, "POST", "/api/v1/shelf/own", towel(6.0)).await.status, 201);
+    }
+    let full = json(&app, "POST", "/api/v1/shelf/own", towel(6.0)).await;
+    assert!(full.status == 409 && full.sentence().contains("Remove one first"), "{}", full.sentence());
+    let gone = common::send(&app, "DELETE", "/api/v1/shelf/own/own_1", Body::empty(), &[]).await;
+    assert_eq!(gone.status, 204);
+    let without = json(&app, "POST", &layout, lay).await;
+    assert!(without.status == 422 && without.sentence().contains("say on the shelf what it is"), "{}", without.sentence());
+}
+
+#[tokio::test]
+async fn after_a_check_comes_the_next_step_and_what_was_on_before_has_a_name() {
+    let app = router(state());
+    let (next, before) = (format!("/api/v1/drums/{TOM}/next-step"), format!("/api/v1/drums/{TOM}/treatments"));
+    assert_eq!(get(&app, &next).await.json(), Value::Null);
+    upload(&app, "open.wav", wav(strikes(), 1, 48_000)).await;
+    let pad_on = value!({ "offer": "own", "placements": [pad(0.8, 180.0)] });
+    let first = json(&app, "POST", &before, pad_on.clone()).await.json()["id"].clone();
+    assert_eq!(get(&app, &next).await.json(), Value::Null, "nothing was heard of it yet");
+    let placement: Placement = serde_json::from_value(pad(0.8, 180.0)).unwrap();
+    let treated = BenchDrum::new(&BenchDrum::usual(DrumKind::Tom), &[placement]).unwrap().play(2, 5);
+    upload(&app, "pad.wav", wav(&treated, 1, 48_000)).await;
+    let step = get(&app, &next).await.json();
+    let sentence = step["sentence"].as_str().unwrap();
+    assert!(sentence.ends_with('.') && ["add", "take_away", "exchange", "nothing", "none_helps"].contains(&step["step"].as_str().unwrap()));
+    // Named, put on once more, listed once.
+    let named = json(&app, "PATCH", &format!("/api/v1/treatments/{first}"), value!({ "name": " quay waltz " })).await;
+    assert_eq!(named.json()["name"], "quay waltz");
+    assert_eq!(json(&app, "PATCH", &format!("/api/v1/treatments/{first}"), value!({ "name": "x".repeat(61) })).await.status, 409);
+    json(&app, "POST", &before, value!({ "offer": "own", "placements": [pad(0.6, 90.0)] })).await;
+    json(&app, "POST", &before, pad_on).await;
+    let listed = get(&app, &before).await.json();
+    let rows: Vec<(Option<&str>, u64)> =
+        listed.as_array().unwrap().iter().map(|row| (row["treatment"]["name"].as_str(), row["times"].as_u64().unwrap())).collect();
+    assert_eq!(rows, [(Some("quay waltz"), 2), (None, 1)]);
+}
+
+#[tokio::test]
+async fn what_the_shelf_lacks_and_what_is_left_out_is_said() {
+    let app = router(state());
+    upload(&app, "open.wav", wav(strikes(), 1, 48_000)).await;
+    for item in get(&app, "/api/v1/shelf").await.json().as_array().unwrap() {
+        let count = u32::from(["tape", "loose_ring"].contains(&item["kind"].as_str().unwrap()));
+        json(&app, "PUT", &format!("/api/v1/shelf/{}", item["kind"].as_str().unwrap()), value!({ "count": count })).await;
+    }
+    json(&app, "PUT", "/api/v1/tonight", value!({ "genre": "metal", "bpm": 180.0, "nothing_inside": true, "no_residue": true })).await;
+    let plans = get(&app, &format!("/api/v1/drums/{TOM}/plans")).await.json();
+    assert_eq!((plans["reach"].as_str(), plans["searched"].as_u64()), (Some("nothing_to_use"), Some(0)));
+    let missing = plans["would_do"]["missing"][0].as_str().unwrap();
+    assert!(missing.starts_with("a ") || missing.starts_with(|first: char| first.is_ascii_digit()), "{missing}");
+    let left_out = get(&app, &format!("/api/v1/drums/{TOM}/passed-over")).await.json();
+    let said: Vec<(&str, &str)> =
+        left_out.as_array().unwrap().iter().map(|it| (it["name"].as_str().unwrap(), it["sentence"].as_str().unwrap())).collect();
+    assert_eq!(
+        said,
+        [("tape", "Ruled out: it leaves something on the head."), ("loose ring inside", "Ruled out: a head would have to come off.")]
+    );
+}

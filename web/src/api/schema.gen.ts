@@ -1423,6 +1423,15 @@ export interface components {
             low: number;
             /** Format: double */
             high: number;
+            /**
+             * Format: double
+             * @description The same of its mass.
+             */
+            mass_times: number;
+            /** Format: double */
+            mass_low: number;
+            /** Format: double */
+            mass_high: number;
             /** @description Tests it was learned from. */
             tests: number;
         };

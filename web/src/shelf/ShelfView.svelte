@@ -8,7 +8,7 @@
   import { layout } from '../layout/layout.svelte';
   import { app } from '../shell/app.svelte';
   import { decibels, effort, when } from '../shell/figures';
-  import { afterWords, madeWords, nameOf, scoreWords, strengthWords, timeWords } from './learned';
+  import { afterWords, madeWords, massWords, nameOf, scoreWords, strengthWords, timeWords } from './learned';
   import OwnThing from './OwnThing.svelte';
   import StrengthBar from './StrengthBar.svelte';
 
@@ -92,7 +92,7 @@
         {@const strength = strengthOf(item.kind)}
         {#if strength}
           <div class="min-h-20">
-            <p class={strength.tests > 0 ? '' : 'soft'}>{strengthWords(strength)}</p>
+            <p class={strength.tests > 0 ? '' : 'soft'}>{strengthWords(strength)} {massWords(strength)}</p>
             <StrengthBar {strength} />
           </div>
         {/if}

@@ -1,13 +1,19 @@
 import { describe, expect, it } from 'vitest';
-import { afterWords, madeWords, nameOf, scoreWords, strengthWords, timeWords } from './learned';
+import { afterWords, madeWords, massWords, nameOf, scoreWords, strengthWords, timeWords } from './learned';
 
-const pad = { device: 'gel_pad', times: 1.4, low: 1.1, high: 1.8, tests: 3 } as const;
+const pad = { device: 'gel_pad', times: 1.4, low: 1.1, high: 1.8, mass_times: 1.2, mass_low: 1, mass_high: 1.5, tests: 3 } as const;
 
 describe('what was learned', () => {
   it('says how strong a device is, with bounds and tests', () => {
     expect(strengthWords(pad)).toBe('1.40 times as strong as usual (1.10 to 1.80), from 3 tests.');
     expect(strengthWords({ ...pad, times: 1.02, tests: 1 })).toBe('As strong as usual (1.10 to 1.80), from 1 test.');
     expect(strengthWords({ ...pad, tests: 0 })).toMatch(/not tested/i);
+  });
+
+  it('says how heavy it is only where tests have told', () => {
+    expect(massWords(pad)).toBe('Its mass on the head: 1.20 times the usual (1.00 to 1.50).');
+    expect(massWords({ ...pad, mass_low: 0.7, mass_high: 2 })).toBe('');
+    expect(massWords({ ...pad, tests: 0 })).toBe('');
   });
 
   it('keeps the score, and says nothing without tests', () => {

@@ -28,6 +28,15 @@ export function strengthWords(strength: DeviceStrength): string {
   return `${times.toFixed(2)} times as strong as usual (${bounds}), ${from}.`;
 }
 
+/** Wider bounds than this of a mass, as a ratio, tell nothing that the prior does not. */
+const MASS_KNOWN = 2.2;
+
+/** "Its mass on the head: 1.20 times the usual (1.00 to 1.50)." Nothing where tests have not told. */
+export function massWords({ mass_times, mass_low, mass_high, tests }: DeviceStrength): string {
+  if (tests === 0 || mass_high / mass_low > MASS_KNOWN) return '';
+  return `Its mass on the head: ${mass_times.toFixed(2)} times the usual (${mass_low.toFixed(2)} to ${mass_high.toFixed(2)}).`;
+}
+
 /** How good predictions were, one sentence each. */
 export function scoreWords(score: Score): string[] {
   if (score.times === 0) return [];

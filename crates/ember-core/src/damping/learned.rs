@@ -1,8 +1,8 @@
 //! What before-and-after measurements teach about how strong the user's own devices are.
 //!
-//! The logarithm of each device's resistance against its prior is a Gaussian. A test moves it by one update of an extended Kalman
+//! The logarithms of each device's resistance and mass against their priors are Gaussian. A test moves it by one update of an extended Kalman
 //! filter, iterated (B. M. Bell & F. W. Cathey, IEEE Trans. Automatic Control 38, 1993: the same as Gauss-Newton): the decay
-//! times found are held against those that the full solve expects, partial by partial. A decay time that is far off counts for less
+//! times and pitches found are held against those that the full solve expects, partial by partial. A decay time that is far off counts for less
 //! (Huber's weights), so that one bad take does not spoil what others taught. Tests are taken in order of time, and each is
 //! predicted before it is learned from: so the score is an honest one.
 
@@ -25,6 +25,9 @@ const SAME: f64 = 0.05;
 /// changes. Many overtones err alike, so that each counts for less.
 const RING_LN_SD: f64 = 1.5 * MODEL_LN_SD;
 const OVERTONE_LN_SD: f64 = 3.0 * MODEL_LN_SD;
+/// What is off in the pitch of the body and of other partials (logarithm): heads creep, and no two strikes are alike.
+const BODY_PITCH_LN_SD: f64 = 0.005;
+const PITCH_LN_SD: f64 = 0.012;
 /// Errors beyond this many standard deviations count for less.
 const HUBER: f64 = 1.5;
 /// Step for slopes, and rounds of Gauss-Newton.
@@ -32,8 +35,9 @@ const STEP: f64 = 0.1;
 const ROUNDS: usize = 3;
 /// Bounds that hold four times in five against those that hold nine times in ten, of a normal distribution.
 const FOUR_IN_FIVE: f64 = 1.2816 / 1.6449;
-/// No device is this much stronger or weaker than its prior (logarithm).
+/// No device is this much stronger or weaker, or heavier or lighter, than its prior (logarithm).
 const FURTHEST: f64 = 1.8;
+const FURTHEST_MASS: f64 = 0.9;
 
 /// A drum before and after devices were put on it.
 #[derive(Debug, Clone, PartialEq)]
@@ -128,8 +132,10 @@ impl Strengths {
         let predictor = Predictor::new(&trial.drum, &trial.open)?;
         let grips: Vec<Grip> = trial.placements.iter().map(|placement| predictor.grip(placement)).collect();
         let expect = |strengths: &Self| {
-            let grips: Vec<Grip> =
-                grips.iter().zip(&trial.placements).map(|(grip, placement)| grip.as_strong(strengths.ln(placement.device))).collect();
+            let known = |(grip, placement): (&Grip, &Placement)| {
+                grip.as_strong(strengths.ln(placement.device)).as_heavy(strengths.mass_ln(placement.device).0.exp())
+            };
+            let grips: Vec<Grip> = grips.iter().zip(&trial.placements).map(known).collect();
             let open = Open { partials: &trial.open, profile: &trial.open_profile };
             predictor.expect(&open, &trial.placements, &grips.iter().collect::<Vec<_>>())
         };
@@ -138,8 +144,11 @@ impl Strengths {
         kinds.sort_unstable();
         kinds.dedup();
         let solve = |mean: &DVector<f64>| {
-            let grips: Vec<Grip> =
-                grips.iter().zip(&trial.placements).map(|(grip, placement)| grip.as_strong((mean[index(placement.device)], 0.0))).collect();
+            let at = |(grip, placement): (&Grip, &Placement)| {
+                let kind = index(placement.device);
+                grip.as_strong((mean[kind], 0.0)).as_heavy(mean[KINDS + kind].exp())
+            };
+            let grips: Vec<Grip> = grips.iter().zip(&trial.placements).map(at).collect();
             predictor.solve(&grips.iter().collect::<Vec<_>>(), Strength::EXPECTED)
         };
         if self.update(trial, &kinds, &expected.profile, solve) {
@@ -168,22 +177,24 @@ impl Strengths {
             if pairs.is_empty() {
                 return false;
             }
-            let slopes: Vec<(usize, Vec<Partial>)> = kinds
-                .iter()
-                .map(|kind| {
-                    let mut stepped = mean.clone();
-                    stepped[*kind] += STEP;
-                    (*kind, solve(&stepped))
-                })
-                .collect();
-            let mut jacobian = DMatrix::zeros(pairs.len(), KINDS);
-            let mut residual = DVector::zeros(pairs.len());
-            let mut noise = DMatrix::zeros(pairs.len(), pairs.len());
+            let stepped = |of: usize| {
+                let mut stepped = mean.clone();
+                stepped[of] += STEP;
+                (of, solve(&stepped))
+            };
+            let slopes: Vec<(usize, Vec<Partial>)> = kinds.iter().flat_map(|kind| [*kind, KINDS + kind]).map(stepped).collect();
+            // A row for each decay time, then one for each pitch.
+            let mut jacobian = DMatrix::zeros(2 * pairs.len(), 2 * KINDS);
+            let mut residual = DVector::zeros(2 * pairs.len());
+            let mut noise = DMatrix::identity(2 * pairs.len(), 2 * pairs.len());
             for (row, (should, is)) in pairs.iter().enumerate() {
                 let (Some(should_s), Some(is_s)) = (should.t60_s, is.t60_s) else { continue };
-                for (kind, stepped) in &slopes {
-                    let moved = like(stepped, should).and_then(|partial| partial.t60_s).unwrap_or(should_s);
-                    jacobian[(row, *kind)] = (moved / should_s).ln() / STEP;
+                let pitch_row = pairs.len() + row;
+                for (of, stepped) in &slopes {
+                    let moved = like(stepped, should);
+                    let moved_s = moved.and_then(|partial| partial.t60_s).unwrap_or(should_s);
+                    jacobian[(row, *of)] = (moved_s / should_s).ln() / STEP;
+                    jacobian[(pitch_row, *of)] = moved.map_or(0.0, |moved| (moved.hz / should.hz).ln() / STEP);
                 }
                 let is_at = |hz: Option<f64>| hz.is_some_and(|hz| (hz / should.hz).ln().abs() < 0.02);
                 let model = match () {
@@ -193,16 +204,22 @@ impl Strengths {
                 };
                 let measured = is.t60_sd_s.map_or(0.1, |sd| sd / is_s);
                 let sd = model.hypot(measured);
-                residual[row] = (is_s / should_s).ln();
-                noise[(row, row)] = sd * sd * (residual[row].abs() / (HUBER * sd)).max(1.0);
+                let pitch_sd = if is_at(profile.body_hz) { BODY_PITCH_LN_SD } else { PITCH_LN_SD };
+                for (row, off, sd) in [(row, (is_s / should_s).ln(), sd), (pitch_row, (is.hz / should.hz).ln(), pitch_sd)] {
+                    residual[row] = off;
+                    noise[(row, row)] = sd * sd * (off.abs() / (HUBER * sd)).max(1.0);
+                }
             }
             // The prior pulls from where the test found the devices; what was moved already is taken back out of the residual.
             let inner = &jacobian * &self.covariance * jacobian.transpose() + &noise;
             let Some(inverse) = inner.try_inverse() else { return false };
             let gain = &self.covariance * jacobian.transpose() * inverse;
             mean = &before + &gain * (residual - &jacobian * (&before - &mean));
-            mean.iter_mut().for_each(|x| *x = x.clamp(-FURTHEST, FURTHEST));
-            covariance = (DMatrix::identity(KINDS, KINDS) - &gain * &jacobian) * &self.covariance;
+            for (i, x) in mean.iter_mut().enumerate() {
+                let furthest = if i < KINDS { FURTHEST } else { FURTHEST_MASS };
+                *x = x.clamp(-furthest, furthest);
+            }
+            covariance = (DMatrix::identity(2 * KINDS, 2 * KINDS) - &gain * &jacobian) * &self.covariance;
         }
         self.mean = mean;
         self.covariance = (&covariance + covariance.transpose()) * 0.5;
@@ -286,10 +303,14 @@ mod tests {
 
     /// A drum on which devices are `times` as strong as usual, by the model itself.
     fn trial(spec: &str, times: f64) -> DeviceTrial {
+        heavy_trial(spec, times, 1.0)
+    }
+
+    fn heavy_trial(spec: &str, times: f64, mass_times: f64) -> DeviceTrial {
         let (drum, open) = (BenchDrum::usual(DrumKind::Tom), open());
         let placements = vec![Placement::parse(spec).unwrap()];
         let predictor = Predictor::new(&drum, &open).unwrap();
-        let grip = predictor.grip(&placements[0]).as_strong((times.ln(), 0.0));
+        let grip = predictor.grip(&placements[0]).as_strong((times.ln(), 0.0)).as_heavy(mass_times);
         let mut found = predictor.solve(&[&grip], Strength::EXPECTED);
         found.iter_mut().for_each(|partial| partial.t60_sd_s = partial.t60_s.map(|t60| 0.01 * t60));
         DeviceTrial { open_profile: DecayProfile::of_partials(&open), drum, open, placements, found }
@@ -311,6 +332,19 @@ mod tests {
             prop_assert!((mean - times.ln()).abs() < 0.5 * times.ln().abs() + 0.02, "{mean} for {}", times.ln());
             prop_assert!((mean - times.ln()).abs() < 2.5 * sd);
             prop_assert_eq!(strengths.of(DeviceKind::Tape), Strengths::default().of(DeviceKind::Tape));
+        }
+    }
+
+    /// Pitches tell how heavy a device is; what it holds is still learned beside it.
+    #[test]
+    fn how_heavy_a_device_is_is_learned_from_pitches() {
+        for (times, mass_times) in [(1.0, 1.5), (1.4, 0.7)] {
+            let specs = ["gel_pad:0:0.5:180", "gel_pad:0:0.65:90", "gel_pad:0:0.6:200"];
+            let trials = specs.map(|spec| heavy_trial(spec, times, mass_times));
+            let known = Learned::from_trials(&trials).strengths.of(DeviceKind::GelPad);
+            assert!((known.mass_times / mass_times).ln().abs() < 0.12, "{known:?} for {mass_times}");
+            assert!((known.times / times).ln().abs() < 0.15, "{known:?} for {times}");
+            assert!(known.mass_low < mass_times && mass_times < known.mass_high);
         }
     }
 

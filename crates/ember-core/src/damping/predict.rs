@@ -45,6 +45,11 @@ impl Grip {
     pub fn as_strong(&self, (mean, sd): (f64, f64)) -> Self {
         Self { loss: &self.loss * mean.exp(), mass: self.mass.clone(), ln_sd: sd }
     }
+
+    /// The same where its mass is `times` the prior's.
+    pub fn as_heavy(self, times: f64) -> Self {
+        Self { mass: self.mass * times, ..self }
+    }
 }
 
 /// Predicts partials of one drum in the state in which it was measured, with devices added.
@@ -90,9 +95,9 @@ impl Predictor {
         }
     }
 
-    /// The same at the strength that was learned.
+    /// The same at the strength and mass that were learned.
     pub fn grip_known(&self, placement: &Placement, strengths: &Strengths) -> Grip {
-        self.grip(placement).as_strong(strengths.ln(placement.device))
+        self.grip(placement).as_strong(strengths.ln(placement.device)).as_heavy(strengths.mass_ln(placement.device).0.exp())
     }
 
     /// Partials to first order. Good enough to sort candidates.

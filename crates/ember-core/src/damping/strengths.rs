@@ -6,10 +6,15 @@ use serde::Serialize;
 
 pub(super) const KINDS: usize = DeviceKind::ALL.len();
 
-/// How strong each kind of device is taken to be.
+/// How far the mass of a device of the catalogue may be off, and of one that was weighed (logarithm, standard deviation; from experience,
+/// no published source).
+const MASS_LN_SD: f64 = 0.3;
+const WEIGHED_LN_SD: f64 = 0.1;
+
+/// How strong and how heavy each kind of device is taken to be.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Strengths {
-    /// Logarithms of the resistances against the priors', by the order of [`DeviceKind::ALL`], and their covariance.
+    /// Logarithms of the resistances against the priors', by the order of [`DeviceKind::ALL`], then of the masses, and their covariance.
     pub(super) mean: DVector<f64>,
     pub(super) covariance: DMatrix<f64>,
     pub(super) tests: [usize; KINDS],
@@ -18,9 +23,10 @@ pub struct Strengths {
 impl Default for Strengths {
     /// Nothing learned yet.
     fn default() -> Self {
-        let variance = |kind: DeviceKind| device_info(kind).prior.resistance_ln_sd.powi(2);
-        let diagonal = DVector::from_iterator(KINDS, DeviceKind::ALL.into_iter().map(variance));
-        Self { mean: DVector::zeros(KINDS), covariance: DMatrix::from_diagonal(&diagonal), tests: [0; KINDS] }
+        let strength = DeviceKind::ALL.map(|kind| device_info(kind).prior.resistance_ln_sd.powi(2));
+        let mass = DeviceKind::ALL.map(|kind| if kind.is_own() { WEIGHED_LN_SD } else { MASS_LN_SD }.powi(2));
+        let diagonal = DVector::from_iterator(2 * KINDS, strength.into_iter().chain(mass));
+        Self { mean: DVector::zeros(2 * KINDS), covariance: DMatrix::from_diagonal(&diagonal), tests: [0; KINDS] }
     }
 }
 
@@ -33,6 +39,10 @@ pub struct DeviceStrength {
     pub times: f64,
     pub low: f64,
     pub high: f64,
+    /// The same of its mass.
+    pub mass_times: f64,
+    pub mass_low: f64,
+    pub mass_high: f64,
     /// Tests it was learned from.
     pub tests: usize,
 }
@@ -49,9 +59,15 @@ impl Strengths {
         (self.mean[i], self.covariance[(i, i)].max(0.0).sqrt())
     }
 
+    /// The same of its mass.
+    pub fn mass_ln(&self, kind: DeviceKind) -> (f64, f64) {
+        let i = KINDS + index(kind);
+        (self.mean[i], self.covariance[(i, i)].max(0.0).sqrt())
+    }
+
     pub fn of(&self, device: DeviceKind) -> DeviceStrength {
-        let (mean, sd) = self.ln(device);
-        let bound = |sds: f64| (mean + sds * 1.645 * sd).exp();
-        DeviceStrength { device, times: mean.exp(), low: bound(-1.0), high: bound(1.0), tests: self.tests[index(device)] }
+        let range = |(mean, sd): (f64, f64)| [0.0, -1.645, 1.645].map(|sds| (mean + sds * sd).exp());
+        let ([times, low, high], [mass_times, mass_low, mass_high]) = (range(self.ln(device)), range(self.mass_ln(device)));
+        DeviceStrength { device, times, low, high, mass_times, mass_low, mass_high, tests: self.tests[index(device)] }
     }
 }

@@ -1,0 +1,106 @@
+//! One step on from a check, lessons about a device, and tuning back.
+
+mod common;
+
+use common::{Measured, measured, played, wanted};
+use ember_core::bench_drum::BenchDrum;
+use ember_core::damping::{DeviceKind, Expectation, Made, Open, Placement, Predictor, Strengths, device_info};
+use ember_core::decay::DecayProfile;
+use ember_core::drum::DrumKind;
+use ember_core::plan::{Limits, Question, ShelfItem, Sounding, Step, next_step, retune, teaching};
+use std::sync::LazyLock;
+
+static TOM: LazyLock<Measured> = LazyLock::new(|| measured(&played(&BenchDrum::new(&BenchDrum::usual(DrumKind::Tom), &[]).unwrap(), 2)));
+
+fn ask<T>(genre: &str, bpm: f64, shelf: &[ShelfItem], work: impl Fn(&Question) -> T) -> T {
+    let drum = BenchDrum::usual(DrumKind::Tom);
+    work(&Question {
+        drum: &drum,
+        partials: &TOM.partials,
+        profile: &TOM.summary.profile,
+        wanted: wanted(genre, bpm, DrumKind::Tom),
+        shelf,
+        limits: Limits::default(),
+        strengths: &Strengths::default(),
+    })
+}
+
+fn placed(specs: &[&str]) -> Vec<Placement> {
+    specs.iter().map(|spec| Placement::parse(spec).unwrap()).collect()
+}
+
+/// The tom as the model expects it with `on`.
+fn expected(on: &[Placement]) -> Expectation {
+    let predictor = Predictor::new(&BenchDrum::usual(DrumKind::Tom), &TOM.partials).unwrap();
+    let grips: Vec<_> = on.iter().map(|placement| predictor.grip(placement)).collect();
+    let open = Open { partials: &TOM.partials, profile: &TOM.summary.profile };
+    predictor.expect(&open, on, &grips.iter().collect::<Vec<_>>())
+}
+
+#[test]
+fn what_rings_on_gets_one_more_thing_and_what_is_dead_loses_one() {
+    let shelf = [ShelfItem::new(DeviceKind::GelPad, 2), ShelfItem::new(DeviceKind::Tape, 3)];
+    // The tape that is on does next to nothing.
+    let tape = placed(&["tape:0:0.9:180"]);
+    let next = ask("metal", 180.0, &shelf, |question| next_step(question, &tape, TOM.sounding())).unwrap();
+    assert_eq!((next.step, next.index), (Step::Add, 1));
+    let plan = next.plan.unwrap();
+    assert!(plan.placements.len() == 2 && plan.placements[0] == tape[0] && next.misfit < next.now.misfit - 0.5);
+    // Cloth over everything, where the music wants a note.
+    let dead = placed(&["thick_cloth:2", "loose_ring"]);
+    let sound = expected(&dead);
+    let found = Sounding { partials: &sound.partials, profile: &sound.profile };
+    let next = ask("cumbia", 96.0, &shelf, |question| next_step(question, &dead, found)).unwrap();
+    assert!(matches!(next.step, Step::TakeAway | Step::Exchange) && next.index == 0, "{:?}", next.step);
+}
+
+#[test]
+fn what_fits_is_left_alone_and_an_empty_shelf_helps_no_further() {
+    let pads = placed(&["gel_pad:1:0.75:120", "gel_pad:1:0.8:210"]);
+    let sound = expected(&pads);
+    let found = Sounding { partials: &sound.partials, profile: &sound.profile };
+    let mut easy = wanted("cumbia", 96.0, DrumKind::Tom);
+    (easy.ring_length_most_s, easy.body_length_most_s, easy.body_length_least_s, easy.ring_share_most) = (9.0, 9.0, 0.001, 1.0);
+    let next = ask("cumbia", 96.0, &[], |question| {
+        let question = Question { wanted: easy.clone(), ..*question };
+        next_step(&question, &pads, found)
+    });
+    assert_eq!(next.unwrap().step, Step::Nothing);
+    let strip = placed(&["tape:2:0.9:180"]);
+    let next = ask("metal", 180.0, &[], |question| next_step(question, &strip, TOM.sounding())).unwrap();
+    assert!(matches!(next.step, Step::NoneHelps | Step::Exchange), "nothing is left to add: {:?}", next.step);
+}
+
+#[test]
+fn lessons_go_where_nothing_was_tried_until_everything_was() {
+    let item = ShelfItem::new(DeviceKind::Tape, 1);
+    let mut tested: Vec<Placement> = Vec::new();
+    while let Some(next) = ask("cumbia", 96.0, &[], |question| teaching(question, item, &tested)) {
+        assert!(tested.iter().all(|other| (other.amount, other.radius) != (next.amount, next.radius)), "{next:?} again");
+        tested.push(next);
+    }
+    assert_eq!(tested.len(), 3 * device_info(DeviceKind::Tape).amounts.len(), "each amount at three distances");
+    // Something of one's own is laid as it was measured.
+    let made = Made { name: "bandana".parse().unwrap(), length_m: 0.12, width_m: 0.1, mass_kg: 0.006 };
+    let own = ShelfItem { device: DeviceKind::Own2, count: 1, made: Some(made) };
+    let lesson = ask("cumbia", 96.0, &[], |question| teaching(question, own, &[])).unwrap();
+    assert_eq!((lesson.made, lesson.name()), (Some(made), "bandana"));
+    let too_large = Made { length_m: 0.9, ..made };
+    assert!(Placement { made: Some(too_large), amount: 0, ..lesson }.validate(&BenchDrum::usual(DrumKind::Tom)).is_err());
+    assert!(Placement { made: None, ..lesson }.validate(&BenchDrum::usual(DrumKind::Tom)).is_err());
+}
+
+#[test]
+fn a_pitch_that_falls_is_tuned_back_by_eighths() {
+    let falling = |cents: f64| Expectation {
+        partials: Vec::new(),
+        profile: DecayProfile::default(),
+        body_t60_s: None,
+        ring_t60_s: None,
+        ring_share: None,
+        attack_lost_db: 0.0,
+        pitch_cents: cents,
+    };
+    let eighths = |cents: f64| retune(&falling(cents)).map(|back| back.eighths);
+    assert_eq!([-10.0, -31.0, -85.0, -400.0, 50.0].map(eighths), [None, Some(1), Some(2), Some(10), None]);
+}
