@@ -114,7 +114,7 @@ await browse(url, ['--autoplay-policy=no-user-gesture-required'], async (_, page
   await page.getByRole('heading', { name: 'Did it come out as expected?' }).waitFor();
   await page.getByText(/^\d+ of \d+ decay times lay where they were expected/).waitFor();
   const learned = page.getByRole('listitem').filter({ has: page.getByRole('heading', { name: 'Gel pad' }) });
-  await learned.getByText(/as usual .*from 2 tests\.$/i).waitFor();
+  await learned.getByText(/as usual .*from 2 tests\./i).waitFor();
   await learned.getByText('What it was learned from').click();
   await learned.getByText(/Floor tom, 2 gel pads/).waitFor();
 });
