@@ -44,11 +44,12 @@ pub fn tests(mut measured: Vec<MeasuredTreatment>, shelf: &[ShelfItem]) -> Vec<M
     measured.split_off(measured.len().saturating_sub(FEWEST_TESTS) / AT_A_TIME * AT_A_TIME)
 }
 
-/// `placements` with things of the user's own as they stand on the shelf; one that is gone stays what it was.
+/// `placements` with things of the user's own as they stand on the shelf, where it is not said what they are: what was on a drum once
+/// stays what it was, whatever has its place now.
 pub fn as_on_shelf(mut placements: Vec<Placement>, shelf: &[ShelfItem]) -> Vec<Placement> {
     for placement in placements.iter_mut().filter(|placement| placement.device.is_own()) {
-        let now = shelf.iter().find(|item| item.device == placement.device).and_then(|item| item.made);
-        placement.made = now.or(placement.made);
+        let on_shelf = || shelf.iter().find(|item| item.device == placement.device).and_then(|item| item.made);
+        placement.made = placement.made.or_else(on_shelf);
     }
     placements
 }

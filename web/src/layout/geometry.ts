@@ -65,9 +65,12 @@ export function shifted(device: PlacedDevice, placement: Placement): PlacedDevic
   return { ...device, patches };
 }
 
+/** What reaches further than this from its middle hangs over the hoop as it likes. */
+const LARGE = 0.35;
+
 /** Where a device may be taken to: no further out than its own edge allows. */
 export function within(device: PlacedDevice, at: { radius: number; angle_deg: number }): { radius: number; angle_deg: number } {
   const outline = device.patches[0]?.outline;
   const reach = outline?.shape === 'disc' ? outline.size : outline?.shape === 'strip' ? Math.hypot(outline.width, outline.length) / 2 : 0;
-  return { radius: Math.max(0, Math.min(1 - reach, at.radius)), angle_deg: at.angle_deg };
+  return { radius: Math.max(0, Math.min(reach > LARGE ? 0.95 : 1 - reach, at.radius)), angle_deg: at.angle_deg };
 }

@@ -1,8 +1,9 @@
 //! The expected sound of a drum with devices on it, with its doubt.
 
 use super::catalogue::device_info;
+use super::grip::Grip;
 use super::placement::Placement;
-use super::predict::{Grip, Predictor, Strength};
+use super::predict::{Predictor, Strength};
 use crate::decay::{DecayProfile, Partial, body_and_ring, nearest};
 use crate::units::{LN_1000, amplitude, cents};
 use serde::{Deserialize, Serialize};

@@ -5,8 +5,9 @@
 //! by an angle turns it by twice the pair's nodal diameters times that angle. So devices laid together add up without being worked out
 //! anew.
 
-use super::predict::{Grip, Predictor, QUIETEST_DB};
+use super::grip::{Grip, QUIETEST_DB};
 use crate::decay::Partial;
+use crate::drum::DrumModel;
 use crate::units::{decay_rate, decibels, t60};
 use num_complex::Complex64;
 
@@ -89,8 +90,8 @@ pub struct Start {
 }
 
 impl FirstOrder {
-    pub fn new(predictor: &Predictor) -> Self {
-        let modes = &predictor.model.modes;
+    pub fn new(drum: &DrumModel) -> Self {
+        let modes = &drum.modes;
         let mut families = Vec::new();
         let mut i = 0;
         while i < modes.len() {
@@ -116,8 +117,7 @@ impl FirstOrder {
             })
             .collect();
         order.sort_by(|a, b| a.0.total_cmp(&b.0));
-        let strangers = predictor
-            .model
+        let strangers = drum
             .strangers()
             .map(|stranger| {
                 let at = order.partition_point(|other| other.0 < stranger.hz);
@@ -262,7 +262,7 @@ fn member(family: &Family, part: &Part, strong: bool) -> Sketch {
 mod tests {
     use super::*;
     use crate::bench_drum::BenchDrum;
-    use crate::damping::Placement;
+    use crate::damping::{Placement, Predictor};
     use crate::drum::DrumKind;
     use proptest::prelude::*;
 
@@ -289,7 +289,7 @@ mod tests {
         #[test]
         fn devices_turn_and_add_up(radius in 0.3f64..0.95, other in 0.3f64..0.95, turn in -180f64..180.0) {
             let predictor = predictor();
-            let model = FirstOrder::new(&predictor);
+            let model = FirstOrder::new(&predictor.model);
             let pad = |radius, angle_deg| Placement { angle_deg, radius, ..Placement::parse("gel_pad").unwrap() };
             let touch = |placement: &Placement| model.touch(&predictor.grip(placement));
             let mut sum = touch(&pad(radius, 180.0));
@@ -308,7 +308,7 @@ mod tests {
         #[test]
         fn the_bound_holds_at_every_angle(specs in prop::collection::vec((0usize..4, 0.3f64..0.95, -180f64..180.0), 3)) {
             let predictor = predictor();
-            let model = FirstOrder::new(&predictor);
+            let model = FirstOrder::new(&predictor.model);
             let (mut turned, mut together) = (model.untouched(), model.untouched());
             for (which, radius, turn) in specs {
                 let spec = ["gel_pad:2", "tape:1", "thick_cloth:0", "control_ring:1"][which];

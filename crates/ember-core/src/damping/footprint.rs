@@ -1,7 +1,6 @@
 //! What an amount of a device covers of a head, before it is laid anywhere.
 
-use super::outline::Outline;
-use super::placement::Patch;
+use super::outline::{Outline, Patch};
 use crate::drum::HeadSide;
 use crate::units::metres;
 

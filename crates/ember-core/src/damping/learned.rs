@@ -8,8 +8,9 @@
 
 use super::catalogue::DeviceKind;
 use super::expected::{Expectation, MODEL_LN_SD, Open};
+use super::grip::Grip;
 use super::placement::Placement;
-use super::predict::{Grip, Predictor, Strength};
+use super::predict::{Predictor, Strength};
 use super::strengths::{DeviceStrength, KINDS, Strengths, index};
 use crate::decay::{DecayProfile, Partial, nearest};
 use crate::drum::Drum;

@@ -3,17 +3,16 @@
 //! What such a thing does to a head is guessed from its mass: over the catalogue's devices the resistance of an area grows about as its mass
 //! does (from experience, no published source). Tests correct the guess like any other.
 
-use super::catalogue::Prior;
 use super::footprint::Footprint;
-use super::placement::InvalidPlacement;
+use super::invalid::InvalidPlacement;
+use super::prior::{MADE_LN_SD, Prior};
 use arrayvec::ArrayString;
 use serde::{Deserialize, Serialize};
 
 /// Most bytes of a name.
 pub const LONGEST_NAME: usize = 40;
-/// Resistance at 200 Hz of an area with a mass of 1 kg/m2, N s/m3, and the doubt of its logarithm.
+/// Resistance at 200 Hz of an area with a mass of 1 kg/m2, N s/m3.
 const RESISTANCE_OF_MASS: f64 = 400.0;
-pub(super) const MADE_LN_SD: f64 = 0.7;
 const EXPONENT: f64 = 0.25;
 /// Sizes (m) and masses (kg) that a thing on a drum can have, and the heaviest for its size, kg/m2.
 const SIZES: std::ops::RangeInclusive<f64> = 0.005..=1.0;

@@ -1,5 +1,6 @@
 //! Outlines of devices on a head, to scale.
 
+use crate::drum::HeadSide;
 use serde::{Deserialize, Serialize};
 use std::f64::consts::PI;
 
@@ -19,6 +20,16 @@ pub enum Outline {
     Arc { inner: f64, outer: f64, angle_deg: f64, span_deg: f64 },
     /// Everything beyond a straight line, `depth` (0 to 2) measured from the rim at `angle_deg` towards the opposite side.
     Segment { angle_deg: f64, depth: f64 },
+}
+
+/// A device's contact with one head.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Patch {
+    pub side: HeadSide,
+    pub outline: Outline,
+    /// How firmly it lies on, 0 to 1: scales resistance and mass.
+    pub contact: f64,
 }
 
 /// Points round a ring: more than twice the nodal diameters of any mode that is looked at, so that sums over pairs are exact.

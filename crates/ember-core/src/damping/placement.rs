@@ -1,9 +1,11 @@
 //! A device in its place on a drum.
 
-use super::catalogue::{Amount, DeviceKind, Prior, device_info};
+use super::catalogue::{Amount, DeviceKind, device_info};
 use super::footprint::Footprint;
+use super::invalid::InvalidPlacement;
 use super::made::Made;
-use super::outline::Outline;
+use super::outline::Patch;
+use super::prior::Prior;
 use crate::drum::{Drum, HeadSide};
 use serde::{Deserialize, Serialize};
 
@@ -22,21 +24,6 @@ pub struct Placement {
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub made: Option<Made>,
 }
-
-/// A device's contact with one head.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct Patch {
-    pub side: HeadSide,
-    pub outline: Outline,
-    /// How firmly it lies on, 0 to 1: scales resistance and mass.
-    pub contact: f64,
-}
-
-/// Why a device cannot be put there.
-#[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
-#[error("{0}")]
-pub struct InvalidPlacement(pub String);
 
 impl Placement {
     /// Reads "device[:amount[:radius[:angle]]]", for example "gel_pad:0:0.85:90".

@@ -5,6 +5,7 @@
 use super::catalogue::device_info;
 use super::damped_modes::damped_modes;
 use super::first_order::FirstOrder;
+use super::grip::{Grip, QUIETEST_DB};
 use super::placement::Placement;
 use super::strengths::Strengths;
 use crate::decay::Partial;
@@ -18,8 +19,6 @@ const REFERENCE_HZ: f64 = 200.0;
 /// What only rests on the lower head lets go of it and lies on it again: on the mean it holds as much as this part of what holds on (from
 /// experience, no published source).
 const RESTING_HOLD: f64 = 0.55;
-/// Partials of a prediction that are quieter than this at the strike are left out, dB.
-pub(super) const QUIETEST_DB: f64 = -55.0;
 
 /// How strong devices are taken to be: the resistance's logarithm, in standard deviations from its prior.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -30,26 +29,6 @@ impl Strength {
     /// Nine times in ten it lies between these.
     pub const LOW: Self = Self(-1.645);
     pub const HIGH: Self = Self(1.645);
-}
-
-/// A device's grip on the drum's modes, at the prior's resistance.
-#[derive(Debug, Clone)]
-pub struct Grip {
-    pub(super) loss: DMatrix<f64>,
-    pub(super) mass: DMatrix<f64>,
-    ln_sd: f64,
-}
-
-impl Grip {
-    /// The same where the logarithm of the resistance against the prior's is known to be `mean`, with the doubt `sd`.
-    pub fn as_strong(&self, (mean, sd): (f64, f64)) -> Self {
-        Self { loss: &self.loss * mean.exp(), mass: self.mass.clone(), ln_sd: sd }
-    }
-
-    /// The same where its mass is `times` the prior's.
-    pub fn as_heavy(self, times: f64) -> Self {
-        Self { mass: self.mass * times, ..self }
-    }
 }
 
 /// Predicts partials of one drum in the state in which it was measured, with devices added.
@@ -102,7 +81,7 @@ impl Predictor {
 
     /// Partials to first order. Good enough to sort candidates.
     pub fn screen(&self, grips: &[&Grip]) -> Vec<Partial> {
-        let model = FirstOrder::new(self);
+        let model = FirstOrder::new(&self.model);
         let mut touch = model.untouched();
         grips.iter().for_each(|grip| touch.add(&model.touch(grip), 0.0, &model));
         model.partials(&touch)

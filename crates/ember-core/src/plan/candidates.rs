@@ -71,6 +71,8 @@ impl Limits {
 
 const MINUTE_S: f64 = 60.0;
 
+/// Most devices that a treatment has.
+pub const MOST_DEVICES: usize = 3;
 /// Side on which a lone device is laid: away from the player.
 pub(super) const FAR_SIDE_DEG: f64 = 180.0;
 /// Every single device in every amount and place.

@@ -14,12 +14,13 @@ mod retune;
 mod school;
 mod screened;
 mod search;
+mod solved;
 mod teach;
 mod weight;
 mod would_do;
 
 pub use best::{Among, Ranked};
-pub use candidates::{Limits, ShelfItem};
+pub use candidates::{Limits, MOST_DEVICES, ShelfItem};
 pub use check::{CheckedFigure, Figure, Sounding, check};
 pub use evening::{
     Cell, Change, Difference, Evening, EveningDrum, EveningPlan, MOST_SETUPS, Packed, Row, SecondBest, Setup, Sound, Weighing, choose,
@@ -27,10 +28,11 @@ pub use evening::{
 };
 pub use next_step::{NextStep, Step, next_step};
 pub use offer::{Missing, Offer, Plan, PlanAnswer, Reach, WouldDo};
-pub use own::{MOST_DEVICES, improved, validate_layout};
+pub use own::{improved, validate_layout};
 pub use passed_over::{PassedOver, passed_over};
 pub use retune::{Retune, retune};
 pub use school::school_of;
 pub use screened::Screened;
-pub use search::{Question, evaluate, plan};
+pub use search::plan;
+pub use solved::{Question, evaluate};
 pub use teach::{TESTS_TO_LEARN, teaching};

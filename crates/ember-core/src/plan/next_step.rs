@@ -3,12 +3,12 @@
 //! What is added is worked out from the drum as it was found, devices and all; what is taken away or exchanged from the open drum, with
 //! what the check has taught about the devices.
 
-use super::candidates::FAR_SIDE_DEG;
+use super::candidates::{FAR_SIDE_DEG, MOST_DEVICES};
 use super::check::Sounding;
 use super::judge::Judge;
 use super::offer::{Offer, Plan};
-use super::own::{MOST_DEVICES, validate_layout};
-use super::search::{Question, evaluate};
+use super::own::validate_layout;
+use super::solved::{Question, evaluate};
 use crate::damping::{Placement, device_info};
 use crate::target::{Assessment, assess};
 use rayon::prelude::*;

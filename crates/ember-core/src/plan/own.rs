@@ -1,16 +1,14 @@
 //! A layout of the player's own, and what can be made better about it without changing its devices.
 
-use super::candidates::overlap;
+use super::candidates::{MOST_DEVICES, overlap};
 use super::judge::Judge;
 use super::offer::{Offer, Plan};
-use super::search::{Question, evaluate};
+use super::solved::{Question, evaluate};
 use super::weight::{Prospect, attack, effort};
 use crate::damping::{FirstOrder, Grip, InvalidPlacement, Open, Placement, Predictor, device_info};
 use crate::drum::Drum;
 use rayon::prelude::*;
 
-/// Most devices that a treatment has.
-pub const MOST_DEVICES: usize = 3;
 /// Steps in which places are tried, large ones first: of the radius, and degrees.
 const STEPS: [(f64, f64); 3] = [(0.12, 45.0), (0.05, 15.0), (0.02, 5.0)];
 /// Changes that gain less than this many steps are not worth a hand's turn.
@@ -43,7 +41,7 @@ pub fn improved(question: &Question, placements: &[Placement]) -> Option<Plan> {
     let grips = |placements: &[Placement]| {
         placements.iter().map(|placement| predictor.grip_known(placement, question.strengths)).collect::<Vec<Grip>>()
     };
-    let model = FirstOrder::new(&predictor);
+    let model = FirstOrder::new(&predictor.model);
     let judge = Judge::new(&model, &question.wanted);
     let rough = |placements: &[Placement]| {
         let mut touch = model.untouched();

@@ -4,7 +4,7 @@ use super::ShelfItem;
 use super::best::Among;
 use super::offer::Plan;
 use super::offers::in_sentence;
-use super::search::{Question, solved};
+use super::solved::{Question, solved};
 use super::weight::{attack, effort};
 use crate::damping::{DeviceKind, Placement, device_info};
 use crate::target::assess;

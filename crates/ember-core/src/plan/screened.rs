@@ -47,7 +47,7 @@ impl Screened {
     /// `partials` of the open drum; `strengths` of the devices as they were learned. `None` where its body is not known.
     pub fn new(drum: &Drum, partials: &[Partial], shelf: &[ShelfItem], limits: &Limits, strengths: &Strengths) -> Option<Self> {
         let predictor = Predictor::new(drum, partials)?;
-        let model = FirstOrder::new(&predictor);
+        let model = FirstOrder::new(&predictor.model);
         let owned = |placement: &Placement| shelf.iter().filter(|item| item.device == placement.device).map(|item| item.count).sum();
         let single = |placement: Placement| {
             let alone = [placement];

@@ -2,47 +2,15 @@
 //! in full, and a few that differ in kind are offered.
 
 use super::best::Among;
-use super::candidates::{Limits, ShelfItem};
-use super::offer::{Offer, Plan, PlanAnswer, Reach};
-use super::offers::{is_clear, offered, offers};
-use super::own::MOST_DEVICES;
+use super::candidates::MOST_DEVICES;
+use super::offer::{PlanAnswer, Reach};
+use super::offers::{is_clear, offers};
 use super::school::school_of;
 use super::screened::Screened;
-use super::weight::{Prospect, effort, seconds_on};
+use super::solved::{Question, solved};
 use super::would_do::would_do;
-use crate::damping::{Expectation, Grip, Open, Placement, Predictor, Strengths};
-use crate::decay::{DecayProfile, Partial};
-use crate::drum::Drum;
+use crate::damping::Placement;
 use crate::target::{School, Wanted, assess};
-use rayon::prelude::*;
-
-/// How many plans have their doubt worked out: of the cheapest, and of each kind.
-const DOUBTED: usize = 8;
-const DOUBTED_OF_EACH_KIND: usize = 2;
-
-/// What is asked.
-pub struct Question<'a> {
-    pub drum: &'a Drum,
-    /// Combined partials and profile of the open drum.
-    pub partials: &'a [Partial],
-    pub profile: &'a DecayProfile,
-    pub wanted: Wanted,
-    pub shelf: &'a [ShelfItem],
-    pub limits: Limits,
-    /// How strong the devices are, as learned.
-    pub strengths: &'a Strengths,
-}
-
-impl<'a> Question<'a> {
-    pub(super) fn open(&self) -> Open<'a> {
-        Open { partials: self.partials, profile: self.profile }
-    }
-
-    /// The grid of `shelf`, to first order. `None` where the open drum's body is not known.
-    pub(super) fn screened(&self, shelf: &[ShelfItem]) -> Option<Screened> {
-        Screened::new(self.drum, self.partials, shelf, &self.limits, self.strengths)
-    }
-}
 
 /// Finds a few treatments that differ in kind. `None` where the open drum's body is not known.
 pub fn plan(question: &Question) -> Option<PlanAnswer> {
@@ -68,16 +36,6 @@ pub fn plan(question: &Question) -> Option<PlanAnswer> {
     Some(answer(reach, offers(&plans, &now), beyond, searched))
 }
 
-/// The one plan that `placements` make, offered as `offer`. `None` where the open drum's body is not known.
-pub fn evaluate(question: &Question, offer: Offer, placements: &[Placement]) -> Option<Plan> {
-    let predictor = Predictor::new(question.drum, question.partials)?;
-    let grips: Vec<Grip> = placements.iter().map(|placement| predictor.grip_known(placement, question.strengths)).collect();
-    let expected = predictor.expect(&question.open(), placements, &grips.iter().collect::<Vec<_>>());
-    let plan = weigh(placements.to_vec(), expected, &question.wanted);
-    let now = assess(question.partials, question.profile, &question.wanted, None);
-    Some(offered(offer, &plan, &now))
-}
-
 /// The best of all, and the best of each group that an offer may come from.
 fn finalists(screened: &Screened, wanted: &Wanted) -> Vec<Vec<Placement>> {
     let of_school = |school: School| {
@@ -101,40 +59,4 @@ fn finalists(screened: &Screened, wanted: &Wanted) -> Vec<Vec<Placement>> {
         }
     }
     found
-}
-
-/// Plans of `treatments`, cheapest first: all are solved in full; how sure they are is worked out only for those that are cheapest so far
-/// among all or among those like them, since doubt makes nothing cheaper.
-pub(super) fn solved(question: &Question, screened: &Screened, treatments: Vec<Vec<Placement>>) -> Vec<Plan> {
-    let (open, wanted) = (question.open(), &question.wanted);
-    let solve = |placements: Vec<Placement>| {
-        let expected = screened.expect_without_doubt(&open, &placements);
-        (Prospect::new(&expected).cost(&placements, wanted) + effort(&placements), placements, expected)
-    };
-    let mut sure: Vec<(f64, Vec<Placement>, Expectation)> = treatments.into_par_iter().map(solve).collect();
-    sure.sort_by(|a, b| a.0.total_cmp(&b.0));
-    let mut kept: Vec<(School, bool, usize)> = Vec::new();
-    sure.retain(|(_, placements, _)| {
-        let kind = (school_of(placements), placements.iter().all(|placement| is_clear(placement.device)), placements.len());
-        let keep = kept.len() < DOUBTED || kept.iter().filter(|other| **other == kind).count() < DOUBTED_OF_EACH_KIND;
-        if keep {
-            kept.push(kind);
-        }
-        keep
-    });
-    let finish = |(_, placements, expected): (f64, Vec<Placement>, Expectation)| {
-        let expected = screened.with_doubt(expected, &open, &placements);
-        weigh(placements, expected, wanted)
-    };
-    let mut plans: Vec<Plan> = sure.into_par_iter().map(finish).collect();
-    plans.sort_by(|a, b| a.cost.total_cmp(&b.cost));
-    plans
-}
-
-fn weigh(placements: Vec<Placement>, expected: Expectation, wanted: &Wanted) -> Plan {
-    let assessment = assess(&expected.partials, &expected.profile, wanted, Some(expected.attack_lost_db));
-    let prospect = Prospect::new(&expected);
-    let (worst_misfit, cost) = (prospect.worst_misfit(wanted), prospect.cost(&placements, wanted) + effort(&placements));
-    let seconds = seconds_on(&placements);
-    Plan { offer: Offer::Closest, title: String::new(), why: String::new(), placements, expected, assessment, worst_misfit, seconds, cost }
 }

@@ -1,7 +1,7 @@
 //! Which treatment teaches most about a device: the one whose outcome the doubt of the device's strength moves furthest.
 
 use super::candidates::ShelfItem;
-use super::search::Question;
+use super::solved::Question;
 use crate::damping::{Expectation, Placement, Range};
 use rayon::prelude::*;
 

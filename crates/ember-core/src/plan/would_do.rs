@@ -1,11 +1,10 @@
 //! What would bring a drum to the wish where the shelf does not.
 
 use super::best::Among;
-use super::candidates::ShelfItem;
+use super::candidates::{MOST_DEVICES, ShelfItem};
 use super::offer::{Missing, Offer, WouldDo};
 use super::offers::offered;
-use super::own::MOST_DEVICES;
-use super::search::{Question, solved};
+use super::solved::{Question, solved};
 use crate::damping::{DeviceKind, Placement, Price, device_info};
 use crate::target::Assessment;
 

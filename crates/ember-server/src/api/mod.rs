@@ -18,6 +18,7 @@ mod shelf;
 mod songs;
 mod takes;
 mod tonight;
+mod treatments;
 mod tuning;
 mod uneven;
 mod upload;
@@ -110,8 +111,8 @@ fn described() -> (Router<AppState>, utoipa::openapi::OpenApi) {
         .routes(routes!(plans::get_next_step))
         .routes(routes!(plans::get_lesson))
         .routes(routes!(plans::lay_out))
-        .routes(routes!(plans::put_on, plans::used_before))
-        .routes(routes!(plans::change_treatment));
+        .routes(routes!(treatments::put_on, treatments::used_before))
+        .routes(routes!(treatments::change_treatment));
     OpenApiRouter::with_openapi(Document::openapi()).nest("/api/v1", v1).split_for_parts()
 }
 

@@ -56,8 +56,8 @@ pub(super) const HALF_RING: DeviceInfo = DeviceInfo {
 
 pub(super) const COTTON_BALLS: DeviceInfo = DeviceInfo {
     kind: DeviceKind::CottonBalls,
-    name: "cotton balls inside",
-    plural: "handfuls of cotton balls inside",
+    name: "handful of cotton balls",
+    plural: "handfuls of cotton balls",
     kinds: TOMS,
     amounts: &[
         amount("three", "inside, loose on the lower head", 0.1, HEAD_S, Footprint::Balls { count: 3, radius: 0.018 }),

@@ -8,6 +8,7 @@ mod on_top;
 mod own;
 
 use super::footprint::Footprint;
+use super::prior::Prior;
 use crate::drum::DrumKind;
 use serde::{Deserialize, Serialize};
 
@@ -117,19 +118,6 @@ impl DeviceKind {
             Self::Own8 => "own_8",
         }
     }
-}
-
-/// What a device does to the head under it, before anything was measured with it.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
-pub struct Prior {
-    /// Areal resistance at 200 Hz, N s/m3.
-    pub resistance: f64,
-    /// Doubt of the resistance: standard deviation of its natural logarithm.
-    pub resistance_ln_sd: f64,
-    /// The resistance grows as frequency to this power.
-    pub exponent: f64,
-    /// Areal mass that moves with the head, kg/m2.
-    pub mass: f64,
 }
 
 /// One amount of a device: how large or how much of it.

@@ -1,7 +1,7 @@
 //! Things of the player's own: what they are is said where they stand on the shelf, how they are used is the same for all.
 
 use super::{Amount, DeviceInfo, DeviceKind, Footprint, Price, TOPS, Toll, amount, firmer, prior};
-use crate::damping::made::MADE_LN_SD;
+use crate::damping::prior::MADE_LN_SD;
 
 /// Footprints are those of a hand's breadth; a thing that was measured has its own.
 const AMOUNTS: &[Amount] = &[

@@ -1,0 +1,26 @@
+//! How a device in its place takes hold of a drum's modes.
+
+use nalgebra::DMatrix;
+
+/// Partials of a prediction that are quieter than this at the strike are left out, dB.
+pub(super) const QUIETEST_DB: f64 = -55.0;
+
+/// A device's grip on the drum's modes, at the prior's resistance.
+#[derive(Debug, Clone)]
+pub struct Grip {
+    pub(super) loss: DMatrix<f64>,
+    pub(super) mass: DMatrix<f64>,
+    pub(super) ln_sd: f64,
+}
+
+impl Grip {
+    /// The same where the logarithm of the resistance against the prior's is known to be `mean`, with the doubt `sd`.
+    pub fn as_strong(&self, (mean, sd): (f64, f64)) -> Self {
+        Self { loss: &self.loss * mean.exp(), mass: self.mass.clone(), ln_sd: sd }
+    }
+
+    /// The same where its mass is `times` the prior's.
+    pub fn as_heavy(self, times: f64) -> Self {
+        Self { mass: self.mass * times, ..self }
+    }
+}
