@@ -49,7 +49,9 @@ describe('the head from above', () => {
   it('keeps a device on the head', () => {
     expect(within(pad, { radius: 1.4, angle_deg: 20 }).radius).toBeCloseTo(0.9, 9);
     expect(within(pad, { radius: 0.4, angle_deg: 20 })).toEqual({ radius: 0.4, angle_deg: 20 });
-    const patches = [{ side: 'batter', contact: 1, outline: { shape: 'strip', radius: 0.8, angle_deg: 0, length: 1.3, width: 1.3 } }] as const;
+    const patches = [
+      { side: 'batter', contact: 1, outline: { shape: 'strip', radius: 0.8, angle_deg: 0, length: 1.3, width: 1.3 } },
+    ] as const;
     const cloth = { ...pad, patches: [...patches] };
     expect(within(cloth, { radius: 0.7, angle_deg: 20 }).radius).toBe(0.7);
   });
