@@ -57,8 +57,8 @@
             <th scope="row" class="font-normal"
               >{name}{#if row.hz}<span class="soft block text-sm whitespace-nowrap">{hertz(row.hz)}</span>{/if}</th
             >
-            <td class="soft whitespace-nowrap">{show(row.open)}</td>
-            <td class="whitespace-nowrap">
+            <td class="soft sm:whitespace-nowrap">{show(row.open)}</td>
+            <td class="sm:whitespace-nowrap">
               {show(row.expected)}
               {#if row.range}<span class="soft block text-sm whitespace-nowrap">{show(row.range.low)} – {show(row.range.high)}</span>{/if}
             </td>
