@@ -45,7 +45,7 @@ fn what_rings_on_gets_one_more_thing_and_what_is_dead_loses_one() {
     let next = ask("metal", 180.0, &shelf, |question| next_step(question, &tape, TOM.sounding())).unwrap();
     assert_eq!((next.step, next.index), (Step::Add, 1));
     let plan = next.plan.unwrap();
-    assert!(plan.placements.len() == 2 && plan.placements[0] == tape[0] && next.misfit < next.now.misfit - 0.5);
+    assert!(plan.placements.len() == 2 && plan.placements[0] == tape[0] && next.then.misfit < next.now.misfit - 0.5);
     // Cloth over everything, where the music wants a note.
     let dead = placed(&["thick_cloth:2", "loose_ring"]);
     let sound = expected(&dead);

@@ -159,7 +159,15 @@ async fn after_a_check_comes_the_next_step_and_what_was_on_before_has_a_name() {
     upload(&app, "pad.wav", wav(&treated, 1, 48_000)).await;
     let step = get(&app, &next).await.json();
     let sentence = step["sentence"].as_str().unwrap();
-    assert!(sentence.ends_with('.') && ["add", "take_away", "exchange", "nothing", "none_helps"].contains(&step["step"].as_str().unwrap()));
+    let fits = get(&app, &format!("/api/v1/drums/{TOM}/bench")).await.json()["found"]["assessment"]["fits"].as_bool().unwrap();
+    assert!(sentence.ends_with('.') && fits == (step["step"] == "nothing"), "{sentence}");
+    let after = step["plan"]["placements"].as_array().map_or(0, Vec::len);
+    let expected = match step["step"].as_str().unwrap() {
+        "add" => 2,
+        "exchange" => 1,
+        _ => 0,
+    };
+    assert_eq!(after, expected, "{sentence}");
     // Named, put on once more, listed once.
     let named = json(&app, "PATCH", &format!("/api/v1/treatments/{first}"), value!({ "name": " quay waltz " })).await;
     assert_eq!(named.json()["name"], "quay waltz");
@@ -170,6 +178,10 @@ async fn after_a_check_comes_the_next_step_and_what_was_on_before_has_a_name() {
     let rows: Vec<(Option<&str>, u64)> =
         listed.as_array().unwrap().iter().map(|row| (row["treatment"]["name"].as_str(), row["times"].as_u64().unwrap())).collect();
     assert_eq!(rows, [(Some("quay waltz"), 2), (None, 1)]);
+    // Taken away from one, the name is gone from all that are the same.
+    let newest = listed[0]["treatment"]["id"].clone();
+    json(&app, "PATCH", &format!("/api/v1/treatments/{newest}"), value!({ "name": "" })).await;
+    assert!(get(&app, &before).await.json().as_array().unwrap().iter().all(|row| row["treatment"]["name"].is_null()));
 }
 
 #[tokio::test]

@@ -67,13 +67,17 @@ impl Store {
         rows.into_iter().map(with_plan).collect()
     }
 
-    /// Gives a treatment a name to be recalled by; an empty one takes it away.
+    /// Gives a layout a name to be recalled by, each time it was on its drum; an empty one takes it away.
     pub fn name_treatment(&mut self, id: i64, name: &str) -> Result<KeptTreatment, StoreError> {
         let name = Some(name.trim()).filter(|name| !name.is_empty());
         if name.is_some_and(|name| name.chars().count() > LONGEST_NAME) {
             return Err(StoreError::Refused(format!("A name has at most {LONGEST_NAME} characters.")));
         }
-        self.connection.execute("UPDATE treatment SET name = ?2 WHERE id = ?1", (id, name))?;
+        self.connection.execute(
+            "UPDATE treatment SET name = ?2 WHERE drum_id = (SELECT drum_id FROM treatment WHERE id = ?1)
+             AND json_extract(plan, '$.placements') = (SELECT json_extract(plan, '$.placements') FROM treatment WHERE id = ?1)",
+            (id, name),
+        )?;
         self.treatment(id)
     }
 

@@ -2420,7 +2420,7 @@ export interface components {
         };
         /** @description A thing of the user's own, as it is entered. */
         OwnThing: {
-            /** @description At most 40 bytes. */
+            /** @description At most 40 letters. */
             name: string;
             /**
              * Format: double

@@ -107,3 +107,4 @@ export type UsedBefore = Schemas['UsedBefore'];
 export type Lesson = Schemas['Lesson'];
 export type OwnThing = Schemas['OwnThing'];
 export type Made = Schemas['Made'];
+export type Price = Schemas['Price'];

@@ -32,7 +32,9 @@
       case 'nothing_to_use':
         return 'Your shelf has nothing that may be used on this drum.';
       case 'nothing_helps':
-        return 'Nothing to put on: any device takes it further away. Try tuning, or another head.';
+        return plans?.would_do
+          ? 'Nothing on your shelf helps here: anything takes it further away.'
+          : 'Nothing to put on: any device takes it further away. Try tuning, or another head.';
       case 'not_reached':
         return plans?.would_do
           ? 'Your shelf does not get all the way there. These come nearest:'
@@ -48,7 +50,7 @@
 <section aria-labelledby="do-title" class="min-w-0">
   <div class="mb-2 flex items-baseline gap-3">
     <h2 id="do-title" class="text-2xl">Do</h2>
-    {#if plans && plans.searched > 0}<p class="soft">{plans.searched.toLocaleString()} treatments compared</p>{/if}
+    {#if plans && plans.searched > 0}<p class="soft">{plans.searched.toLocaleString()} treatments on the grid</p>{/if}
   </div>
   {#if tonight}
     <fieldset class="no-print mb-3 flex flex-wrap gap-x-5 gap-y-1">

@@ -9,14 +9,20 @@
   let { bench }: { bench: Bench } = $props();
 
   let next = $state.raw<NextStep>();
+  let looking = $state(false);
 
   $effect(() => {
     const asked = bench;
     next = undefined;
-    void app.attempt(async () => {
-      const answer = await api.nextStep(asked.drum.id);
-      if (asked === bench) next = answer ?? undefined;
-    });
+    looking = true;
+    void app
+      .attempt(async () => {
+        const answer = await api.nextStep(asked.drum.id);
+        if (asked === bench) next = answer ?? undefined;
+      })
+      .finally(() => {
+        if (asked === bench) looking = false;
+      });
   });
   const DONE: Record<NextStep['step'], string> = {
     nothing: '',
@@ -47,7 +53,9 @@
         <button class="btn btn-secondary" onclick={done}>{DONE[next.step]}</button>
       </div>
     {/if}
-  {:else}
+  {:else if looking}
     <p class="soft text-lg">Looking for the next step …</p>
+  {:else}
+    <p class="soft text-lg">It could not be worked out.</p>
   {/if}
 </section>

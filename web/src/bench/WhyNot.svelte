@@ -21,7 +21,9 @@
         const answer = await api.passedOver(drum);
         if (asked === plans) found = answer;
       })
-      .finally(() => (loading = false));
+      .finally(() => {
+        if (asked === plans) loading = false;
+      });
   });
 </script>
 

@@ -1,5 +1,5 @@
 // Plans in words.
-import type { PlacedDevice, Retune, School, Toll } from '../api/types';
+import type { PlacedDevice, Price, Retune, School, Toll } from '../api/types';
 
 export const SCHOOLS: Record<School, string> = { open: 'open school', controlled: 'controlled school', dead: 'dead school' };
 
@@ -14,6 +14,13 @@ const TOLLS: Record<Toll, string> = {
 /** What devices take or risk besides attack and pitch, each once. */
 export function tollWords(devices: Pick<PlacedDevice, 'tolls'>[]): string[] {
   return [...new Set(devices.flatMap((device) => device.tolls))].map((toll) => TOLLS[toll]);
+}
+
+const PRICES: Record<Price, string> = { household: 'Lies about at home', little: 'Small change', bought: 'Bought for the purpose' };
+
+/** "Small change; can be seen, residue on the head." */
+export function ownWords(device: Pick<PlacedDevice, 'tolls'> & { price: Price }): string {
+  return `${[PRICES[device.price], tollWords([device]).join(', ')].filter(Boolean).join('; ')}.`;
 }
 
 const EIGHTHS = ['no', 'one eighth', 'a quarter', 'three eighths', 'half'];

@@ -9,6 +9,7 @@
   import { app } from '../shell/app.svelte';
   import { decibels, effort, when } from '../shell/figures';
   import { afterWords, madeWords, massWords, nameOf, scoreWords, strengthWords, timeWords } from './learned';
+  import { ownWords } from '../bench/say';
   import OwnThing from './OwnThing.svelte';
   import StrengthBar from './StrengthBar.svelte';
 
@@ -88,6 +89,7 @@
       </div>
       {#if item.made}<p class="text-lg">{madeWords(item.made)}</p>{/if}
       <p>{item.cost}</p>
+      <p class="soft text-sm">{ownWords(item)}</p>
       {#if strengthOf(item.kind)}
         {@const strength = strengthOf(item.kind)}
         {#if strength}

@@ -9,8 +9,9 @@ use super::prior::{MADE_LN_SD, Prior};
 use arrayvec::ArrayString;
 use serde::{Deserialize, Serialize};
 
-/// Most bytes of a name.
+/// Most letters of a name, and the bytes that they may take.
 pub const LONGEST_NAME: usize = 40;
+const NAME_BYTES: usize = 3 * LONGEST_NAME;
 /// Resistance at 200 Hz of an area with a mass of 1 kg/m2, N s/m3.
 const RESISTANCE_OF_MASS: f64 = 400.0;
 const EXPONENT: f64 = 0.25;
@@ -24,7 +25,7 @@ const HEAVIEST: f64 = 30.0;
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Made {
     #[cfg_attr(feature = "schema", schema(value_type = String, max_length = 40))]
-    pub name: ArrayString<LONGEST_NAME>,
+    pub name: ArrayString<NAME_BYTES>,
     /// m.
     pub length_m: f64,
     /// m.
@@ -39,6 +40,9 @@ impl Made {
         let refuse = |sentence: String| Err(InvalidPlacement(sentence));
         if self.name.trim().is_empty() {
             return refuse("Give it a name, so that you know which thing is meant.".into());
+        }
+        if self.name.chars().count() > LONGEST_NAME {
+            return refuse(format!("The name is too long: {LONGEST_NAME} letters at most."));
         }
         if ![self.length_m, self.width_m].iter().all(|size| SIZES.contains(size)) {
             return refuse("Length and width must be between 0.5 and 100 cm.".into());
@@ -101,12 +105,14 @@ mod tests {
             (Made { width_m: 0.0, ..cloth() }, "Length"),
             (Made { length_m: 0.01, width_m: 0.01, mass_kg: 0.1, ..cloth() }, "too heavy"),
             (Made { name: nameless, ..cloth() }, "name"),
+            (Made { name: ArrayString::from(&"é".repeat(41)).unwrap(), ..cloth() }, "too long"),
         ];
         for (made, word) in refused {
             let said = made.validate().unwrap_err().to_string();
             assert!(said.contains(word) && said.ends_with('.'), "{said}");
         }
         assert_eq!(cloth().validate(), Ok(()));
+        assert_eq!(Made { name: ArrayString::from(&"é".repeat(40)).unwrap(), ..cloth() }.validate(), Ok(()));
     }
 
     proptest! {

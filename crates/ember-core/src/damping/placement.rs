@@ -55,7 +55,10 @@ impl Placement {
     /// Checks that the device exists in this amount, fits this drum and lies on the head.
     pub fn validate(&self, drum: &Drum) -> Result<(), InvalidPlacement> {
         let (info, name) = (device_info(self.device), self.name());
-        if self.device.is_own() != self.made.is_some() {
+        if self.made.is_some() && !self.device.is_own() {
+            return Err(InvalidPlacement(format!("What a {} is is known: only things of your own have a size and weight.", info.name)));
+        }
+        if self.device.is_own() && self.made.is_none() {
             return Err(InvalidPlacement(format!("A {name} needs its size and weight: say on the shelf what it is.")));
         }
         if let Some(made) = self.made {

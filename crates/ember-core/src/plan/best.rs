@@ -338,8 +338,19 @@ mod tests {
         let owned = |device| shelf.iter().find(|item| item.device == device).map_or(0, |item| item.count as usize);
         let allowed = |all: &[Placement]| {
             let turned: Vec<&Placement> = all.iter().filter(|placement| placement.has_angle()).collect();
-            // Each from the first one; of two others only their place against it is on the grid.
-            turned.iter().skip(1).all(|other| on_grid((other.angle_deg - turned[0].angle_deg).rem_euclid(360.0)))
+            // Angles count from the device with the least toll; of two others only their place against it is on the grid.
+            let order = |of: &Placement| {
+                let is = |single: &Single| Placement { angle_deg: of.angle_deg, ..single.placement } == *of;
+                screened.singles.iter().position(is)
+            };
+            let first = turned.iter().map(|of| order(of)).min().flatten();
+            let from = |origin: &Placement| {
+                turned
+                    .iter()
+                    .filter(|other| !std::ptr::eq(**other, origin))
+                    .all(|other| on_grid((other.angle_deg - origin.angle_deg).rem_euclid(360.0)))
+            };
+            (turned.len() < 2 || turned.iter().any(|origin| order(origin) == first && from(origin)))
                 && all.iter().enumerate().all(|(i, a)| {
                     all.iter().filter(|b| b.device == a.device).count() <= owned(a.device)
                         && all[..i].iter().all(|b| {

@@ -64,7 +64,7 @@ impl Limits {
         rules.into_iter().find(|(ruled_out, _)| *ruled_out).map(|(_, sentence)| sentence)
     }
 
-    fn allows(&self, amount: &Amount) -> bool {
+    pub(super) fn allows(&self, amount: &Amount) -> bool {
         !self.within_a_minute || amount.seconds <= MINUTE_S
     }
 }

@@ -28,6 +28,7 @@ pub use evening::{
 };
 pub use next_step::{NextStep, Step, next_step};
 pub use offer::{Missing, Offer, Plan, PlanAnswer, Reach, WouldDo};
+pub use offers::in_sentence;
 pub use own::{improved, validate_layout};
 pub use passed_over::{PassedOver, passed_over};
 pub use retune::{Retune, retune};

@@ -9,6 +9,7 @@ use super::judge::Judge;
 use super::offer::{Offer, Plan};
 use super::own::validate_layout;
 use super::solved::{Question, evaluate};
+use super::weight::{attack, effort};
 use crate::damping::{Placement, device_info};
 use crate::target::{Assessment, assess};
 use rayon::prelude::*;
@@ -47,8 +48,8 @@ pub struct NextStep {
     pub index: usize,
     /// All that is on the drum after the step; null where there is no step, or nothing is left on it.
     pub plan: Option<Plan>,
-    /// How far off the wish the drum should be after the step, in just noticed steps.
-    pub misfit: f64,
+    /// The drum as it should sound after the step, held against what is wanted; as found where there is no step.
+    pub then: Assessment,
 }
 
 /// A way on and what it should come to.
@@ -57,17 +58,23 @@ struct Way {
     index: usize,
     placements: Vec<Placement>,
     cost: f64,
-    misfit: f64,
+    then: Assessment,
+}
+
+impl Way {
+    fn new(step: Step, index: usize, placements: Vec<Placement>, then: Assessment) -> Self {
+        let cost = then.misfit + attack(&placements) + effort(&placements);
+        Self { step, index, placements, cost, then }
+    }
 }
 
 /// The next step for a drum that has `on` on it and sounds like `found`. `None` where a body is not known.
 pub fn next_step(question: &Question, on: &[Placement], found: Sounding) -> Option<NextStep> {
-    let now = assess(found.partials, found.profile, &question.wanted, Some(super::weight::attack(on)));
-    let rest = |step, now: Assessment| NextStep { step, misfit: now.misfit, now, index: 0, plan: None };
+    let now = assess(found.partials, found.profile, &question.wanted, Some(attack(on)));
+    let rest = |step, now: Assessment| NextStep { step, then: now.clone(), now, index: 0, plan: None };
     if now.fits {
         return Some(rest(Step::Nothing, now));
     }
-    let toll = |placements: &[Placement]| super::weight::attack(placements) + super::weight::effort(placements);
     let mut ways = added(question, on, found)?;
     let less = (0..on.len()).map(|index| {
         let mut left = on.to_vec();
@@ -75,25 +82,26 @@ pub fn next_step(question: &Question, on: &[Placement], found: Sounding) -> Opti
         (Step::TakeAway, index, left)
     });
     let exchanged = (0..on.len()).flat_map(|index| {
-        let amounts = (0..device_info(on[index].device).amounts.len()).filter(move |amount| *amount != on[index].amount);
-        amounts.map(move |amount| {
+        let amounts = device_info(on[index].device).amounts;
+        let others = (0..amounts.len()).filter(move |other| *other != on[index].amount && question.limits.allows(&amounts[*other]));
+        others.map(move |amount| {
             let mut other = on.to_vec();
             other[index].amount = amount;
             (Step::Exchange, index, other)
         })
     });
     for (step, index, placements) in less.chain(exchanged) {
-        let misfit = match placements.is_empty() {
-            true => assess(question.partials, question.profile, &question.wanted, None).misfit,
+        let then = match placements.is_empty() {
+            true => assess(question.partials, question.profile, &question.wanted, None),
             false if validate_layout(question.drum, &placements).is_err() => continue,
-            false => evaluate(question, Offer::Own, &placements)?.assessment.misfit,
+            false => evaluate(question, Offer::Own, &placements)?.assessment,
         };
-        ways.push(Way { step, index, cost: misfit + toll(&placements), misfit, placements });
+        ways.push(Way::new(step, index, placements, then));
     }
-    let best = ways.into_iter().filter(|way| way.misfit < now.misfit - WORTH).min_by(|a, b| a.cost.total_cmp(&b.cost));
+    let best = ways.into_iter().filter(|way| way.then.misfit < now.misfit - WORTH).min_by(|a, b| a.cost.total_cmp(&b.cost));
     let Some(best) = best else { return Some(rest(Step::NoneHelps, now)) };
     let plan = if best.placements.is_empty() { None } else { evaluate(question, Offer::Own, &best.placements) };
-    Some(NextStep { step: best.step, now, index: best.index, plan, misfit: best.misfit })
+    Some(NextStep { step: best.step, now, index: best.index, plan, then: best.then })
 }
 
 /// Every device that is left on the shelf, added in every amount and place where nothing lies yet; the best of them solved in full.
@@ -108,7 +116,7 @@ fn added(question: &Question, on: &[Placement], found: Sounding) -> Option<Vec<W
     let here = Question { partials: found.partials, profile: found.profile, shelf: &left, wanted: question.wanted.clone(), ..*question };
     let screened = here.screened(&left)?;
     let judge = Judge::new(&screened.model, &here.wanted);
-    let before = super::weight::attack(on);
+    let before = attack(on);
     let mut ranked: Vec<(f64, Placement)> = screened
         .singles
         .iter()
@@ -132,10 +140,8 @@ fn added(question: &Question, on: &[Placement], found: Sounding) -> Option<Vec<W
     let solve = |(_, placement): (f64, Placement)| {
         let alone = evaluate(&here, Offer::Own, &[placement])?;
         let placements = [on, &[placement]].concat();
-        let attack_db = Some(super::weight::attack(&placements));
-        let misfit = assess(&alone.expected.partials, &alone.expected.profile, &here.wanted, attack_db).misfit;
-        let cost = misfit + super::weight::attack(&placements) + super::weight::effort(&placements);
-        Some(Way { step: Step::Add, index: on.len(), placements, cost, misfit })
+        let then = assess(&alone.expected.partials, &alone.expected.profile, &here.wanted, Some(attack(&placements)));
+        Some(Way::new(Step::Add, on.len(), placements, then))
     };
     Some(ranked.into_par_iter().filter_map(solve).collect())
 }

@@ -93,7 +93,7 @@ fn why(offer: Offer, plan: &Plan, now: &Assessment) -> String {
 }
 
 /// A sentence of its own as part of another.
-pub(super) fn in_sentence(sentence: &str) -> String {
+pub fn in_sentence(sentence: &str) -> String {
     let mut letters = sentence.trim_end_matches('.').chars();
     letters.next().map(|first| first.to_lowercase().chain(letters).collect()).unwrap_or_default()
 }

@@ -29,7 +29,7 @@ pub fn plan(question: &Question) -> Option<PlanAnswer> {
     let mut plans = solved(question, &screened, finalists(&screened, wanted));
     plans.retain(|plan| plan.assessment.misfit < now.misfit);
     if plans.is_empty() {
-        return Some(answer(Reach::NothingHelps, plans, None, searched));
+        return Some(answer(Reach::NothingHelps, plans, would_do(question, &now), searched));
     }
     let reach = if plans.iter().any(|plan| plan.assessment.fits) { Reach::Reached } else { Reach::NotReached };
     let beyond = if reach == Reach::NotReached { would_do(question, &now) } else { None };

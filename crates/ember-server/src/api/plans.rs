@@ -12,7 +12,7 @@ use ember_core::damping::{DeviceKind, DeviceTrial, Placement, Predictor, Strengt
 use ember_core::drum::Drum;
 use ember_core::plan::{
     Limits, Missing, NextStep, Offer, PassedOver, Plan, Question, Reach, ShelfItem, Sounding, Step, TESTS_TO_LEARN, WouldDo, evaluate,
-    improved, next_step, passed_over, plan, teaching, validate_layout,
+    improved, in_sentence, next_step, passed_over, plan, teaching, validate_layout,
 };
 use ember_core::target::{Assessment, Wanted};
 use ember_store::{KeptDrum, KeptTake, MeasuredTreatment, Store, StoreError};
@@ -152,10 +152,10 @@ pub async fn get_next_step(State(state): State<AppState>, Path(id): Path<i64>) -
 fn next_words(next: &NextStep, on: &[Placement], drum: &Drum) -> String {
     let amount = |placement: &Placement| device_info(placement.device).amounts.get(placement.amount).map_or("", |amount| amount.name);
     let after = next.plan.as_ref().and_then(|plan| plan.placements.get(next.index));
-    let leaves = match next.plan.as_ref().map(|plan| plan.assessment.off.as_slice()) {
-        _ if next.misfit <= 1.0 => " That should do.".to_string(),
-        Some([worst, ..]) => format!(" Left over then: {}", lower_first(&worst.sentence)),
-        _ => " That is nearer.".to_string(),
+    let leaves = match next.then.off.as_slice() {
+        _ if next.then.fits => " That should do.".to_string(),
+        [worst, ..] => format!(" Left over then: {}.", in_sentence(&worst.sentence)),
+        [] => " That is nearer.".to_string(),
     };
     match (next.step, after, on.get(next.index)) {
         (Step::Nothing, ..) => "It is as wanted. Leave it.".into(),
@@ -164,11 +164,6 @@ fn next_words(next: &NextStep, on: &[Placement], drum: &Drum) -> String {
         (Step::Exchange, Some(other), Some(_)) => format!("Use the {} in another amount: {}.{leaves}", other.name(), amount(other)),
         _ => "No one step with what is on your shelf brings it nearer.".into(),
     }
-}
-
-fn lower_first(sentence: &str) -> String {
-    let mut letters = sentence.chars();
-    letters.next().map(|first| first.to_lowercase().chain(letters).collect()).unwrap_or_default()
 }
 
 /// What `work` makes of the open drum with tonight's wish, and the take that it starts from.

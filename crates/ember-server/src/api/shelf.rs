@@ -37,7 +37,7 @@ pub struct ShelfCount {
 /// A thing of the user's own, as it is entered.
 #[derive(Debug, Clone, Deserialize, ToSchema)]
 pub struct OwnThing {
-    /// At most 40 bytes.
+    /// At most 40 letters.
     pub name: String,
     /// m.
     pub length_m: f64,
