@@ -11,6 +11,7 @@ pub mod bench_drum;
 pub mod damping;
 pub mod decay;
 pub mod drum;
+pub mod kick;
 pub mod plan;
 pub mod signal;
 pub mod target;

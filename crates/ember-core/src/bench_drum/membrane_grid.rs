@@ -119,13 +119,15 @@ pub struct MembraneGrid {
     free: Motion,
     loaded: Vec<Loaded>,
     loss_by_wave: f64,
+    /// Cells of the whole head, and those with film.
     cells: usize,
+    film_cells: usize,
     slope: f64,
 }
 
 impl MembraneGrid {
-    /// `load_at(radius 0..1, angle)` tells what lies where.
-    pub fn new(head: &HeadPhysics, dt: f64, load_at: impl Fn(f64, f64) -> Load) -> Self {
+    /// `load_at(radius 0..1, angle)` tells what lies where, `is_hole` where there is no film: its edge is free.
+    pub fn new(head: &HeadPhysics, dt: f64, load_at: impl Fn(f64, f64) -> Load, is_hole: impl Fn(f64, f64) -> bool) -> Self {
         let speed = 2.0 * PI * head.radius * head.hz / 2.404_825_557_695_773;
         // 1.7 keeps the scheme stable with the stiff links to the rim and 10 % more tension under a hard hit.
         let step = (1.7 * speed * dt).max(head.radius / 26.0);
@@ -157,18 +159,21 @@ impl MembraneGrid {
             loaded: Vec::new(),
             loss_by_wave: head.loss_by_wave,
             cells: 0,
+            film_cells: 0,
             slope: 0.0,
         };
+        let missing = |x: f64, y: f64| is_hole(x.hypot(y) / reach, y.atan2(x));
         for row in 0..width {
             let cells: Vec<usize> = (row * width..(row + 1) * width).filter(|cell| inside(place(*cell).0, place(*cell).1)).collect();
-            if let (Some(first), Some(last)) = (cells.first(), cells.last()) {
-                grid.spans.push((*first, last + 1));
-            }
-            for cell in cells {
+            grid.cells += cells.len();
+            let film: Vec<usize> = cells.into_iter().filter(|cell| !missing(place(*cell).0, place(*cell).1)).collect();
+            grid.film_cells += film.len();
+            grid.spans.extend(film.chunk_by(|a, b| a + 1 == *b).map(|run| (run[0], run[0] + run.len())));
+            for cell in film {
                 let (x, y) = place(cell);
-                grid.cells += 1;
                 grid.hold[cell] = [(1.0, 0.0), (-1.0, 0.0), (0.0, 1.0), (0.0, -1.0)]
                     .iter()
+                    .filter(|(dx, dy)| !missing(x + dx, y + dy))
                     .map(|(dx, dy)| {
                         let part = grid.along[usize::from(*dx == 0.0)];
                         if inside(x + dx, y + dy) { part } else { part / to_rim(x, y, *dx, *dy, reach).max(0.35) }
@@ -203,7 +208,12 @@ impl MembraneGrid {
         self.listens = true;
     }
 
-    /// Mean displacement over the head, m.
+    /// Part of the head's area that has film.
+    pub fn film(&self) -> f64 {
+        self.film_cells as f64 / self.cells as f64
+    }
+
+    /// Mean displacement over the head, holes counted as at rest, m.
     pub fn mean(&self) -> f64 {
         self.mean
     }
@@ -264,7 +274,7 @@ impl MembraneGrid {
         }
         // Mean square slope: the integral of u times its own curvature.
         if weigh {
-            let slope = energy / (self.step * self.step) / self.cells as f64;
+            let slope = energy / (self.step * self.step) / self.film_cells as f64;
             self.slope += (4.0 * dt / TENSION_FOLLOWS_S).min(1.0) * (slope - self.slope);
         }
         let mut correct = |cell: usize, by: f64| {
@@ -345,7 +355,7 @@ mod tests {
     fn a_head_alone_sounds_at_the_membrane_ratios() {
         let (rate, hz) = (24_000.0, 140.0);
         let head = HeadPhysics { radius: 0.15, areal_mass: 0.45, hz, uneven: 0.0, stretch: 0.0, loss: 4.0, loss_by_wave: 0.0 };
-        let mut grid = MembraneGrid::new(&head, 1.0 / rate, |_, _| Load::default());
+        let mut grid = MembraneGrid::new(&head, 1.0 / rate, |_, _| Load::default(), |_, _| false);
         let hit = grid.points().min_by(|a, b| (a.1 - 0.07).hypot(a.2 - 0.03).total_cmp(&(b.1 - 0.07).hypot(b.2 - 0.03))).unwrap().0;
         let mut sound = vec![0f32; 1200];
         for n in 0..48_000 {

@@ -5,6 +5,7 @@
 //! device here differs from its prior, as it would on a stage.
 
 mod bass_line;
+mod cavity;
 mod membrane_grid;
 mod rim_stress;
 mod rods;

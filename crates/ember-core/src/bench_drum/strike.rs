@@ -1,12 +1,12 @@
 //! Strikes on the simulated drum, as a microphone would give them.
 
+use super::cavity::{Cavity, OpeningLoss, flapping, is_hole};
 use super::membrane_grid::{HeadPhysics, Load, MembraneGrid};
 use super::rods::Rods;
 use crate::damping::{DeviceKind, InvalidPlacement, Patch, Placement, device_info};
 use crate::decay::Dynamic;
 use crate::drum::{
-    AIR_DENSITY, DOT_MASS, DOT_RADIUS, Drum, DrumKind, EDGE_RING_FROM, Head, HeadSide, Hoops, MIL, SPEED_OF_SOUND, Shell, WireTension,
-    Wires,
+    AIR_DENSITY, DOT_MASS, DOT_RADIUS, Drum, DrumKind, EDGE_RING_FROM, Head, HeadSide, Hoops, MIL, Shell, WireTension, Wires,
 };
 use crate::signal::{Decimator, LowPass};
 use crate::units::amplitude;
@@ -22,10 +22,6 @@ const NOISE: f64 = 6e-5;
 /// Areal resistance of a ring built in at the edge, and of a dot's glue, N s/m3.
 const EDGE_RING_RESISTANCE: f64 = 45.0;
 const DOT_RESISTANCE: f64 = 1.5;
-/// Resistance of the air vent to being squeezed, N s/m3.
-/// What air loses moving between the heads, and out through each vent, N s/m3.
-const SHELL_LOSS: f64 = 4.0;
-const VENT_LOSS: f64 = 10.0;
 
 /// A drum to practise on.
 pub struct BenchDrum {
@@ -34,6 +30,7 @@ pub struct BenchDrum {
     batter: HeadPhysics,
     lower: Option<HeadPhysics>,
     rods: [Rods; 2],
+    openings: OpeningLoss,
     /// Of every kind of device, its resistance against the prior's.
     strengths: [f64; DeviceKind::ALL.len()],
 }
@@ -66,7 +63,8 @@ impl BenchDrum {
             drum: drum.clone(),
             placements: placements.to_vec(),
             batter: head(drum.batter, batter_hz),
-            lower: drum.lower.map(|lower| head(lower, batter_hz * lower_ratio(drum.kind))),
+            openings: OpeningLoss::HIDDEN,
+            lower: drum.lower_film().map(|lower| head(lower, batter_hz * lower_ratio(drum.kind))),
             rods: [Rods::even(), Rods::even()],
             strengths: DeviceKind::ALL.map(true_strength),
         })
@@ -94,9 +92,9 @@ impl BenchDrum {
         self
     }
 
-    /// With devices exactly as strong as their priors say, to see how far the predictor's physics carry.
+    /// With devices and openings exactly as strong as their priors say, to see how far the predictor's physics carry.
     pub fn with_known_devices(self) -> Self {
-        Self { strengths: [1.0; DeviceKind::ALL.len()], ..self }
+        Self { strengths: [1.0; DeviceKind::ALL.len()], openings: OpeningLoss::KNOWN, ..self }
     }
 
     /// With devices of these strengths against their priors, for what learning has to find.
@@ -125,6 +123,8 @@ impl BenchDrum {
             lower: Some(Head::plain(lower)),
             shell: Shell::Wood,
             hoops: Hoops::PressedMetal,
+            ports: Vec::new(),
+            lower_mesh: false,
             vents: 1,
             wires: (kind == DrumKind::Snare).then_some(Wires { strands: 20, tension: WireTension::Medium }),
         }
@@ -207,9 +207,8 @@ impl BenchDrum {
         };
         let hit: Vec<usize> = near(&batter, spot, patch);
         self.place_microphone(&mut batter);
-        let spring = AIR_DENSITY * SPEED_OF_SOUND.powi(2) / self.drum.depth();
+        let mut cavity = Cavity::new(&self.drum, self.openings, self.fill_loss());
         let radiation = 5.0;
-        let vent_loss = SHELL_LOSS + VENT_LOSS * f64::from(self.drum.vents);
         let steps = (self.spacing_s() * self.grid_rate()) as usize;
         let (mut sound, mut wires) = (Vec::with_capacity(steps), Vec::with_capacity(steps));
         let (mut mean, mut lower_mean) = (0.0, 0.0);
@@ -222,17 +221,26 @@ impl BenchDrum {
             let lower_now = lower.as_ref().map_or(0.0, MembraneGrid::mean);
             let speed = (now - mean) / dt;
             let lower_speed = (lower_now - lower_mean) / dt;
-            // Heads moving against each other squeeze the air, which leaks through the vent.
-            let air = if lower.is_some() { spring * (now - lower_now) + vent_loss * (speed - lower_speed) } else { 0.0 };
-            batter.advance(-air - radiation * speed, &pushes);
+            let film = lower.as_ref().map_or(1.0, MembraneGrid::film);
+            let (on_batter, on_lower) = cavity.pressure((now, speed), (lower_now, lower_speed), film, dt);
+            batter.advance(-on_batter - radiation * speed, &pushes);
             if let Some(lower) = &mut lower {
-                lower.advance(air - radiation * lower_speed, &[]);
+                lower.advance(on_lower - radiation * lower_speed, &[]);
             }
             sound.push(self.gain() * batter.heard());
             wires.push(lower_speed);
             (mean, lower_mean) = (now, lower_now);
         }
         (sound, wires)
+    }
+
+    /// What lies inside takes from air that is squeezed, N s/m3.
+    fn fill_loss(&self) -> f64 {
+        let of = |placement: &Placement| {
+            let strength = DeviceKind::ALL.iter().position(|kind| *kind == placement.device).map_or(1.0, |at| self.strengths[at]);
+            strength * placement.air_loss(&self.drum)
+        };
+        self.placements.iter().map(of).sum()
     }
 
     fn grid(&self, head: &HeadPhysics, side: HeadSide, dt: f64) -> MembraneGrid {
@@ -244,9 +252,9 @@ impl BenchDrum {
             .collect();
         let (rods, own) = match side {
             HeadSide::Batter => (&self.rods[0], Some(self.drum.batter)),
-            HeadSide::Lower => (&self.rods[1], self.drum.lower),
+            HeadSide::Lower => (&self.rods[1], self.drum.lower_film()),
         };
-        MembraneGrid::new(head, dt, |r, angle| {
+        let load = |r: f64, angle: f64| {
             let mut load = Load { resistance: rods.resistance_at(r, angle), ..Load::default() };
             if own.is_some_and(|own| own.edge_ring) && r > EDGE_RING_FROM {
                 load.resistance += EDGE_RING_RESISTANCE;
@@ -268,14 +276,19 @@ impl BenchDrum {
                     load.loose_at = 0.02;
                 }
             }
+            if side == HeadSide::Lower {
+                load.resistance += flapping(&self.drum, self.openings, r, angle);
+            }
             load
-        })
+        };
+        MembraneGrid::new(head, dt, load, |r, angle| side == HeadSide::Lower && is_hole(&self.drum, r, angle))
     }
 
-    /// A microphone a hand above the head, over the edge: every point's acceleration by its nearness.
+    /// A microphone a hand above the head, over the edge, or where a kick's player sits: every point's acceleration by its nearness.
     fn place_microphone(&self, batter: &mut MembraneGrid) {
         let a = self.drum.radius();
-        let (x, y, height) = (-0.55 * a, 0.5 * a, 0.06);
+        // A kick is listened to from where the player sits, further off.
+        let (x, y, height) = if self.drum.kind == DrumKind::Kick { (-0.4 * a, 0.3 * a, 0.25) } else { (-0.55 * a, 0.5 * a, 0.06) };
         let area = batter.cell_area();
         batter.set_microphone(|px, py| area * AIR_DENSITY / (2.0 * PI) / ((px - x).powi(2) + (py - y).powi(2) + height * height).sqrt());
     }
@@ -359,6 +372,13 @@ fn true_strength(device: DeviceKind) -> f64 {
         DeviceKind::HalfRing => 1.3,
         DeviceKind::CottonBalls => 0.7,
         DeviceKind::FeltStrip => 1.15,
+        DeviceKind::Blanket => 1.2,
+        DeviceKind::Towel => 0.75,
+        DeviceKind::FoamBlock => 1.3,
+        DeviceKind::StuffedShirt => 0.8,
+        DeviceKind::InflatedTube => 0.7,
+        DeviceKind::BeaterCloth => 1.25,
+        DeviceKind::BeaterPatch => 0.9,
         own => [0.6, 1.5, 0.75, 1.3, 0.9, 1.1, 1.6, 0.7][DeviceKind::OWN.iter().position(|other| *other == own).unwrap_or(0)],
     }
 }

@@ -7,7 +7,7 @@ use num_complex::Complex64;
 ///
 /// Roots by the QR algorithm, shapes by inverse iteration on the Hessenberg form, where a solve takes a number of steps that grows with the
 /// square of the size only (Golub & Van Loan, *Matrix Computations*, 7.6.1).
-pub(super) fn damped_modes(
+pub(crate) fn damped_modes(
     mass: &DMatrix<f64>,
     loss: &DMatrix<f64>,
     stiffness: &DMatrix<f64>,

@@ -51,7 +51,7 @@ impl Predictor {
     pub fn expect_without_doubt(&self, open: &Open, placements: &[Placement], grips: &[&Grip]) -> Expectation {
         let partials = self.solve(grips, Strength::EXPECTED);
         let attack_lost_db = placements.iter().map(|p| device_info(p.device).amounts[p.amount].attack_db).sum();
-        let profile = self.profile(open, &partials, attack_lost_db);
+        let profile = open.profile_of(&self.bare, &partials, attack_lost_db);
         Expectation {
             body_t60_s: None,
             ring_t60_s: None,
@@ -65,8 +65,14 @@ impl Predictor {
 
     /// `expected` with its bounds.
     pub fn with_doubt(&self, expected: Expectation, open: &Open, grips: &[&Grip]) -> Expectation {
-        let profile = &expected.profile;
-        let ends = [Strength::LOW, Strength::HIGH].map(|strength| self.solve(grips, strength));
+        expected.between(open, &[Strength::LOW, Strength::HIGH].map(|strength| self.solve(grips, strength)))
+    }
+}
+
+impl Expectation {
+    /// The same with its bounds: `ends` are the partials where what is done takes least and most within its doubt.
+    pub(crate) fn between(self, open: &Open, ends: &[Vec<Partial>; 2]) -> Self {
+        let profile = &self.profile;
         let doubt = |index: Option<usize>| {
             let partial = index.map(|i| &open.partials[i]);
             partial.and_then(|p| Some(1.645 * p.t60_sd_s? / p.t60_s?)).unwrap_or(0.1)
@@ -81,23 +87,26 @@ impl Predictor {
             let widen = |end: f64| ((end / middle).ln().powi(2) + doubt * doubt + (1.645 * MODEL_LN_SD).powi(2)).sqrt();
             Some(Range { low: middle * (-widen(low)).exp(), high: middle * widen(high).exp() })
         };
-        Expectation {
+        Self {
             body_t60_s: time_range(profile.body_hz, profile.body_t60_s, doubt(body)),
             ring_t60_s: time_range(profile.ring_hz, profile.ring_t60_s, doubt(ring)),
-            ring_share: share_range(&expected.partials, &ends),
-            ..expected
+            ring_share: share_range(&self.partials, ends),
+            ..self
         }
     }
+}
 
-    /// The profile of predicted partials; what partials do not decide is taken from the open drum and changed as they change.
-    fn profile(&self, open: &Open, partials: &[Partial], attack_lost_db: f64) -> DecayProfile {
-        let ratio = |db: f64| fall(partials, db) / fall(&self.bare, db);
+impl Open<'_> {
+    /// The profile of predicted partials; what partials do not decide is taken from the open drum and changed as partials change from
+    /// `bare`, what the model makes of it.
+    pub(crate) fn profile_of(&self, bare: &[Partial], partials: &[Partial], attack_lost_db: f64) -> DecayProfile {
+        let ratio = |db: f64| fall(partials, db) / fall(bare, db);
         let late = |partials: &[Partial]| partials.iter().map(|p| p.energy_between(0.01, 0.2)).sum::<f64>();
-        let shortened = 10.0 * (late(&self.bare) / late(partials).max(1e-12)).max(1e-12).log10();
+        let shortened = 10.0 * (late(bare) / late(partials).max(1e-12)).max(1e-12).log10();
         DecayProfile {
-            fall_20_s: open.profile.fall_20_s.map(|t| t * ratio(20.0)),
-            fall_40_s: open.profile.fall_40_s.map(|t| t * ratio(40.0)),
-            attack_index_db: open.profile.attack_index_db.map(|db| db - attack_lost_db + shortened),
+            fall_20_s: self.profile.fall_20_s.map(|t| t * ratio(20.0)),
+            fall_40_s: self.profile.fall_40_s.map(|t| t * ratio(40.0)),
+            attack_index_db: self.profile.attack_index_db.map(|db| db - attack_lost_db + shortened),
             ..DecayProfile::of_partials(partials)
         }
     }

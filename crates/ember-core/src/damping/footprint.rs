@@ -29,6 +29,8 @@ pub enum Footprint {
     Across { width: f64, off_centre: f64 },
     /// Resting on the floor of a kick: depths (parts of the radius) to which it touches batter and front head.
     Fill { batter: f64, front: f64 },
+    /// Round the inside of the shell, against both heads, from the hoop inwards.
+    Tube { width: f64 },
 }
 
 /// Between a ring on the head's edge and the hoop, as a part of the radius.
@@ -48,7 +50,12 @@ impl Footprint {
             Self::Pad { .. } | Self::Strip { .. } | Self::OverHoop { .. } | Self::Across { .. } => true,
             Self::Cover { depth } => depth < 2.0,
             Self::LooseRing { span_deg } => span_deg < 360.0,
-            Self::EdgeRing { .. } | Self::Overlay { .. } | Self::Centre { .. } | Self::Balls { .. } | Self::Fill { .. } => false,
+            Self::EdgeRing { .. }
+            | Self::Overlay { .. }
+            | Self::Centre { .. }
+            | Self::Balls { .. }
+            | Self::Fill { .. }
+            | Self::Tube { .. } => false,
         }
     }
 
@@ -82,8 +89,13 @@ impl Footprint {
                 batter(Outline::Strip { radius: off_centre, angle_deg, length, width: width / a })
             }
             Self::Fill { batter, front } => [(HeadSide::Batter, batter), (HeadSide::Lower, front)]
+                .into_iter()
+                .filter(|(_, depth)| *depth > 0.0)
                 .map(|(side, depth)| patch(side, Outline::Segment { angle_deg: 0.0, depth }))
-                .to_vec(),
+                .collect(),
+            Self::Tube { width } => {
+                [HeadSide::Batter, HeadSide::Lower].map(|side| patch(side, Outline::Ring { inner: EDGE - width / a, outer: EDGE })).to_vec()
+            }
         }
     }
 }

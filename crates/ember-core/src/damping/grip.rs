@@ -3,7 +3,7 @@
 use nalgebra::DMatrix;
 
 /// Partials of a prediction that are quieter than this at the strike are left out, dB.
-pub(super) const QUIETEST_DB: f64 = -55.0;
+pub(crate) const QUIETEST_DB: f64 = -55.0;
 
 /// A device's grip on the drum's modes, at the prior's resistance.
 #[derive(Debug, Clone)]

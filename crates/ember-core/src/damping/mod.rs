@@ -17,10 +17,12 @@ mod prior;
 mod strengths;
 
 pub use catalogue::{Amount, DeviceInfo, DeviceKind, Price, Toll, device_info};
+pub(crate) use damped_modes::damped_modes;
 pub use expected::{Expectation, Open, Range};
 pub use first_order::{FirstOrder, Sketch, Start, Touch};
 pub use footprint::Footprint;
 pub use grip::Grip;
+pub(crate) use grip::QUIETEST_DB;
 pub use head_losses::{HeadEffect, HeadLosses, HeadTrial};
 pub use invalid::InvalidPlacement;
 pub use learned::{DeviceTrial, Learned, Score, Tested, TestedTime};

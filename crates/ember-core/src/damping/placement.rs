@@ -6,7 +6,7 @@ use super::invalid::InvalidPlacement;
 use super::made::Made;
 use super::outline::Patch;
 use super::prior::Prior;
-use crate::drum::{Drum, HeadSide};
+use crate::drum::{Drum, HeadSide, air_spring};
 use serde::{Deserialize, Serialize};
 
 /// One device put on a drum.
@@ -78,7 +78,7 @@ impl Placement {
         if !info.kinds.contains(&drum.kind) {
             return Err(InvalidPlacement(format!("A {name} is not made for a {}.", drum.kind.word())));
         }
-        if drum.lower.is_none() && self.patches(drum).iter().all(|patch| patch.side == HeadSide::Lower) {
+        if drum.lower_film().is_none() && self.patches(drum).iter().all(|patch| patch.side == HeadSide::Lower) {
             return Err(InvalidPlacement(format!("A {name} needs a {}.", drum.kind.lower_head_word())));
         }
         Ok(())
@@ -89,10 +89,16 @@ impl Placement {
         let amount = self.info();
         let mut patches = self.footprint().patches(drum.radius(), self.radius, self.angle_deg, amount.contact);
         // What would touch both heads of a drum touches the one that is there.
-        if drum.lower.is_none() && patches.iter().any(|patch| patch.side == HeadSide::Batter) {
+        if drum.lower_film().is_none() && patches.iter().any(|patch| patch.side == HeadSide::Batter) {
             patches.retain(|patch| patch.side == HeadSide::Batter);
         }
         patches
+    }
+
+    /// What it takes from the air inside `drum` when that is squeezed, N s/m3: a loss factor of the air's spring, turned into a resistance
+    /// at the pitch where such a drum's body usually lies.
+    pub fn air_loss(&self, drum: &Drum) -> f64 {
+        self.info().air * air_spring(drum.depth()) / (2.0 * std::f64::consts::PI * drum.usual_batter_hz())
     }
 
     /// What it is called.

@@ -66,6 +66,8 @@ impl Predictor {
                 held.ger(hold * patch.contact * share, &shapes, &shapes, 1.0);
             }
         }
+        let squeezes = DVector::from_vec(self.model.squeezes());
+        held.ger(placement.air_loss(&self.drum) / prior.resistance, &squeezes, &squeezes, 1.0);
         let growth: Vec<f64> = self.model.modes.iter().map(|mode| (mode.hz / REFERENCE_HZ).powf(0.5 * prior.exponent)).collect();
         Grip {
             loss: DMatrix::from_fn(size, size, |r, c| prior.resistance * growth[r] * held[(r, c)] * growth[c]),

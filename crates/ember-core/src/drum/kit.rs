@@ -1,6 +1,7 @@
 //! Drums as the user describes them.
 
 use super::head::Head;
+use super::port::{self, Port};
 use crate::units::metres;
 use serde::{Deserialize, Serialize};
 
@@ -93,6 +94,14 @@ pub struct Drum {
     #[serde(default)]
     #[cfg_attr(feature = "schema", schema(required = true))]
     pub hoops: Hoops,
+    /// Holes in the lower or front head.
+    #[serde(default)]
+    #[cfg_attr(feature = "schema", schema(required = true))]
+    pub ports: Vec<Port>,
+    /// Whether the lower or front head is a mesh that lets all air through.
+    #[serde(default)]
+    #[cfg_attr(feature = "schema", schema(required = true))]
+    pub lower_mesh: bool,
     /// Air vents in the shell.
     #[serde(default = "one_vent")]
     #[cfg_attr(feature = "schema", schema(required = true))]
@@ -131,8 +140,15 @@ impl Drum {
         if let Some(wires) = self.wires {
             within("number of strands", f64::from(wires.strands), 1.0, 60.0, "")?;
         }
-        let lower = self.lower.and_then(|head| head.fault(self.kind.lower_head_word()));
-        self.batter.fault("batter head").or(lower).map_or(Ok(()), |fault| Err(InvalidDrum(fault)))
+        let word = self.kind.lower_head_word();
+        let lower = self.lower.and_then(|head| head.fault(word));
+        let opening = match (self.lower, self.ports.as_slice()) {
+            (_, []) => None,
+            (None, _) => Some(format!("There is no {word} to have a hole. Put one on first, or take the hole out.")),
+            (Some(_), _) if self.lower_mesh => Some(format!("A mesh {word} lets all air through: it has no hole.")),
+            (Some(_), ports) => port::fault(ports, self.diameter_in, word),
+        };
+        self.batter.fault("batter head").or(lower).or(opening).map_or(Ok(()), |fault| Err(InvalidDrum(fault)))
     }
 
     /// Radius of the heads, m.

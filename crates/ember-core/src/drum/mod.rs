@@ -1,20 +1,24 @@
 //! Drums: sizes and heads, how membranes move, and the two heads joined by the air between them.
 
+mod air;
 mod bessel;
 mod head;
 mod kit;
 mod label;
 mod membrane;
 mod nodal_lines;
+mod port;
 mod split;
 mod two_heads;
 
+pub use air::{air_spring, flow_mass, helmholtz_hz, open_length, port_length};
 pub use bessel::{bessel_j, bessel_zero};
 pub use head::{DOT_MASS, DOT_RADIUS, EDGE_RING_FROM, Head, HeadTrait, MIL};
 pub use kit::{Drum, DrumKind, Hoops, InvalidDrum, Shell, WireTension, Wires};
 pub use label::label_modes;
 pub use membrane::{Member, MembraneMode, modes_up_to};
 pub use nodal_lines::{NodalLines, nodal_lines};
+pub use port::{Front, MOST_PORTS, Port, usual_place};
 pub use split::{SplitPair, split_pairs};
 pub use two_heads::{DrumModel, HeadSide, ModeShape, PairBody, body_of_pair};
 

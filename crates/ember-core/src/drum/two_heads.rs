@@ -4,8 +4,9 @@
 //! Only modes that move air as a whole (m = 0) feel that spring; in them both heads take part, and what lies on the lower
 //! head acts on them. All others live in the batter head alone.
 
+use super::Drum;
+use super::air::air_spring;
 use super::membrane::{MembraneMode, modes_up_to};
-use super::{AIR_DENSITY, Drum, SPEED_OF_SOUND};
 use crate::decay::Partial;
 use crate::units::{decay_rate, t60};
 use nalgebra::DMatrix;
@@ -55,6 +56,8 @@ pub struct DrumModel {
     pub modes: Vec<ModeShape>,
     /// Radius of the heads, m.
     pub radius: f64,
+    /// Pitch of the batter head's own lowest mode, Hz.
+    pub batter_hz: f64,
     /// The measured partials, with the labels that this drum gives them.
     pub partials: Vec<Partial>,
     membrane: Vec<MembraneMode>,
@@ -67,7 +70,7 @@ impl DrumModel {
         let membrane = modes_up_to(HIGHEST_ZERO);
         let batter_hz = batter_pitch(partials, &membrane).unwrap_or(1.15 * body.hz);
         let modes = coupled_modes(drum, &membrane, batter_hz, body.hz);
-        let mut model = Self { modes, radius: drum.radius(), partials: partials.to_vec(), membrane };
+        let mut model = Self { modes, radius: drum.radius(), batter_hz, partials: partials.to_vec(), membrane };
         model.label_axial_modes();
         model.agree();
         Some(model)
@@ -99,6 +102,12 @@ impl DrumModel {
         let membrane: Vec<f64> = self.membrane.iter().map(|mode| mode.shape(r, angle)).collect();
         let sum = |parts: &[(usize, f64)]| parts.iter().map(|(i, share)| share * membrane[*i]).sum();
         self.modes.iter().map(|mode| if side == HeadSide::Batter { sum(&mode.batter) } else { sum(&mode.lower) }).collect()
+    }
+
+    /// How far each mode squeezes the air between the heads, per its displacement: the difference of the heads' means.
+    pub fn squeezes(&self) -> Vec<f64> {
+        let mean = |parts: &[(usize, f64)]| -> f64 { parts.iter().map(|(i, share)| share * self.membrane[*i].volume()).sum() };
+        self.modes.iter().map(|mode| if mode.lower.is_empty() { 0.0 } else { mean(&mode.batter) - mean(&mode.lower) }).collect()
     }
 
     fn agree(&mut self) {
@@ -141,7 +150,7 @@ fn coupled_modes(drum: &Drum, membrane: &[MembraneMode], batter_hz: f64, body_hz
         lower: Vec::new(),
     };
     let mut modes: Vec<ModeShape> = membrane.iter().enumerate().filter(|(_, mode)| mode.m > 0).map(|(i, mode)| unit(mode, i)).collect();
-    let Some(lower_head) = drum.lower else {
+    let Some(lower_head) = drum.lower_film() else {
         modes.extend(membrane.iter().enumerate().filter(|(_, mode)| mode.m == 0).map(|(i, mode)| unit(mode, i)));
         return modes;
     };
@@ -180,7 +189,7 @@ pub struct PairBody {
 /// squeezed between heads moving against each other and leaks out; and of sound radiated by each head.
 pub fn body_of_pair(drum: &Drum, batter_hz: f64, lower_hz: f64) -> Option<PairBody> {
     let membrane = modes_up_to(HIGHEST_ZERO);
-    let lower_mass = drum.areal_mass(drum.lower?);
+    let lower_mass = drum.areal_mass(drum.lower_film()?);
     let air = AxialAir { drum, membrane: &membrane, batter_hz, batter_mass: drum.areal_mass(drum.batter), lower_mass };
     let (hz, batter, lower) = air.solve(lower_hz).into_iter().next()?;
     let (loss, loss_by_wave) = drum.usual_losses();
@@ -224,7 +233,7 @@ impl AxialAir<'_> {
     fn solve(&self, lower_hz: f64) -> Vec<(f64, Vec<(usize, f64)>, Vec<(usize, f64)>)> {
         let axial: Vec<usize> = (0..self.membrane.len()).filter(|i| self.membrane[*i].m == 0).collect();
         let lower: Vec<usize> = axial.iter().copied().take(LOWER_MODES).collect();
-        let spring = AIR_DENSITY * SPEED_OF_SOUND.powi(2) / self.drum.depth();
+        let spring = air_spring(self.drum.depth());
         let entry = |row: usize| {
             let (index, own_hz, mass, sign) = if row < axial.len() {
                 (axial[row], self.batter_hz, self.batter_mass, 1.0)

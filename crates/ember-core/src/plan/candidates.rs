@@ -168,7 +168,10 @@ mod tests {
                 CottonBalls
             ]
         );
-        assert_eq!(kinds(&kick, &all(1), Limits::default()), [GelPad, Tape, Pillow, FeltStrip]);
+        assert_eq!(
+            kinds(&kick, &all(1), Limits::default()),
+            [GelPad, Tape, Pillow, FeltStrip, Blanket, Towel, FoamBlock, StuffedShirt, InflatedTube, BeaterCloth, BeaterPatch]
+        );
         assert_eq!(kinds(&tom, &all(1), Limits { clear_surface: true, nothing_inside: true, ..Limits::default() }), [Tape, HangingPad]);
         let quick = Limits { within_a_minute: true, no_residue: true, nothing_unsightly: true, ..Limits::default() };
         assert_eq!(kinds(&tom, &all(1), quick), [GelPad, ControlRing, HangingPad, SpareHead]);

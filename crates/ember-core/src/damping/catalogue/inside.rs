@@ -1,6 +1,6 @@
 //! Devices for which a head has to come off.
 
-use super::{DeviceInfo, DeviceKind, Footprint, KICKS, Price, TOMS, TOPS, Toll, amount, firmer, prior};
+use super::{DeviceInfo, DeviceKind, Footprint, Price, TOMS, TOPS, Toll, amount, firmer, prior};
 use crate::drum::DrumKind;
 
 const HEAD_OFF: &str = "Mark the first lug. Slacken crosswise, little by little, and lift the batter head off.";
@@ -144,48 +144,5 @@ pub(super) const FELT_STRIP: DeviceInfo = DeviceInfo {
         "Lay the strip over the shell, off the middle, its ends over the bearing edge.",
         "Put the head on over it, pull the strip smooth, and tune crosswise in small equal turns. Stop when the key gets hard.",
         "Trim what hangs out, away from the body.",
-    ],
-};
-
-pub(super) const PILLOW: DeviceInfo = DeviceInfo {
-    kind: DeviceKind::Pillow,
-    name: "pillow",
-    plural: "pillows",
-    kinds: KICKS,
-    amounts: &[
-        firmer(
-            amount(
-                "just grazing both heads",
-                "inside, on the floor of the drum",
-                0.2,
-                300.0,
-                Footprint::Fill { batter: 0.16, front: 0.16 },
-            ),
-            0.4,
-        ),
-        firmer(
-            amount("touching both heads", "inside, on the floor of the drum", 0.5, 300.0, Footprint::Fill { batter: 0.30, front: 0.30 }),
-            0.7,
-        ),
-        amount(
-            "pressed on the batter head",
-            "inside, pushed against the batter head",
-            1.0,
-            300.0,
-            Footprint::Fill { batter: 0.50, front: 0.30 },
-        ),
-    ],
-    prior: prior(420.0, 0.6, 0.0, 1.2),
-    inside: true,
-    in_the_way: false,
-    loose: false,
-    tolls: &[],
-    price: Price::Household,
-    cost: "The front head has to come off, and it moves in transport.",
-    steps: &[
-        "Take the front head off crosswise, little by little.",
-        "Lay the pillow on the floor of the drum so that it touches as planned.",
-        "Fix it with hook-and-loop, so that it cannot wander under the beater.",
-        "Put the front head back. Bend your knees when you lift the drum.",
     ],
 };

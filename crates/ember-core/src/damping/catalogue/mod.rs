@@ -3,6 +3,7 @@
 //! Resistances, masses and their doubts are from experience, with no published source: they are starting points that a
 //! measured before-and-after is to correct.
 
+mod in_kicks;
 mod inside;
 mod on_top;
 mod own;
@@ -33,6 +34,13 @@ pub enum DeviceKind {
     HalfRing,
     CottonBalls,
     FeltStrip,
+    Blanket,
+    Towel,
+    FoamBlock,
+    StuffedShirt,
+    InflatedTube,
+    BeaterCloth,
+    BeaterPatch,
     /// Places on the shelf for things of the player's own.
     #[serde(rename = "own_1")]
     Own1,
@@ -57,7 +65,7 @@ impl DeviceKind {
     pub const OWN: [Self; 8] = [Self::Own1, Self::Own2, Self::Own3, Self::Own4, Self::Own5, Self::Own6, Self::Own7, Self::Own8];
 
     /// Every kind; those of the player's own come last.
-    pub const ALL: [Self; 24] = [
+    pub const ALL: [Self; 31] = [
         Self::GelPad,
         Self::Tape,
         Self::ControlRing,
@@ -74,6 +82,13 @@ impl DeviceKind {
         Self::HalfRing,
         Self::CottonBalls,
         Self::FeltStrip,
+        Self::Blanket,
+        Self::Towel,
+        Self::FoamBlock,
+        Self::StuffedShirt,
+        Self::InflatedTube,
+        Self::BeaterCloth,
+        Self::BeaterPatch,
         Self::Own1,
         Self::Own2,
         Self::Own3,
@@ -108,6 +123,13 @@ impl DeviceKind {
             Self::HalfRing => "half_ring",
             Self::CottonBalls => "cotton_balls",
             Self::FeltStrip => "felt_strip",
+            Self::Blanket => "blanket",
+            Self::Towel => "towel",
+            Self::FoamBlock => "foam_block",
+            Self::StuffedShirt => "stuffed_shirt",
+            Self::InflatedTube => "inflated_tube",
+            Self::BeaterCloth => "beater_cloth",
+            Self::BeaterPatch => "beater_patch",
             Self::Own1 => "own_1",
             Self::Own2 => "own_2",
             Self::Own3 => "own_3",
@@ -136,6 +158,9 @@ pub struct Amount {
     /// How firmly it lies on, or in how many layers: scales resistance and mass.
     #[serde(skip)]
     pub contact: f64,
+    /// Part of what the enclosed air's spring holds that is lost with each swing (loss factor), for what fills a drum.
+    #[serde(skip)]
+    pub air: f64,
 }
 
 /// What else a device takes or risks.
@@ -201,12 +226,17 @@ const EVERY: &[DrumKind] = &DrumKind::ALL;
 const KICKS: &[DrumKind] = &[DrumKind::Kick];
 
 const fn amount(name: &'static str, place: &'static str, attack_db: f64, seconds: f64, footprint: Footprint) -> Amount {
-    Amount { name, place, attack_db, seconds, footprint, contact: 1.0 }
+    Amount { name, place, attack_db, seconds, footprint, contact: 1.0, air: 0.0 }
 }
 
 /// The same, `contact` times as firm or thick.
 const fn firmer(amount: Amount, contact: f64) -> Amount {
     Amount { contact, ..amount }
+}
+
+/// The same, which takes the part `air` of what the air's spring holds.
+const fn airy(amount: Amount, air: f64) -> Amount {
+    Amount { air, ..amount }
 }
 
 const fn prior(resistance: f64, resistance_ln_sd: f64, exponent: f64, mass: f64) -> Prior {
@@ -231,7 +261,14 @@ pub fn device_info(kind: DeviceKind) -> &'static DeviceInfo {
         DeviceKind::UnderRing => &inside::UNDER_RING,
         DeviceKind::CentrePatch => &inside::CENTRE_PATCH,
         DeviceKind::FeltStrip => &inside::FELT_STRIP,
-        DeviceKind::Pillow => &inside::PILLOW,
+        DeviceKind::Pillow => &in_kicks::PILLOW,
+        DeviceKind::Blanket => &in_kicks::BLANKET,
+        DeviceKind::Towel => &in_kicks::TOWEL,
+        DeviceKind::FoamBlock => &in_kicks::FOAM_BLOCK,
+        DeviceKind::StuffedShirt => &in_kicks::STUFFED_SHIRT,
+        DeviceKind::InflatedTube => &in_kicks::INFLATED_TUBE,
+        DeviceKind::BeaterCloth => &in_kicks::BEATER_CLOTH,
+        DeviceKind::BeaterPatch => &in_kicks::BEATER_PATCH,
         DeviceKind::Own1 => &own::OWN[0],
         DeviceKind::Own2 => &own::OWN[1],
         DeviceKind::Own3 => &own::OWN[2],
@@ -261,7 +298,11 @@ mod tests {
             for amount in info.amounts {
                 let reaches_in = matches!(
                     amount.footprint,
-                    Footprint::LooseRing { .. } | Footprint::Balls { .. } | Footprint::Fill { .. } | Footprint::Across { .. }
+                    Footprint::LooseRing { .. }
+                        | Footprint::Balls { .. }
+                        | Footprint::Fill { .. }
+                        | Footprint::Across { .. }
+                        | Footprint::Tube { .. }
                 );
                 assert!(info.inside || !reaches_in, "{}", info.name);
                 assert!(info.steps.len() >= 2 && info.cost.ends_with('.'), "{}", info.name);

@@ -1,0 +1,200 @@
+//! What is put into kick drums, and on them.
+
+use super::{Amount, DeviceInfo, DeviceKind, Footprint, KICKS, Price, Toll, airy, amount, firmer, prior};
+
+const FRONT_OFF: &str = "Take the front head off crosswise, little by little.";
+const FRONT_ON: &str = "Put the front head back. Bend your knees when you lift the drum.";
+const FIXED: &str = "Fix it with hook-and-loop or tape on the shell, so that it cannot wander under the beater in transport.";
+/// Time to take the front head off and put it back on, s.
+const FRONT_S: f64 = 300.0;
+
+/// What lies on the floor of a kick and reaches so far up the heads (parts of their radius), `contact` times as firmly as usual, and
+/// takes the part `air` of what the air's spring holds.
+const fn fill(name: &'static str, place: &'static str, attack_db: f64, heads: (f64, f64), contact: f64, air: f64) -> Amount {
+    airy(firmer(amount(name, place, attack_db, FRONT_S, Footprint::Fill { batter: heads.0, front: heads.1 }), contact), air)
+}
+
+const FLOOR: &str = "inside, on the floor of the drum";
+const AT_BATTER: &str = "inside, pushed against the batter head";
+
+pub(super) const PILLOW: DeviceInfo = DeviceInfo {
+    kind: DeviceKind::Pillow,
+    name: "pillow",
+    plural: "pillows",
+    kinds: KICKS,
+    amounts: &[
+        fill("just grazing both heads", FLOOR, 0.2, (0.16, 0.16), 0.4, 0.12),
+        fill("touching both heads", FLOOR, 0.5, (0.30, 0.30), 0.7, 0.12),
+        fill("pressed on the batter head", AT_BATTER, 1.0, (0.50, 0.30), 1.0, 0.12),
+        fill("leaning on the batter head", AT_BATTER, 0.7, (0.40, 0.30), 0.85, 0.12),
+        fill("5 cm off the batter, touching the front head", FLOOR, 0.1, (0.0, 0.30), 0.7, 0.12),
+    ],
+    prior: prior(420.0, 0.6, 0.0, 1.2),
+    inside: true,
+    in_the_way: false,
+    loose: false,
+    tolls: &[],
+    price: Price::Household,
+    cost: "The front head has to come off, and it moves in transport.",
+    steps: &[FRONT_OFF, "Lay the pillow on the floor of the drum so that it touches as planned.", FIXED, FRONT_ON],
+};
+
+pub(super) const BLANKET: DeviceInfo = DeviceInfo {
+    kind: DeviceKind::Blanket,
+    name: "folded blanket",
+    plural: "folded blankets",
+    kinds: KICKS,
+    amounts: &[
+        fill("folded flat, just grazing both heads", FLOOR, 0.3, (0.14, 0.14), 0.5, 0.2),
+        fill("folded twice, 10 cm up each head", FLOOR, 0.6, (0.36, 0.36), 0.8, 0.2),
+        fill("folded twice, pulled 5 cm off the batter head", FLOOR, 0.2, (0.0, 0.36), 0.8, 0.2),
+        fill("folded twice, pressed on the batter head", AT_BATTER, 1.2, (0.55, 0.30), 1.1, 0.2),
+    ],
+    prior: prior(480.0, 0.6, 0.0, 1.8),
+    inside: true,
+    in_the_way: false,
+    loose: false,
+    tolls: &[],
+    price: Price::Household,
+    cost: "The front head has to come off; heavier and deader than a pillow.",
+    steps: &[FRONT_OFF, "Fold the blanket as planned and lay it on the floor of the drum, its edges up the heads.", FIXED, FRONT_ON],
+};
+
+pub(super) const TOWEL: DeviceInfo = DeviceInfo {
+    kind: DeviceKind::Towel,
+    name: "towel",
+    plural: "towels",
+    kinds: KICKS,
+    amounts: &[
+        fill("rolled, along the foot of the batter head", AT_BATTER, 0.3, (0.14, 0.0), 0.7, 0.05),
+        fill("rolled, along the foot of the front head", FLOOR, 0.1, (0.0, 0.14), 0.7, 0.05),
+        amount(
+            "hung over the batter hoop, outside",
+            "over the hoop of the batter head",
+            0.5,
+            20.0,
+            Footprint::OverHoop { length: 0.35, overlap: 0.10 },
+        ),
+    ],
+    prior: prior(300.0, 0.6, 0.1, 0.9),
+    inside: true,
+    in_the_way: false,
+    loose: false,
+    tolls: &[Toll::FallsOff],
+    price: Price::Household,
+    cost: "Mild; a roll inside means taking the front head off, and outside it slides.",
+    steps: &["Roll the towel tightly and tape the roll, or hang it over the hoop away from the beater.", FIXED],
+};
+
+pub(super) const FOAM_BLOCK: DeviceInfo = DeviceInfo {
+    kind: DeviceKind::FoamBlock,
+    name: "foam block",
+    plural: "foam blocks",
+    kinds: KICKS,
+    amounts: &[
+        fill("along the foot of the batter head", AT_BATTER, 0.2, (0.22, 0.0), 0.8, 0.25),
+        fill("between both heads, just touching", FLOOR, 0.3, (0.22, 0.22), 0.6, 0.25),
+        fill("between both heads, pressed in", FLOOR, 0.6, (0.30, 0.30), 1.1, 0.25),
+    ],
+    prior: prior(260.0, 0.6, 0.1, 0.4),
+    inside: true,
+    in_the_way: false,
+    loose: false,
+    tolls: &[],
+    price: Price::Bought,
+    cost: "The front head has to come off; it swallows the air's ring as well as the heads'.",
+    steps: &[FRONT_OFF, "Set the block on the floor of the drum, cut side to the head.", FIXED, FRONT_ON],
+};
+
+pub(super) const STUFFED_SHIRT: DeviceInfo = DeviceInfo {
+    kind: DeviceKind::StuffedShirt,
+    name: "stuffed T-shirt",
+    plural: "stuffed T-shirts",
+    kinds: KICKS,
+    amounts: &[
+        fill("just grazing both heads", FLOOR, 0.1, (0.12, 0.12), 0.4, 0.06),
+        fill("against the batter head", AT_BATTER, 0.4, (0.25, 0.0), 0.7, 0.06),
+    ],
+    prior: prior(300.0, 0.7, 0.1, 0.8),
+    inside: true,
+    in_the_way: false,
+    loose: false,
+    tolls: &[],
+    price: Price::Household,
+    cost: "A small pillow; the front head has to come off.",
+    steps: &[FRONT_OFF, "Stuff the T-shirt with another one, knot it, and lay it as planned.", FIXED, FRONT_ON],
+};
+
+pub(super) const INFLATED_TUBE: DeviceInfo = DeviceInfo {
+    kind: DeviceKind::InflatedTube,
+    name: "inflated tube",
+    plural: "inflated tubes",
+    kinds: KICKS,
+    amounts: &[
+        airy(
+            firmer(amount("soft, between both heads", "inside, round the shell", 0.3, FRONT_S, Footprint::Tube { width: 0.05 }), 0.4),
+            0.03,
+        ),
+        airy(
+            firmer(amount("firm, between both heads", "inside, round the shell", 0.6, FRONT_S, Footprint::Tube { width: 0.07 }), 0.9),
+            0.03,
+        ),
+    ],
+    prior: prior(160.0, 0.7, 0.2, 0.35),
+    inside: true,
+    in_the_way: false,
+    loose: false,
+    tolls: &[Toll::Rattles],
+    price: Price::Household,
+    cost: "Even all round; it loses air, and may burst.",
+    steps: &[
+        FRONT_OFF,
+        "Lay the tube in the shell, its valve where you can reach it, and inflate it until it touches both heads.",
+        "Do not inflate it beyond what it is made for, and keep it away from edges and lamps.",
+        FRONT_ON,
+    ],
+};
+
+pub(super) const BEATER_CLOTH: DeviceInfo = DeviceInfo {
+    kind: DeviceKind::BeaterCloth,
+    name: "cloth under the beater",
+    plural: "cloths under the beater",
+    kinds: KICKS,
+    amounts: &[
+        amount("thin, one layer", "on the batter head, where the beater lands", 2.0, 20.0, Footprint::Centre { radius: 0.07 }),
+        firmer(amount("folded once", "on the batter head, where the beater lands", 3.5, 20.0, Footprint::Centre { radius: 0.07 }), 2.0),
+    ],
+    prior: prior(60.0, 0.6, 0.3, 0.2),
+    inside: false,
+    in_the_way: true,
+    loose: true,
+    tolls: &[Toll::Looks, Toll::FallsOff],
+    price: Price::Household,
+    cost: "Quick and crude: the attack goes soft.",
+    steps: &[
+        "Hang the cloth between pedal and head, its upper edge under the hoop's claw or taped to the hoop.",
+        "Check that nothing can fall under the pedal.",
+    ],
+};
+
+pub(super) const BEATER_PATCH: DeviceInfo = DeviceInfo {
+    kind: DeviceKind::BeaterPatch,
+    name: "beater patch",
+    plural: "beater patches",
+    kinds: KICKS,
+    amounts: &[
+        amount("60 mm film", "on the batter head, where the beater lands", 0.0, 60.0, Footprint::Centre { radius: 0.03 }),
+        firmer(
+            amount("60 mm film, doubled", "on the batter head, where the beater lands", 0.0, 60.0, Footprint::Centre { radius: 0.03 }),
+            2.0,
+        ),
+    ],
+    prior: prior(8.0, 0.6, 0.3, 0.35),
+    inside: false,
+    in_the_way: false,
+    loose: false,
+    tolls: &[Toll::Residue],
+    price: Price::Bought,
+    cost: "The head lasts longer and the beater clicks more; the body hardly changes.",
+    steps: &["Wipe the head where the beater lands.", "Stick the patch on, smooth, from the middle outwards."],
+};

@@ -1,0 +1,48 @@
+//! What openings that were measured before and after teach about how much they take.
+
+use super::openings::{FrontPredictor, OPENING_LN_SD};
+use crate::decay::{DecayProfile, Partial, nearest};
+use crate::drum::{Drum, Front};
+
+/// A drum measured before and after its other end was closed otherwise.
+#[derive(Debug, Clone, PartialEq)]
+pub struct FrontTrial {
+    /// The drum as it was before, measured.
+    pub drum: Drum,
+    pub before: Vec<Partial>,
+    pub before_profile: DecayProfile,
+    pub front: Front,
+    pub after: Vec<Partial>,
+}
+
+/// Doubt of one comparison: model and measurement together, of a decay time's logarithm (docs/METHOD.md).
+const TRIAL_LN_SD: f64 = 0.15;
+/// The grid on which the posterior is worked out, in standard deviations of the prior.
+const GRID: i32 = 12;
+const WIDTH: f64 = 3.0;
+/// How far a found body may lie from the expected pitch, as a part of it.
+const SAME_BODY: f64 = 0.25;
+
+/// Mean and standard deviation of the logarithm of what openings take, against what they are thought to, after `trials`: Bayes's rule on a
+/// grid, with the body's decay time of each trial as its evidence.
+pub fn opening_strength(trials: &[FrontTrial]) -> (f64, f64) {
+    let points: Vec<f64> = (-GRID..=GRID).map(|i| WIDTH * f64::from(i) / f64::from(GRID) * OPENING_LN_SD).collect();
+    let mut log_weight: Vec<f64> = points.iter().map(|x| -0.5 * (x / OPENING_LN_SD).powi(2)).collect();
+    for trial in trials {
+        let Some(predictor) = FrontPredictor::new(&trial.drum, &trial.before, &trial.before_profile) else { continue };
+        for (weight, point) in log_weight.iter_mut().zip(&points) {
+            let Some((hz, expected)) = predictor.body_at(&trial.front, *point) else { continue };
+            let found = nearest(&trial.after, hz).filter(|p| (p.hz / hz - 1.0).abs() < SAME_BODY).and_then(|p| p.t60_s);
+            let Some(found) = found else { continue };
+            // Student's t with four degrees of freedom: a bad take moves little.
+            let off = (found / expected).ln() / TRIAL_LN_SD;
+            *weight -= 2.5 * (1.0 + off * off / 4.0).ln();
+        }
+    }
+    let most = log_weight.iter().copied().fold(f64::NEG_INFINITY, f64::max);
+    let weights: Vec<f64> = log_weight.iter().map(|x| (x - most).exp()).collect();
+    let all: f64 = weights.iter().sum();
+    let mean = points.iter().zip(&weights).map(|(x, w)| x * w).sum::<f64>() / all;
+    let variance = points.iter().zip(&weights).map(|(x, w)| (x - mean).powi(2) * w).sum::<f64>() / all;
+    (mean, variance.sqrt())
+}

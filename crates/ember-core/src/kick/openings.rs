@@ -1,0 +1,248 @@
+//! What holes in the other head, a mesh or no head at all would do to a measured drum.
+
+use super::coupled::{AxialMode, Inner, axial_modes};
+use crate::damping::{Expectation, Open, QUIETEST_DB};
+use crate::decay::{DecayProfile, Partial, body_and_ring};
+use crate::drum::{AIR_DENSITY, Drum, DrumModel, Front, Head, SPEED_OF_SOUND};
+use crate::units::{cents, decay_rate, t60};
+use serde::{Deserialize, Serialize};
+use std::f64::consts::PI;
+
+/// Doubt of what openings take: standard deviation of its natural logarithm (from experience, no source).
+pub(super) const OPENING_LN_SD: f64 = 0.5;
+/// Pitch of a front head against the batter where it is off now and its own is not known (common practice, no published source).
+const USUAL_FRONT: f64 = 1.12;
+/// Times for which levels are compared, s after the strike.
+const LEVEL_FROM_S: f64 = 0.01;
+const LEVEL_TO_S: f64 = 0.3;
+/// Where a beater's click lies, Hz (common practice, no published source: plastic on film clicks at 2 to 4 kHz).
+const CLICK_HZ: f64 = 2500.0;
+/// How like a motion before and one after must be to be the same (modal assurance criterion).
+const SAME: f64 = 0.6;
+
+/// How loud the drum's low tone becomes, and its click, against how it is, dB.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Levels {
+    /// As the player hears the batter head.
+    pub player_db: f64,
+    /// Of the front head; null where there is none.
+    pub front_db: Option<f64>,
+    /// At a microphone inside.
+    pub inside_db: f64,
+    /// The beater's click in front of the drum.
+    pub click_db: f64,
+}
+
+/// What one way of closing the drum would do.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct FrontOutlook {
+    pub front: Front,
+    pub expected: Expectation,
+    pub levels: Levels,
+}
+
+/// Predicts other ways of closing a measured drum.
+pub struct FrontPredictor<'a> {
+    drum: &'a Drum,
+    open: Open<'a>,
+    inner: Inner,
+    /// The measured body, and the same motion in the model.
+    body: Partial,
+    now: Vec<AxialMode>,
+    now_body: usize,
+    /// Measured partials that an opening leaves alone: those of the batter head that move no air as a whole.
+    others: Vec<Partial>,
+    /// What the model makes of the drum as it is.
+    bare: Vec<Partial>,
+    /// What openings take against what they are thought to: the logarithm's mean and standard deviation.
+    opening: (f64, f64),
+}
+
+impl<'a> FrontPredictor<'a> {
+    /// From the measured drum as it is now. `None` where no body was found.
+    pub fn new(drum: &'a Drum, partials: &'a [Partial], profile: &'a DecayProfile) -> Option<Self> {
+        let body = partials[body_and_ring(partials).0?].clone();
+        let model = DrumModel::fit(drum, partials)?;
+        let others = model.partials.iter().filter(|p| !p.mode.as_deref().is_some_and(|mode| mode.starts_with("(0,")) && p.hz > body.hz);
+        let others = others.cloned().collect();
+        let (loss, loss_by_wave) = drum.usual_losses();
+        let inner = Inner { batter_hz: model.batter_hz, front_hz: USUAL_FRONT * model.batter_hz, loss, loss_by_wave };
+        let front = drum.front();
+        let inner = fitted(drum, &front, inner, body.hz, decay_rate(body.t60_s?))?;
+        let now = axial_modes(drum, &front, &inner, 1.0);
+        let now_body = body_of(&now)?;
+        let mut predictor = Self {
+            drum,
+            open: Open { partials, profile },
+            inner,
+            body,
+            now,
+            now_body,
+            others,
+            bare: Vec::new(),
+            opening: (0.0, OPENING_LN_SD),
+        };
+        predictor.bare = predictor.partials(&predictor.now);
+        Some(predictor)
+    }
+
+    /// The same with what openings take as learned: mean and standard deviation of its logarithm.
+    pub fn with_opening(self, opening: (f64, f64)) -> Self {
+        Self { opening, ..self }
+    }
+
+    /// Pitch (Hz) and decay time (s) of the body behind `front`, where openings take exp(`ln`) of what they are thought to.
+    pub(super) fn body_at(&self, front: &Front, ln: f64) -> Option<(f64, f64)> {
+        let partials = self.partials(&axial_modes(self.drum, front, &self.inner, ln.exp()));
+        let body = &partials[body_and_ring(&partials).0?];
+        Some((body.hz, body.t60_s?))
+    }
+
+    /// What the drum would be with its other end closed as `front` says.
+    pub fn outlook(&self, front: &Front) -> FrontOutlook {
+        let at = |sds: f64| axial_modes(self.drum, front, &self.inner, (self.opening.0 + sds * self.opening.1).exp());
+        let modes = at(0.0);
+        let partials = self.partials(&modes);
+        let profile = self.profile(&partials);
+        let expected = Expectation {
+            body_t60_s: None,
+            ring_t60_s: None,
+            ring_share: None,
+            attack_lost_db: 0.0,
+            pitch_cents: self.open.profile.body_hz.zip(profile.body_hz).map_or(0.0, |(from, to)| cents(from, to)),
+            partials,
+            profile,
+        };
+        let ends = [at(-1.645), at(1.645)].map(|modes| self.partials(&modes));
+        let levels = self.levels(front, &modes);
+        FrontOutlook { front: front.clone(), expected: expected.between(&self.open, &ends), levels }
+    }
+
+    /// The drum's partials where its axial motions are `modes`: pitch, length and level of each as measured, changed as the model's
+    /// change.
+    fn partials(&self, modes: &[AxialMode]) -> Vec<Partial> {
+        let loudest = self.now[self.now_body].player;
+        let mut partials: Vec<Partial> = modes
+            .iter()
+            .filter_map(|mode| {
+                let known = self.measured_as(mode);
+                let (hz, decay) = known.map_or((1.0, 1.0), |(partial, before)| {
+                    (partial.hz / before.hz, partial.t60_s.map_or(1.0, |time| decay_rate(time) / before.decay))
+                });
+                let louder = 20.0 * (mode.player / known.map_or(loudest, |(_, before)| before.player)).log10();
+                let level_db = known.map_or(self.body.level_db, |(partial, _)| partial.level_db) + louder;
+                (level_db >= QUIETEST_DB).then(|| Partial {
+                    hz: mode.hz * hz,
+                    t60_s: Some(t60(mode.decay * decay)),
+                    t60_sd_s: None,
+                    level_db,
+                    mode: None,
+                })
+            })
+            .chain(self.others.iter().cloned())
+            .collect();
+        partials.sort_by(|a, b| a.hz.total_cmp(&b.hz));
+        if let (Some(body), _) = body_and_ring(&partials) {
+            partials[body].mode = Some("(0,1)".into());
+        }
+        partials
+    }
+
+    /// The measured partial that is the same motion as `mode`, and that motion in the model of the drum as it is.
+    fn measured_as(&self, mode: &AxialMode) -> Option<(&Partial, &AxialMode)> {
+        let before = self.now.iter().max_by(|a, b| alike(a, mode).total_cmp(&alike(b, mode)))?;
+        if alike(before, mode) < SAME {
+            return None;
+        }
+        let body = &self.now[self.now_body];
+        if std::ptr::eq(before, body) {
+            return Some((&self.body, before));
+        }
+        let near = |p: &&Partial| p.mode.as_deref().is_some_and(|label| label.starts_with("(0,")) && (p.hz / before.hz - 1.0).abs() < 0.06;
+        let partial = self.open.partials.iter().filter(|p| p.hz > self.body.hz).find(near)?;
+        Some((partial, before))
+    }
+
+    fn profile(&self, partials: &[Partial]) -> DecayProfile {
+        self.open.profile_of(&self.bare, partials, 0.0)
+    }
+
+    fn levels(&self, front: &Front, modes: &[AxialMode]) -> Levels {
+        let power = |modes: &[AxialMode], of: fn(&AxialMode) -> f64| -> f64 {
+            let lasts = |mode: &AxialMode| {
+                let rate = 2.0 * mode.decay;
+                ((-rate * LEVEL_FROM_S).exp() - (-rate * LEVEL_TO_S).exp()) / rate
+            };
+            modes.iter().map(|mode| of(mode).powi(2) * lasts(mode)).sum()
+        };
+        let louder = |of: fn(&AxialMode) -> f64| 10.0 * (power(modes, of) / power(&self.now, of)).max(1e-9).log10();
+        let click = click_passed(self.drum, front) / click_passed(self.drum, &self.drum.front());
+        Levels {
+            player_db: louder(|mode| mode.player),
+            front_db: (!front.is_open() && !self.drum.front().is_open()).then(|| louder(|mode| mode.front)),
+            inside_db: louder(|mode| mode.inside),
+            click_db: 10.0 * click.log10(),
+        }
+    }
+}
+
+/// The inner figures with which the model's body sounds at `hz` and decays at `decay`, by turns.
+fn fitted(drum: &Drum, front: &Front, start: Inner, hz: f64, decay: f64) -> Option<Inner> {
+    let body = |inner: &Inner| {
+        let modes = axial_modes(drum, front, inner, 1.0);
+        body_of(&modes).map(|at| (modes[at].hz, modes[at].decay))
+    };
+    let mut inner = start;
+    for _ in 0..4 {
+        // What is fitted to the pitch: the front head's, where there is one; else the batter's.
+        let (mut low, mut high) = (0.25 * start.batter_hz, 4.0 * start.batter_hz);
+        for _ in 0..24 {
+            let middle = 0.5 * (low + high);
+            let tried =
+                if drum.lower_film().is_some() { Inner { front_hz: middle, ..inner } } else { Inner { batter_hz: middle, ..inner } };
+            if body(&tried).is_none_or(|(found, _)| found < hz) {
+                low = middle;
+            } else {
+                high = middle;
+            }
+            inner = tried;
+        }
+        let (_, found) = body(&inner)?;
+        // Losses other than the heads' own stay; a body that lasts longer than they allow keeps a tenth of the heads' usual ones.
+        let own = inner.loss + (decay - found);
+        inner.loss = own.max(0.1 * start.loss);
+    }
+    Some(inner)
+}
+
+/// Which of `modes` is heard as the body.
+fn body_of(modes: &[AxialMode]) -> Option<usize> {
+    let loudest = modes.iter().map(|mode| mode.player).fold(0.0, f64::max);
+    let level = |mode: &AxialMode| 20.0 * (mode.player / loudest).max(1e-9).log10();
+    let partials: Vec<Partial> = modes
+        .iter()
+        .map(|mode| Partial { hz: mode.hz, t60_s: Some(t60(mode.decay)), t60_sd_s: None, level_db: level(mode), mode: None })
+        .collect();
+    body_and_ring(&partials).0
+}
+
+/// Likeness of two motions, 0 to 1 (Allemang, *The modal assurance criterion*, Sound and Vibration 37, 2003), over the heads that both have.
+fn alike(a: &AxialMode, b: &AxialMode) -> f64 {
+    let both: num_complex::Complex64 = a.shape.iter().zip(&b.shape).map(|(x, y)| x.conj() * y).sum();
+    let size = |mode: &AxialMode| mode.shape.iter().map(|x| x.norm_sqr()).sum::<f64>();
+    both.norm_sqr() / (size(a) * size(b)).max(1e-30)
+}
+
+/// Part of a click's power that passes the other end: all through openings, and through film what its mass lets pass,
+/// 1 / (1 + (omega m / (2 rho c))^2) (mass law; Kinsler et al., *Fundamentals of Acoustics*, 13.15).
+fn click_passed(drum: &Drum, front: &Front) -> f64 {
+    if front.is_open() {
+        return 1.0;
+    }
+    let head = drum.with_front(front).lower_film().unwrap_or(Head::plain(10.0));
+    let film = 1.0 / (1.0 + (PI * CLICK_HZ * head.areal_mass() / (AIR_DENSITY * SPEED_OF_SOUND)).powi(2));
+    let open = front.ports().iter().map(|port| (port.diameter_in / drum.diameter_in).powi(2)).sum::<f64>();
+    open + (1.0 - open) * film
+}
