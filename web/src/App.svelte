@@ -3,6 +3,7 @@
   import HearFirst from './audition/HearFirst.svelte';
   import BenchView from './bench/BenchView.svelte';
   import LookDialog from './bench/LookDialog.svelte';
+  import FrontView from './front/FrontView.svelte';
   import DrumEditor from './kit/DrumEditor.svelte';
   import KitStrip from './kit/KitStrip.svelte';
   import ListenStage from './listening/ListenStage.svelte';
@@ -59,6 +60,8 @@
       <TonightView />
     {:else if app.place === 'tune'}
       <TuneView />
+    {:else if app.place === 'front'}
+      <FrontView />
     {:else}
       <BenchView />
     {/if}

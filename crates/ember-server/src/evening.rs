@@ -84,7 +84,8 @@ impl EveningQuestion {
                 Some(on) => Some(store.take(on.open_take_id)?),
                 None => store.newest_take(drum.id, None)?,
             };
-            let found = match on {
+            // A trial of the other end is no setup to play with.
+            let found = match on.filter(|on| on.plan.front.is_none()) {
                 Some(on) => store.newest_take(drum.id, Some(on.id))?.map(|take| (on.plan.placements, take)),
                 None => None,
             };

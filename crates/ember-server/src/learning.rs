@@ -2,6 +2,7 @@
 //! the takes, and again only when they have changed, so that a take that is removed or a strike that is left out is unlearned too.
 
 use ember_core::damping::{DeviceTrial, Learned, Made, Placement};
+use ember_core::kick::FrontTrial;
 use ember_core::plan::ShelfItem;
 use ember_store::MeasuredTreatment;
 use std::sync::{Arc, Mutex, PoisonError};
@@ -10,6 +11,8 @@ use std::sync::{Arc, Mutex, PoisonError};
 /// learned from the others stands until then.
 const FEWEST_TESTS: usize = 40;
 const AT_A_TIME: usize = 20;
+/// Trials of openings that are learned from, the newest first: each costs a few ms whenever the page is opened.
+const MOST_FRONT_TRIALS: usize = 6;
 
 /// The last answer, with what it was worked out from.
 #[derive(Default)]
@@ -40,6 +43,7 @@ pub fn tests(mut measured: Vec<MeasuredTreatment>, shelf: &[ShelfItem]) -> Vec<M
         let now = shelf.iter().find(|item| item.device == placement.device).and_then(|item| item.made);
         placement.made.is_none_or(|made| now.is_some_and(|now| measures(now) == measures(made)))
     };
+    measured.retain(|test| test.treatment.plan.front.is_none());
     measured.retain(|test| test.treatment.plan.placements.iter().all(|it| it.validate(&test.drum.drum).is_ok() && same(it)));
     measured.split_off(measured.len().saturating_sub(FEWEST_TESTS) / AT_A_TIME * AT_A_TIME)
 }
@@ -64,4 +68,20 @@ pub fn trials(tests: &[MeasuredTreatment]) -> Vec<DeviceTrial> {
         found: test.found.partials.clone(),
     };
     tests.iter().map(trial).collect()
+}
+
+/// Those of `measured` in which the drum's other end was closed otherwise for a while and nothing else was on: what they teach about
+/// openings.
+pub fn front_trials(measured: &[MeasuredTreatment]) -> Vec<FrontTrial> {
+    let newest = measured.iter().rev().filter(|test| test.treatment.plan.placements.is_empty());
+    let trial = |test: &MeasuredTreatment| {
+        Some(FrontTrial {
+            drum: test.drum.drum.clone(),
+            before: test.open.partials.clone(),
+            before_profile: test.open.summary.profile.clone(),
+            front: test.treatment.plan.front.clone()?,
+            after: test.found.partials.clone(),
+        })
+    };
+    newest.filter_map(trial).take(MOST_FRONT_TRIALS).collect()
 }

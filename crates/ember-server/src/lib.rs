@@ -11,6 +11,7 @@ mod learning;
 pub mod listening;
 pub mod problem;
 mod readings;
+pub mod sheet;
 mod song_file;
 pub mod sound;
 pub mod state;

@@ -2,7 +2,7 @@
 
 use ember_core::damping::{Patch, Placement, Toll, device_info};
 use ember_core::decay::{METHOD, Quality, nearest};
-use ember_core::drum::{Drum, NodalLines, nodal_lines};
+use ember_core::drum::{Drum, Front, NodalLines, nodal_lines};
 use ember_core::plan::{Plan, Retune, retune, school_of};
 use ember_core::target::{Assessment, School, Wanted, assess};
 use ember_store::{KeptStrike, KeptTake, KeptTreatment};
@@ -108,6 +108,31 @@ pub fn counted(placements: &[Placement]) -> String {
     kinds.iter().map(words).collect::<Vec<_>>().join(" and ")
 }
 
+/// What a plan is, in few words.
+pub fn words_of(plan: &Plan, drum: &Drum) -> String {
+    match &plan.front {
+        None => counted(&plan.placements),
+        Some(front) if plan.placements.is_empty() => front.words(drum.kind.lower_head_word()),
+        Some(front) => format!("{} and {}", front.words(drum.kind.lower_head_word()), counted(&plan.placements)),
+    }
+}
+
+/// How the other end of `drum` comes to be as `front` says.
+fn front_steps(front: &Front, drum: &Drum) -> Vec<String> {
+    let which = drum.kind.lower_head_word();
+    let off = format!("Mark the first lug, then take the {which} off crosswise, little by little. Bend your knees when you lift the drum.");
+    let then = match front {
+        Front::Off => "Leave it off; take loose lug parts out, or tape them, so that they do not rattle.".to_string(),
+        Front::Mesh => "Put the mesh head on, hand-tight all round: it only holds hoop and lugs.".to_string(),
+        Front::Whole => format!("Put a whole {which} on, finger-tight crosswise, then in small equal turns. Stop when the key gets hard."),
+        Front::Ported { .. } => {
+            "Put the spare head with the hole on, finger-tight crosswise, then in small equal turns. Stop when the key gets hard."
+                .to_string()
+        }
+    };
+    vec![off, then, "Strike it a few times where you always do.".into()]
+}
+
 /// A plan with its devices spelled out.
 #[derive(Debug, Clone, Serialize, ToSchema)]
 pub struct PlanView {
@@ -116,6 +141,8 @@ pub struct PlanView {
     /// The devices in few words.
     pub words: String,
     pub devices: Vec<PlacedDevice>,
+    /// How to close the drum's other end otherwise, where that is part of it.
+    pub front_steps: Vec<String>,
     /// The school of muffling that it follows.
     pub school: School,
     /// How to get back the pitch that it takes; null where it takes little.
@@ -130,7 +157,8 @@ impl PlanView {
         let ring = plan.expected.profile.ring_hz.and_then(|hz| nearest(&plan.expected.partials, hz));
         let turned = plan.placements.iter().find(|placement| placement.has_angle());
         Self {
-            words: counted(&plan.placements),
+            words: words_of(&plan, drum),
+            front_steps: plan.front.as_ref().map(|front| front_steps(front, drum)).unwrap_or_default(),
             school: school_of(&plan.placements),
             retune: retune(&plan.expected),
             nodal: ring.and_then(|ring| nodal_lines(ring, turned.map(|placement| placement.angle_deg))),

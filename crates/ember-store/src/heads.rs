@@ -3,8 +3,8 @@
 use crate::tuning::{side_code, side_of};
 use crate::{KeptTake, Store, StoreError};
 use ember_core::damping::HeadTrial;
-use ember_core::drum::{Head, HeadSide};
-use rusqlite::{Row, params};
+use ember_core::drum::{Front, Head, HeadSide};
+use rusqlite::{Connection, Row, params};
 use serde::{Deserialize, Serialize};
 
 /// Another head was put on.
@@ -18,12 +18,15 @@ pub struct HeadChange {
     pub at: i64,
     pub before: Head,
     pub after: Head,
+    /// What closed the drum's other end before and after, where that changed.
+    pub before_front: Option<Front>,
+    pub after_front: Option<Front>,
     /// What was taken off the drum with it; null where nothing was on.
     pub treatment_id: Option<i64>,
 }
 
-const COLUMNS: &str = "id, drum_id, side, at, before, after, treatment_id";
-type Texts = (String, String, String);
+const COLUMNS: &str = "id, drum_id, side, at, before, after, treatment_id, before_front, after_front";
+type Texts = (String, String, String, Option<String>, Option<String>);
 
 fn read(row: &Row) -> rusqlite::Result<(HeadChange, Texts)> {
     let (before, after) = (Head::plain(0.0), Head::plain(0.0));
@@ -34,15 +37,42 @@ fn read(row: &Row) -> rusqlite::Result<(HeadChange, Texts)> {
         at: row.get(3)?,
         before,
         after,
+        before_front: None,
+        after_front: None,
         treatment_id: row.get(6)?,
     };
-    Ok((change, (row.get(2)?, row.get(4)?, row.get(5)?)))
+    Ok((change, (row.get(2)?, row.get(4)?, row.get(5)?, row.get(7)?, row.get(8)?)))
 }
 
-fn with_texts((mut change, (side, before, after)): (HeadChange, Texts)) -> Result<HeadChange, StoreError> {
+fn with_texts((mut change, (side, before, after, before_front, after_front)): (HeadChange, Texts)) -> Result<HeadChange, StoreError> {
+    let front = |text: Option<String>| text.map(|text| serde_json::from_str(&text)).transpose();
+    (change.before_front, change.after_front) = (front(before_front)?, front(after_front)?);
     change.side = side_of(&side);
     (change.before, change.after) = (serde_json::from_str(&before)?, serde_json::from_str(&after)?);
     Ok(change)
+}
+
+/// Notes a change of heads; gives its number.
+pub(crate) fn change_of_head(
+    connection: &Connection,
+    drum_id: i64,
+    side: HeadSide,
+    at: i64,
+    (before, after): (&Head, &Head),
+    fronts: Option<(&Front, &Front)>,
+    treatment_id: Option<i64>,
+) -> Result<i64, StoreError> {
+    let (before_front, after_front) = match fronts {
+        Some((before, after)) => (Some(serde_json::to_string(before)?), Some(serde_json::to_string(after)?)),
+        None => (None, None),
+    };
+    let (before, after) = (serde_json::to_string(before)?, serde_json::to_string(after)?);
+    connection.execute(
+        "INSERT INTO head_change (drum_id, side, at, before, after, treatment_id, before_front, after_front)
+         VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7, ?8)",
+        params![drum_id, side_code(side), at, before, after, treatment_id, before_front, after_front],
+    )?;
+    Ok(connection.last_insert_rowid())
 }
 
 impl Store {
@@ -50,6 +80,7 @@ impl Store {
     /// for the heads as they were, and came off with them.
     pub fn change_head(&mut self, drum_id: i64, side: HeadSide, head: Head, at: i64) -> Result<HeadChange, StoreError> {
         let mut drum = self.drum(drum_id)?.drum;
+        let front = drum.front();
         let place = match side {
             HeadSide::Batter => Some(&mut drum.batter),
             HeadSide::Lower => drum.lower.as_mut(),
@@ -58,21 +89,22 @@ impl Store {
             return Err(StoreError::Refused(format!("The {} is off. Say in the drum's data when it is on.", drum.kind.lower_head_word())));
         };
         let before = std::mem::replace(place, head);
+        // A hole goes with the head that it was cut into.
+        let fronts = (side == HeadSide::Lower && front != Front::Whole).then_some((&front, &Front::Whole));
+        if side == HeadSide::Lower {
+            drum = drum.with_front(&Front::Whole);
+        }
         let on = self.treatment_on(drum_id)?.map(|on| on.id);
         let transaction = self.connection.transaction()?;
         transaction.execute("UPDATE drum SET content = ?2 WHERE id = ?1", (drum_id, serde_json::to_string(&drum)?))?;
         transaction.execute("UPDATE treatment SET off_at = ?2 WHERE id = ?1", (on, at))?;
-        transaction.execute(
-            "INSERT INTO head_change (drum_id, side, at, before, after, treatment_id) VALUES (?1, ?2, ?3, ?4, ?5, ?6)",
-            params![drum_id, side_code(side), at, serde_json::to_string(&before)?, serde_json::to_string(&head)?, on],
-        )?;
-        let id = transaction.last_insert_rowid();
+        let id = change_of_head(&transaction, drum_id, side, at, (&before, &head), fronts, on)?;
         transaction.execute("UPDATE head SET seated_at = NULL WHERE drum_id = ?1 AND side = ?2", (drum_id, side_code(side)))?;
         transaction.commit()?;
         self.head_change(id)
     }
 
-    fn head_change(&self, id: i64) -> Result<HeadChange, StoreError> {
+    pub(crate) fn head_change(&self, id: i64) -> Result<HeadChange, StoreError> {
         let mut statement = self.connection.prepare_cached(&format!("SELECT {COLUMNS} FROM head_change WHERE id = ?1"))?;
         with_texts(statement.query_row([id], read).map_err(StoreError::missing("change of heads", id))?)
     }
@@ -85,10 +117,13 @@ impl Store {
             return Err(StoreError::Refused("Another head was put on by now. This change stays as it was noted.".into()));
         }
         let mut drum = self.drum(change.drum_id)?.drum;
-        match (change.side, drum.lower.as_mut()) {
-            (HeadSide::Batter, _) => drum.batter = change.before,
-            (HeadSide::Lower, Some(lower)) => *lower = change.before,
-            (HeadSide::Lower, None) => {}
+        match change.side {
+            HeadSide::Batter => drum.batter = change.before,
+            HeadSide::Lower => {
+                let front = change.before_front.clone().unwrap_or_else(|| drum.front());
+                drum.lower = Some(change.before);
+                drum = drum.with_front(&front);
+            }
         }
         let nothing_on = self.treatment_on(change.drum_id)?.is_none();
         let transaction = self.connection.transaction()?;

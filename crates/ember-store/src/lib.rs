@@ -3,6 +3,7 @@
 //! changes of heads. Write-ahead logging with full synchronisation: what was acknowledged survives a crash.
 
 mod error;
+mod fronts;
 mod heads;
 mod kit;
 mod named;
@@ -60,6 +61,7 @@ impl Store {
             M::up(include_str!("../migrations/0003_tune.sql")),
             M::up(include_str!("../migrations/0004_heads.sql")),
             M::up(include_str!("../migrations/0005_heart.sql")),
+            M::up(include_str!("../migrations/0006_front.sql")),
         ];
         Migrations::new(steps).to_latest(&mut connection)?;
         // Set after the migrations: it has no effect inside their transaction.

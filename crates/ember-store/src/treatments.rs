@@ -75,7 +75,8 @@ impl Store {
         }
         self.connection.execute(
             "UPDATE treatment SET name = ?2 WHERE drum_id = (SELECT drum_id FROM treatment WHERE id = ?1)
-             AND json_extract(plan, '$.placements') = (SELECT json_extract(plan, '$.placements') FROM treatment WHERE id = ?1)",
+             AND json_extract(plan, '$.placements') = (SELECT json_extract(plan, '$.placements') FROM treatment WHERE id = ?1)
+             AND json_extract(plan, '$.front') IS (SELECT json_extract(plan, '$.front') FROM treatment WHERE id = ?1)",
             (id, name),
         )?;
         self.treatment(id)

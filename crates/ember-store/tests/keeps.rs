@@ -38,6 +38,7 @@ fn plan() -> Plan {
         title: "The least that works".into(),
         why: "Because.".into(),
         placements: vec![Placement { device: DeviceKind::GelPad, amount: 0, radius: 0.85, angle_deg: 135.0, made: None }],
+        front: None,
         assessment: assess(&[], &expected.profile, &wanted, None),
         expected,
         worst_misfit: 2.5,

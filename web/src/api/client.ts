@@ -9,6 +9,8 @@ import type {
   DrumKind,
   Evening,
   FileTake,
+  Front,
+  FrontPage,
   Genre,
   HeadSide,
   UnevenState,
@@ -33,6 +35,7 @@ import type {
   Placement,
   OwnThing,
   PassedOver,
+  PlaceFound,
   PlanView,
   Preset,
   Problem,
@@ -198,7 +201,7 @@ export const api = {
   changeDrum: (id: number, drum: Drum) => call<KeptDrum>('PUT', `/drums/${id}`, drum),
   removeDrum: (id: number) => call('DELETE', `/drums/${id}`),
   bench: (drum: number) => call<Bench>('GET', `/drums/${drum}/bench`),
-  audition: (drum: number, placed: string) => call<Audition>('GET', `/drums/${drum}/audition?placed=${encodeURIComponent(placed)}`),
+  audition: (drum: number, meant: string) => call<Audition>('GET', `/drums/${drum}/audition?${meant}`),
   soundAt: bytes,
   layOut: (drum: number, placements: Placement[], improve: boolean) =>
     call<PlanView>('POST', `/drums/${drum}/layouts`, { placements, improve }),
@@ -230,6 +233,11 @@ export const api = {
   rodsBack: (uneven: number) => call<KeptUneven>('POST', `/uneven/${uneven}/back`),
   rodsNotBack: (uneven: number) => call<KeptUneven>('DELETE', `/uneven/${uneven}/back`),
   notLetDown: (uneven: number) => call('DELETE', `/uneven/${uneven}`),
+  front: (drum: number, playing: Record<string, string>) => call<FrontPage>('GET', `/drums/${drum}/front?${new URLSearchParams(playing)}`),
+  tryFront: (drum: number, front: Front) => call<TreatmentView>('POST', `/drums/${drum}/front-trials`, { front }),
+  declineFrontTrial: (drum: number, declined: boolean) => call('PUT', `/drums/${drum}/front-trials/declined`, { declined }),
+  changeFront: (drum: number, front: Front) => call<HeadChange>('PUT', `/drums/${drum}/front`, { front }),
+  checkHole: (drum: number, hole: Record<string, string>) => call<PlaceFound>('GET', `/drums/${drum}/hole?${new URLSearchParams(hole)}`),
   seated: (drum: number, side: HeadSide) => call('POST', `/drums/${drum}/tuning/seated?side=${side}`),
   kitPitches: (intervals: TomIntervals, bass: string) =>
     call<KitPitches>('GET', `/kit/pitches?${new URLSearchParams({ intervals, bass })}`),
@@ -244,8 +252,8 @@ export const songsAs = (format: 'csv' | 'json', setList?: number) =>
 
 /** Address of a strike's sound. */
 /** Where a version of a drum's sound is, WAV. */
-export const auditionSoundOf = (drum: number, version: AuditionVersion['version'], placed: string) =>
-  `${ROOT}/drums/${drum}/audition/${version}?placed=${encodeURIComponent(placed)}`;
+export const auditionSoundOf = (drum: number, version: AuditionVersion['version'], meant: string) =>
+  `${ROOT}/drums/${drum}/audition/${version}?${meant}`;
 export const soundOf = (strike: number) => `${ROOT}/strikes/${strike}/sound`;
 
 /** Address of a strike's level over time as CSV. */
@@ -253,6 +261,10 @@ export const levelCsvOf = (strike: number) => `${ROOT}/strikes/${strike}/level.c
 
 /** Address of a take's figures as CSV: a row for each strike, or for each partial of each. */
 export const csvOf = (take: number, what: 'strikes' | 'partials') => `${ROOT}/takes/${take}/${what}.csv`;
+
+/** Address of a hole's template in full size. */
+export const templateOf = (drum: number, format: 'pdf' | 'svg', hole: Record<string, string>) =>
+  `${ROOT}/drums/${drum}/hole/template.${format}?${new URLSearchParams(hole)}`;
 
 /** Address of the listening WebSocket. */
 export const listenAddress = (drum: number, options: Record<string, string>) => live(`/drums/${drum}/listen`, options);

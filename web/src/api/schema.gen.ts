@@ -107,6 +107,61 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/drums/{id}/front": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Reads what closing the drum otherwise would do, and whether to cut. */
+        get: operations["get_front"];
+        /**
+         * Says that the drum's other end is closed otherwise for good: a hole was cut, a whole head was put on, or the head stays off. Takes begin
+         *     anew. It is taken back like any change of heads.
+         */
+        put: operations["change_front"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/drums/{id}/front-trials": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Says that the drum's other end is closed otherwise for a while, to hear what that does: what is measured next is a trial. */
+        post: operations["try_front"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/drums/{id}/front-trials/declined": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Says that no trial is wanted before a hole is cut, or takes that back. */
+        put: operations["decline_trial"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/drums/{id}/head": {
         parameters: {
             query?: never;
@@ -119,6 +174,57 @@ export interface paths {
         put?: never;
         /** Says that another head was put on: takes and rounds begin anew. */
         post: operations["put_on_head"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/drums/{id}/hole": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Checks where a hole is to go. */
+        get: operations["check_hole"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/drums/{id}/hole/template.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The template for a hole as PDF, in full size. */
+        get: operations["template_pdf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/drums/{id}/hole/template.svg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The template for a hole as SVG, in full size. */
+        get: operations["template_svg"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1221,6 +1327,11 @@ export interface components {
              */
             seconds: number;
         };
+        /**
+         * @description How the batter head answers a beater (common practice, no published source).
+         * @enum {string}
+         */
+        BeaterFeel: "pushes_back" | "between" | "one_clean_hit";
         /** @description One drum with everything about it. */
         Bench: {
             drum: components["schemas"]["KeptDrum"];
@@ -1326,6 +1437,25 @@ export interface components {
             /** @description Whether `found` lies within `range`; none where either is missing. */
             within?: boolean | null;
         };
+        /** @description The answer to "Should I cut?". */
+        CutAdvice: {
+            verdict: components["schemas"]["CutVerdict"];
+            /** @description The answer, short enough to read from two metres away. */
+            title: string;
+            /** @description Why, and what else weighs in, most important first. */
+            reasons: string[];
+            hole?: components["schemas"]["Front"] | null;
+        };
+        /** @description How a hole is cut, and undone, step by step, with the caution that belongs to each (common practice, no published source). */
+        CutStep: {
+            step: string;
+            caution?: string | null;
+        };
+        /**
+         * @description What it comes to.
+         * @enum {string}
+         */
+        CutVerdict: "open" | "no_need" | "undoable" | "not_yet" | "would_help" | "would_not_help";
         /** @description What a strike, a take or a prediction comes down to. `None`: the sound does not tell. */
         DecayProfile: {
             /**
@@ -1410,7 +1540,7 @@ export interface components {
          * @description Kinds of devices, by the trade's own names.
          * @enum {string}
          */
-        DeviceKind: "gel_pad" | "tape" | "control_ring" | "thin_cloth" | "thick_cloth" | "hanging_pad" | "loose_ring" | "pillow" | "tissue" | "doughnut" | "spare_head" | "under_ring" | "centre_patch" | "half_ring" | "cotton_balls" | "felt_strip" | "own_1" | "own_2" | "own_3" | "own_4" | "own_5" | "own_6" | "own_7" | "own_8";
+        DeviceKind: "gel_pad" | "tape" | "control_ring" | "thin_cloth" | "thick_cloth" | "hanging_pad" | "loose_ring" | "pillow" | "tissue" | "doughnut" | "spare_head" | "under_ring" | "centre_patch" | "half_ring" | "cotton_balls" | "felt_strip" | "blanket" | "towel" | "foam_block" | "stuffed_shirt" | "inflated_tube" | "beater_cloth" | "beater_patch" | "own_1" | "own_2" | "own_3" | "own_4" | "own_5" | "own_6" | "own_7" | "own_8";
         /** @description What is known of one kind of device. */
         DeviceStrength: {
             device: components["schemas"]["DeviceKind"];
@@ -1474,6 +1604,10 @@ export interface components {
             lower?: components["schemas"]["Head"] | null;
             shell: components["schemas"]["Shell"];
             hoops: components["schemas"]["Hoops"];
+            /** @description Holes in the lower or front head. */
+            ports: components["schemas"]["Port"][];
+            /** @description Whether the lower or front head is a mesh that lets all air through. */
+            lower_mesh: boolean;
             /**
              * Format: int32
              * @description Air vents in the shell.
@@ -1659,6 +1793,87 @@ export interface components {
             /** @description What the user should know about how it was read. */
             notes: string[];
         };
+        /** @description A fill, from hardly touching to pressed on. */
+        FillDial: {
+            device: components["schemas"]["DeviceKind"];
+            name: string;
+            /** @description Whether the player owns one. */
+            owned: boolean;
+            /** @description Longest body first. */
+            steps: components["schemas"]["FillStep"][];
+        };
+        /** @description One step of a fill's dial. */
+        FillStep: {
+            plan: components["schemas"]["PlanView"];
+            found?: components["schemas"]["DecayProfile"] | null;
+        };
+        /** @description What closes a drum's other end: the front head of a kick, the lower head of a tom. */
+        Front: {
+            /** @enum {string} */
+            state: "whole";
+        } | {
+            ports: components["schemas"]["Port"][];
+            /** @enum {string} */
+            state: "ported";
+        } | {
+            /** @enum {string} */
+            state: "mesh";
+        } | {
+            /** @enum {string} */
+            state: "off";
+        };
+        /** @description A way of closing the drum. */
+        FrontAsked: {
+            front: components["schemas"]["Front"];
+        };
+        /** @description What one way of closing the drum would do. */
+        FrontOutlook: {
+            front: components["schemas"]["Front"];
+            expected: components["schemas"]["Expectation"];
+            levels: components["schemas"]["Levels"];
+        };
+        /** @description Everything about a drum's other end. */
+        FrontPage: {
+            drum: components["schemas"]["KeptDrum"];
+            front: components["schemas"]["Front"];
+            words: string;
+            wanted: components["schemas"]["Wanted"];
+            /** @description The drum as it was measured. */
+            profile: components["schemas"]["DecayProfile"];
+            assessment: components["schemas"]["Assessment"];
+            /** @description From the most closed to the most open. */
+            ways: components["schemas"]["FrontWay"][];
+            /** @description What can be laid in instead; empty for drums that are not filled. */
+            dials: components["schemas"]["FillDial"][];
+            trial: components["schemas"]["Trial"];
+            advice: components["schemas"]["CutAdvice"];
+            steps: components["schemas"]["CutStep"][];
+            /**
+             * @description Openings that were measured before and after, on all drums, and what they taught: what openings take against what they were thought
+             *     to take, and bounds that hold nine times in ten.
+             */
+            tests: number;
+            /** Format: double */
+            opening: number;
+            /** Format: double */
+            opening_low: number;
+            /** Format: double */
+            opening_high: number;
+        };
+        /** @description One way of closing the drum, and what it would do. */
+        FrontWay: components["schemas"]["FrontOutlook"] & {
+            /** @description What it is, as a phrase. */
+            words: string;
+            /** @description Whether it is how the drum is now. */
+            now: boolean;
+            /** @description Whether it can be undone without another head. */
+            reversible: boolean;
+            microphone: components["schemas"]["MicrophoneAccess"];
+            feel: components["schemas"]["BeaterFeel"];
+            /** @description The expected sound held against what is wanted. */
+            assessment: components["schemas"]["Assessment"];
+            found?: components["schemas"]["DecayProfile"] | null;
+        };
         /** @description Shortest time between two hits on each kind of drum; null where the genre decides. */
         Gaps: {
             snare?: components["schemas"]["NoteValue"] | null;
@@ -1733,6 +1948,8 @@ export interface components {
             at: number;
             before: components["schemas"]["Head"];
             after: components["schemas"]["Head"];
+            before_front?: components["schemas"]["Front"] | null;
+            after_front?: components["schemas"]["Front"] | null;
             /**
              * Format: int64
              * @description What was taken off the drum with it; null where nothing was on.
@@ -2096,6 +2313,29 @@ export interface components {
              */
             slack_eighths?: number | null;
         };
+        /** @description How loud the drum's low tone becomes, and its click, against how it is, dB. */
+        Levels: {
+            /**
+             * Format: double
+             * @description As the player hears the batter head.
+             */
+            player_db: number;
+            /**
+             * Format: double
+             * @description Of the front head; null where there is none.
+             */
+            front_db?: number | null;
+            /**
+             * Format: double
+             * @description At a microphone inside.
+             */
+            inside_db: number;
+            /**
+             * Format: double
+             * @description The beater's click in front of the drum.
+             */
+            click_db: number;
+        };
         /** @description What the user rules out. */
         Limits: {
             /** @description Nothing where brushes sweep or sticks land. */
@@ -2234,6 +2474,11 @@ export interface components {
             /** @description The take as it is kept now. */
             take: components["schemas"]["TakeView"];
         };
+        /**
+         * @description Which microphones get through the other end (common practice, no published source).
+         * @enum {string}
+         */
+        MicrophoneAccess: "none" | "small" | "fits" | "free";
         /** @description What a model sound asks for. */
         ModelWish: {
             wish: components["schemas"]["Wish"];
@@ -2362,7 +2607,7 @@ export interface components {
          * @description Why a plan is offered.
          * @enum {string}
          */
-        Offer: "least" | "closest" | "surest" | "clear_surface" | "another" | "open_way" | "controlled_way" | "dead_way" | "would_do" | "own";
+        Offer: "least" | "closest" | "surest" | "clear_surface" | "another" | "open_way" | "controlled_way" | "dead_way" | "would_do" | "own" | "front_trial";
         /**
          * @description Where a preset comes from.
          * @enum {string}
@@ -2553,6 +2798,28 @@ export interface components {
             /** @description Empty: open. */
             placements: components["schemas"]["Placement"][];
         };
+        /** @description One thing that was checked. */
+        PlaceCheck: {
+            fits: boolean;
+            sentence: string;
+        };
+        /** @description Where the hole is, in figures, and whether it may be there. */
+        PlaceFound: {
+            /**
+             * Format: double
+             * @description Of the hole's middle from the head's, seen from outside: to the right, and up, mm.
+             */
+            right_mm: number;
+            /** Format: double */
+            up_mm: number;
+            /**
+             * Format: double
+             * @description From the hole's middle to the nearest hoop, mm.
+             */
+            to_hoop_mm: number;
+            checks: components["schemas"]["PlaceCheck"][];
+            fits: boolean;
+        };
         /** @description A device in its place, in words and to scale. */
         PlacedDevice: {
             name: string;
@@ -2592,6 +2859,7 @@ export interface components {
             title: string;
             why: string;
             placements: components["schemas"]["Placement"][];
+            front?: components["schemas"]["Front"] | null;
             expected: components["schemas"]["Expectation"];
             /** @description The expected sound held against what is wanted. */
             assessment: components["schemas"]["Assessment"];
@@ -2616,6 +2884,8 @@ export interface components {
             /** @description The devices in few words. */
             words: string;
             devices: components["schemas"]["PlacedDevice"][];
+            /** @description How to close the drum's other end otherwise, where that is part of it. */
+            front_steps: string[];
             /** @description The school of muffling that it follows. */
             school: components["schemas"]["School"];
             retune?: components["schemas"]["Retune"] | null;
@@ -2637,6 +2907,21 @@ export interface components {
             would_do?: components["schemas"]["WouldDoView"] | null;
             /** @description Treatments on the grid of what is owned: none of them is better, to first order. */
             searched: number;
+        };
+        /** @description A round hole. */
+        Port: {
+            /** Format: double */
+            diameter_in: number;
+            /**
+             * Format: double
+             * @description Distance of its middle from the head's, as a part of the head's radius.
+             */
+            radius: number;
+            /**
+             * Format: double
+             * @description Degrees from the floor, anticlockwise for who looks at the head from outside.
+             */
+            angle_deg: number;
         };
         /** @description A genre, built in or the user's own. */
         Preset: components["schemas"]["Wishes"] & {
@@ -3214,6 +3499,15 @@ export interface components {
             name?: string | null;
             plan: components["schemas"]["PlanView"];
         };
+        /**
+         * @description Whether what a hole would do was tried in a way that can be undone.
+         * @enum {string}
+         */
+        Trial: "not_yet" | "measured" | "declined";
+        /** @description Whether the trial is left out. */
+        TrialDeclined: {
+            declined: boolean;
+        };
         /** @description One head under the tuning key. */
         Tuning: {
             drum: components["schemas"]["KeptDrum"];
@@ -3659,6 +3953,8 @@ export interface operations {
                 id: number;
                 /** @description Devices as `device:amount:radius:angle`, with commas between them. */
                 placed: string;
+                /** @description How the drum's other end is closed instead, as `whole`, `mesh`, `off` or `ports:5@0.6@60`; empty as it is. */
+                front: string;
             };
             cookie?: never;
         };
@@ -3708,6 +4004,8 @@ export interface operations {
                 version: components["schemas"]["Version"];
                 /** @description Devices as `device:amount:radius:angle`, with commas between them. */
                 placed: string;
+                /** @description How the drum's other end is closed instead, as `whole`, `mesh`, `off` or `ports:5@0.6@60`; empty as it is. */
+                front: string;
             };
             cookie?: never;
         };
@@ -3765,6 +4063,177 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Bench"];
                 };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_front: {
+        parameters: {
+            query?: {
+                beater?: "off_the_head" | "buried";
+                microphone?: boolean;
+                cutter?: "knife" | "rotary";
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FrontPage"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The open drum is not measured. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_front: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FrontAsked"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeadChange"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    try_front: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FrontAsked"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TreatmentView"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    decline_trial: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TrialDeclined"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             404: {
                 headers: {
@@ -3839,6 +4308,153 @@ export interface operations {
                 };
             };
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    check_hole: {
+        parameters: {
+            query: {
+                diameter_in: number;
+                /** @description Distance of its middle from the head's, as a part of the head's radius. */
+                radius: number;
+                /** @description Degrees from the floor, anticlockwise seen from outside. */
+                angle_deg: number;
+                /** @description Width of the reinforcing ring, mm; 0 without one. */
+                ring_mm?: number;
+                /** @description Diameter of a logo in the middle that is to stay whole, mm; 0 without one. */
+                logo_mm?: number;
+                side?: "inside" | "outside";
+                paper?: "a4" | "letter";
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlaceFound"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    template_pdf: {
+        parameters: {
+            query: {
+                diameter_in: number;
+                /** @description Distance of its middle from the head's, as a part of the head's radius. */
+                radius: number;
+                /** @description Degrees from the floor, anticlockwise seen from outside. */
+                angle_deg: number;
+                /** @description Width of the reinforcing ring, mm; 0 without one. */
+                ring_mm?: number;
+                /** @description Diameter of a logo in the middle that is to stay whole, mm; 0 without one. */
+                logo_mm?: number;
+                side?: "inside" | "outside";
+                paper?: "a4" | "letter";
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": number[];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    template_svg: {
+        parameters: {
+            query: {
+                diameter_in: number;
+                /** @description Distance of its middle from the head's, as a part of the head's radius. */
+                radius: number;
+                /** @description Degrees from the floor, anticlockwise seen from outside. */
+                angle_deg: number;
+                /** @description Width of the reinforcing ring, mm; 0 without one. */
+                ring_mm?: number;
+                /** @description Diameter of a logo in the middle that is to stay whole, mm; 0 without one. */
+                logo_mm?: number;
+                side?: "inside" | "outside";
+                paper?: "a4" | "letter";
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/svg+xml": string;
+                };
+            };
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

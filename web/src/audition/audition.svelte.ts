@@ -1,6 +1,7 @@
 // Hear it first: versions of one drum that sound in step, so that one key changes between them at the same strike.
 import { api, auditionSoundOf } from '../api/client';
 import type { Audition, AuditionVersion, DecayProfile, PlanView } from '../api/types';
+import { frontCode } from '../front/say';
 import { app } from '../shell/app.svelte';
 import { looped, loudest, type Part } from './loop';
 
@@ -17,9 +18,14 @@ const FULL = 0.9;
 
 export type Way = 'alone' | 'groove';
 
-/** Devices as the server reads them. */
-export function placed(plan: PlanView | undefined): string {
-  return (plan?.placements ?? []).map((p) => `${p.device}:${p.amount}:${p.radius.toFixed(4)}:${p.angle_deg.toFixed(2)}`).join(',');
+/** What can be heard first: devices, and the drum's other end closed otherwise. */
+export type Meant = Pick<PlanView, 'placements' | 'front' | 'title' | 'expected'>;
+
+/** What is meant as the server reads it, behind the question mark. */
+export function asked(meant: Meant | undefined): string {
+  const placed = (meant?.placements ?? []).map((p) => `${p.device}:${p.amount}:${p.radius.toFixed(4)}:${p.angle_deg.toFixed(2)}`);
+  const front = meant?.front ? frontCode(meant.front) : '';
+  return `placed=${encodeURIComponent(placed.join(','))}&front=${encodeURIComponent(front)}`;
 }
 
 class Hearing {
@@ -38,7 +44,7 @@ class Hearing {
   show = () => {};
 
   #drumId = 0;
-  #placed = '';
+  #meant = '';
   #asked = 0;
   #sounds = new Map<string, Promise<AudioBuffer>>();
   #context: AudioContext | undefined;
@@ -50,11 +56,11 @@ class Hearing {
 
   /** Where the WAV of a version is. */
   soundOf(version: AuditionVersion['version']): string {
-    return auditionSoundOf(this.#drumId, version, this.#placed);
+    return auditionSoundOf(this.#drumId, version, this.#meant);
   }
 
   /** Opens on the drum on the bench: what is on it, or the plan shown. */
-  async open(plan?: PlanView): Promise<void> {
+  async open(plan?: Meant): Promise<void> {
     const drum = app.drumId;
     if (drum === undefined || this.loading) return;
     const on = app.bench?.treatment;
@@ -62,12 +68,12 @@ class Hearing {
     this.loading = true;
     const ready = await app.attempt(async () => {
       this.#drumId = drum;
-      this.#placed = placed(of);
+      this.#meant = asked(of);
       this.#sounds.clear();
       // Sounds are fetched beside what is said about them; what cannot be fetched is told when it is to be played.
       const known = (['open', of && 'expected', app.bench?.found && 'found'] as const).filter((version) => version != null);
       for (const version of known) this.#sound(this.soundOf(version)).catch(() => {});
-      const audition = await api.audition(drum, this.#placed);
+      const audition = await api.audition(drum, this.#meant);
       this.audition = audition;
       this.title = on && !plan ? 'What is on the drum' : (of?.title ?? 'Wide open');
       this.expected = of?.expected.profile;

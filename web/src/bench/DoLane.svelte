@@ -70,7 +70,12 @@
   {/if}
   {#if layout.active && bench?.open}<LayoutEditor drum={bench.drum} open={bench.open} />{/if}
   {#if bench?.open && !layout.active}
-    <button class="btn btn-sm no-print mb-3" onclick={() => layout.begin()}>Lay it out yourself <kbd>Y</kbd></button>
+    <div class="no-print mb-3 flex flex-wrap gap-2">
+      <button class="btn btn-sm" onclick={() => layout.begin()}>Lay it out yourself <kbd>Y</kbd></button>
+      <button class="btn btn-sm" onclick={() => (app.place = 'front')}
+        >{bench.drum.kind === 'kick' ? 'Front head: should I cut?' : 'Lower head: hole, mesh or off?'} <kbd>X</kbd></button
+      >
+    </div>
   {/if}
   {#if bench?.treatment}<Done {bench} treatment={bench.treatment} />{/if}
   {#if !bench}

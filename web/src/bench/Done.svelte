@@ -39,7 +39,15 @@
     >
       <HeadPlan drum={bench.drum} devices={treatment.plan.devices} />
     </div>
-    <div class="min-w-0 grow"><DeviceList devices={treatment.plan.devices} /></div>
+    <div class="min-w-0 grow">
+      {#if treatment.plan.front}
+        <p class="text-lg font-semibold first-letter:uppercase">{treatment.plan.words}, on trial</p>
+        <ol class="list-decimal pl-5">
+          {#each treatment.plan.front_steps as step (step)}<li>{step}</li>{/each}
+        </ol>
+      {/if}
+      <DeviceList devices={treatment.plan.devices} />
+    </div>
   </div>
   {#if bench.check}
     <p class="mt-3 text-lg font-semibold">

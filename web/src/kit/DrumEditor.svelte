@@ -1,6 +1,6 @@
 <script lang="ts">
   import { api } from '../api/client';
-  import type { Drum, DrumKind, Head, Hoops, KeptDrum, Shell, Wires, WireTension } from '../api/types';
+  import type { Drum, DrumKind, Head, Hoops, KeptDrum, Port, Shell, Wires, WireTension } from '../api/types';
   import { app } from '../shell/app.svelte';
   import HeadFields from './HeadFields.svelte';
   import { head, USUAL } from './heads';
@@ -18,7 +18,8 @@
   let depth = $state(5.5);
   let lugs = $state(10);
   let batter = $state<Head>(USUAL.snare.batter);
-  let hasLower = $state(true);
+  let closed = $state<'head' | 'mesh' | 'off'>('head');
+  let ports = $state.raw<Port[]>([]);
   let lower = $state<Head>(head(10));
   let shell = $state<Shell>('wood');
   let hoops = $state<Hoops>('pressed_metal');
@@ -44,7 +45,8 @@
     depth = drum.depth_in;
     lugs = drum.lugs;
     batter = { ...drum.batter };
-    hasLower = drum.lower != null;
+    closed = drum.lower == null ? 'off' : drum.lower_mesh ? 'mesh' : 'head';
+    ports = drum.ports;
     lower = { ...(drum.lower ?? head(10)) };
     ({ shell, hoops, vents } = drum);
     wiresOn = drum.wires != null;
@@ -62,7 +64,9 @@
       depth_in: depth,
       lugs,
       batter,
-      lower: hasLower ? lower : null,
+      lower: closed === 'off' ? null : lower,
+      lower_mesh: closed === 'mesh',
+      ports: closed === 'head' ? ports : [],
       shell,
       hoops,
       vents,
@@ -141,10 +145,17 @@
       </div>
       <div class="grid gap-3 sm:col-span-2">
         <HeadFields legend="Batter head" bind:head={batter} />
-        <label class="flex items-center gap-3 py-1">
-          <input type="checkbox" class="toggle toggle-primary" bind:checked={hasLower} />{lowerWord} on
+        <label class="flex flex-wrap items-center gap-3 py-1">
+          {lowerWord}
+          <select class="select w-40" bind:value={closed}>
+            <option value="head">on</option><option value="mesh">a mesh</option><option value="off">off</option>
+          </select>
+          {#if closed === 'head' && ports.length > 0}
+            <span>with {ports.length === 1 ? 'a hole' : `${ports.length} holes`} of {ports[0]?.diameter_in} in</span>
+            <button type="button" class="btn btn-sm" onclick={() => (ports = [])}>It has no hole</button>
+          {/if}
         </label>
-        {#if hasLower}<HeadFields legend={lowerWord} bind:head={lower} />{/if}
+        {#if closed === 'head'}<HeadFields legend={lowerWord} bind:head={lower} />{/if}
         <p class="soft text-sm">
           1 mil is a thousandth of an inch. Usual: 10 for a single ply, 14 for both of a double one, 3 for the snare side. When another head
           goes on, say so in Tune: its history begins there.

@@ -6,7 +6,14 @@ export function head(film_mil: number, plies = 1): Head {
   return { film_mil, plies, coated: false, edge_ring: false, dot: false, oil: false, played_h: 0 };
 }
 
-const plain = { shell: 'wood', hoops: 'pressed_metal', vents: 1, wires: null } as const;
+const plain: Pick<Drum, 'shell' | 'hoops' | 'vents' | 'ports' | 'lower_mesh' | 'wires'> = {
+  shell: 'wood',
+  hoops: 'pressed_metal',
+  vents: 1,
+  ports: [],
+  lower_mesh: false,
+  wires: null,
+};
 
 /** What a drum of each kind usually is. */
 export const USUAL: Record<DrumKind, Omit<Drum, 'name' | 'kind'>> = {

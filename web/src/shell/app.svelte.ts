@@ -10,7 +10,7 @@ export interface Notice {
   undo?: (() => Promise<unknown>) | undefined;
 }
 
-export type Place = 'tonight' | 'tune' | 'bench' | 'shelf';
+export type Place = 'tonight' | 'tune' | 'bench' | 'front' | 'shelf';
 
 const NOTICE_MS = 9000;
 const RETRY_MS = 2000;
@@ -60,9 +60,9 @@ class App {
     });
   }
 
-  /** Goes to where one drum is looked at: stays where it is tuned, else to the bench. */
+  /** Goes to where one drum is looked at: stays where it is tuned or its other end is looked at, else to the bench. */
   atDrum() {
-    if (this.place !== 'tune') this.place = 'bench';
+    if (this.place !== 'tune' && this.place !== 'front') this.place = 'bench';
   }
 
   /** Brings a drum onto the bench. */

@@ -72,6 +72,8 @@ function doneTurning() {
 }
 
 function done() {
+  // There is nothing to be done with one key where holes are cut.
+  if (app.place === 'front') return;
   if (app.place === 'tune') doneTurning();
   else if (layout.active) void layout.putOn();
   else if (app.plan && !app.bench?.treatment) void app.putOn(app.plan);
@@ -121,6 +123,7 @@ export const keys: Key[] = [
   { shown: 'K', does: 'Tune (the key)', keys: ['k'], run: () => (app.place = 'tune') },
   { shown: 'R', does: 'Seat the head, step by step', keys: ['r'], run: () => void (app.place === 'tune' && tune.seat('reseat')) },
   { shown: 'B', does: 'Bench', keys: ['b'], run: () => (app.place = 'bench') },
+  { shown: 'X', does: 'The drum’s other end: should I cut?', keys: ['x'], run: () => (app.place = 'front') },
   { shown: 'S', does: 'Shelf', keys: ['s'], run: () => (app.place = 'shelf') },
   { shown: 'M', does: 'Charcoal or daylight', keys: ['m'], run: () => look.toggle() },
   { shown: '?', does: 'These keys', keys: ['?'], run: () => dialogs.help() },

@@ -103,6 +103,26 @@ impl Front {
         Self::Ported { ports: vec![usual_place(diameter_in, head_diameter_in)] }
     }
 
+    /// Reads "whole", "mesh", "off", or "ports" followed by holes as `:diameter in@radius@degrees`, for example "ports:5@0.6@60". The error is
+    /// a sentence.
+    pub fn parse(text: &str) -> Result<Self, String> {
+        match text {
+            "whole" => return Ok(Self::Whole),
+            "mesh" => return Ok(Self::Mesh),
+            "off" => return Ok(Self::Off),
+            _ => {}
+        }
+        let unknown = || format!("\"{text}\" is no front: say whole, mesh, off, or ports:5@0.6@60.");
+        let holes = text.strip_prefix("ports:").ok_or_else(unknown)?;
+        let port = |hole: &str| {
+            let numbers: Vec<f64> = hole.split('@').map(|number| number.parse().ok()).collect::<Option<_>>()?;
+            let [diameter_in, radius, angle_deg] = numbers.try_into().ok()?;
+            Some(Port { diameter_in, radius, angle_deg })
+        };
+        let ports = holes.split(':').take(MOST_PORTS + 1).map(port).collect::<Option<Vec<Port>>>().ok_or_else(unknown)?;
+        Ok(Self::Ported { ports })
+    }
+
     /// Whether all air passes.
     pub fn is_open(&self) -> bool {
         matches!(self, Self::Mesh | Self::Off)
@@ -194,6 +214,16 @@ mod tests {
         // At four o'clock: to the right and below the middle.
         let (x, y) = usual_place(5.0, 22.0).middle_in(22.0);
         assert!(x > 0.0 && y < 0.0);
+    }
+
+    #[test]
+    fn fronts_are_read_from_words() {
+        assert_eq!(Front::parse("off"), Ok(Front::Off));
+        let two = Front::parse("ports:5@0.6@60:2.5@0.5@300").unwrap();
+        assert_eq!(two.ports(), [port(5.0, 0.6, 60.0), port(2.5, 0.5, 300.0)]);
+        for wrong in ["", "ajar", "ports:", "ports:5@0.6", "ports:a@b@c"] {
+            assert!(Front::parse(wrong).unwrap_err().contains("is no front"), "{wrong}");
+        }
     }
 
     #[test]

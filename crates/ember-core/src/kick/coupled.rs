@@ -93,17 +93,15 @@ pub(super) fn axial_modes(drum: &Drum, front: &Front, inner: &Inner, opening: f6
     }
     if let Some(front_mass) = front_mass {
         let wave = speed(inner.front_hz);
-        for j in 0..count {
-            film_moves[count + j] = (modes[j].volume() - holes.volume[j]) / front_mass.sqrt();
-            for k in 0..count {
-                let at = (count + j, count + k);
-                let same = if j == k { 1.0 } else { 0.0 };
-                let (moves, bends) = (same - holes.mass[(j, k)], same * (modes[k].zero / a).powi(2) - holes.bend[(j, k)] / (a * a));
-                mass[at] = moves;
-                stiffness[at] = wave * wave * bends;
-                loss[at] =
-                    2.0 * (inner.loss * moves + inner.loss_by_wave * bends) + opening * FILM_RESISTANCE * holes.flap[(j, k)] / front_mass;
-            }
+        let square = DMatrix::from_diagonal(&DVector::from_fn(count, |k, _| (modes[k].zero / a).powi(2)));
+        let (moves, bends) = (DMatrix::identity(count, count) - &holes.mass, square - &holes.bend / (a * a));
+        let film_loss = 2.0 * (inner.loss * &moves + inner.loss_by_wave * &bends) + opening * FILM_RESISTANCE / front_mass * &holes.flap;
+        let here = (count, count);
+        mass.view_mut(here, here).copy_from(&moves);
+        stiffness.view_mut(here, here).copy_from(&(wave * wave * bends));
+        loss.view_mut(here, here).copy_from(&film_loss);
+        for (k, mode) in modes.iter().enumerate() {
+            film_moves[count + k] = (mode.volume() - holes.volume[k]) / front_mass.sqrt();
         }
     }
     if let Some((area, flow_mass)) = plug {

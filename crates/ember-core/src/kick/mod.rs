@@ -6,6 +6,7 @@
 //! [`place`] checks where, and [`template`] draws it in full size.
 
 mod coupled;
+mod fill;
 mod learned;
 mod openings;
 mod place;
@@ -13,6 +14,7 @@ mod template;
 mod verdict;
 mod ways;
 
+pub use fill::{FILLS, dial};
 pub use learned::{FrontTrial, opening_strength};
 pub use openings::{FrontOutlook, FrontPredictor, Levels};
 pub use place::{PlaceAsk, PlaceCheck, PlaceFound, check_place};

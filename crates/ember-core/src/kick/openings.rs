@@ -100,6 +100,11 @@ impl<'a> FrontPredictor<'a> {
         Some((body.hz, body.t60_s?))
     }
 
+    /// What the model makes of the drum as it is: what an outlook is held against.
+    pub fn bare(&self) -> &[Partial] {
+        &self.bare
+    }
+
     /// What the drum would be with its other end closed as `front` says.
     pub fn outlook(&self, front: &Front) -> FrontOutlook {
         let at = |sds: f64| axial_modes(self.drum, front, &self.inner, (self.opening.0 + sds * self.opening.1).exp());

@@ -1,6 +1,7 @@
 //! Plans as they are offered, each different in kind from the others.
 
 use crate::damping::{DeviceKind, Expectation, Placement};
+use crate::drum::Front;
 use crate::target::{Assessment, Wanted};
 use serde::{Deserialize, Serialize};
 
@@ -27,6 +28,8 @@ pub enum Offer {
     WouldDo,
     /// Laid out by the player.
     Own,
+    /// The other end closed otherwise, to hear what that does.
+    FrontTrial,
 }
 
 impl Offer {
@@ -42,6 +45,7 @@ impl Offer {
             Self::DeadWay => "The dead way",
             Self::WouldDo => "This would do it",
             Self::Own => "Your own layout",
+            Self::FrontTrial => "A trial that can be undone",
         }
     }
 }
@@ -54,6 +58,9 @@ pub struct Plan {
     pub title: String,
     pub why: String,
     pub placements: Vec<Placement>,
+    /// How the drum's other end is closed meanwhile, where that changes.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub front: Option<Front>,
     pub expected: Expectation,
     /// The expected sound held against what is wanted.
     pub assessment: Assessment,

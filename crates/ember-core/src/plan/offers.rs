@@ -87,7 +87,7 @@ fn why(offer: Offer, plan: &Plan, now: &Assessment) -> String {
         Offer::ControlledWay => "one small thing, the drum's own tone kept",
         Offer::DeadWay => "cloth or a second skin, as for close microphones",
         Offer::WouldDo => "it needs what is not on your shelf",
-        Offer::Own => return format!("{gets}."),
+        Offer::Own | Offer::FrontTrial => return format!("{gets}."),
     };
     format!("{gets}; {point}.")
 }

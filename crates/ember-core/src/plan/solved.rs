@@ -9,12 +9,15 @@ use super::weight::{Prospect, effort, seconds_on};
 use crate::damping::{Expectation, Grip, Open, Placement, Predictor, Strengths};
 use crate::decay::{DecayProfile, Partial};
 use crate::drum::Drum;
+use crate::kick::FrontOutlook;
 use crate::target::{School, Wanted, assess};
 use rayon::prelude::*;
 
 /// How many plans have their doubt worked out: of the cheapest, and of each kind.
 const DOUBTED: usize = 8;
 const DOUBTED_OF_EACH_KIND: usize = 2;
+/// Time to take a front head off, or put another one on, s (from experience, no published source).
+const HEAD_OFF_S: f64 = 300.0;
 
 /// What is asked.
 pub struct Question<'a> {
@@ -50,6 +53,13 @@ pub fn evaluate(question: &Question, offer: Offer, placements: &[Placement]) -> 
     Some(offered(offer, &plan, &now))
 }
 
+/// The plan to close the drum's other end as `outlook` says for a while.
+pub fn front_trial(question: &Question, outlook: FrontOutlook) -> Plan {
+    let plan = weigh(Vec::new(), outlook.expected, &question.wanted);
+    let now = assess(question.partials, question.profile, &question.wanted, None);
+    offered(Offer::FrontTrial, &Plan { front: Some(outlook.front), seconds: HEAD_OFF_S, ..plan }, &now)
+}
+
 /// Plans of `treatments`, cheapest first: all are solved in full; how sure they are is worked out only for those that are cheapest so far
 /// among all or among those like them, since doubt makes nothing cheaper.
 pub(super) fn solved(question: &Question, screened: &Screened, treatments: Vec<Vec<Placement>>) -> Vec<Plan> {
@@ -83,5 +93,16 @@ fn weigh(placements: Vec<Placement>, expected: Expectation, wanted: &Wanted) -> 
     let prospect = Prospect::new(&expected);
     let (worst_misfit, cost) = (prospect.worst_misfit(wanted), prospect.cost(&placements, wanted) + effort(&placements));
     let seconds = seconds_on(&placements);
-    Plan { offer: Offer::Closest, title: String::new(), why: String::new(), placements, expected, assessment, worst_misfit, seconds, cost }
+    Plan {
+        offer: Offer::Closest,
+        title: String::new(),
+        why: String::new(),
+        placements,
+        front: None,
+        expected,
+        assessment,
+        worst_misfit,
+        seconds,
+        cost,
+    }
 }

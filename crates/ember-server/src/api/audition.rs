@@ -3,7 +3,7 @@
 use super::extract::{Path, Query};
 use super::open_take;
 use super::plans::{NO_BODY, NOT_MEASURED};
-use crate::learning::{Learning, as_on_shelf, tests, trials};
+use crate::learning::{Learning, as_on_shelf, front_trials, tests, trials};
 use crate::problem::Problem;
 use crate::sound::{read_kept, wav_bytes};
 use crate::state::{AppState, blocking};
@@ -12,7 +12,10 @@ use axum::extract::State;
 use axum::http::header;
 use axum::response::IntoResponse;
 use ember_core::audition::{Change, GrooveHit, Struck, groove, groove_seconds, matching_gain, remade};
-use ember_core::damping::{DeviceTrial, InvalidPlacement, Open, Placement, Predictor};
+use ember_core::damping::{DeviceTrial, Expectation, InvalidPlacement, Open, Placement, Predictor};
+use ember_core::decay::Partial;
+use ember_core::drum::Front;
+use ember_core::kick::{FrontPredictor, FrontTrial, opening_strength};
 use ember_core::plan::ShelfItem;
 use ember_core::target::Music;
 use ember_core::units::{amplitude, decibels};
@@ -43,16 +46,42 @@ pub struct Placed {
     /// Devices as `device:amount:radius:angle`, with commas between them.
     #[serde(default)]
     placed: String,
+    /// How the drum's other end is closed instead, as `whole`, `mesh`, `off` or `ports:5@0.6@60`; empty as it is.
+    #[serde(default)]
+    front: String,
+}
+
+/// What is to be heard: devices, and the drum's other end.
+struct Meant {
+    placements: Vec<Placement>,
+    front: Option<Front>,
+}
+
+impl Meant {
+    fn is_nothing(&self) -> bool {
+        self.placements.is_empty() && self.front.is_none()
+    }
 }
 
 impl Placed {
-    fn placements(&self, sources: &Sources) -> Result<Vec<Placement>, Problem> {
+    fn meant(&self, sources: &Sources) -> Result<Meant, Problem> {
         let each = self.placed.split(',').filter(|text| !text.trim().is_empty());
         let refused = |error: InvalidPlacement| Problem::unprocessable(error.to_string());
         let placements = each.map(|text| Placement::parse(text.trim())).collect::<Result<Vec<_>, _>>().map_err(refused)?;
         let placements = as_on_shelf(placements, &sources.shelf);
         placements.iter().try_for_each(|placement| placement.validate(&sources.drum.drum)).map_err(refused)?;
-        Ok(placements)
+        let front = match self.front.as_str() {
+            "" => None,
+            text => {
+                let front = Front::parse(text).map_err(Problem::unprocessable)?;
+                sources.drum.drum.with_front(&front).validate().map_err(|error| Problem::unprocessable(error.to_string()))?;
+                Some(front)
+            }
+        };
+        if front.is_some() && !placements.is_empty() {
+            return Err(Problem::unprocessable("Hear the other end closed otherwise, or devices: both at once are not worked out."));
+        }
+        Ok(Meant { placements, front })
     }
 }
 
@@ -124,6 +153,7 @@ struct Sources {
     found: Option<Kept>,
     shelf: Vec<ShelfItem>,
     trials: Vec<DeviceTrial>,
+    front_trials: Vec<FrontTrial>,
 }
 
 impl Sources {
@@ -135,8 +165,10 @@ impl Sources {
             None => None,
         };
         let shelf = store.shelf()?;
-        let trials = trials(&tests(store.measured_treatments()?, &shelf));
-        Ok(Self { trials, shelf, drum, open: sound(open_take(store, drum_id)?)?, found: sound(found)? })
+        let measured = store.measured_treatments()?;
+        let front_trials = front_trials(&measured);
+        let trials = trials(&tests(measured, &shelf));
+        Ok(Self { trials, front_trials, shelf, drum, open: sound(open_take(store, drum_id)?)?, found: sound(found)? })
     }
 }
 
@@ -148,18 +180,28 @@ struct Heard {
     strike_id: i64,
 }
 
-fn heard(version: Version, sources: &Sources, placements: &[Placement], learning: &Learning) -> Result<Heard, Problem> {
+/// What the model makes of the drum as it is, and of what is meant. `None` where no body was found.
+fn expected(sources: &Sources, open: &Kept, meant: &Meant, learning: &Learning) -> Option<(Vec<Partial>, Expectation)> {
+    let (drum, partials, profile) = (&sources.drum.drum, &open.take.partials, &open.take.summary.profile);
+    if let Some(front) = &meant.front {
+        let predictor = FrontPredictor::new(drum, partials, profile)?.with_opening(opening_strength(&sources.front_trials));
+        return Some((predictor.bare().to_vec(), predictor.outlook(front).expected));
+    }
+    let predictor = Predictor::new(drum, partials)?;
+    let learned = learning.of(&sources.trials);
+    let grips: Vec<_> = meant.placements.iter().map(|placement| predictor.grip_known(placement, &learned.strengths)).collect();
+    let expected = predictor.expect(&Open { partials, profile }, &meant.placements, &grips.iter().collect::<Vec<_>>());
+    Some((predictor.bare().to_vec(), expected))
+}
+
+fn heard(version: Version, sources: &Sources, meant: &Meant, learning: &Learning) -> Result<Heard, Problem> {
     let open = sources.open.as_ref().ok_or_else(|| Problem::conflict(NOT_MEASURED))?;
     let (open_rate, open_samples) = open.decoded()?;
     let (samples, rate, from) = match version {
         Version::Open => (open_samples.clone(), open_rate, open),
         Version::Expected => {
-            let predictor = Predictor::new(&sources.drum.drum, &open.take.partials).ok_or_else(|| Problem::conflict(NO_BODY))?;
-            let learned = learning.of(&sources.trials);
-            let grips: Vec<_> = placements.iter().map(|placement| predictor.grip_known(placement, &learned.strengths)).collect();
-            let start = Open { partials: &open.take.partials, profile: &open.take.summary.profile };
-            let expected = predictor.expect(&start, placements, &grips.iter().collect::<Vec<_>>());
-            let change = Change { before: predictor.bare(), after: &expected.partials, attack_lost_db: expected.attack_lost_db };
+            let (before, expected) = expected(sources, open, meant, learning).ok_or_else(|| Problem::conflict(NO_BODY))?;
+            let change = Change { before: &before, after: &expected.partials, attack_lost_db: expected.attack_lost_db };
             (remade(&open_samples, open_rate, open.onset_index, &change), open_rate, open)
         }
         Version::Found => {
@@ -194,13 +236,13 @@ pub async fn audition(State(state): State<AppState>, Path(id): Path<i64>, Query(
         Ok::<_, StoreError>((Sources::read(store, id)?, backing(store, id, &music)?, music))
     };
     let (sources, backing, music) = state.store(work).await?;
-    let placements = placed.placements(&sources)?;
+    let meant = placed.meant(&sources)?;
     let (versions, sources) = blocking(move || {
         let mut wanted = vec![Version::Open];
-        wanted.extend((!placements.is_empty()).then_some(Version::Expected));
+        wanted.extend((!meant.is_nothing()).then_some(Version::Expected));
         wanted.extend(sources.found.is_some().then_some(Version::Found));
         let version = |version| {
-            heard(version, &sources, &placements, &state.learning).map(|Heard { gain_db, strike_id, .. }| AuditionVersion {
+            heard(version, &sources, &meant, &state.learning).map(|Heard { gain_db, strike_id, .. }| AuditionVersion {
                 version,
                 gain_db,
                 strike_id,
@@ -275,9 +317,9 @@ pub async fn audition_sound(
     Query(placed): Query<Placed>,
 ) -> Result<impl IntoResponse, Problem> {
     let sources = state.store(move |store| Sources::read(store, id)).await?;
-    let placements = placed.placements(&sources)?;
+    let meant = placed.meant(&sources)?;
     let sound = blocking(move || {
-        let heard = heard(version, &sources, &placements, &state.learning)?;
+        let heard = heard(version, &sources, &meant, &state.learning)?;
         wav_bytes(&heard.samples, heard.rate as u32).map_err(Problem::unprocessable)
     })
     .await??;

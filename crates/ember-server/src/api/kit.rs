@@ -4,7 +4,7 @@ use super::extract::{Body, Path};
 use super::wanted_of;
 use crate::problem::Problem;
 use crate::state::AppState;
-use crate::views::counted;
+use crate::views::words_of;
 use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
@@ -71,7 +71,7 @@ pub async fn get_kit(State(state): State<AppState>) -> Result<Json<Kit>, Problem
 fn drum_state(store: &Store, drum: KeptDrum, scene: &Scene) -> Result<DrumState, StoreError> {
     let wanted = wanted_of(store, scene, &drum)?;
     let on = store.treatment_on(drum.id)?;
-    let treatment = on.as_ref().map(|on| counted(&on.plan.placements));
+    let treatment = on.as_ref().map(|on| words_of(&on.plan, &drum.drum));
     let take = store.newest_take(drum.id, on.as_ref().map(|on| on.id))?;
     let assessment = take.map(|take| assess(&take.partials, &take.summary.profile, &wanted, None));
     let (standing, headline) = match &assessment {

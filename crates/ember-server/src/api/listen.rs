@@ -67,8 +67,7 @@ pub async fn listen(
     }
     let rate = rate_of(query.source, query.sample_rate, "A file is sent to takes/file, not listened to.")?;
     let player = if query.source == Source::Simulated {
-        let placements = on.map(|on| on.plan.placements).unwrap_or_default();
-        let player = state.store(move |store| simulated_drum(store, &drum, &placements)).await?;
+        let player = state.store(move |store| simulated_drum(store, &drum, on.as_ref())).await?;
         Some(player.map_err(|error| Problem::unprocessable(error.to_string()))?)
     } else {
         None

@@ -5,6 +5,7 @@ mod bass;
 mod bench;
 mod evening;
 mod extract;
+mod fronts;
 mod guard;
 mod heads;
 mod kit;
@@ -106,6 +107,12 @@ fn described() -> (Router<AppState>, utoipa::openapi::OpenApi) {
         .routes(routes!(tuning::listen_to_taps))
         .routes(routes!(audition::audition))
         .routes(routes!(audition::audition_sound))
+        .routes(routes!(fronts::get_front, fronts::change_front))
+        .routes(routes!(fronts::try_front))
+        .routes(routes!(fronts::decline_trial))
+        .routes(routes!(fronts::check_hole))
+        .routes(routes!(fronts::template_pdf))
+        .routes(routes!(fronts::template_svg))
         .routes(routes!(plans::get_plans))
         .routes(routes!(plans::get_passed_over))
         .routes(routes!(plans::get_next_step))

@@ -139,7 +139,7 @@ pub async fn get_next_step(State(state): State<AppState>, Path(id): Path<i64>) -
             Ok(on.zip(found))
         })
         .await?;
-    let Some((on, found)) = checked else { return Ok(Json(None)) };
+    let Some((on, found)) = checked.filter(|(on, _)| on.plan.front.is_none()) else { return Ok(Json(None)) };
     let placements = on.plan.placements.clone();
     let work = move |question: &Question| {
         next_step(question, &placements, Sounding { partials: &found.partials, profile: &found.summary.profile })
@@ -167,7 +167,7 @@ fn next_words(next: &NextStep, on: &[Placement], drum: &Drum) -> String {
 }
 
 /// What `work` makes of the open drum with tonight's wish, and the take that it starts from.
-async fn asked_about<T: Send + 'static>(
+pub(super) async fn asked_about<T: Send + 'static>(
     state: &AppState,
     id: i64,
     work: impl FnOnce(&Question) -> Option<T> + Send + 'static,

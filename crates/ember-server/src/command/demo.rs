@@ -214,8 +214,7 @@ fn fill_tonight(store: &mut Store) -> Result<(), String> {
 /// One strike for each of `asked`, as hard as that says.
 fn strike(store: &mut Store, kept: &KeptDrum, asked: &[Option<Dynamic>], seed: u64, at: i64) -> Result<(), String> {
     let on = store.treatment_on(kept.id).map_err(|error| error.to_string())?;
-    let placements = on.map(|on| on.plan.placements).unwrap_or_default();
-    let drum = simulated_drum(store, kept, &placements).map_err(|error| error.to_string())?;
+    let drum = simulated_drum(store, kept, on.as_ref()).map_err(|error| error.to_string())?;
     let drum = drum.map_err(|error| error.to_string())?;
     let hits: Vec<Vec<f32>> =
         asked.par_iter().enumerate().map(|(index, dynamic)| drum.strike_as(seed, index, BenchDrum::how_hard(*dynamic))).collect();

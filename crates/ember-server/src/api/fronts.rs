@@ -1,0 +1,401 @@
+//! The drum's other end: what holes, a mesh or no head would do, whether to cut, where, and the template to cut by.
+
+use super::extract::{Body, Path, Query};
+use super::plans::asked_about;
+use crate::learning::front_trials;
+use crate::problem::Problem;
+use crate::sheet::{as_pdf, as_svg};
+use crate::state::{AppState, now_ms};
+use crate::views::{PlanView, TreatmentView};
+use axum::Json;
+use axum::extract::State;
+use axum::http::{StatusCode, header};
+use axum::response::IntoResponse;
+use ember_core::damping::DeviceKind;
+use ember_core::decay::DecayProfile;
+use ember_core::drum::{Drum, DrumKind, Front, Port};
+use ember_core::kick::{
+    Beater, BeaterFeel, CutAdvice, CutQuestion, CutStep, Cutter, FILLS, FrontOutlook, FrontPredictor, FrontTrial, MicrophoneAccess, Paper,
+    PlaceAsk, PlaceFound, TemplateSide, Trial, check_place, cutting_steps, dial, fronts, opening_strength, should_i_cut, template,
+};
+use ember_core::plan::{Offer, Question, evaluate, front_trial};
+use ember_core::target::{Assessment, Wanted, assess};
+use ember_store::{HeadChange, KeptDrum, Store, StoreError};
+use rayon::prelude::*;
+use serde::{Deserialize, Serialize};
+use utoipa::{IntoParams, ToSchema};
+
+/// Fills whose dial is worked out at once, so that the page answers in time.
+const MOST_FILLS: usize = 3;
+
+/// How the player plays, and whether a microphone has to get in.
+#[derive(Debug, Clone, Copy, Default, Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+pub struct Playing {
+    #[serde(default)]
+    #[param(inline)]
+    beater: Beater,
+    #[serde(default)]
+    microphone: bool,
+    #[serde(default)]
+    #[param(inline)]
+    cutter: Cutter,
+}
+
+/// One way of closing the drum, and what it would do.
+#[derive(Debug, Clone, Serialize, ToSchema)]
+pub struct FrontWay {
+    #[serde(flatten)]
+    pub outlook: FrontOutlook,
+    /// What it is, as a phrase.
+    pub words: String,
+    /// Whether it is how the drum is now.
+    pub now: bool,
+    /// Whether it can be undone without another head.
+    pub reversible: bool,
+    pub microphone: MicrophoneAccess,
+    pub feel: BeaterFeel,
+    /// The expected sound held against what is wanted.
+    pub assessment: Assessment,
+    /// How the drum sounded when this was tried; null where it was not.
+    pub found: Option<DecayProfile>,
+}
+
+/// One step of a fill's dial.
+#[derive(Debug, Clone, Serialize, ToSchema)]
+pub struct FillStep {
+    pub plan: PlanView,
+    /// How the drum sounded with it; null where it was not tried.
+    pub found: Option<DecayProfile>,
+}
+
+/// A fill, from hardly touching to pressed on.
+#[derive(Debug, Clone, Serialize, ToSchema)]
+pub struct FillDial {
+    pub device: DeviceKind,
+    pub name: String,
+    /// Whether the player owns one.
+    pub owned: bool,
+    /// Longest body first.
+    pub steps: Vec<FillStep>,
+}
+
+/// Everything about a drum's other end.
+#[derive(Debug, Clone, Serialize, ToSchema)]
+pub struct FrontPage {
+    pub drum: KeptDrum,
+    pub front: Front,
+    pub words: String,
+    pub wanted: Wanted,
+    /// The drum as it was measured.
+    pub profile: DecayProfile,
+    pub assessment: Assessment,
+    /// From the most closed to the most open.
+    pub ways: Vec<FrontWay>,
+    /// What can be laid in instead; empty for drums that are not filled.
+    pub dials: Vec<FillDial>,
+    pub trial: Trial,
+    pub advice: CutAdvice,
+    pub steps: Vec<CutStep>,
+    /// Openings that were measured before and after, on all drums, and what they taught: what openings take against what they were thought
+    /// to take, and bounds that hold nine times in ten.
+    pub tests: usize,
+    pub opening: f64,
+    pub opening_low: f64,
+    pub opening_high: f64,
+}
+
+/// What was tried on the drum: devices and front, and how it sounded.
+struct Tried {
+    front: Option<Front>,
+    placements: Vec<ember_core::damping::Placement>,
+    profile: DecayProfile,
+}
+
+/// What the store knows for the page.
+struct Known {
+    trials: Vec<FrontTrial>,
+    tried: Vec<Tried>,
+    declined: bool,
+    owned: Vec<DeviceKind>,
+}
+
+fn known(store: &Store, id: i64) -> Result<Known, StoreError> {
+    let since = store.head_changes(id)?.first().map_or(0, |change| change.at);
+    let measured = store.measured_treatments()?;
+    let here = measured.iter().filter(|test| test.drum.id == id && test.treatment.done_at >= since);
+    let tried = here.map(|test| Tried {
+        front: test.treatment.plan.front.clone(),
+        placements: test.treatment.plan.placements.clone(),
+        profile: test.found.summary.profile.clone(),
+    });
+    Ok(Known {
+        tried: tried.collect(),
+        trials: front_trials(&measured),
+        declined: store.front_trial_declined(id)?,
+        owned: store.shelf()?.into_iter().filter(|item| item.count > 0).map(|item| item.device).collect(),
+    })
+}
+
+/// Reads what closing the drum otherwise would do, and whether to cut.
+#[utoipa::path(get, path = "/drums/{id}/front", tag = "fronts", params(("id" = i64, Path), Playing),
+    responses((status = 200, body = FrontPage), (status = 404, body = Problem, content_type = "application/problem+json"),
+    (status = 409, description = "The open drum is not measured.", body = Problem, content_type = "application/problem+json")))]
+pub async fn get_front(
+    State(state): State<AppState>,
+    Path(id): Path<i64>,
+    Query(playing): Query<Playing>,
+) -> Result<Json<FrontPage>, Problem> {
+    let known = state.store(move |store| known(store, id)).await?;
+    let drum = state.store(move |store| store.drum(id)).await?;
+    let (page, ..) = asked_about(&state, id, move |question| page(question, drum, &known, playing)).await?;
+    Ok(Json(page))
+}
+
+fn page(question: &Question, kept: KeptDrum, known: &Known, playing: Playing) -> Option<FrontPage> {
+    let drum = question.drum;
+    let which = drum.kind.lower_head_word();
+    let now = drum.front();
+    let opening = opening_strength(&known.trials);
+    let predictor = FrontPredictor::new(drum, question.partials, question.profile)?.with_opening(opening);
+    let way = |front: Front| {
+        let outlook = predictor.outlook(&front);
+        let assessment = assess(&outlook.expected.partials, &outlook.expected.profile, &question.wanted, None);
+        let found = known.tried.iter().rev().find(|tried| tried.front.as_ref() == Some(&front) && tried.placements.is_empty());
+        FrontWay {
+            words: front.words(which),
+            now: front == now,
+            reversible: front.ports().is_empty(),
+            microphone: front.microphone_access(),
+            feel: front.beater_feel(drum.diameter_in),
+            assessment,
+            found: found.map(|tried| tried.profile.clone()),
+            outlook,
+        }
+    };
+    let ways: Vec<FrontWay> = fronts(drum).into_par_iter().map(way).collect();
+    let dials: Vec<FillDial> = fills(drum, &known.owned).into_iter().map(|device| fill_dial(question, device, known)).collect();
+    let fits_step = |dial: &&FillStep| dial.plan.plan.assessment.fits;
+    let undoable = dials.iter().flat_map(|dial| &dial.steps).filter(fits_step).min_by(|a, b| a.plan.plan.cost.total_cmp(&b.plan.plan.cost));
+    let undoable = undoable.map(|step| format!("a {}, {}", step.plan.words, step.plan.devices.first().map_or("", |device| device.amount)));
+    let trial = match (known.tried.iter().any(|tried| tried.front.as_ref().is_some_and(|front| *front != Front::Whole)), known.declined) {
+        (true, _) => Trial::Measured,
+        (_, true) => Trial::Declined,
+        _ => Trial::NotYet,
+    };
+    let assessment = assess(question.partials, question.profile, &question.wanted, None);
+    let holes: Vec<(Front, f64, bool)> = ways
+        .iter()
+        .filter(|way| !way.reversible && way.outlook.front.ports()[0].radius > 0.0)
+        .map(|way| (way.outlook.front.clone(), way.assessment.misfit, way.assessment.fits))
+        .collect();
+    let advice = should_i_cut(&CutQuestion {
+        drum,
+        trial,
+        beater: playing.beater,
+        microphone: playing.microphone,
+        fits: assessment.fits,
+        undoable: undoable.as_deref(),
+        holes: &holes,
+    });
+    let bound = |sds: f64| (opening.0 + sds * opening.1).exp();
+    Some(FrontPage {
+        front: now.clone(),
+        words: now.words(which),
+        wanted: question.wanted.clone(),
+        profile: question.profile.clone(),
+        assessment,
+        ways,
+        dials,
+        trial,
+        advice,
+        steps: cutting_steps(drum, playing.cutter),
+        tests: known.trials.len(),
+        opening: bound(0.0),
+        opening_low: bound(-1.645),
+        opening_high: bound(1.645),
+        drum: kept,
+    })
+}
+
+/// The fills to show for `drum`: what is owned, else what is in any household.
+fn fills(drum: &Drum, owned: &[DeviceKind]) -> Vec<DeviceKind> {
+    if drum.kind != DrumKind::Kick {
+        return Vec::new();
+    }
+    let mut fills: Vec<DeviceKind> = FILLS.into_iter().filter(|fill| owned.contains(fill)).collect();
+    for household in [DeviceKind::Pillow, DeviceKind::Blanket] {
+        if fills.len() < 2 && !fills.contains(&household) {
+            fills.push(household);
+        }
+    }
+    fills.truncate(MOST_FILLS);
+    fills
+}
+
+fn fill_dial(question: &Question, device: DeviceKind, known: &Known) -> FillDial {
+    let free = Question { limits: Default::default(), wanted: question.wanted.clone(), ..*question };
+    let placements: Vec<_> = dial(device).into_iter().filter(|placement| placement.validate(question.drum).is_ok()).collect();
+    let mut steps: Vec<FillStep> = placements
+        .into_par_iter()
+        .filter_map(|placement| {
+            let same = |tried: &&Tried| {
+                let [on] = tried.placements.as_slice() else { return false };
+                tried.front.is_none() && on.device == placement.device && on.amount == placement.amount
+            };
+            let found = known.tried.iter().rev().find(same).map(|tried| tried.profile.clone());
+            Some(FillStep { plan: PlanView::new(evaluate(&free, Offer::Own, &[placement])?, question.drum), found })
+        })
+        .collect();
+    let body = |step: &FillStep| step.plan.plan.expected.profile.body_t60_s.unwrap_or(0.0);
+    steps.sort_by(|a, b| body(b).total_cmp(&body(a)));
+    let name = ember_core::damping::device_info(device).name.to_string();
+    FillDial { device, name, owned: known.owned.contains(&device), steps }
+}
+
+/// A way of closing the drum.
+#[derive(Debug, Clone, Deserialize, ToSchema)]
+pub struct FrontAsked {
+    front: Front,
+}
+
+/// Says that the drum's other end is closed otherwise for a while, to hear what that does: what is measured next is a trial.
+#[utoipa::path(post, path = "/drums/{id}/front-trials", tag = "fronts", request_body = FrontAsked, params(("id" = i64, Path)),
+    responses((status = 201, body = TreatmentView), (status = 404, body = Problem, content_type = "application/problem+json"),
+    (status = 409, body = Problem, content_type = "application/problem+json"),
+    (status = 422, body = Problem, content_type = "application/problem+json")))]
+pub async fn try_front(
+    State(state): State<AppState>,
+    Path(id): Path<i64>,
+    Body(asked): Body<FrontAsked>,
+) -> Result<(StatusCode, Json<TreatmentView>), Problem> {
+    let drum = state.store(move |store| store.drum(id)).await?.drum;
+    drum.with_front(&asked.front).validate().map_err(|error| Problem::unprocessable(error.to_string()))?;
+    if asked.front == drum.front() {
+        return Err(Problem::conflict(format!("It is so already: {}.", asked.front.words(drum.kind.lower_head_word()))));
+    }
+    let trials = state.store(|store| store.measured_treatments().map(|measured| front_trials(&measured))).await?;
+    let work = move |question: &Question| {
+        let predictor = FrontPredictor::new(question.drum, question.partials, question.profile)?.with_opening(opening_strength(&trials));
+        Some(front_trial(question, predictor.outlook(&asked.front)))
+    };
+    let (plan, open_take_id, asked) = asked_about(&state, id, work).await?;
+    let kept = state.store(move |store| store.put_on(id, open_take_id, &plan, now_ms())).await?;
+    Ok((StatusCode::CREATED, Json(TreatmentView::new(kept, &asked.drum.drum, &asked.wanted))))
+}
+
+/// Whether the trial is left out.
+#[derive(Debug, Clone, Copy, Deserialize, ToSchema)]
+pub struct TrialDeclined {
+    declined: bool,
+}
+
+/// Says that no trial is wanted before a hole is cut, or takes that back.
+#[utoipa::path(put, path = "/drums/{id}/front-trials/declined", tag = "fronts", request_body = TrialDeclined, params(("id" = i64, Path)),
+    responses((status = 204), (status = 404, body = Problem, content_type = "application/problem+json")))]
+pub async fn decline_trial(
+    State(state): State<AppState>,
+    Path(id): Path<i64>,
+    Body(asked): Body<TrialDeclined>,
+) -> Result<StatusCode, Problem> {
+    state.store(move |store| store.decline_front_trial(id, asked.declined, now_ms())).await?;
+    Ok(StatusCode::NO_CONTENT)
+}
+
+/// Says that the drum's other end is closed otherwise for good: a hole was cut, a whole head was put on, or the head stays off. Takes begin
+/// anew. It is taken back like any change of heads.
+#[utoipa::path(put, path = "/drums/{id}/front", tag = "fronts", request_body = FrontAsked, params(("id" = i64, Path)),
+    responses((status = 200, body = HeadChange), (status = 404, body = Problem, content_type = "application/problem+json"),
+    (status = 409, body = Problem, content_type = "application/problem+json"),
+    (status = 422, body = Problem, content_type = "application/problem+json")))]
+pub async fn change_front(
+    State(state): State<AppState>,
+    Path(id): Path<i64>,
+    Body(asked): Body<FrontAsked>,
+) -> Result<Json<HeadChange>, Problem> {
+    let drum = state.store(move |store| store.drum(id)).await?.drum;
+    drum.with_front(&asked.front).validate().map_err(|error| Problem::unprocessable(error.to_string()))?;
+    state.store(move |store| store.change_front(id, &asked.front, now_ms())).await.map(Json)
+}
+
+/// A hole, and what it is checked against.
+#[derive(Debug, Clone, Copy, Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+pub struct HoleAsked {
+    diameter_in: f64,
+    /// Distance of its middle from the head's, as a part of the head's radius.
+    radius: f64,
+    /// Degrees from the floor, anticlockwise seen from outside.
+    angle_deg: f64,
+    /// Width of the reinforcing ring, mm; 0 without one.
+    #[serde(default)]
+    ring_mm: f64,
+    /// Diameter of a logo in the middle that is to stay whole, mm; 0 without one.
+    #[serde(default)]
+    logo_mm: f64,
+    #[serde(default)]
+    #[param(inline)]
+    side: TemplateSide,
+    #[serde(default)]
+    #[param(inline)]
+    paper: Paper,
+}
+
+impl HoleAsked {
+    /// What is asked about `drum`'s head, which counts as whole: a template is for a head that has no hole yet.
+    fn of(self, drum: &Drum) -> Result<(Drum, PlaceAsk), Problem> {
+        let ask = PlaceAsk {
+            port: Port { diameter_in: self.diameter_in, radius: self.radius, angle_deg: self.angle_deg },
+            ring_mm: self.ring_mm,
+            logo_mm: self.logo_mm,
+        };
+        let whole = drum.with_front(&Front::Whole);
+        ask.fault(&whole).map_or(Ok((whole, ask)), |fault| Err(Problem::unprocessable(fault)))
+    }
+}
+
+/// Checks where a hole is to go.
+#[utoipa::path(get, path = "/drums/{id}/hole", tag = "fronts", params(("id" = i64, Path), HoleAsked),
+    responses((status = 200, body = PlaceFound), (status = 404, body = Problem, content_type = "application/problem+json"),
+    (status = 422, body = Problem, content_type = "application/problem+json")))]
+pub async fn check_hole(
+    State(state): State<AppState>,
+    Path(id): Path<i64>,
+    Query(hole): Query<HoleAsked>,
+) -> Result<Json<PlaceFound>, Problem> {
+    let drum = state.store(move |store| store.drum(id)).await?.drum;
+    let (drum, ask) = hole.of(&drum)?;
+    Ok(Json(check_place(&drum, &ask)))
+}
+
+/// The template for a hole as PDF, in full size.
+#[utoipa::path(get, path = "/drums/{id}/hole/template.pdf", tag = "fronts", params(("id" = i64, Path), HoleAsked),
+    responses((status = 200, body = Vec<u8>, content_type = "application/pdf"),
+    (status = 404, body = Problem, content_type = "application/problem+json"),
+    (status = 422, body = Problem, content_type = "application/problem+json")))]
+pub async fn template_pdf(
+    State(state): State<AppState>,
+    Path(id): Path<i64>,
+    Query(hole): Query<HoleAsked>,
+) -> Result<impl IntoResponse, Problem> {
+    let drum = state.store(move |store| store.drum(id)).await?.drum;
+    let (whole, ask) = hole.of(&drum)?;
+    let bytes = as_pdf(&template(&whole, &ask, hole.side, hole.paper), &format!("{} in hole, {}", hole.diameter_in, drum.name));
+    Ok(([(header::CONTENT_TYPE, "application/pdf"), (header::CONTENT_DISPOSITION, "inline; filename=\"hole-template.pdf\"")], bytes))
+}
+
+/// The template for a hole as SVG, in full size.
+#[utoipa::path(get, path = "/drums/{id}/hole/template.svg", tag = "fronts", params(("id" = i64, Path), HoleAsked),
+    responses((status = 200, body = String, content_type = "image/svg+xml"),
+    (status = 404, body = Problem, content_type = "application/problem+json"),
+    (status = 422, body = Problem, content_type = "application/problem+json")))]
+pub async fn template_svg(
+    State(state): State<AppState>,
+    Path(id): Path<i64>,
+    Query(hole): Query<HoleAsked>,
+) -> Result<impl IntoResponse, Problem> {
+    let drum = state.store(move |store| store.drum(id)).await?.drum;
+    let (whole, ask) = hole.of(&drum)?;
+    let svg = as_svg(&template(&whole, &ask, hole.side, hole.paper));
+    Ok(([(header::CONTENT_TYPE, "image/svg+xml"), (header::CONTENT_DISPOSITION, "inline; filename=\"hole-template.svg\"")], svg))
+}

@@ -1,0 +1,51 @@
+//! A template as SVG: its sheets one under the other, in mm.
+
+use super::stroke;
+use ember_core::kick::{Mark, Template};
+use std::fmt::Write;
+
+/// One SVG with every sheet under the other, in full size.
+pub fn as_svg(template: &Template) -> String {
+    let (width, height) = template.size_mm;
+    let all = height * template.sheets.len() as f64;
+    let mut svg = format!(
+        "<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"{width}mm\" height=\"{all}mm\" viewBox=\"0 0 {width} {all}\" \
+         font-family=\"sans-serif\" fill=\"none\" stroke=\"black\">\n"
+    );
+    for (i, sheet) in template.sheets.iter().enumerate() {
+        let [left, bottom, wide, high] = sheet.window;
+        // SVG counts downwards.
+        let top = |y: f64| height - y;
+        let shift = height * i as f64;
+        let _ = writeln!(
+            svg,
+            "<g transform=\"translate(0 {shift:.3})\"><clipPath id=\"window{i}\"><rect x=\"{left:.3}\" y=\"{:.3}\" width=\"{wide:.3}\" \
+             height=\"{high:.3}\"/></clipPath>",
+            top(bottom + high)
+        );
+        let _ = writeln!(svg, "<g clip-path=\"url(#window{i})\">");
+        sheet.drawn.iter().for_each(|mark| draw(&mut svg, mark, top));
+        svg.push_str("</g>\n");
+        sheet.beside.iter().for_each(|mark| draw(&mut svg, mark, top));
+        svg.push_str("</g>\n");
+    }
+    svg + "</svg>\n"
+}
+
+fn draw(svg: &mut String, mark: &Mark, top: impl Fn(f64) -> f64) {
+    let look = |pen| {
+        let (width, dash) = stroke(pen);
+        format!("stroke-width=\"{width}\"{}", dash.map_or(String::new(), |dash| format!(" stroke-dasharray=\"{dash}\"")))
+    };
+    // Writing into a string cannot fail.
+    let _ = match mark {
+        Mark::Circle { x, y, r, pen } => writeln!(svg, "<circle cx=\"{x:.3}\" cy=\"{:.3}\" r=\"{r:.3}\" {}/>", top(*y), look(*pen)),
+        Mark::Line { from, to, pen } => {
+            writeln!(svg, "<path d=\"M{:.3} {:.3}L{:.3} {:.3}\" {}/>", from.0, top(from.1), to.0, top(to.1), look(*pen))
+        }
+        Mark::Words { x, y, size, words } => {
+            let words = words.replace('&', "&amp;").replace('<', "&lt;");
+            writeln!(svg, "<text x=\"{x:.3}\" y=\"{:.3}\" font-size=\"{size}\" fill=\"black\" stroke=\"none\">{words}</text>", top(*y))
+        }
+    };
+}

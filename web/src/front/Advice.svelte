@@ -1,0 +1,83 @@
+<script lang="ts">
+  // Whether to cut, in large letters, and the trial that can be undone.
+  import type { FrontPage } from '../api/types';
+  import { app } from '../shell/app.svelte';
+  import { seconds } from '../shell/figures';
+  import { fronts } from './front.svelte';
+  import { openingWords, otherHead } from './say';
+
+  let { page }: { page: FrontPage } = $props();
+
+  const which = $derived(otherHead(page.drum.kind).toLowerCase());
+  const closed = $derived(page.front.state === 'whole');
+  /** A trial that is going on. */
+  const on = $derived(app.bench?.treatment?.plan.front ? app.bench.treatment : undefined);
+</script>
+
+<section class="bg-base-200 rounded-box h-fit p-4" aria-labelledby="advice-title">
+  <p class="soft">Should I cut?</p>
+  <h3 id="advice-title" class="display text-3xl leading-tight">{page.advice.title}</h3>
+  <ul class="mt-3 grid gap-2 text-lg">
+    {#each page.advice.reasons as reason (reason)}<li>{reason}</li>{/each}
+  </ul>
+  {#if on}
+    <div class="border-primary mt-4 rounded-box border p-3">
+      <p class="text-lg">
+        On trial now: <strong>{on.plan.words}</strong>.
+        {app.bench?.found ? 'It was measured.' : 'Strike the drum a few times.'}
+      </p>
+      <div class="no-print mt-2 flex flex-wrap gap-2">
+        <button class="btn btn-primary" onclick={() => (app.place = 'bench')}
+          >{app.bench?.found ? 'See what it did' : 'To the bench'} <kbd>B</kbd></button
+        >
+        <button class="btn" onclick={() => void app.takeOff(on.id)}>It is back as it was <kbd>O</kbd></button>
+      </div>
+    </div>
+  {:else if closed}
+    <div class="no-print mt-4 grid gap-2">
+      <button class="btn text-lg {page.trial === 'not_yet' ? 'btn-primary' : ''}" onclick={() => void fronts.try({ state: 'off' })}
+        >Try it with the {which} off</button
+      >
+      {#if page.trial === 'not_yet'}
+        <button class="btn btn-ghost" onclick={() => void fronts.decline(true)}>Leave the trial out</button>
+      {:else if page.trial === 'declined'}
+        <button class="btn btn-ghost" onclick={() => void fronts.decline(false)}>I will try it after all</button>
+      {/if}
+    </div>
+  {:else}
+    <div class="no-print mt-4 grid gap-2">
+      <button class="btn text-lg" onclick={() => void fronts.try({ state: 'whole' })}>Try it with a whole {which}</button>
+      <button class="btn" onclick={() => void fronts.change({ state: 'whole' }, `Noted: a whole ${which} is on. Measure the drum again.`)}
+        >A whole {which} is on for good</button
+      >
+    </div>
+  {/if}
+  <fieldset class="no-print border-base-300 mt-4 border-t pt-3">
+    <legend class="sr-only">How you play</legend>
+    {#if page.drum.kind === 'kick'}
+      <label class="flex items-center gap-3 py-1 text-lg">
+        <input
+          type="checkbox"
+          class="toggle toggle-primary"
+          checked={fronts.beater === 'buried'}
+          onchange={(event) => fronts.play({ beater: event.currentTarget.checked ? 'buried' : 'off_the_head' })}
+        />I leave the beater in the head
+      </label>
+    {/if}
+    <label class="flex items-center gap-3 py-1 text-lg">
+      <input
+        type="checkbox"
+        class="toggle toggle-primary"
+        checked={fronts.microphone}
+        onchange={(event) => fronts.play({ microphone: event.currentTarget.checked })}
+      />A microphone has to get in
+    </label>
+  </fieldset>
+  <dl class="border-base-300 mt-3 grid grid-cols-[auto_1fr] gap-x-4 gap-y-1 border-t pt-3">
+    <dt class="soft">Body now</dt>
+    <dd>{seconds(page.profile.body_t60_s)} at {Math.round(page.profile.body_hz ?? 0)} Hz</dd>
+    <dt class="soft">Against tonight</dt>
+    <dd>{page.assessment.fits ? 'as wanted' : (page.assessment.off[0]?.sentence ?? 'no clear body')}</dd>
+  </dl>
+  <p class="soft mt-3 text-sm">{openingWords(page)}</p>
+</section>

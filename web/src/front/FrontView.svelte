@@ -1,0 +1,61 @@
+<script lang="ts">
+  // The drum's other end: whether to cut a hole, what each way of closing it would do, what can be laid in instead, and where to cut.
+  import { app } from '../shell/app.svelte';
+  import Advice from './Advice.svelte';
+  import CutHole from './CutHole.svelte';
+  import FillDials from './FillDials.svelte';
+  import { fronts, type Part } from './front.svelte';
+  import { otherHead } from './say';
+  import Ways from './Ways.svelte';
+
+  const PARTS: { part: Part; name: string }[] = [
+    { part: 'ways', name: 'Ways to close it' },
+    { part: 'fill', name: 'Fill instead' },
+    { part: 'cut', name: 'Where, and cutting' },
+  ];
+
+  // Whatever changes on the bench changes what is expected here.
+  $effect(() => {
+    void app.drumId;
+    void app.bench;
+    void fronts.load();
+  });
+
+  const page = $derived(fronts.page);
+  const parts = $derived(PARTS.filter(({ part }) => part !== 'fill' || (page?.dials.length ?? 0) > 0));
+  const part = $derived(parts.some((each) => each.part === fronts.part) ? fronts.part : 'ways');
+  const drum = $derived(app.drum?.drum);
+</script>
+
+<div class="mt-3 flex flex-wrap items-baseline gap-x-4 gap-y-1">
+  <h2 class="text-3xl">{drum ? `${otherHead(drum.kind)} of the ${drum.name}` : 'Front head'}</h2>
+  {#if page && drum}<p class="soft text-lg">{drum.diameter_in} × {drum.depth_in} in, {page.words}</p>{/if}
+  <button class="btn btn-sm no-print ml-auto" onclick={() => (app.place = 'bench')}>Back to the bench <kbd>B</kbd></button>
+</div>
+
+{#if !drum}
+  <p class="mt-6 text-lg">Add a drum on the bench first.</p>
+{:else if fronts.refused}
+  <p class="mt-6 text-xl" role="alert">{fronts.refused}</p>
+  <button class="btn btn-primary mt-3" onclick={() => (app.place = 'bench')}>To the bench <kbd>B</kbd></button>
+{:else if !page}
+  <div class="bg-base-200 mt-4 h-40 rounded-box" aria-busy="true"></div>
+  <div class="bg-base-200 mt-4 h-72 rounded-box"></div>
+{:else}
+  <div class="mt-3 grid gap-4 lg:grid-cols-[minmax(0,4fr)_minmax(0,8fr)] print:block" aria-busy={fronts.loading}>
+    <Advice {page} />
+    <div class="min-w-0">
+      <div role="tablist" class="no-print mb-3 flex flex-wrap gap-1">
+        {#each parts as { part: each, name } (each)}
+          <button
+            role="tab"
+            aria-selected={part === each}
+            class="btn btn-ghost rounded-none border-0 border-b-2 px-3 text-lg {part === each ? 'border-primary' : 'border-transparent'}"
+            onclick={() => (fronts.part = each)}>{name}</button
+          >
+        {/each}
+      </div>
+      {#if part === 'ways'}<Ways {page} />{:else if part === 'fill'}<FillDials {page} />{:else}<CutHole {page} />{/if}
+    </div>
+  </div>
+{/if}

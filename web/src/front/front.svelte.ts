@@ -1,0 +1,165 @@
+// The drum's other end: what closing it otherwise would do, and the hole that is being placed.
+import { api, Refusal } from '../api/client';
+import type { Front, FrontPage, FrontWay, PlaceFound, Port } from '../api/types';
+import { listening } from '../listening/listen.svelte';
+import { app } from '../shell/app.svelte';
+import { holeQuery } from './say';
+
+type Beater = 'off_the_head' | 'buried';
+type Cutter = 'knife' | 'rotary';
+export type Part = 'ways' | 'fill' | 'cut';
+
+const KEPT = 'ember-front';
+
+class Fronts {
+  page = $state.raw<FrontPage>();
+  refused = $state('');
+  loading = $state(false);
+  part = $state<Part>('ways');
+  beater = $state<Beater>('off_the_head');
+  microphone = $state(false);
+  cutter = $state<Cutter>('knife');
+  /** The hole that is being placed. */
+  port = $state<Port>({ diameter_in: 5, radius: 0.6, angle_deg: 60 });
+  ringMm = $state(20);
+  logoMm = $state(0);
+  side = $state<'inside' | 'outside'>('inside');
+  paper = $state<'a4' | 'letter'>('a4');
+  place = $state.raw<PlaceFound>();
+  placeRefused = $state('');
+
+  #asked = 0;
+  #placeAsked = 0;
+  #portOf: number | undefined;
+
+  constructor() {
+    try {
+      const kept = JSON.parse(localStorage.getItem(KEPT) ?? '{}') as { beater?: Beater; microphone?: boolean };
+      this.beater = kept.beater === 'buried' ? 'buried' : 'off_the_head';
+      this.microphone = kept.microphone === true;
+    } catch {
+      // What was kept is no use; what is usual stands.
+    }
+  }
+
+  /** Reads what is known of the drum on the bench. */
+  async load(): Promise<void> {
+    const drum = app.drumId;
+    if (drum === undefined) return;
+    const asked = ++this.#asked;
+    if (this.page?.drum.id !== drum) this.page = undefined;
+    this.loading = true;
+    await app.attempt(async () => {
+      try {
+        const playing = { beater: this.beater, microphone: String(this.microphone), cutter: this.cutter };
+        const page = await api.front(drum, playing);
+        if (asked !== this.#asked) return;
+        this.page = page;
+        this.refused = '';
+        this.#usualHole(page);
+      } catch (error) {
+        if (!(error instanceof Refusal)) throw error;
+        if (asked === this.#asked) [this.page, this.refused] = [undefined, error.message];
+      }
+    });
+    if (asked === this.#asked) this.loading = false;
+  }
+
+  /** The hole to begin with: the one advised, or the usual one for the drum's size. */
+  #usualHole(page: FrontPage) {
+    if (this.#portOf === page.drum.id) return;
+    this.#portOf = page.drum.id;
+    const holes = page.ways.flatMap((way) => (way.front.state === 'ported' && way.front.ports.length === 1 ? way.front.ports : []));
+    const usual = page.drum.diameter_in < 18 ? 4 : 5;
+    const advised = page.advice.hole?.state === 'ported' ? page.advice.hole.ports[0] : undefined;
+    const port = advised ?? holes.find((hole) => hole.diameter_in === usual) ?? holes[0];
+    if (port) this.port = { ...port };
+    void this.check();
+  }
+
+  /** How the player plays changes what is advised. */
+  play(change: { beater?: Beater; microphone?: boolean; cutter?: Cutter }) {
+    Object.assign(this, change);
+    localStorage.setItem(KEPT, JSON.stringify({ beater: this.beater, microphone: this.microphone }));
+    void this.load();
+  }
+
+  get hole(): Record<string, string> {
+    return { ...holeQuery(this.port, this.ringMm, this.logoMm), side: this.side, paper: this.paper };
+  }
+
+  /** Checks where the hole is. */
+  async check(): Promise<void> {
+    const drum = app.drumId;
+    if (drum === undefined) return;
+    const asked = ++this.#placeAsked;
+    await app.attempt(async () => {
+      try {
+        const place = await api.checkHole(drum, this.hole);
+        if (asked === this.#placeAsked) [this.place, this.placeRefused] = [place, ''];
+      } catch (error) {
+        if (!(error instanceof Refusal)) throw error;
+        if (asked === this.#placeAsked) [this.place, this.placeRefused] = [undefined, error.message];
+      }
+    });
+  }
+
+  move(change: Partial<Port>) {
+    this.port = { ...this.port, ...change };
+    void this.check();
+  }
+
+  /** Goes on to where a hole like that of `way` is placed. */
+  placeHole(way: FrontWay) {
+    if (way.front.state !== 'ported') return;
+    const port = way.front.ports[0];
+    if (port) this.port = { ...port };
+    this.part = 'cut';
+    void this.check();
+  }
+
+  /** Says that the drum is closed as `front` says for a while, and listens to it. */
+  async try(front: Front): Promise<void> {
+    const drum = app.drumId;
+    if (drum === undefined) return;
+    await app.attempt(async () => {
+      const before = app.bench?.treatment;
+      const treatment = await api.tryFront(drum, front);
+      app.notice('Noted as a trial. Strike the drum a few times; then take it back.', async () => {
+        await api.changeTreatment(treatment.id, false);
+        if (before) await api.changeTreatment(before.id, true);
+        await this.load();
+      });
+      await app.refresh();
+      app.place = 'bench';
+      listening.begin(drum, listening.hearing);
+    });
+  }
+
+  async decline(declined: boolean): Promise<void> {
+    const drum = app.drumId;
+    if (drum === undefined) return;
+    await app.attempt(async () => {
+      await api.declineFrontTrial(drum, declined);
+      await this.load();
+      if (declined) app.notice('The trial is left out.', () => this.decline(false));
+    });
+  }
+
+  /** Says that the drum is closed as `front` says from now on. */
+  async change(front: Front, said: string): Promise<void> {
+    const drum = app.drumId;
+    if (drum === undefined) return;
+    await app.attempt(async () => {
+      const change = await api.changeFront(drum, front);
+      app.notice(said, async () => {
+        await api.takeHeadBack(change.id);
+        await this.load();
+      });
+      await app.refresh();
+      await this.load();
+    });
+  }
+}
+
+export const fronts = new Fronts();

@@ -1,0 +1,34 @@
+import { expect, test } from 'vitest';
+import type { FrontPage } from '../api/types';
+import { frontCode, holeQuery, hour, openingWords, signed } from './say';
+
+test('fronts become codes that the server reads', () => {
+  expect(frontCode({ state: 'off' })).toBe('off');
+  const ports = [
+    { diameter_in: 5, radius: 0.6, angle_deg: 60 },
+    { diameter_in: 2.5, radius: 0.5, angle_deg: 300 },
+  ];
+  expect(frontCode({ state: 'ported', ports })).toBe('ports:5@0.6000@60.00:2.5@0.5000@300.00');
+});
+
+test('angles from the floor become hours', () => {
+  const at = (angle_deg: number) => hour({ diameter_in: 5, radius: 0.6, angle_deg });
+  expect([0, 60, 90, 180, 270, 300, 359].map(at)).toEqual([6, 4, 3, 12, 9, 8, 6]);
+});
+
+test('what was learned is said with its doubt, and what was not is said to be a guess', () => {
+  const page = { tests: 2, opening: 1.2, opening_low: 0.9, opening_high: 1.6 } as FrontPage;
+  expect(openingWords(page)).toBe('2 trials on this kit: openings take 1.20 times what is usual (0.90 to 1.60).');
+  expect(openingWords({ ...page, tests: 0 })).toContain('from experience');
+});
+
+test('signs and figures', () => {
+  expect([signed(1.24), signed(-3), signed(0.01)]).toEqual(['+1.2', '−3.0', '0.0']);
+  expect(holeQuery({ diameter_in: 4, radius: 0.61234, angle_deg: 60 }, 15, 0)).toEqual({
+    diameter_in: '4',
+    radius: '0.6123',
+    angle_deg: '60.00',
+    ring_mm: '15',
+    logo_mm: '0',
+  });
+});

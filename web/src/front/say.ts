@@ -1,0 +1,63 @@
+// Words and codes for how a drum's other end is closed.
+import type { BeaterFeel, DrumKind, Front, FrontPage, FrontWay, MicrophoneAccess, Port } from '../api/types';
+import { decibels } from '../shell/figures';
+
+export const MICROPHONES: Record<MicrophoneAccess, string> = {
+  none: 'no microphone gets in',
+  small: 'a small microphone gets in',
+  fits: 'a microphone gets in',
+  free: 'any microphone gets in',
+};
+
+export const FEELS: Record<BeaterFeel, string> = {
+  pushes_back: 'the air pushes the beater back',
+  between: 'some air leaves',
+  one_clean_hit: 'one clean hit, the air leaves',
+};
+
+/** The word for a drum's second head, as a title. */
+export const otherHead = (kind: DrumKind) => (kind === 'kick' ? 'Front head' : 'Lower head');
+
+/** A front as the server reads it in an address. */
+export function frontCode(front: Front): string {
+  if (front.state !== 'ported') return front.state;
+  return `ports:${front.ports.map((port) => `${port.diameter_in}@${port.radius.toFixed(4)}@${port.angle_deg.toFixed(2)}`).join(':')}`;
+}
+
+/** What a way does to levels, as a phrase. */
+export function levelWords(way: FrontWay, kind: DrumKind): string {
+  const { levels } = way;
+  const head = levels.front_db == null ? '' : `${otherHead(kind).toLowerCase()} ${decibels(levels.front_db)}, `;
+  return `${head}click in front ${signed(levels.click_db)} dB`;
+}
+
+/** With its sign; a typographic minus. */
+export function signed(value: number): string {
+  const text = Math.abs(value).toFixed(1);
+  return text === '0.0' ? text : `${value < 0 ? '−' : '+'}${text}`;
+}
+
+/** What trials have taught about openings on this kit. */
+export function openingWords(page: FrontPage): string {
+  if (page.tests === 0) return 'How much an opening takes is from experience; no published source has it. A trial corrects it.';
+  const range = `${page.opening_low.toFixed(2)} to ${page.opening_high.toFixed(2)}`;
+  const times = page.tests === 1 ? 'One trial' : `${page.tests} trials`;
+  return `${times} on this kit: openings take ${page.opening.toFixed(2)} times what is usual (${range}).`;
+}
+
+/** Where a hole is on a clock face, seen from outside. */
+export function hour(port: Port): number {
+  const hour = Math.round((((180 - port.angle_deg) / 30) % 12) + 12) % 12;
+  return hour === 0 ? 12 : hour;
+}
+
+/** A hole's figures for an address. */
+export function holeQuery(port: Port, ring_mm: number, logo_mm: number): Record<string, string> {
+  return {
+    diameter_in: String(port.diameter_in),
+    radius: port.radius.toFixed(4),
+    angle_deg: port.angle_deg.toFixed(2),
+    ring_mm: String(ring_mm),
+    logo_mm: String(logo_mm),
+  };
+}
