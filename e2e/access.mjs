@@ -40,6 +40,17 @@ await browse(
       }
       await page.keyboard.press('s');
       await check(page, where('shelf'));
+      await page.keyboard.press('4');
+      await page.keyboard.press('x');
+      await page.getByRole('button', { name: /^a 5 in hole/ }).click();
+      await check(page, where('front head'));
+      for (const tab of ['Fill instead', 'Where, and cutting']) {
+        await page.getByRole('tab', { name: tab }).click();
+        await page.waitForTimeout(300);
+        await check(page, where(tab));
+      }
+      await page.getByRole('tab', { name: 'Ways to close it' }).click();
+      await page.keyboard.press('b');
       // A head that was tapped, the kit's pitches, and the guide.
       await page.keyboard.press('2');
       await page.keyboard.press('k');

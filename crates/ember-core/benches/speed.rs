@@ -6,6 +6,7 @@ use ember_core::bench_drum::{BenchDrum, SAMPLE_RATE, TapManner, TappedHead};
 use ember_core::damping::{DeviceKind, Placement, Predictor, Strength, Strengths};
 use ember_core::decay::{Listener, StrikeMeasurement, combine_partials, summarize};
 use ember_core::drum::{Drum, DrumKind, HeadSide};
+use ember_core::kick::{FrontPredictor, fronts};
 use ember_core::plan::{
     Among, Evening, EveningDrum, Limits, MOST_SETUPS, Offer, Question, Screened, Setup, ShelfItem, Sound, Weighing, choose, evaluate, plan,
 };
@@ -128,6 +129,18 @@ fn lay_out_two_pads(bencher: Bencher) {
         strengths: &strengths,
     };
     bencher.bench_local(|| evaluate(&question, Offer::Own, &pads));
+}
+
+/// Every way of closing a measured kick, as its page shows them.
+#[divan::bench(sample_count = 10)]
+fn look_at_a_kicks_front(bencher: Bencher) {
+    let drum = BenchDrum::usual(DrumKind::Kick);
+    let strikes = heard(&BenchDrum::new(&drum, &[]).expect("a bare drum").play(2, 3));
+    let (partials, summary) = (combine_partials(&strikes), summarize(&strikes));
+    bencher.bench_local(|| {
+        let predictor = FrontPredictor::new(&drum, &partials, &summary.profile).expect("a clear body");
+        fronts(&drum).iter().map(|front| predictor.outlook(front)).collect::<Vec<_>>()
+    });
 }
 
 /// A strike re-made with other decays, as heard first.

@@ -35,7 +35,7 @@
     </div>
   {:else if closed}
     <div class="no-print mt-4 grid gap-2">
-      <button class="btn text-lg {page.trial === 'not_yet' ? 'btn-primary' : ''}" onclick={() => void fronts.try({ state: 'off' })}
+      <button class="btn text-lg {page.advice.verdict === 'not_yet' ? 'btn-primary' : ''}" onclick={() => void fronts.try({ state: 'off' })}
         >Try it with the {which} off</button
       >
       {#if page.trial === 'not_yet'}

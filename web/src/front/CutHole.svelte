@@ -124,7 +124,7 @@
         /></label
       >
       <label class="grid gap-1"
-        ><span>Logo across, mm (0: none)</span><input
+        ><span>Logo across, mm</span><input
           class="input w-full"
           type="number"
           min="0"
@@ -134,7 +134,7 @@
         /></label
       >
       <label class="grid gap-1"
-        ><span>Turned to, degrees from the floor</span><input
+        ><span>Turned, ° from the floor</span><input
           class="input w-full"
           type="number"
           min="0"

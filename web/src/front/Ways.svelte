@@ -30,7 +30,7 @@
         onclick={() => (chosen = open ? '' : code)}
       >
         <span class="text-lg leading-tight first-letter:uppercase"
-          >{way.words}{#if way.now}<span class="soft"> · now</span>{:else if code === advised}<span class="text-success">
+          >{way.words}{#if way.now}<span class="soft">&nbsp;· now</span>{:else if code === advised}<span class="text-success">
               · advised</span
             >{/if}</span
         >
@@ -40,7 +40,7 @@
         <span class="text-right whitespace-nowrap"
           ><span class="display text-xl">{seconds(way.expected.profile.body_t60_s)}</span>
           {#if way.assessment.fits}<span class="text-success block text-sm">fits tonight</span>{:else}<span class="soft block text-sm"
-              >{way.reversible ? 'can be undone' : 'for good'}</span
+              >{way.now ? 'as it is' : way.reversible ? 'can be undone' : 'for good'}</span
             >{/if}</span
         >
       </button>

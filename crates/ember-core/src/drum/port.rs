@@ -147,11 +147,13 @@ impl Front {
     }
 }
 
+/// Film that hoop, collar and a reinforcing ring take between a hole and the hoop, in: 25 mm of collar, 20 of ring.
+const USUAL_RIM_IN: f64 = 1.8;
+
 /// Where a hole of `diameter_in` is usually cut: at four o'clock, as far out as hoop, collar and reinforcing ring leave room
 /// (common practice, no published source).
 pub fn usual_place(diameter_in: f64, head_diameter_in: f64) -> Port {
-    let rim = (0.07 * head_diameter_in).max(1.25);
-    let radius = (1.0 - (diameter_in / 2.0 + rim) / (head_diameter_in / 2.0)).clamp(0.0, 0.62);
+    let radius = (1.0 - (diameter_in / 2.0 + USUAL_RIM_IN) / (head_diameter_in / 2.0)).clamp(0.0, 0.62);
     Port { diameter_in, radius, angle_deg: 60.0 }
 }
 

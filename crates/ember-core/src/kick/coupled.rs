@@ -9,6 +9,7 @@ use crate::drum::{AIR_DENSITY, Drum, Front, MembraneMode, Port, air_spring, flow
 use nalgebra::{DMatrix, DVector};
 use num_complex::Complex64;
 use std::f64::consts::PI;
+use std::sync::LazyLock;
 
 /// Highest zero of the modes kept.
 const HIGHEST_ZERO: f64 = 15.0;
@@ -28,9 +29,6 @@ const OUTFLOW_RESISTANCE: f64 = 80.0;
 const MOST_DAMPING: f64 = 0.2;
 /// Part of the film in a hole that is taken off: with all of it, a head that is nearly all hole could not be solved.
 const FILM_GONE: f64 = 0.99;
-/// Rings and spokes of points that stand for a hole.
-const RINGS: usize = 14;
-const SPOKES: usize = 10;
 /// Where a beater lands, as a part of the radius.
 const STRUCK_AT: f64 = 0.25;
 
@@ -59,14 +57,29 @@ pub(super) struct AxialMode {
     pub shape: Vec<Complex64>,
 }
 
-/// Number of the batter's coordinates, which the front head's follow.
-fn axial() -> Vec<MembraneMode> {
-    modes_up_to(HIGHEST_ZERO).into_iter().filter(|mode| mode.m == 0).collect()
+/// The modes of a head that move air as a whole: coordinates of the batter, which the front head's follow.
+fn axial() -> &'static [MembraneMode] {
+    static AXIAL: LazyLock<Vec<MembraneMode>> =
+        LazyLock::new(|| modes_up_to(HIGHEST_ZERO).into_iter().filter(|mode| mode.m == 0).collect());
+    &AXIAL
 }
 
-/// Motions of `drum` with its other end closed as `front` says, low to high, as far as they are tones; `opening` scales what openings
-/// take.
-pub(super) fn axial_modes(drum: &Drum, front: &Front, inner: &Inner, opening: f64) -> Vec<AxialMode> {
+/// A way of closing a drum, with what its holes take from the head worked out.
+pub(super) struct Closed<'a> {
+    drum: &'a Drum,
+    front: &'a Front,
+    holes: Holes,
+}
+
+impl<'a> Closed<'a> {
+    pub fn new(drum: &'a Drum, front: &'a Front) -> Self {
+        Self { drum, front, holes: Holes::of(front.ports(), axial(), drum.diameter_in) }
+    }
+}
+
+/// Motions of a drum closed in some way, low to high, as far as they are tones; `opening` scales what openings take.
+pub(super) fn axial_modes(closed: &Closed, inner: &Inner, opening: f64) -> Vec<AxialMode> {
+    let Closed { drum, front, holes } = closed;
     let modes = axial();
     let count = modes.len();
     let a = drum.radius();
@@ -81,7 +94,6 @@ pub(super) fn axial_modes(drum: &Drum, front: &Front, inner: &Inner, opening: f6
     let heads = if film.is_some() { 2 * count } else { count };
     let size = heads + usize::from(plug.is_some());
 
-    let holes = Holes::of(front.ports(), &modes, drum.diameter_in);
     let (mut mass, mut loss, mut stiffness) = (DMatrix::identity(size, size), DMatrix::zeros(size, size), DMatrix::zeros(size, size));
     // Squeezing of the air by each coordinate, and the part of it by batter, front film, and flow.
     let (mut batter, mut film_moves, mut flows) = (DVector::zeros(size), DVector::zeros(size), DVector::zeros(size));
@@ -154,12 +166,14 @@ fn slope(mode: &MembraneMode, r: f64) -> f64 {
 /// Distances from the head's middle, and shares of its area, of points between two circles about a point `at` from it.
 fn about(at: f64, inner: f64, outer: f64) -> Vec<(f64, f64)> {
     let area = outer * outer - inner * inner;
-    let ring = |i: usize| (inner * inner + area * (i as f64 + 0.5) / RINGS as f64).sqrt();
+    // About the middle of the head all points of a ring are alike.
+    let (rings, spokes) = ((6.0 + 50.0 * outer) as usize, if at > 0.0 { 10 } else { 1 });
+    let ring = |i: usize| (inner * inner + area * (i as f64 + 0.5) / rings as f64).sqrt();
     // What lies on either side of the line through both middles is alike.
-    let spoke = |k: usize| PI * (k as f64 + 0.5) / SPOKES as f64;
-    let share = area / (RINGS * SPOKES) as f64;
+    let spoke = |k: usize| PI * (k as f64 + 0.5) / spokes as f64;
+    let share = area / (rings * spokes) as f64;
     let point = |i: usize, k: usize| ((at + ring(i) * spoke(k).cos()).hypot(ring(i) * spoke(k).sin()), share);
-    (0..RINGS).flat_map(|i| (0..SPOKES).map(move |k| (i, k))).map(|(i, k)| point(i, k)).collect()
+    (0..rings).flat_map(|i| (0..spokes).map(move |k| (i, k))).map(|(i, k)| point(i, k)).collect()
 }
 
 /// What holes take from a front head's modes: air moved, mass, tension; and the film round them that flaps.
@@ -218,7 +232,7 @@ mod tests {
     fn between_stiff_heads_the_air_sounds_at_helmholtzs_pitch() {
         let drum = Drum { vents: 0, ..kick() };
         let front = Front::usual_port(5.0, drum.diameter_in);
-        let found = axial_modes(&drum, &front, &lossless(4000.0, 4000.0), 1e-6);
+        let found = axial_modes(&Closed::new(&drum, &front), &lossless(4000.0, 4000.0), 1e-6);
         let r = metres(5.0) / 2.0;
         let volume = PI * drum.radius().powi(2) * drum.depth();
         let wanted = helmholtz_hz(PI * r * r, port_length(r, drum.radius()), volume);
@@ -230,12 +244,23 @@ mod tests {
     #[test]
     fn two_equal_heads_move_as_in_the_closed_form() {
         let drum = Drum { vents: 0, depth_in: 240.0, ..kick() };
-        let found = axial_modes(&drum, &Front::Whole, &lossless(60.0, 60.0), 1.0);
+        let found = axial_modes(&Closed::new(&drum, &Front::Whole), &lossless(60.0, 60.0), 1.0);
         assert!((found[0].hz - 60.0).abs() < 0.1, "{}", found[0].hz);
         let v = axial()[0].volume();
         let square = (2.0 * PI * 60.0f64).powi(2) + 2.0 * air_spring(drum.depth()) * v * v / drum.areal_mass(drum.batter);
         let wanted = square.sqrt() / (2.0 * PI);
         assert!((found[1].hz / wanted - 1.0).abs() < 0.03, "{} for {wanted}", found[1].hz);
+    }
+
+    /// However large the hole, and wherever it is, the drum still has motions: the film that is left is never taken for less than none.
+    #[test]
+    fn any_hole_leaves_motions() {
+        let drum = kick();
+        for front in crate::kick::fronts(&drum) {
+            let found =
+                axial_modes(&Closed::new(&drum, &front), &Inner { batter_hz: 57.0, front_hz: 64.0, loss: 4.5, loss_by_wave: 0.011 }, 1.0);
+            assert!(found.iter().any(|mode| mode.player > 0.0), "{front:?}");
+        }
     }
 
     /// A ring of film fixed outside and free inside: the lowest k a solves J0(ka) Y1(kb) = Y0(ka) J1(kb); for b = a / 2 it is 3.588 (from
@@ -247,7 +272,7 @@ mod tests {
         let inner = lossless(900.0, 60.0);
         // Without air between them the front head is alone: a drum of endless depth.
         let endless = Drum { depth_in: 1e7, ..drum };
-        let found = axial_modes(&endless, &Front::Ported { ports: vec![hole] }, &inner, 0.0);
+        let found = axial_modes(&Closed::new(&endless, &Front::Ported { ports: vec![hole] }), &inner, 0.0);
         let front: Vec<f64> = found.iter().filter(|mode| mode.front > 0.0).map(|mode| mode.hz).collect();
         let wanted = 60.0 * 3.588 / 2.404_825_557_7;
         let near = front.iter().map(|hz| hz / wanted - 1.0).min_by(|a, b| a.abs().total_cmp(&b.abs())).unwrap();

@@ -30,12 +30,14 @@ pub fn opening_strength(trials: &[FrontTrial]) -> (f64, f64) {
     let mut log_weight: Vec<f64> = points.iter().map(|x| -0.5 * (x / OPENING_LN_SD).powi(2)).collect();
     for trial in trials {
         let Some(predictor) = FrontPredictor::new(&trial.drum, &trial.before, &trial.before_profile) else { continue };
+        // The body that was found must be the one that is meant, or the trial tells nothing.
+        let Some((hz, _)) = predictor.body_at(&trial.front, 0.0) else { continue };
+        let found = nearest(&trial.after, hz).filter(|p| (p.hz / hz - 1.0).abs() < SAME_BODY).and_then(|p| p.t60_s);
+        let Some(found) = found else { continue };
         for (weight, point) in log_weight.iter_mut().zip(&points) {
-            let Some((hz, expected)) = predictor.body_at(&trial.front, *point) else { continue };
-            let found = nearest(&trial.after, hz).filter(|p| (p.hz / hz - 1.0).abs() < SAME_BODY).and_then(|p| p.t60_s);
-            let Some(found) = found else { continue };
             // Student's t with four degrees of freedom: a bad take moves little.
-            let off = (found / expected).ln() / TRIAL_LN_SD;
+            let off =
+                predictor.body_at(&trial.front, *point).map_or(f64::MAX.sqrt(), |(_, expected)| (found / expected).ln() / TRIAL_LN_SD);
             *weight -= 2.5 * (1.0 + off * off / 4.0).ln();
         }
     }
@@ -45,4 +47,40 @@ pub fn opening_strength(trials: &[FrontTrial]) -> (f64, f64) {
     let mean = points.iter().zip(&weights).map(|(x, w)| x * w).sum::<f64>() / all;
     let variance = points.iter().zip(&weights).map(|(x, w)| (x - mean).powi(2) * w).sum::<f64>() / all;
     (mean, variance.sqrt())
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::bench_drum::BenchDrum;
+    use crate::drum::DrumKind;
+
+    fn partial(hz: f64, t60_s: f64, mode: &str) -> Partial {
+        Partial { hz, t60_s: Some(t60_s), t60_sd_s: Some(0.01), level_db: 0.0, mode: Some(mode.into()) }
+    }
+
+    #[test]
+    fn trials_draw_the_strength_to_what_was_found_and_a_mistake_does_not() {
+        let drum = BenchDrum::usual(DrumKind::Kick);
+        let before = vec![partial(62.0, 0.8, "(0,1)"), partial(93.0, 0.9, "(1,1)"), partial(125.0, 0.7, "(2,1)")];
+        let before_profile = DecayProfile::of_partials(&before);
+        let front = Front::usual_port(6.0, 22.0);
+        let predictor = FrontPredictor::new(&drum, &before, &before_profile).unwrap();
+        let trial = |t60_s: f64, hz: f64| FrontTrial {
+            drum: drum.clone(),
+            before: before.clone(),
+            before_profile: before_profile.clone(),
+            front: front.clone(),
+            after: vec![partial(hz, t60_s, "(0,1)")],
+        };
+        let (hz, strong) = predictor.body_at(&front, 0.6).unwrap();
+        let (mean, sd) = opening_strength(&[trial(strong, hz), trial(strong, hz)]);
+        assert!((0.4..0.65).contains(&mean) && sd < 0.5 * OPENING_LN_SD, "{mean} {sd}");
+        let (prior, prior_sd) = opening_strength(&[]);
+        assert!(prior.abs() < 1e-9 && (prior_sd / OPENING_LN_SD - 1.0).abs() < 0.05, "{prior} {prior_sd}");
+        // A body at another pitch is another body; a decay time out of all reason moves little.
+        assert_eq!(opening_strength(&[trial(strong, 3.0 * hz)]), (prior, prior_sd));
+        let (mistaken, _) = opening_strength(&[trial(strong, hz), trial(strong, hz), trial(0.02, hz)]);
+        assert!((mistaken - mean).abs() < 0.35, "{mistaken} after {mean}");
+    }
 }

@@ -1,6 +1,6 @@
 //! What holes in the other head, a mesh or no head at all would do to a measured drum.
 
-use super::coupled::{AxialMode, Inner, axial_modes};
+use super::coupled::{AxialMode, Closed, Inner, axial_modes};
 use crate::damping::{Expectation, Open, QUIETEST_DB};
 use crate::decay::{DecayProfile, Partial, body_and_ring};
 use crate::drum::{AIR_DENSITY, Drum, DrumModel, Front, Head, SPEED_OF_SOUND};
@@ -17,6 +17,10 @@ const LEVEL_FROM_S: f64 = 0.01;
 const LEVEL_TO_S: f64 = 0.3;
 /// Where a beater's click lies, Hz (common practice, no published source: plastic on film clicks at 2 to 4 kHz).
 const CLICK_HZ: f64 = 2500.0;
+/// Rounds in which pitch and losses are fitted by turns, steps of each, and how near the pitch must come (its logarithm).
+const ROUNDS: usize = 3;
+const STEPS: usize = 24;
+const NEAR: f64 = 2e-5;
 /// How like a motion before and one after must be to be the same (modal assurance criterion).
 const SAME: f64 = 0.6;
 
@@ -70,8 +74,9 @@ impl<'a> FrontPredictor<'a> {
         let (loss, loss_by_wave) = drum.usual_losses();
         let inner = Inner { batter_hz: model.batter_hz, front_hz: USUAL_FRONT * model.batter_hz, loss, loss_by_wave };
         let front = drum.front();
-        let inner = fitted(drum, &front, inner, body.hz, decay_rate(body.t60_s?))?;
-        let now = axial_modes(drum, &front, &inner, 1.0);
+        let closed = Closed::new(drum, &front);
+        let inner = fitted(&closed, drum, inner, body.hz, decay_rate(body.t60_s?))?;
+        let now = axial_modes(&closed, &inner, 1.0);
         let now_body = body_of(&now)?;
         let mut predictor = Self {
             drum,
@@ -95,7 +100,7 @@ impl<'a> FrontPredictor<'a> {
 
     /// Pitch (Hz) and decay time (s) of the body behind `front`, where openings take exp(`ln`) of what they are thought to.
     pub(super) fn body_at(&self, front: &Front, ln: f64) -> Option<(f64, f64)> {
-        let partials = self.partials(&axial_modes(self.drum, front, &self.inner, ln.exp()));
+        let partials = self.partials(&axial_modes(&Closed::new(self.drum, front), &self.inner, ln.exp()));
         let body = &partials[body_and_ring(&partials).0?];
         Some((body.hz, body.t60_s?))
     }
@@ -107,7 +112,8 @@ impl<'a> FrontPredictor<'a> {
 
     /// What the drum would be with its other end closed as `front` says.
     pub fn outlook(&self, front: &Front) -> FrontOutlook {
-        let at = |sds: f64| axial_modes(self.drum, front, &self.inner, (self.opening.0 + sds * self.opening.1).exp());
+        let closed = Closed::new(self.drum, front);
+        let at = |sds: f64| axial_modes(&closed, &self.inner, (self.opening.0 + sds * self.opening.1).exp());
         let modes = at(0.0);
         let partials = self.partials(&modes);
         let profile = self.profile(&partials);
@@ -194,26 +200,39 @@ impl<'a> FrontPredictor<'a> {
 }
 
 /// The inner figures with which the model's body sounds at `hz` and decays at `decay`, by turns.
-fn fitted(drum: &Drum, front: &Front, start: Inner, hz: f64, decay: f64) -> Option<Inner> {
+fn fitted(closed: &Closed, drum: &Drum, start: Inner, hz: f64, decay: f64) -> Option<Inner> {
     let body = |inner: &Inner| {
-        let modes = axial_modes(drum, front, inner, 1.0);
+        let modes = axial_modes(closed, inner, 1.0);
         body_of(&modes).map(|at| (modes[at].hz, modes[at].decay))
     };
     let mut inner = start;
-    for _ in 0..4 {
+    for _ in 0..ROUNDS {
         // What is fitted to the pitch: the front head's, where there is one; else the batter's.
-        let (mut low, mut high) = (0.25 * start.batter_hz, 4.0 * start.batter_hz);
-        for _ in 0..24 {
-            let middle = 0.5 * (low + high);
-            let tried =
-                if drum.lower_film().is_some() { Inner { front_hz: middle, ..inner } } else { Inner { batter_hz: middle, ..inner } };
-            if body(&tried).is_none_or(|(found, _)| found < hz) {
-                low = middle;
-            } else {
-                high = middle;
+        let with = |own_hz: f64| {
+            if drum.lower_film().is_some() { Inner { front_hz: own_hz, ..inner } } else { Inner { batter_hz: own_hz, ..inner } }
+        };
+        // False position in the Illinois form (Dowell & Jarratt, BIT 11, 1971), over logarithms; where no body is heard it lies too low.
+        let off = |ln: f64| body(&with(ln.exp())).map_or(-1.0, |(found, _)| (found / hz).ln());
+        let (mut low, mut high) = ((0.25 * start.batter_hz).ln(), (4.0 * start.batter_hz).ln());
+        let (mut off_low, mut off_high) = (off(low), off(high));
+        let mut middle = high;
+        for _ in 0..STEPS {
+            if off_low >= 0.0 || off_high <= 0.0 {
+                // The body lies beyond what the head can do: the nearest end stands for it.
+                middle = if off_low >= 0.0 { low } else { high };
+                break;
             }
-            inner = tried;
+            middle = (low * off_high - high * off_low) / (off_high - off_low);
+            let here = off(middle);
+            if here.abs() < NEAR {
+                break;
+            } else if here < 0.0 {
+                (low, off_low, off_high) = (middle, here, 0.5 * off_high);
+            } else {
+                (high, off_high, off_low) = (middle, here, 0.5 * off_low);
+            }
         }
+        inner = with(middle.exp());
         let (_, found) = body(&inner)?;
         // Losses other than the heads' own stay; a body that lasts longer than they allow keeps a tenth of the heads' usual ones.
         let own = inner.loss + (decay - found);

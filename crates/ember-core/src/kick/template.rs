@@ -116,7 +116,8 @@ pub enum TemplateSide {
 }
 
 /// What is drawn for a hole, about its middle, and the box that it needs: left, bottom, right, top, mm.
-fn drawn(drum: &Drum, ask: &PlaceAsk, side: TemplateSide) -> (Vec<Mark>, [f64; 4]) {
+/// With a line out to the nearest hoop where `to_hoop`.
+fn drawn(drum: &Drum, ask: &PlaceAsk, side: TemplateSide, to_hoop: bool) -> (Vec<Mark>, [f64; 4]) {
     let head = drum.diameter_in * MM_PER_IN / 2.0;
     let hole = ask.port.diameter_in * MM_PER_IN / 2.0;
     let (right, up) = ask.port.middle_in(drum.diameter_in);
@@ -143,7 +144,7 @@ fn drawn(drum: &Drum, ask: &PlaceAsk, side: TemplateSide) -> (Vec<Mark>, [f64; 4
     ]);
     let mut bounds = [-ring, -ring, ring, ring];
     // Out to the nearest hoop, so that the sheet can be laid against it.
-    if from_middle > 1e-6 {
+    if to_hoop && from_middle > 1e-6 {
         let out = (head - from_middle) / from_middle;
         let (hx, hy) = (-mx * out, -my * out);
         marks.push(line((0.0, 0.0), (hx, hy), Pen::Fine));
@@ -153,7 +154,7 @@ fn drawn(drum: &Drum, ask: &PlaceAsk, side: TemplateSide) -> (Vec<Mark>, [f64; 4
 }
 
 /// What the template says, line by line.
-fn words(drum: &Drum, ask: &PlaceAsk, side: TemplateSide) -> Vec<String> {
+fn words(drum: &Drum, ask: &PlaceAsk, side: TemplateSide, to_hoop: bool) -> Vec<String> {
     let (right, up) = ask.port.middle_in(drum.diameter_in);
     let way = |value: f64, one: &str, other: &str| format!("{:.0} mm {}", value.abs() * MM_PER_IN, if value < 0.0 { other } else { one });
     let seen = match side {
@@ -162,10 +163,11 @@ fn words(drum: &Drum, ask: &PlaceAsk, side: TemplateSide) -> Vec<String> {
     };
     let mut lines = vec![format!("Hole {} in ({:.1} mm), thick line. {seen}", ask.port.diameter_in, ask.port.diameter_in * MM_PER_IN)];
     lines.push(format!(
-        "Its middle, seen from outside: {} and {} of the middle of the head; {:.0} mm to the hoop (long thin line).",
+        "Its middle, seen from outside: {} and {} of the middle of the head; {:.0} mm to the hoop{}.",
         way(right, "right", "left"),
         way(up, "above", "below"),
-        (1.0 - ask.port.radius) * drum.diameter_in * MM_PER_IN / 2.0
+        (1.0 - ask.port.radius) * drum.diameter_in * MM_PER_IN / 2.0,
+        if to_hoop { " (long thin line)" } else { "" }
     ));
     if ask.ring_mm > 0.0 {
         lines.push(format!("Dashed: outer edge of a reinforcing ring {:.0} mm wide.", ask.ring_mm));
@@ -191,14 +193,18 @@ fn check_lines(x: f64, y: f64) -> Vec<Mark> {
 
 /// The template for the hole of `ask` in the other head of `drum`.
 pub fn template(drum: &Drum, ask: &PlaceAsk, side: TemplateSide, paper: Paper) -> Template {
-    let (marks, bounds) = drawn(drum, ask, side);
-    let said = words(drum, ask, side);
     let (width, height) = paper.size_mm();
-    let head_mm = 2.2 * LETTERS_MM * said.len() as f64;
-    let room = (width - 2.0 * MARGIN_MM, height - 2.0 * MARGIN_MM - FOOT_MM - head_mm);
-    let needed = (bounds[2] - bounds[0], bounds[3] - bounds[1]);
+    let lines = if ask.ring_mm > 0.0 { 3.0 } else { 2.0 };
+    let room = (width - 2.0 * MARGIN_MM, height - 2.0 * MARGIN_MM - FOOT_MM - 2.2 * LETTERS_MM * lines);
     let count = |needed: f64, room: f64| if needed <= room { 1 } else { ((needed - OVERLAP_MM) / (room - OVERLAP_MM)).ceil() as usize };
-    let (columns, rows) = (count(needed.0, room.0), count(needed.1, room.1));
+    let tiles = |bounds: &[f64; 4]| (count(bounds[2] - bounds[0], room.0), count(bounds[3] - bounds[1], room.1));
+    let ((marks, bounds), (alone, small)) = (drawn(drum, ask, side, true), drawn(drum, ask, side, false));
+    // The line to the hoop is left out where it would take more paper.
+    let to_hoop = tiles(&bounds) == tiles(&small);
+    let (marks, bounds) = if to_hoop { (marks, bounds) } else { (alone, small) };
+    let said = words(drum, ask, side, to_hoop);
+    let (columns, rows) = tiles(&bounds);
+    let needed = (bounds[2] - bounds[0], bounds[3] - bounds[1]);
     let mut sheets = Vec::with_capacity(columns * rows);
     for row in 0..rows {
         for column in 0..columns {
@@ -291,7 +297,7 @@ mod tests {
         let drum = BenchDrum::usual(DrumKind::Kick);
         let ask = PlaceAsk { port: Port { diameter_in: 4.0, radius: 0.5, angle_deg: 60.0 }, ring_mm: 15.0, logo_mm: 0.0 };
         let middle = |side| {
-            let (marks, _) = drawn(&drum, &ask, side);
+            let (marks, _) = drawn(&drum, &ask, side, true);
             marks.iter().find_map(|mark| if let Mark::Circle { x, y, pen: Pen::Fine, .. } = mark { Some((*x, *y)) } else { None }).unwrap()
         };
         let (inside, outside) = (middle(TemplateSide::Inside), middle(TemplateSide::Outside));

@@ -72,7 +72,11 @@ pub async fn json(app: &Router, method: &str, path: &str, body: Value) -> Answer
 }
 
 pub async fn upload(app: &Router, name: &str, bytes: impl Into<Body>) -> Answer {
-    send(app, "POST", &format!("/api/v1/drums/{TOM}/takes/file?name={name}"), bytes.into(), &[]).await
+    upload_to(app, TOM, name, bytes).await
+}
+
+pub async fn upload_to(app: &Router, drum: i64, name: &str, bytes: impl Into<Body>) -> Answer {
+    send(app, "POST", &format!("/api/v1/drums/{drum}/takes/file?name={name}"), bytes.into(), &[]).await
 }
 
 pub fn app() -> Router {

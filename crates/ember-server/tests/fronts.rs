@@ -1,0 +1,164 @@
+//! A kick's front head over the API: what openings would do, trials, cutting, and the template read back.
+
+mod common;
+
+use axum::Router;
+use common::{get, json, upload_to, wav};
+use ember_core::bench_drum::BenchDrum;
+use ember_core::damping::DeviceKind;
+use ember_core::drum::{Drum, DrumKind, Front};
+use ember_core::plan::ShelfItem;
+use ember_server::api::router;
+use ember_server::state::AppState;
+use ember_store::Store;
+use serde_json::{Value, json as value};
+use std::sync::LazyLock;
+
+const KICK: &str = "/api/v1/drums/1";
+
+fn kick() -> Drum {
+    BenchDrum::usual(DrumKind::Kick)
+}
+
+fn kit() -> Router {
+    let mut store = Store::in_memory().unwrap();
+    store.add_drum(&kick()).unwrap();
+    store.set_shelf_item(ShelfItem::new(DeviceKind::Pillow, 1)).unwrap();
+    router(AppState::of(store))
+}
+
+fn sound(front: &Front) -> Vec<u8> {
+    wav(&BenchDrum::new(&kick().with_front(front), &[]).unwrap().play(2, 11), 1, 48_000)
+}
+
+/// The measured kick, whole, played once for all tests.
+async fn measured() -> Router {
+    static WHOLE: LazyLock<Vec<u8>> = LazyLock::new(|| sound(&Front::Whole));
+    let app = kit();
+    assert_eq!(upload_to(&app, 1, "whole.wav", WHOLE.clone()).await.status, 201);
+    app
+}
+
+fn way<'a>(page: &'a Value, words: &str) -> &'a Value {
+    page["ways"].as_array().unwrap().iter().find(|way| way["words"] == words).unwrap_or_else(|| panic!("no way \"{words}\""))
+}
+
+#[tokio::test]
+async fn a_trial_that_can_be_undone_comes_before_the_knife() {
+    let app = kit();
+    assert!(get(&app, &format!("{KICK}/front")).await.sentence().contains("Measure the open drum first"));
+    let app = measured().await;
+    // A microphone has to get in: then a hole is a question at all.
+    let page = || async { get(&app, &format!("{KICK}/front?microphone=true&beater=buried")).await.json() };
+    let first = page().await;
+    assert_eq!((first["advice"]["verdict"].as_str(), first["trial"].as_str()), (Some("not_yet"), Some("not_yet")), "{}", first["advice"]);
+    let off = way(&first, "front head off");
+    let expected = off["expected"]["profile"]["body_t60_s"].as_f64().unwrap();
+    assert!(expected < 0.35 * first["profile"]["body_t60_s"].as_f64().unwrap());
+    let dial = &first["dials"][0];
+    let bodies: Vec<f64> =
+        dial["steps"].as_array().unwrap().iter().map(|step| step["plan"]["expected"]["profile"]["body_t60_s"].as_f64().unwrap()).collect();
+    assert!(bodies.len() >= 5 && bodies.is_sorted_by(|a, b| a >= b), "{bodies:?}");
+
+    // Declined, and taken back.
+    for (declined, verdict) in [(true, "would_help"), (false, "not_yet")] {
+        assert_eq!(json(&app, "PUT", &format!("{KICK}/front-trials/declined"), value!({ "declined": declined })).await.status, 204);
+        assert_eq!(page().await["advice"]["verdict"], verdict);
+    }
+
+    // The front comes off for a while; what is measured then is the trial's, and corrects what openings are thought to take.
+    let trial = json(&app, "POST", &format!("{KICK}/front-trials"), value!({ "front": { "state": "off" } })).await;
+    assert_eq!((trial.status.as_u16(), trial.json()["plan"]["words"].as_str()), (201, Some("front head off")));
+    assert!(!trial.json()["plan"]["front_steps"].as_array().unwrap().is_empty());
+    assert_eq!(upload_to(&app, 1, "off.wav", sound(&Front::Off)).await.status, 201);
+    let bench = get(&app, &format!("{KICK}/bench")).await.json();
+    let body = bench["check"].as_array().unwrap().iter().find(|row| row["figure"] == "body_t60").unwrap();
+    assert_eq!(body["within"], true, "{body}");
+    let told = page().await;
+    assert_eq!((told["trial"].as_str(), told["tests"].as_u64()), (Some("measured"), Some(1)));
+    assert!(way(&told, "front head off")["found"]["body_t60_s"].as_f64().is_some());
+    let width = |page: &Value| (page["opening_high"].as_f64().unwrap() / page["opening_low"].as_f64().unwrap()).ln();
+    assert!(width(&told) < 0.7 * width(&first), "{} after {}", width(&told), width(&first));
+    assert_eq!(told["advice"]["verdict"], "would_help");
+
+    // Heard first, and refused where it cannot be.
+    assert_eq!(get(&app, &format!("{KICK}/audition/expected?front=ports:5@0.5@60")).await.status, 200);
+    for refused in ["front=ajar", "front=ports:30@0@0", "front=off&placed=pillow"] {
+        assert_eq!(get(&app, &format!("{KICK}/audition/expected?{refused}")).await.status, 422, "{refused}");
+    }
+}
+
+#[tokio::test]
+async fn a_hole_is_noted_begins_a_history_and_can_be_taken_back() {
+    let app = measured().await;
+    let hole = value!({ "front": { "state": "ported", "ports": [{ "diameter_in": 5.0, "radius": 0.5, "angle_deg": 60.0 }] } });
+    let change = json(&app, "PUT", &format!("{KICK}/front"), hole.clone()).await;
+    assert_eq!(change.status, 200);
+    assert_eq!(change.json()["before_front"]["state"], "whole");
+    let bench = get(&app, &format!("{KICK}/bench")).await.json();
+    assert_eq!((bench["drum"]["ports"][0]["diameter_in"].as_f64(), bench["open"].is_null()), (Some(5.0), true));
+    assert_eq!(json(&app, "PUT", &format!("{KICK}/front"), hole).await.status, 409);
+    for refused in [30.0, 0.1] {
+        let port = value!({ "front": { "state": "ported", "ports": [{ "diameter_in": refused, "radius": 0.5, "angle_deg": 60.0 }] } });
+        assert_eq!(json(&app, "PUT", &format!("{KICK}/front"), port.clone()).await.status, 422);
+        assert_eq!(json(&app, "POST", &format!("{KICK}/front-trials"), port).await.status, 422);
+    }
+    // A whole head goes on: the hole went with the other one. Both are taken back, newest first.
+    let head = value!({ "side": "lower", "head": { "film_mil": 10.0 } });
+    let another = json(&app, "POST", &format!("{KICK}/head"), head).await.json();
+    assert!(get(&app, &format!("{KICK}/bench")).await.json()["drum"]["ports"].as_array().unwrap().is_empty());
+    for id in [&another["id"], &change.json()["id"]] {
+        assert_eq!(json(&app, "DELETE", &format!("/api/v1/head-changes/{id}"), Value::Null).await.status, 204);
+    }
+    let back = get(&app, &format!("{KICK}/bench")).await.json();
+    assert!(back["drum"]["ports"].as_array().unwrap().is_empty() && !back["open"].is_null());
+}
+
+/// Numbers before each `operator` of a PDF page, points.
+fn operands(document: &lopdf::Document, page: lopdf::ObjectId, operator: &str) -> Vec<Vec<f64>> {
+    let content = lopdf::content::Content::decode(&document.get_page_content(page)).unwrap();
+    let number = |object: &lopdf::Object| object.as_float().map(f64::from).unwrap_or(0.0);
+    let of = content.operations.iter().filter(|operation| operation.operator == operator);
+    of.map(|operation| operation.operands.iter().map(number).collect()).collect()
+}
+
+/// What comes out of the printer: the file is read back by another library and measured in points, 72 to an inch (ISO 32000-1, 8.3.2.3).
+#[tokio::test]
+async fn the_template_is_in_full_size() {
+    let app = measured().await;
+    let at = |rest: &str| format!("{KICK}/hole{rest}&radius=0.45&angle_deg=60&ring_mm=20");
+    let mm = |points: f64| points * 25.4 / 72.0;
+    for (hole_in, paper, size) in [(5.0, "a4", (210.0, 297.0)), (10.0, "letter", (215.9, 279.4))] {
+        let pdf = get(&app, &at(&format!("/template.pdf?diameter_in={hole_in}&paper={paper}"))).await;
+        assert_eq!((pdf.status.as_u16(), pdf.headers["content-type"].to_str().unwrap()), (200, "application/pdf"));
+        let document = lopdf::Document::load_mem(&pdf.bytes).unwrap();
+        let pages: Vec<lopdf::ObjectId> = document.get_pages().into_values().collect();
+        assert_eq!(pages.len() > 1, hole_in > 8.0);
+        for page in pages {
+            let media = document.get_dictionary(page).unwrap().get(b"MediaBox").unwrap().as_array().unwrap();
+            let media: Vec<f64> = media.iter().map(|x| f64::from(x.as_float().unwrap())).collect();
+            assert!((mm(media[2]) - size.0).abs() < 0.01 && (mm(media[3]) - size.1).abs() < 0.01, "{media:?}");
+            let (starts, lines) = (operands(&document, page, "m"), operands(&document, page, "l"));
+            let across: Vec<f64> = starts
+                .iter()
+                .flat_map(|from| lines.iter().map(move |to| (to[0] - from[0], to[1] - from[1])))
+                .filter(|d| d.1.abs() < 1e-3)
+                .map(|d| mm(d.0))
+                .collect();
+            for wanted in [100.0, 101.6] {
+                assert!(across.iter().any(|length| (length - wanted).abs() < 0.01), "no check line of {wanted} mm");
+            }
+            // The first circle is the cut: its curves end a quarter further each.
+            let curves = operands(&document, page, "c");
+            let (right, left) = (curves[3][4], curves[1][4]);
+            assert!((mm(right - left) - 25.4 * hole_in).abs() < 0.01, "{} mm", mm(right - left));
+        }
+    }
+    let svg = String::from_utf8(get(&app, &at("/template.svg?diameter_in=5")).await.bytes).unwrap();
+    assert!(svg.contains("width=\"210mm\" height=\"297mm\" viewBox=\"0 0 210 297\"") && svg.contains("r=\"63.500\""), "{svg}");
+    let place = get(&app, &at("?diameter_in=5")).await.json();
+    assert_eq!(place["fits"], true, "{place}");
+    for refused in ["?diameter_in=30", "?diameter_in=0.1", "/template.pdf?diameter_in=30", "/template.svg?diameter_in=18"] {
+        assert!(get(&app, &at(refused)).await.sentence().len() > 20, "{refused}");
+    }
+}

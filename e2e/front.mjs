@@ -1,0 +1,78 @@
+// Whether to cut a kick's front head: node front.mjs URL. Leaves the kit as it found it.
+import { browse, ensure, heard } from './browser.mjs';
+
+const [url] = process.argv.slice(2);
+
+await browse(url, ['--autoplay-policy=no-user-gesture-required'], async (_, page) => {
+  await page.getByRole('navigation', { name: 'Kit, in playing order' }).waitFor();
+  await page.keyboard.press('4');
+  await page.keyboard.press('x');
+  await page.getByRole('heading', { name: 'Front head of the Kick' }).waitFor();
+  await page.getByRole('heading', { name: /^Do not cut/ }).waitFor();
+  await page.getByRole('checkbox', { name: 'A microphone has to get in' }).check();
+  await page.getByRole('heading', { name: 'Do not cut yet' }).waitFor();
+
+  // What a hole would do, and heard first.
+  const hole = page.getByRole('listitem').filter({ hasText: /^a 5 in hole in the front head/ });
+  await hole.getByRole('button', { name: /^a 5 in hole/ }).click();
+  await hole.getByText(/one clean hit/i).waitFor();
+  await hole.getByRole('button', { name: 'Hear it first' }).click();
+  const dialog = page.getByRole('dialog', { name: /^Hear it first/ });
+  await dialog.getByRole('button', { name: /^Expected body \d/ }).waitFor();
+  await page.keyboard.press('Escape');
+  await dialog.waitFor({ state: 'hidden' });
+
+  // Where it goes: by figures, by keys, refused in words; the template opens.
+  await hole.getByRole('button', { name: 'Where it goes' }).click();
+  await page.getByText(/mm of flat film between the ring and the collar/i).waitFor();
+  const plan = page.getByRole('button', { name: /^The hole, 5 in, at 4 o’clock/ });
+  await plan.focus();
+  for (let i = 0; i < 3; i++) await page.keyboard.press('ArrowDown');
+  await page.getByText(/onto the collar/).waitFor();
+  ensure(!(await page.getByRole('button', { name: 'I have cut it: note it' }).isVisible()), 'what does not fit is not noted as cut');
+  for (let i = 0; i < 3; i++) await page.keyboard.press('ArrowUp');
+  await page.getByText(/mm of flat film/).waitFor();
+  await page.getByLabel('Hole, in').fill('40');
+  await page.getByText(/too large for a 20 inch head/).waitFor();
+  await page.getByLabel('Hole, in').fill('5');
+  const pdf = await page.getByRole('link', { name: 'PDF to print' }).getAttribute('href');
+  const answer = await page.request.get(new URL(pdf, url).href);
+  ensure(answer.ok() && (await answer.body()).subarray(0, 5).toString() === '%PDF-', 'a template');
+
+  // Cut, and undone.
+  await page.getByRole('button', { name: 'I have cut it: note it' }).click();
+  await page
+    .getByText(/Noted: a 5 in hole was cut/)
+    .first()
+    .waitFor();
+  await page.getByText(/Measure the open drum first/).waitFor();
+  await page.keyboard.press('u');
+  await page.getByRole('heading', { name: 'Do not cut yet' }).waitFor();
+
+  // The trial: the front comes off, the drum is heard, and all goes back.
+  await page.getByRole('button', { name: 'Try it with the front head off' }).click();
+  // It listens at once; here there is no microphone.
+  await page.getByText('front head off, on trial').waitFor();
+  await page.keyboard.press('Escape');
+  await page.getByRole('heading', { name: /^Hit the Kick/ }).waitFor();
+  await page.keyboard.press('i');
+  await heard(page);
+  await page.getByRole('table', { name: 'Expected beside found' }).waitFor();
+  await page.keyboard.press('x');
+  await page.getByText('On trial now:').waitFor();
+  await page.getByRole('button', { name: 'It is back as it was' }).click();
+  await page.getByText(/One trial on this kit/).waitFor();
+  await page.getByRole('tab', { name: 'Ways to close it' }).click();
+  const off = page.getByRole('listitem').filter({ hasText: /^front head off/ });
+  await off.getByRole('button', { name: /^front head off/ }).click();
+  await off.getByText(/^Found in a trial: body/).waitFor();
+
+  // What fills it instead.
+  await page.getByRole('tab', { name: 'Fill instead' }).click();
+  const touching = page.getByRole('listitem').filter({ hasText: /^touching both heads/ });
+  await touching.getByRole('button', { name: /^touching both heads/ }).click();
+  await touching.getByRole('button', { name: 'It is in' }).click();
+  await page.getByRole('heading', { name: 'Hit the Kick 5 times again.' }).waitFor();
+  await page.keyboard.press('u');
+  await page.getByText('Undone.').first().waitFor();
+});
