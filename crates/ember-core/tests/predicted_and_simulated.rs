@@ -28,8 +28,8 @@ const CASES: [(DrumKind, &[&str]); 12] = [
 /// The untouched drum, played and measured once.
 fn open(kind: DrumKind) -> &'static Measured {
     static OPEN: LazyLock<[Measured; 4]> =
-        LazyLock::new(|| DrumKind::ALL.map(|kind| measured(&played(&BenchDrum::new(&BenchDrum::usual(kind), &[]).unwrap(), 3))));
-    let at = DrumKind::ALL.iter().position(|other| *other == kind).unwrap();
+        LazyLock::new(|| DrumKind::OF_A_KIT.map(|kind| measured(&played(&BenchDrum::new(&BenchDrum::usual(kind), &[]).unwrap(), 3))));
+    let at = DrumKind::OF_A_KIT.iter().position(|other| *other == kind).unwrap();
     &OPEN[at]
 }
 

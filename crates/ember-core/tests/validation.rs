@@ -18,7 +18,7 @@ const TREATMENTS: usize = 10;
 
 /// A drum like those in kits, its size, heads and tuning drawn anew.
 fn random_drum(rng: &mut StdRng, index: usize) -> (Drum, BenchDrum) {
-    let usual = BenchDrum::usual(DrumKind::ALL[index % DrumKind::ALL.len()]);
+    let usual = BenchDrum::usual(DrumKind::OF_A_KIT[index % DrumKind::OF_A_KIT.len()]);
     let film = *[7.5, 10.0, 12.0, 14.0].choose(rng).expect("films");
     let drum = Drum {
         diameter_in: usual.diameter_in + *[-1.0, 0.0, 1.0].choose(rng).expect("sizes"),
@@ -126,7 +126,7 @@ fn two_hundred_random_treatments_come_out_as_predicted() {
     for figure in [Figure::BodyT60, Figure::RingT60] {
         say(&format!("{figure:?}"), &mut all.iter().filter(|case| case.figure == figure).map(Case::error));
     }
-    for kind in DrumKind::ALL {
+    for kind in DrumKind::OF_A_KIT {
         say(&format!("{kind:?}"), &mut all.iter().filter(|case| case.drum.kind == kind).map(Case::error));
     }
     for device in DeviceKind::ALL {

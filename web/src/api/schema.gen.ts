@@ -1619,7 +1619,7 @@ export interface components {
          * @description What a drum is played as.
          * @enum {string}
          */
-        DrumKind: "snare" | "tom" | "floor_tom" | "kick";
+        DrumKind: "snare" | "tom" | "floor_tom" | "kick" | "concert_tom" | "concert_bass" | "marching_bass" | "hand_drum";
         /**
          * @description How a drum stands.
          * @enum {string}

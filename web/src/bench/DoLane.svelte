@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { otherHead } from '../kit/standing';
   import { app } from '../shell/app.svelte';
   import LayoutEditor from '../layout/LayoutEditor.svelte';
   import { layout } from '../layout/layout.svelte';
@@ -73,7 +74,8 @@
     <div class="no-print mb-3 flex flex-wrap gap-2">
       <button class="btn btn-sm" onclick={() => layout.begin()}>Lay it out yourself <kbd>Y</kbd></button>
       <button class="btn btn-sm" onclick={() => (app.place = 'front')}
-        >{bench.drum.kind === 'kick' ? 'Front head: should I cut?' : 'Lower head: hole, mesh or off?'} <kbd>X</kbd></button
+        >{bench.drum.kind === 'kick' ? 'Front head: should I cut?' : `${otherHead(bench.drum.kind)}: hole, mesh or off?`}
+        <kbd>X</kbd></button
       >
     </div>
   {/if}

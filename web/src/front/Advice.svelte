@@ -4,7 +4,8 @@
   import { app } from '../shell/app.svelte';
   import { seconds } from '../shell/figures';
   import { fronts } from './front.svelte';
-  import { openingWords, otherHead } from './say';
+  import { openingWords } from './say';
+  import { otherHead } from '../kit/standing';
 
   let { page }: { page: FrontPage } = $props();
 
@@ -35,8 +36,9 @@
     </div>
   {:else if closed}
     <div class="no-print mt-4 grid gap-2">
-      <button class="btn text-lg {page.advice.verdict === 'not_yet' ? 'btn-primary' : ''}" onclick={() => void fronts.try({ state: 'off' })}
-        >Try it with the {which} off</button
+      <button
+        class="btn text-lg {page.advice.verdict === 'not_yet' ? 'btn-primary' : 'btn-outline'}"
+        onclick={() => void fronts.try({ state: 'off' })}>Try it with the {which} off</button
       >
       {#if page.trial === 'not_yet'}
         <button class="btn btn-ghost" onclick={() => void fronts.decline(true)}>Leave the trial out</button>

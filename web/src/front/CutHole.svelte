@@ -6,7 +6,8 @@
   import { templateOf } from '../api/client';
   import type { FrontPage } from '../api/types';
   import { fronts } from './front.svelte';
-  import { hour, otherHead } from './say';
+  import { hour } from './say';
+  import { otherHead } from '../kit/standing';
 
   let { page }: { page: FrontPage } = $props();
 

@@ -5,7 +5,8 @@
   import CutHole from './CutHole.svelte';
   import FillDials from './FillDials.svelte';
   import { fronts, type Part } from './front.svelte';
-  import { otherHead } from './say';
+
+  import { otherHead } from '../kit/standing';
   import Ways from './Ways.svelte';
 
   const PARTS: { part: Part; name: string }[] = [

@@ -1,5 +1,6 @@
 // Words and codes for how a drum's other end is closed.
 import type { BeaterFeel, DrumKind, Front, FrontPage, FrontWay, MicrophoneAccess, Port } from '../api/types';
+import { otherHead } from '../kit/standing';
 import { decibels } from '../shell/figures';
 
 export const MICROPHONES: Record<MicrophoneAccess, string> = {
@@ -14,9 +15,6 @@ export const FEELS: Record<BeaterFeel, string> = {
   between: 'some air leaves',
   one_clean_hit: 'one clean hit, the air leaves',
 };
-
-/** The word for a drum's second head, as a title. */
-export const otherHead = (kind: DrumKind) => (kind === 'kick' ? 'Front head' : 'Lower head');
 
 /** A front as the server reads it in an address. */
 export function frontCode(front: Front): string {

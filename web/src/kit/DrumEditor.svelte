@@ -3,8 +3,8 @@
   import type { Drum, DrumKind, Head, Hoops, KeptDrum, Port, Shell, Wires, WireTension } from '../api/types';
   import { app } from '../shell/app.svelte';
   import HeadFields from './HeadFields.svelte';
-  import { head, USUAL } from './heads';
-  import { KINDS } from './standing';
+  import { head, TOM_AS_KICK, USUAL } from './heads';
+  import { KINDS, otherHead } from './standing';
 
   const SHELLS: Record<Shell, string> = { wood: 'Wood', metal: 'Metal', plastic: 'Plastic' };
   const HOOPS: Record<Hoops, string> = { pressed_metal: 'Pressed metal', cast_metal: 'Cast metal', wood: 'Wood' };
@@ -53,7 +53,7 @@
     wires = { ...(drum.wires ?? { strands: 20, tension: 'medium' }) };
   }
 
-  const lowerWord = $derived(kind === 'kick' ? 'Front head' : 'Lower head');
+  const lowerWord = $derived(otherHead(kind));
 
   async function save(event: SubmitEvent) {
     event.preventDefault();
@@ -123,6 +123,9 @@
             </label>
           {/each}
         </div>
+        {#if id === undefined && kind === 'kick'}
+          <button type="button" class="btn btn-sm mt-2" onclick={() => fill(TOM_AS_KICK)}>A floor tom with a pedal</button>
+        {/if}
       </fieldset>
       <div class="grid grid-cols-3 gap-3 sm:col-span-2">
         <label class="field"

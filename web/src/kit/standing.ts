@@ -1,7 +1,25 @@
 // How a drum stands, as a word that goes with its picture.
 import type { DrumKind, DrumStanding } from '../api/types';
 
-export const KINDS: Record<DrumKind, string> = { snare: 'Snare', tom: 'Tom', floor_tom: 'Floor tom', kick: 'Kick' };
+/** Kinds of an ordinary kit. */
+export const OF_A_KIT = { snare: 'Snare', tom: 'Tom', floor_tom: 'Floor tom', kick: 'Kick' } as const;
+
+export const KINDS: Record<DrumKind, string> = {
+  ...OF_A_KIT,
+  concert_tom: 'Concert tom',
+  concert_bass: 'Concert bass drum',
+  marching_bass: 'Marching bass drum',
+  hand_drum: 'Hand drum',
+};
+
+/** Whether a drum stands or hangs with its head upright, the floor below. */
+export const isUpright = (kind: DrumKind) => kind === 'kick' || kind === 'concert_bass' || kind === 'marching_bass';
+
+/** The word for a drum's second head, as a title. */
+export function otherHead(kind: DrumKind): string {
+  if (kind === 'kick') return 'Front head';
+  return kind === 'concert_bass' || kind === 'marching_bass' ? 'Other head' : 'Lower head';
+}
 
 export const STANDINGS: Record<DrumStanding, string> = {
   unmeasured: 'not measured',

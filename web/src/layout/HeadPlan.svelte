@@ -3,6 +3,7 @@
   // drawn broken. Where `move` is given,
   // devices can be dragged, and moved with arrow keys.
   import type { HeadSide, KeptDrum, NodalLines, PlacedDevice } from '../api/types';
+  import { isUpright, otherHead } from '../kit/standing';
   import { path, point, polar, R } from './geometry';
 
   interface Props {
@@ -29,7 +30,7 @@
   // Lug 1 is the one nearest to the player, as in Tune.
   const lugs = $derived(Array.from({ length: drum.lugs }, (_, i) => (360 / drum.lugs) * i));
   const words = $derived(
-    `Head from above, ${drum.kind === 'kick' ? 'the floor' : 'you'} at 6 o’clock. ${devices.map((device) => `${device.name}: ${device.place}`).join('. ')}.`,
+    `Head from above, ${isUpright(drum.kind) ? 'the floor' : 'you'} at 6 o’clock. ${devices.map((device) => `${device.name}: ${device.place}`).join('. ')}.`,
   );
   const unique = $props.id();
 
@@ -158,12 +159,10 @@
         {/if}
       {/each}
       <text y="138" text-anchor="middle" font-size={move ? 14 : 24} fill="currentColor">
-        {drum.kind === 'kick' ? 'floor' : 'you'}{sides.length > 1
+        {isUpright(drum.kind) ? 'floor' : 'you'}{sides.length > 1
           ? side === 'batter'
             ? ' · batter'
-            : drum.kind === 'kick'
-              ? ' · front'
-              : ' · lower'
+            : ` · ${otherHead(drum.kind).replace(' head', '').toLowerCase()}`
           : ''}
       </text>
     </svg>

@@ -1,12 +1,14 @@
 <script lang="ts">
   import { api } from '../api/client';
-  import type { DrumKind, Genre, Length, NoteValue, Preset, Wish } from '../api/types';
+  import { OF_A_KIT } from '../kit/standing';
+  import type { Genre, Length, NoteValue, Preset, Wish } from '../api/types';
   import { app } from '../shell/app.svelte';
   import { night } from './night.svelte';
   import { NOTES } from './say';
   import { without } from './without';
 
-  const DRUMS: Record<DrumKind, string> = { snare: 'Snare', tom: 'Toms', floor_tom: 'Floor tom', kick: 'Kick' };
+  const DRUMS = { ...OF_A_KIT, tom: 'Toms' };
+  type Role = keyof typeof DRUMS;
   const LENGTHS = [
     ['ring_gone', 'Ring gone within'],
     ['body_least', 'Body at least'],
@@ -17,7 +19,7 @@
   let input = $state<HTMLInputElement>();
   let preset = $state<Preset>();
   let origin = $state<Genre['origin'] | 'new'>('new');
-  let kind = $state<DrumKind>('snare');
+  let kind = $state<Role>('snare');
   let refused = $state('');
   let heard = $state('');
   let busy = $state(false);
@@ -148,7 +150,7 @@
                 name="genre-drum"
                 {value}
                 checked={kind === value}
-                onchange={() => (kind = value as DrumKind)}
+                onchange={() => (kind = value as Role)}
               />{word}
             </label>
           {/each}

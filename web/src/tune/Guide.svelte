@@ -1,6 +1,7 @@
 <script lang="ts">
   // A guide, full screen, one step at a time: moved on by a key or pedal, by a tap on the drum, or by itself.
   import { NoMicrophone, type Microphone, openMicrophone } from '../listening/microphone';
+  import { isUpright } from '../kit/standing';
   import { app } from '../shell/app.svelte';
   import LugRing from './LugRing.svelte';
   import { guide } from './guide.svelte';
@@ -83,7 +84,7 @@
             lit={lug}
             {then}
             done={step.lugs.slice(0, guide.lug)}
-            floor={app.drum?.drum.kind === 'kick'}
+            floor={app.drum !== undefined && isUpright(app.drum.drum.kind)}
           />
         </div>
       {/if}

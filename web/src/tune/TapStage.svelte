@@ -1,6 +1,7 @@
 <script lang="ts">
   // Full screen while a round is tapped, for someone bent over the drum with a stick or key in the hand.
   import { app } from '../shell/app.svelte';
+  import { isUpright } from '../kit/standing';
   import HoopRibbon from './HoopRibbon.svelte';
   import LugRing from './LugRing.svelte';
   import { tapping } from './tapping.svelte';
@@ -62,7 +63,7 @@
       </div>
       <div class="grid grow items-center gap-4 py-3 md:grid-cols-[minmax(0,2fr)_minmax(0,3fr)]">
         <div class="mx-auto aspect-square w-full max-w-[min(46vh,26rem)]">
-          <LugRing lugs={tuning.lugs} lit={tapping.askedLug} done={heard} {then} floor={tuning.drum.kind === 'kick'} />
+          <LugRing lugs={tuning.lugs} lit={tapping.askedLug} done={heard} {then} floor={isUpright(tuning.drum.kind)} />
         </div>
         <div class="min-w-0">
           <p class="mb-3 min-h-[3.2em] text-2xl leading-snug sm:text-3xl {tapping.verdict?.fault ? 'font-semibold' : ''}">

@@ -1,5 +1,6 @@
 <script lang="ts">
   import type { HeadSide } from '../api/types';
+  import { otherHead } from '../kit/standing';
   import HearingChoice from '../listening/HearingChoice.svelte';
   import { app } from '../shell/app.svelte';
   import { cents } from '../shell/figures';
@@ -29,7 +30,7 @@
   const step = $derived(tune.step);
   const sides = $derived<{ side: HeadSide; word: string }[]>([
     { side: 'batter', word: 'Batter' },
-    { side: 'lower', word: tuning?.drum.kind === 'kick' ? 'Front' : 'Lower' },
+    { side: 'lower', word: tuning ? otherHead(tuning.drum.kind).replace(' head', '') : 'Lower' },
   ]);
   let renewing = $state(false);
 </script>

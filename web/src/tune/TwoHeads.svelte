@@ -1,12 +1,13 @@
 <script lang="ts">
   // Both heads of the drum: their interval, what they sound together, and what schools want of them.
   import type { HeadPair, Range, Tuning } from '../api/types';
+  import { otherHead } from '../kit/standing';
   import { seconds } from '../shell/figures';
   import { signed } from './say';
   import { tune } from './tune.svelte';
 
   let { tuning, pair }: { tuning: Tuning; pair: HeadPair } = $props();
-  const lower = $derived(tuning.drum.kind === 'kick' ? 'front head' : 'lower head');
+  const lower = $derived(otherHead(tuning.drum.kind).toLowerCase());
   const range = ({ low, high }: Range) => `${low.toFixed(2)} to ${high.toFixed(2)} s`;
   const interval = $derived.by(() => {
     const cents = pair.interval_cents;

@@ -1,5 +1,6 @@
 // The Tune place: one head of the chosen drum.
 import { api } from '../api/client';
+import { otherHead } from '../kit/standing';
 import type { Head, HeadSide, SeatingTask, Tuning } from '../api/types';
 import { app } from '../shell/app.svelte';
 import { guide } from './guide.svelte';
@@ -149,7 +150,7 @@ class Tune {
 /** Word for the head that is not tuned. */
 export function other(tuning: Tuning): string {
   if (tuning.side === 'lower') return 'batter head';
-  return tuning.drum.kind === 'kick' ? 'front head' : 'lower head';
+  return otherHead(tuning.drum.kind).toLowerCase();
 }
 
 export const tune = new Tune();

@@ -1,6 +1,6 @@
 //! Where a drum is struck in a plain groove, so that its length is heard in music. Common practice, no published source.
 
-use crate::drum::DrumKind;
+use crate::drum::{DrumKind, Role};
 use crate::target::{Feel, Music};
 use serde::Serialize;
 
@@ -30,13 +30,13 @@ pub fn groove(kind: DrumKind, music: &Music) -> Vec<GrooveHit> {
     let two_bars = |of_bar: &[(f64, f64)]| -> Vec<(f64, f64)> {
         [0.0, bar as f64].iter().flat_map(|start| of_bar.iter().map(move |(beat, level)| (start + beat, *level))).collect()
     };
-    let hits: Vec<(f64, f64)> = match (kind, bar) {
-        (DrumKind::Kick, 4) => two_bars(&[hit(0.0, 0.0), hit(2.0, -1.0)]),
-        (DrumKind::Kick, _) => two_bars(&[hit(0.0, 0.0)]),
-        (DrumKind::Snare, 1) => two_bars(&[hit(0.0, 0.0)]),
-        (DrumKind::Snare, 3) => two_bars(&[hit(1.0, -4.0), hit(2.0, -2.0)]),
-        (DrumKind::Snare, bar) => (0..2 * bar).filter(|beat| beat % bar % 2 == 1).map(|beat| hit(beat as f64, 0.0)).collect(),
-        (DrumKind::Tom | DrumKind::FloorTom, _) => {
+    let hits: Vec<(f64, f64)> = match (kind.role(), bar) {
+        (Role::Kick, 4) => two_bars(&[hit(0.0, 0.0), hit(2.0, -1.0)]),
+        (Role::Kick, _) => two_bars(&[hit(0.0, 0.0)]),
+        (Role::Snare, 1) => two_bars(&[hit(0.0, 0.0)]),
+        (Role::Snare, 3) => two_bars(&[hit(1.0, -4.0), hit(2.0, -2.0)]),
+        (Role::Snare, bar) => (0..2 * bar).filter(|beat| beat % bar % 2 == 1).map(|beat| hit(beat as f64, 0.0)).collect(),
+        (Role::Tom | Role::FloorTom, _) => {
             let fill = bar as f64 + last;
             // The second eighth comes late where they swing.
             vec![hit(0.0, 0.0), hit(fill, -2.0), hit(fill + if music.feel == Feel::Swung { 2.0 / 3.0 } else { 0.5 }, 0.0)]

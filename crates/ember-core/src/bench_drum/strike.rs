@@ -6,7 +6,7 @@ use super::rods::Rods;
 use crate::damping::{DeviceKind, InvalidPlacement, Patch, Placement, device_info};
 use crate::decay::Dynamic;
 use crate::drum::{
-    AIR_DENSITY, DOT_MASS, DOT_RADIUS, Drum, DrumKind, EDGE_RING_FROM, Head, HeadSide, Hoops, MIL, Shell, WireTension, Wires,
+    AIR_DENSITY, DOT_MASS, DOT_RADIUS, Drum, DrumKind, EDGE_RING_FROM, Head, HeadSide, Hoops, MIL, Role, Shell, WireTension, Wires,
 };
 use crate::signal::{Decimator, LowPass};
 use crate::units::amplitude;
@@ -45,6 +45,10 @@ impl BenchDrum {
             DrumKind::Tom => (3.6, 0.0032),
             DrumKind::FloorTom => (2.7, 0.0027),
             DrumKind::Kick => (4.5, 0.0110),
+            DrumKind::ConcertTom => (3.8, 0.0034),
+            DrumKind::ConcertBass => (1.8, 0.0090),
+            DrumKind::MarchingBass => (5.5, 0.0100),
+            DrumKind::HandDrum => (4.6, 0.0056),
         };
         let head = |head: Head, hz: f64| {
             let (more, more_by_wave) = head_losses(head);
@@ -112,6 +116,10 @@ impl BenchDrum {
             DrumKind::Tom => ("Tom", 12.0, 8.0, 6, Head::plain(10.0), 10.0),
             DrumKind::FloorTom => ("Floor tom", 16.0, 16.0, 8, Head::double(14.0), 10.0),
             DrumKind::Kick => ("Kick", 22.0, 16.0, 8, Head::plain(10.0), 10.0),
+            DrumKind::ConcertTom => ("Concert tom", 13.0, 10.0, 6, Head::plain(10.0), 0.0),
+            DrumKind::ConcertBass => ("Concert bass drum", 36.0, 18.0, 12, Head::plain(10.0), 10.0),
+            DrumKind::MarchingBass => ("Marching bass drum", 24.0, 14.0, 10, Head::plain(12.0), 12.0),
+            DrumKind::HandDrum => ("Hand drum", 14.0, 3.0, 8, Head::plain(10.0), 0.0),
         };
         Drum {
             name: name.into(),
@@ -120,7 +128,7 @@ impl BenchDrum {
             depth_in,
             lugs,
             batter,
-            lower: Some(Head::plain(lower)),
+            lower: (lower > 0.0).then(|| Head::plain(lower)),
             shell: Shell::Wood,
             hoops: Hoops::PressedMetal,
             ports: Vec::new(),
@@ -136,7 +144,9 @@ impl BenchDrum {
             DrumKind::Snare => 1.4,
             DrumKind::Tom => 2.1,
             DrumKind::FloorTom => 2.4,
-            DrumKind::Kick => 1.7,
+            DrumKind::Kick | DrumKind::MarchingBass | DrumKind::HandDrum => 1.7,
+            DrumKind::ConcertTom => 2.1,
+            DrumKind::ConcertBass => 4.5,
         }
     }
 
@@ -201,6 +211,12 @@ impl BenchDrum {
         let spot = (0.22 * a + 0.02 * gaussian(rng), 0.12 * a + 0.02 * gaussian(rng));
         let (contact_s, patch, impulse) = match self.drum.kind {
             DrumKind::Kick => (0.006, 0.035, 0.045),
+            DrumKind::ConcertTom => (0.0025, 0.012, 0.014),
+            // A soft beater.
+            DrumKind::ConcertBass => (0.011, 0.070, 0.090),
+            DrumKind::MarchingBass => (0.004, 0.030, 0.045),
+            // Fingers.
+            DrumKind::HandDrum => (0.003, 0.018, 0.010),
             DrumKind::FloorTom => (0.0030, 0.014, 0.022),
             DrumKind::Tom => (0.0025, 0.012, 0.014),
             DrumKind::Snare => (0.0016, 0.011, 0.030),
@@ -287,8 +303,8 @@ impl BenchDrum {
     /// A microphone a hand above the head, over the edge, or where a kick's player sits: every point's acceleration by its nearness.
     fn place_microphone(&self, batter: &mut MembraneGrid) {
         let a = self.drum.radius();
-        // A kick is listened to from where the player sits, further off.
-        let (x, y, height) = if self.drum.kind == DrumKind::Kick { (-0.4 * a, 0.3 * a, 0.25) } else { (-0.55 * a, 0.5 * a, 0.06) };
+        // A kick is listened to from where the player sits, further off; so are other bass drums.
+        let (x, y, height) = if self.drum.kind.role() == Role::Kick { (-0.4 * a, 0.3 * a, 0.25) } else { (-0.55 * a, 0.5 * a, 0.06) };
         let area = batter.cell_area();
         batter.set_microphone(|px, py| area * AIR_DENSITY / (2.0 * PI) / ((px - x).powi(2) + (py - y).powi(2) + height * height).sqrt());
     }
@@ -301,12 +317,15 @@ impl BenchDrum {
             DrumKind::Tom => 3.5e-3,
             DrumKind::FloorTom => 3.5e-3,
             DrumKind::Kick => 3.0e-3,
+            DrumKind::ConcertTom | DrumKind::HandDrum => 3.5e-3,
+            DrumKind::ConcertBass => 6.0e-3,
+            DrumKind::MarchingBass => 2.5e-3,
         }
     }
 
     fn add_stick(&self, out: &mut [f64], strength: f64, rng: &mut StdRng) {
         let lost: f64 = self.placements.iter().map(|p| device_info(p.device).amounts[p.amount].attack_db).sum();
-        let (level, length) = if self.drum.kind == DrumKind::Kick { (0.05, 0.002) } else { (0.10, 0.0012) };
+        let (level, length) = if self.drum.kind.role() == Role::Kick { (0.05, 0.002) } else { (0.10, 0.0012) };
         let level = level * strength * 10f64.powf(-lost / 20.0);
         for (n, sample) in out.iter_mut().take(1200).enumerate() {
             let t = n as f64 / f64::from(SAMPLE_RATE);
@@ -340,7 +359,8 @@ impl BenchDrum {
 pub(super) fn lower_ratio(kind: DrumKind) -> f64 {
     match kind {
         DrumKind::Snare => 1.55,
-        DrumKind::Tom | DrumKind::Kick => 1.12,
+        DrumKind::Tom | DrumKind::Kick | DrumKind::ConcertTom | DrumKind::HandDrum => 1.12,
+        DrumKind::ConcertBass | DrumKind::MarchingBass => 1.05,
         DrumKind::FloorTom => 1.10,
     }
 }

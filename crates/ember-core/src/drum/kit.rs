@@ -14,10 +14,30 @@ pub enum DrumKind {
     Tom,
     FloorTom,
     Kick,
+    /// A tom with one head.
+    ConcertTom,
+    /// A large bass drum on a stand, for low, long notes.
+    ConcertBass,
+    /// A bass drum that is carried.
+    MarchingBass,
+    /// A drum struck with the hand, its head on a frame or a deep shell.
+    HandDrum,
+}
+
+/// The part of a kit that a kind of drum plays, for which genres say what they want.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
+pub enum Role {
+    Snare,
+    Tom,
+    FloorTom,
+    Kick,
 }
 
 impl DrumKind {
-    pub const ALL: [Self; 4] = [Self::Snare, Self::Tom, Self::FloorTom, Self::Kick];
+    pub const ALL: [Self; 8] =
+        [Self::Snare, Self::Tom, Self::FloorTom, Self::Kick, Self::ConcertTom, Self::ConcertBass, Self::MarchingBass, Self::HandDrum];
+    /// Those of an ordinary kit.
+    pub const OF_A_KIT: [Self; 4] = [Self::Snare, Self::Tom, Self::FloorTom, Self::Kick];
 
     /// The word for it in a sentence.
     pub fn word(self) -> &'static str {
@@ -26,12 +46,30 @@ impl DrumKind {
             Self::Tom => "tom",
             Self::FloorTom => "floor tom",
             Self::Kick => "kick",
+            Self::ConcertTom => "concert tom",
+            Self::ConcertBass => "concert bass drum",
+            Self::MarchingBass => "marching bass drum",
+            Self::HandDrum => "hand drum",
+        }
+    }
+
+    /// The part of a kit that it plays.
+    pub fn role(self) -> Role {
+        match self {
+            Self::Snare => Role::Snare,
+            Self::Tom | Self::ConcertTom | Self::HandDrum => Role::Tom,
+            Self::FloorTom => Role::FloorTom,
+            Self::Kick | Self::ConcertBass | Self::MarchingBass => Role::Kick,
         }
     }
 
     /// The word for its second head.
     pub fn lower_head_word(self) -> &'static str {
-        if self == Self::Kick { "front head" } else { "lower head" }
+        match self {
+            Self::Kick => "front head",
+            Self::ConcertBass | Self::MarchingBass => "other head",
+            _ => "lower head",
+        }
     }
 }
 
@@ -169,6 +207,11 @@ impl Drum {
             DrumKind::Tom => 1620.0,
             DrumKind::FloorTom => 1480.0,
             DrumKind::Kick => 1250.0,
+            // Tuned higher than with a lower head.
+            DrumKind::ConcertTom => 1900.0,
+            DrumKind::ConcertBass => 1300.0,
+            DrumKind::MarchingBass => 1750.0,
+            DrumKind::HandDrum => 1700.0,
         };
         hertz_inches / self.diameter_in
     }
@@ -178,8 +221,10 @@ impl Drum {
     pub fn usual_losses(&self) -> (f64, f64) {
         match self.kind {
             DrumKind::Snare => (8.0, 0.004),
-            DrumKind::Tom | DrumKind::FloorTom => (3.3, 0.0035),
-            DrumKind::Kick => (5.0, 0.010),
+            DrumKind::Tom | DrumKind::FloorTom | DrumKind::ConcertTom => (3.3, 0.0035),
+            DrumKind::Kick | DrumKind::MarchingBass => (5.0, 0.010),
+            DrumKind::ConcertBass => (2.0, 0.008),
+            DrumKind::HandDrum => (5.0, 0.005),
         }
     }
 

@@ -1,7 +1,7 @@
 //! Genre presets: what a genre wants of each kind of drum, and why. All of it common practice, with no published source.
 
 use super::note::NoteValue;
-use crate::drum::DrumKind;
+use crate::drum::{DrumKind, Role};
 use crate::venue::Loudness;
 use serde::{Deserialize, Serialize};
 use std::sync::LazyLock;
@@ -64,6 +64,9 @@ impl Register {
             DrumKind::Snare => 2900.0,
             DrumKind::Tom | DrumKind::FloorTom => 1450.0,
             DrumKind::Kick => 1200.0,
+            DrumKind::ConcertTom | DrumKind::HandDrum => 1700.0,
+            DrumKind::ConcertBass => 1300.0,
+            DrumKind::MarchingBass => 1700.0,
         } / diameter_in;
         let (low, high) = match self {
             Self::Low => (0.6, 0.95),
@@ -101,13 +104,27 @@ pub struct Wishes {
     pub kick: Wish,
 }
 
+/// A concert bass drum is to sing low and long in any genre: its player ends the note by hand or knee (common practice, no published source).
+const CONCERT_BASS: Wish = Wish {
+    ring_gone: Length::Note(NoteValue::Half),
+    body_least: Length::Note(NoteValue::Half),
+    body_most: Length::Seconds(12.0),
+    ring_share_most: 0.35,
+    attack_loss_most_db: 2.0,
+    register: Register::Low,
+};
+
 impl Wishes {
+    /// What a drum of `kind` is wished to do: that of its part in a kit, but for a concert bass drum.
     pub fn of(&self, kind: DrumKind) -> Wish {
-        match kind {
-            DrumKind::Snare => self.snare,
-            DrumKind::Tom => self.tom,
-            DrumKind::FloorTom => self.floor_tom,
-            DrumKind::Kick => self.kick,
+        if kind == DrumKind::ConcertBass {
+            return CONCERT_BASS;
+        }
+        match kind.role() {
+            Role::Snare => self.snare,
+            Role::Tom => self.tom,
+            Role::FloorTom => self.floor_tom,
+            Role::Kick => self.kick,
         }
     }
 }

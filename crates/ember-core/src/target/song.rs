@@ -3,7 +3,7 @@
 use super::note::{Feel, Meter, NoteValue, Pulse};
 use super::preset::School;
 use crate::decay::Dynamic;
-use crate::drum::DrumKind;
+use crate::drum::{DrumKind, Role};
 use serde::{Deserialize, Serialize};
 
 /// Tempi that are taken, beats a minute.
@@ -48,11 +48,11 @@ pub struct Gaps {
 
 impl Gaps {
     pub fn of(&self, kind: DrumKind) -> Option<NoteValue> {
-        match kind {
-            DrumKind::Snare => self.snare,
-            DrumKind::Tom => self.tom,
-            DrumKind::FloorTom => self.floor_tom,
-            DrumKind::Kick => self.kick,
+        match kind.role() {
+            Role::Snare => self.snare,
+            Role::Tom => self.tom,
+            Role::FloorTom => self.floor_tom,
+            Role::Kick => self.kick,
         }
     }
 }

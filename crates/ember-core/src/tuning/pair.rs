@@ -60,8 +60,10 @@ impl PairSchool {
     pub fn of(kind: DrumKind) -> &'static [Self] {
         match kind {
             DrumKind::Snare => &[Self::SnareSideCranked, Self::Equal],
-            DrumKind::Kick => &[Self::FrontALittleUp, Self::Equal],
-            DrumKind::Tom | DrumKind::FloorTom => &[Self::WholeStepUp, Self::ThirdUp, Self::Equal, Self::Lower],
+            DrumKind::Kick | DrumKind::ConcertBass | DrumKind::MarchingBass => &[Self::FrontALittleUp, Self::Equal],
+            DrumKind::Tom | DrumKind::FloorTom | DrumKind::ConcertTom | DrumKind::HandDrum => {
+                &[Self::WholeStepUp, Self::ThirdUp, Self::Equal, Self::Lower]
+            }
         }
     }
 }

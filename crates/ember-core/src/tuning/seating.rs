@@ -1,7 +1,7 @@
 //! Seating a head, step by step, for someone with both hands on the drum (common practice, no published source).
 
 use super::pattern::{FEWEST_LUGS, crosswise};
-use crate::drum::{Drum, DrumKind, HeadSide, Hoops};
+use crate::drum::{Drum, DrumKind, HeadSide, Hoops, Role};
 use serde::{Deserialize, Serialize};
 
 /// Why a head is handled.
@@ -147,7 +147,7 @@ impl Guide<'_> {
                 90,
             )
         };
-        let (big, kick) = (self.drum.diameter_in >= 18.0, self.drum.kind == DrumKind::Kick);
+        let (big, kick) = (self.drum.diameter_in >= 18.0, self.drum.kind.role() == Role::Kick);
         step.caution = if kick || big {
             Some("A big drum is heavy: roll it or lift it with two people, and let nothing fall under the pedal.".into())
         } else if self.side == HeadSide::Lower {

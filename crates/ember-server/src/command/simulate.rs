@@ -33,6 +33,10 @@ enum DrumName {
     Tom,
     FloorTom,
     Kick,
+    ConcertTom,
+    ConcertBass,
+    MarchingBass,
+    HandDrum,
 }
 
 impl Simulate {
@@ -42,6 +46,10 @@ impl Simulate {
             DrumName::Tom => DrumKind::Tom,
             DrumName::FloorTom => DrumKind::FloorTom,
             DrumName::Kick => DrumKind::Kick,
+            DrumName::ConcertTom => DrumKind::ConcertTom,
+            DrumName::ConcertBass => DrumKind::ConcertBass,
+            DrumName::MarchingBass => DrumKind::MarchingBass,
+            DrumName::HandDrum => DrumKind::HandDrum,
         };
         let placements = self.device.iter().map(|spec| Placement::parse(spec)).collect::<Result<Vec<_>, _>>().map_err(|e| e.to_string())?;
         let drum = BenchDrum::new(&BenchDrum::usual(kind), &placements).map_err(|error| error.to_string())?;

@@ -49,9 +49,10 @@ pub fn kit_pitches(store: &Store, intervals: TomIntervals, bass_hz: &[f64]) -> R
     for drum in store.drums()? {
         match (body_hz(store, &drum)?, drum.drum.kind) {
             (None, _) => unknown.push(drum.drum.name),
-            (Some(hz), DrumKind::Tom | DrumKind::FloorTom) => toms.push((drum, hz)),
+            (Some(hz), DrumKind::Tom | DrumKind::FloorTom | DrumKind::ConcertTom) => toms.push((drum, hz)),
             (Some((hz, _)), DrumKind::Snare) => snare_hz = snare_hz.or(Some(hz)),
             (Some(body), DrumKind::Kick) => kick = kick.or(Some(body)),
+            (Some(_), DrumKind::ConcertBass | DrumKind::MarchingBass | DrumKind::HandDrum) => {}
         }
     }
     let now: Vec<f64> = toms.iter().map(|(_, (hz, _))| *hz).collect();

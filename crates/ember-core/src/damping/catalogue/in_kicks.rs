@@ -1,6 +1,7 @@
 //! What is put into kick drums, and on them.
 
-use super::{Amount, DeviceInfo, DeviceKind, Footprint, KICKS, Price, Toll, airy, amount, firmer, prior};
+use super::{Amount, BASSES, DeviceInfo, DeviceKind, Footprint, KICKS, Price, Toll, airy, amount, firmer, prior};
+use crate::drum::DrumKind;
 
 const FRONT_OFF: &str = "Take the front head off crosswise, little by little.";
 const FRONT_ON: &str = "Put the front head back. Bend your knees when you lift the drum.";
@@ -64,7 +65,7 @@ pub(super) const TOWEL: DeviceInfo = DeviceInfo {
     kind: DeviceKind::Towel,
     name: "towel",
     plural: "towels",
-    kinds: KICKS,
+    kinds: BASSES,
     amounts: &[
         fill("rolled, along the foot of the batter head", AT_BATTER, 0.3, (0.14, 0.0), 0.7, 0.05),
         fill("rolled, along the foot of the front head", FLOOR, 0.1, (0.0, 0.14), 0.7, 0.05),
@@ -90,7 +91,7 @@ pub(super) const FOAM_BLOCK: DeviceInfo = DeviceInfo {
     kind: DeviceKind::FoamBlock,
     name: "foam block",
     plural: "foam blocks",
-    kinds: KICKS,
+    kinds: &[DrumKind::Kick, DrumKind::MarchingBass],
     amounts: &[
         fill("along the foot of the batter head", AT_BATTER, 0.2, (0.22, 0.0), 0.8, 0.25),
         fill("between both heads, just touching", FLOOR, 0.3, (0.22, 0.22), 0.6, 0.25),

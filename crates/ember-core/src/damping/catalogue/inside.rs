@@ -127,7 +127,7 @@ pub(super) const FELT_STRIP: DeviceInfo = DeviceInfo {
     kind: DeviceKind::FeltStrip,
     name: "felt strip",
     plural: "felt strips",
-    kinds: &[DrumKind::FloorTom, DrumKind::Kick],
+    kinds: &[DrumKind::FloorTom, DrumKind::Kick, DrumKind::MarchingBass],
     amounts: &[
         amount("50 mm wide", "under the batter head, off the middle", 0.3, HEAD_S, Footprint::Across { width: 0.05, off_centre: 0.35 }),
         amount("90 mm wide", "under the batter head, off the middle", 0.5, HEAD_S, Footprint::Across { width: 0.09, off_centre: 0.35 }),

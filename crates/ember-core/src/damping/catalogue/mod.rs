@@ -220,10 +220,13 @@ pub struct DeviceInfo {
     pub steps: &'static [&'static str],
 }
 
-const TOPS: &[DrumKind] = &[DrumKind::Snare, DrumKind::Tom, DrumKind::FloorTom];
+/// Drums that are struck from above.
+const TOPS: &[DrumKind] = &[DrumKind::Snare, DrumKind::Tom, DrumKind::FloorTom, DrumKind::ConcertTom, DrumKind::HandDrum];
 const TOMS: &[DrumKind] = &[DrumKind::Tom, DrumKind::FloorTom];
 const EVERY: &[DrumKind] = &DrumKind::ALL;
 const KICKS: &[DrumKind] = &[DrumKind::Kick];
+/// Large drums that stand or hang upright.
+const BASSES: &[DrumKind] = &[DrumKind::Kick, DrumKind::ConcertBass, DrumKind::MarchingBass];
 
 const fn amount(name: &'static str, place: &'static str, attack_db: f64, seconds: f64, footprint: Footprint) -> Amount {
     Amount { name, place, attack_db, seconds, footprint, contact: 1.0, air: 0.0 }

@@ -1,0 +1,85 @@
+//! Drums that are not of an ordinary kit: what the trade says of them holds for what is expected and for what the simulated drum does.
+
+mod common;
+
+use common::{Measured, measured, played, wanted};
+use ember_core::bench_drum::BenchDrum;
+use ember_core::damping::{DeviceKind, Strengths, device_info};
+use ember_core::drum::{Drum, DrumKind, Front};
+use ember_core::kick::FrontPredictor;
+use ember_core::plan::{Limits, Question, ShelfItem, plan};
+use ember_core::tuning::{SeatingTask, seating_steps};
+
+fn take(drum: &Drum) -> Measured {
+    measured(&played(&BenchDrum::new(drum, &[]).unwrap(), 2))
+}
+
+fn body(take: &Measured) -> (f64, f64) {
+    let profile = &take.summary.profile;
+    (profile.body_hz.expect("a body"), profile.body_t60_s.expect("its length"))
+}
+
+/// Every kind is heard, has a wish, devices that fit, and a plan; nothing in it is made for another drum.
+#[test]
+fn every_kind_is_measured_wished_for_and_planned() {
+    let shelf: Vec<ShelfItem> = DeviceKind::ALL.into_iter().filter(|kind| !kind.is_own()).map(|kind| ShelfItem::new(kind, 2)).collect();
+    for kind in DrumKind::ALL {
+        let drum = BenchDrum::usual(kind);
+        drum.validate().unwrap();
+        let take = take(&drum);
+        println!("{kind:?}: {:?}", body(&take));
+        let question = Question {
+            drum: &drum,
+            partials: &take.partials,
+            profile: &take.summary.profile,
+            wanted: wanted("rock", 120.0, kind),
+            shelf: &shelf,
+            limits: Limits::default(),
+            strengths: &Strengths::default(),
+        };
+        let answer = plan(&question).expect("a clear body");
+        for placement in answer.plans.iter().flat_map(|plan| &plan.placements) {
+            placement.validate(&drum).unwrap();
+            assert!(device_info(placement.device).kinds.contains(&kind));
+        }
+        assert!(!seating_steps(&drum, ember_core::drum::HeadSide::Batter, SeatingTask::NewHead).is_empty());
+    }
+}
+
+/// Concert bass drum: low, long; marching bass drum: higher (common practice, no published source; CP 12).
+#[test]
+fn a_concert_bass_drum_is_low_and_long_and_a_marching_one_higher_and_shorter() {
+    let [concert, marching, kick] =
+        [DrumKind::ConcertBass, DrumKind::MarchingBass, DrumKind::Kick].map(|kind| body(&take(&BenchDrum::usual(kind))));
+    assert!(concert.0 < 0.75 * kick.0 && concert.1 > 1.5 * kick.1, "{concert:?} against {kick:?}");
+    assert!(marching.0 > 1.1 * kick.0 && marching.1 < concert.1, "{marching:?} against {kick:?}");
+    // It is to last: no genre's kick is its measure.
+    assert!(wanted("funk", 100.0, DrumKind::ConcertBass).body_length_most_s > 5.0);
+}
+
+/// A tom without its lower head is short, of clear pitch, and lower, so that its batter is tuned up; a mesh does the same and rattles
+/// less (common practice, no published source; CP 6).
+#[test]
+fn a_tom_without_its_lower_head_falls_in_pitch_and_length() {
+    let tom = BenchDrum::usual(DrumKind::Tom);
+    let whole = take(&tom);
+    let predictor = FrontPredictor::new(&tom, &whole.partials, &whole.summary.profile).unwrap();
+    let (whole_hz, whole_s) = body(&whole);
+    for front in [Front::Off, Front::Mesh] {
+        let expected = predictor.outlook(&front).expected.profile;
+        let (hz, t60_s) = (expected.body_hz.unwrap(), expected.body_t60_s.unwrap());
+        assert!(hz < 0.95 * whole_hz && t60_s < 0.8 * whole_s, "{hz} Hz {t60_s} s after {whole_hz} Hz {whole_s} s");
+        let found = body(&take(&tom.with_front(&front)));
+        assert!((found.0 / hz - 1.0).abs() < 0.06 && (found.1 / t60_s).ln().abs() < 0.3, "{found:?} for {hz} Hz {t60_s} s");
+    }
+}
+
+/// A floor tom as a second kick: lower head a whole step to a third above, so that it speaks; it takes a kick's devices (common practice, no
+/// published source).
+#[test]
+fn a_floor_tom_can_be_played_as_a_kick() {
+    let drum = Drum { kind: DrumKind::Kick, ..BenchDrum::usual(DrumKind::FloorTom) };
+    let (hz, _) = body(&take(&drum));
+    assert!((60.0..110.0).contains(&hz), "{hz} Hz");
+    ember_core::damping::Placement::parse("towel:0").unwrap().validate(&drum).unwrap();
+}
