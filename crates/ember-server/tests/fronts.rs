@@ -60,6 +60,15 @@ async fn a_trial_that_can_be_undone_comes_before_the_knife() {
         dial["steps"].as_array().unwrap().iter().map(|step| step["plan"]["expected"]["profile"]["body_t60_s"].as_f64().unwrap()).collect();
     assert!(bodies.len() >= 5 && bodies.is_sorted_by(|a, b| a >= b), "{bodies:?}");
 
+    // In the song: against the beat, and against the bass; a key that is none is refused in words.
+    let sung = get(&app, &format!("{KICK}/front?bass=B1,E1")).await.json();
+    assert!(
+        sung["in_song"]["body_beats"].as_f64().unwrap() > 0.0 && sung["in_song"]["bass"]["clashes"].is_boolean(),
+        "{}",
+        sung["in_song"]
+    );
+    assert!(get(&app, &format!("{KICK}/front?bass=loud")).await.sentence().contains("E1, A1, D2"));
+
     // Declined, and taken back.
     for (declined, verdict) in [(true, "would_help"), (false, "not_yet")] {
         assert_eq!(json(&app, "PUT", &format!("{KICK}/front-trials/declined"), value!({ "declined": declined })).await.status, 204);

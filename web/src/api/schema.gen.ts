@@ -1843,6 +1843,8 @@ export interface components {
             assessment: components["schemas"]["Assessment"];
             /** @description From the most closed to the most open. */
             ways: components["schemas"]["FrontWay"][];
+            /** @description The drum as it is in what is played. */
+            in_song: components["schemas"]["InSong"];
             /** @description What can be laid in instead; empty for drums that are not filled. */
             dials: components["schemas"]["FillDial"][];
             trial: components["schemas"]["Trial"];
@@ -2111,6 +2113,20 @@ export interface components {
          * @enum {string}
          */
         Hoops: "pressed_metal" | "cast_metal" | "wood";
+        /** @description The drum in what is played. */
+        InSong: {
+            /**
+             * Format: double
+             * @description Beats a minute.
+             */
+            bpm: number;
+            /**
+             * Format: double
+             * @description Beats for which the body is heard at the song's hardest; null where it is not known.
+             */
+            body_beats?: number | null;
+            bass?: components["schemas"]["KickAgainstBass"] | null;
+        };
         /** @description A drum with its number. */
         KeptDrum: components["schemas"]["Drum"] & {
             /** Format: int64 */
@@ -4080,6 +4096,8 @@ export interface operations {
                 beater?: "off_the_head" | "buried";
                 microphone?: boolean;
                 cutter?: "knife" | "rotary";
+                /** @description The song's key, or the bass's lowest notes, to hold the drum against; empty for neither. */
+                bass?: string;
             };
             header?: never;
             path: {

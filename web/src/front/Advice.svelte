@@ -4,10 +4,11 @@
   import { app } from '../shell/app.svelte';
   import { seconds } from '../shell/figures';
   import { fronts } from './front.svelte';
-  import { openingWords } from './say';
+  import { beatWords, openingWords } from './say';
   import { otherHead } from '../kit/standing';
 
   let { page }: { page: FrontPage } = $props();
+  let written = $state(fronts.bass);
 
   const which = $derived(otherHead(page.drum.kind).toLowerCase());
   const closed = $derived(page.front.state === 'whole');
@@ -81,5 +82,28 @@
     <dt class="soft">Against tonight</dt>
     <dd>{page.assessment.fits ? 'as wanted' : (page.assessment.off[0]?.sentence ?? 'no clear body')}</dd>
   </dl>
+  <div class="border-base-300 mt-3 border-t pt-3">
+    <h4 class="text-lg">In the song</h4>
+    <p>{beatWords(page.in_song.body_beats, page.in_song.bpm)}</p>
+    {#if page.drum.kind === 'kick'}
+      <form
+        class="no-print mt-1 flex gap-2"
+        onsubmit={(event) => {
+          event.preventDefault();
+          void fronts.against(written);
+        }}
+      >
+        <input
+          class="input min-w-0 grow"
+          bind:value={written}
+          placeholder="A minor, or E1, A1, D2"
+          aria-label="The song’s key, or the bass’s lowest notes"
+        />
+        <button class="btn">Against the bass</button>
+      </form>
+      {#if fronts.bassRefused}<p class="text-error mt-1" role="alert">{fronts.bassRefused}</p>
+      {:else if page.in_song.bass}<p class="mt-1">{page.in_song.bass.sentence}</p>{/if}
+    {/if}
+  </div>
   <p class="soft mt-3 text-sm">{openingWords(page)}</p>
 </section>

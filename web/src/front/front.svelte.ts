@@ -19,6 +19,10 @@ class Fronts {
   beater = $state<Beater>('off_the_head');
   microphone = $state(false);
   cutter = $state<Cutter>('knife');
+  /** The song's key, or the bass's lowest notes. */
+  bass = $state('');
+  /** Why what was written for the bass does not count. */
+  bassRefused = $state('');
   /** The hole that is being placed. */
   port = $state<Port>({ diameter_in: 5, radius: 0.6, angle_deg: 60 });
   ringMm = $state(20);
@@ -51,7 +55,12 @@ class Fronts {
     this.loading = true;
     await app.attempt(async () => {
       try {
-        const playing = { beater: this.beater, microphone: String(this.microphone), cutter: this.cutter };
+        const playing = {
+          beater: this.beater,
+          microphone: String(this.microphone),
+          cutter: this.cutter,
+          bass: this.bassRefused ? '' : this.bass,
+        };
         const page = await api.front(drum, playing);
         if (asked !== this.#asked) return;
         this.page = page;
@@ -82,6 +91,22 @@ class Fronts {
     Object.assign(this, change);
     localStorage.setItem(KEPT, JSON.stringify({ beater: this.beater, microphone: this.microphone }));
     void this.load();
+  }
+
+  /** Holds the drum against what the bass plays; what cannot be read is said beside it, and nothing else is lost. */
+  async against(bass: string): Promise<void> {
+    const drum = app.drumId;
+    if (drum === undefined) return;
+    this.bass = bass;
+    await app.attempt(async () => {
+      try {
+        this.page = await api.front(drum, { beater: this.beater, microphone: String(this.microphone), cutter: this.cutter, bass });
+        this.bassRefused = '';
+      } catch (error) {
+        if (!(error instanceof Refusal)) throw error;
+        this.bassRefused = error.message;
+      }
+    });
   }
 
   get hole(): Record<string, string> {

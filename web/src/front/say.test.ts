@@ -1,6 +1,6 @@
 import { expect, test } from 'vitest';
 import type { FrontPage } from '../api/types';
-import { frontCode, holeQuery, hour, openingWords, signed } from './say';
+import { beatWords, frontCode, holeQuery, hour, openingWords, signed } from './say';
 
 test('fronts become codes that the server reads', () => {
   expect(frontCode({ state: 'off' })).toBe('off');
@@ -31,4 +31,9 @@ test('signs and figures', () => {
     ring_mm: '15',
     logo_mm: '0',
   });
+});
+
+test('lengths in beats', () => {
+  expect(beatWords(0.86, 96)).toBe('The body is heard for 0.9 beats at 96 bpm.');
+  expect(beatWords(null, 96)).toContain('not known');
 });

@@ -59,3 +59,9 @@ export function holeQuery(port: Port, ring_mm: number, logo_mm: number): Record<
     logo_mm: String(logo_mm),
   };
 }
+
+/** How long the body is heard against the beat. */
+export function beatWords(beats: number | null | undefined, bpm: number): string {
+  if (beats == null) return 'How long the body is heard is not known.';
+  return `The body is heard for ${beats.toFixed(1)} beats at ${Math.round(bpm)} bpm.`;
+}

@@ -20,6 +20,7 @@ use ember_core::kick::{
 };
 use ember_core::plan::{Offer, Question, evaluate, front_trial};
 use ember_core::target::{Assessment, Wanted, assess};
+use ember_core::tuning::{KickAgainstBass, bass_notes, kick_against_bass};
 use ember_store::{HeadChange, KeptDrum, Store, StoreError};
 use rayon::prelude::*;
 use serde::{Deserialize, Serialize};
@@ -29,7 +30,7 @@ use utoipa::{IntoParams, ToSchema};
 const MOST_FILLS: usize = 3;
 
 /// How the player plays, and whether a microphone has to get in.
-#[derive(Debug, Clone, Copy, Default, Deserialize, IntoParams)]
+#[derive(Debug, Clone, Default, Deserialize, IntoParams)]
 #[into_params(parameter_in = Query)]
 pub struct Playing {
     #[serde(default)]
@@ -40,6 +41,20 @@ pub struct Playing {
     #[serde(default)]
     #[param(inline)]
     cutter: Cutter,
+    /// The song's key, or the bass's lowest notes, to hold the drum against; empty for neither.
+    #[serde(default)]
+    bass: String,
+}
+
+/// The drum in what is played.
+#[derive(Debug, Clone, Serialize, ToSchema)]
+pub struct InSong {
+    /// Beats a minute.
+    pub bpm: f64,
+    /// Beats for which the body is heard at the song's hardest; null where it is not known.
+    pub body_beats: Option<f64>,
+    /// Null without bass notes, or without a known pitch.
+    pub bass: Option<KickAgainstBass>,
 }
 
 /// One way of closing the drum, and what it would do.
@@ -92,6 +107,8 @@ pub struct FrontPage {
     pub assessment: Assessment,
     /// From the most closed to the most open.
     pub ways: Vec<FrontWay>,
+    /// The drum as it is in what is played.
+    pub in_song: InSong,
     /// What can be laid in instead; empty for drums that are not filled.
     pub dials: Vec<FillDial>,
     pub trial: Trial,
@@ -118,6 +135,8 @@ struct Known {
     tried: Vec<Tried>,
     declined: bool,
     owned: Vec<DeviceKind>,
+    /// Beats a minute of what is played.
+    bpm: f64,
 }
 
 fn known(store: &Store, id: i64) -> Result<Known, StoreError> {
@@ -133,6 +152,7 @@ fn known(store: &Store, id: i64) -> Result<Known, StoreError> {
         tried: tried.collect(),
         trials: front_trials(&measured),
         declined: store.front_trial_declined(id)?,
+        bpm: store.scene()?.tonight.music.bpm,
         owned: store.shelf()?.into_iter().filter(|item| item.count > 0).map(|item| item.device).collect(),
     })
 }
@@ -146,13 +166,14 @@ pub async fn get_front(
     Path(id): Path<i64>,
     Query(playing): Query<Playing>,
 ) -> Result<Json<FrontPage>, Problem> {
+    let bass_hz = if playing.bass.trim().is_empty() { Vec::new() } else { bass_notes(&playing.bass).map_err(Problem::unprocessable)? };
     let known = state.store(move |store| known(store, id)).await?;
     let drum = state.store(move |store| store.drum(id)).await?;
-    let (page, ..) = asked_about(&state, id, move |question| page(question, drum, &known, playing)).await?;
+    let (page, ..) = asked_about(&state, id, move |question| page(question, drum, &known, &playing, &bass_hz)).await?;
     Ok(Json(page))
 }
 
-fn page(question: &Question, kept: KeptDrum, known: &Known, playing: Playing) -> Option<FrontPage> {
+fn page(question: &Question, kept: KeptDrum, known: &Known, playing: &Playing, bass_hz: &[f64]) -> Option<FrontPage> {
     let drum = question.drum;
     let which = drum.kind.lower_head_word();
     let now = drum.front();
@@ -198,6 +219,11 @@ fn page(question: &Question, kept: KeptDrum, known: &Known, playing: Playing) ->
         undoable: undoable.as_deref(),
         holes: &holes,
     });
+    let in_song = InSong {
+        bpm: known.bpm,
+        body_beats: assessment.body_length_s.map(|seconds| seconds * known.bpm / 60.0),
+        bass: question.profile.body_hz.and_then(|hz| kick_against_bass(hz, bass_hz)),
+    };
     let bound = |sds: f64| (opening.0 + sds * opening.1).exp();
     Some(FrontPage {
         front: now.clone(),
@@ -206,6 +232,7 @@ fn page(question: &Question, kept: KeptDrum, known: &Known, playing: Playing) ->
         profile: question.profile.clone(),
         assessment,
         ways,
+        in_song,
         dials,
         trial,
         advice,
