@@ -46,6 +46,11 @@ await browse(url, ['--autoplay-policy=no-user-gesture-required'], async (_, page
   await lane(page, 'Do').getByRole('article', { name: 'Lay it out yourself' }).waitFor();
   await shot('layout');
   await page.keyboard.press('y');
+  await page.keyboard.press('4');
+  await page.keyboard.press('x');
+  await page.getByRole('button', { name: /^a 5 in hole/ }).click();
+  await shot('front');
+  await page.keyboard.press('b');
   await page.keyboard.press('s');
   await page.getByRole('heading', { name: 'Shelf' }).waitFor();
   await shot('shelf');
@@ -104,10 +109,6 @@ await browse(
     await page.getByRole('button', { name: /^Rack tom/ }).waitFor();
     await planned(page);
     await page.screenshot({ path: `${folder}/phone.png` });
-    await page.keyboard.press('g');
-    await page.getByRole('button', { name: /^Kick in Slack Tide/ }).waitFor();
-    await page.getByRole('button', { name: /^Kick in Gangway Cumbia/ }).scrollIntoViewIfNeeded();
-    await page.screenshot({ path: `${folder}/evening-phone.png` });
   },
   PHONE,
 );

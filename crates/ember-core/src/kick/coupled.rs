@@ -26,7 +26,7 @@ const FLAPS_TO: f64 = 1.6;
 const EDGE_RESISTANCE: f64 = 10.0;
 const OUTFLOW_RESISTANCE: f64 = 80.0;
 /// Motions that lose more than this part of critical damping are a thump, not a tone.
-const MOST_DAMPING: f64 = 0.2;
+const MOST_DAMPING: f64 = 0.16;
 /// Part of the film in a hole that is taken off: with all of it, a head that is nearly all hole could not be solved.
 const FILM_GONE: f64 = 0.99;
 /// Where a beater lands, as a part of the radius.

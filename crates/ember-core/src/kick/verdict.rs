@@ -1,7 +1,7 @@
 //! Whether to cut a hole: the one thing in this trade that cannot be undone.
 
 use super::ways::MicrophoneAccess;
-use crate::drum::{Drum, Front};
+use crate::drum::{Drum, DrumKind, Front};
 use serde::{Deserialize, Serialize};
 
 /// How the beater is played.
@@ -83,7 +83,8 @@ const SMALL_IN: f64 = 18.0;
 pub fn should_i_cut(question: &CutQuestion) -> CutAdvice {
     let drum = question.drum;
     let which = drum.kind.lower_head_word();
-    let small = drum.diameter_in <= SMALL_IN;
+    let kick = drum.kind == DrumKind::Kick;
+    let small = kick && drum.diameter_in <= SMALL_IN;
     let mut reasons = Vec::new();
     let lets_in = |front: &Front| !question.microphone || front.microphone_access() == MicrophoneAccess::Fits;
     let reachable: Vec<&(Front, f64, bool)> = question.holes.iter().filter(|(front, ..)| lets_in(front)).collect();
@@ -119,14 +120,16 @@ pub fn should_i_cut(question: &CutQuestion) -> CutAdvice {
         reasons.push(format!("A drum of {} in is small: keep the {which} whole if a microphone can get in another way.", drum.diameter_in));
     }
     if drum.front() == Front::Whole {
-        reasons.push(match question.beater {
-            Beater::Buried => {
-                "A beater that stays in the head bounces on a solid front; with a hole it makes one clean hit. Letting it come off the \
+        reasons.extend(kick.then_some(question.beater).map(|beater| {
+            match beater {
+                Beater::Buried => {
+                    "A beater that stays in the head bounces on a solid front; with a hole it makes one clean hit. Letting it come off the \
                                head does the same and costs nothing."
-                    .into()
+                        .into()
+                }
+                Beater::OffTheHead => "A beater that comes off the head suits a solid front.".into(),
             }
-            Beater::OffTheHead => "A beater that comes off the head suits a solid front.".into(),
-        });
+        }));
         if question.microphone {
             reasons.push(
                 "A microphone may also stand inside for good, its cable through the air vent, or outside, close to the middle of the front head.".into(),
@@ -243,6 +246,21 @@ mod tests {
         assert!(!said(&answer(Trial::Measured, false, None, true, 22.0), "small"));
         // A 3 in hole lets no ordinary microphone in.
         assert_eq!(small.hole, Some(Front::usual_port(4.0, 16.0)));
+    }
+
+    #[test]
+    fn toms_have_no_beater() {
+        let tom = BenchDrum::usual(DrumKind::Tom);
+        let question = CutQuestion {
+            drum: &tom,
+            trial: Trial::NotYet,
+            beater: Beater::Buried,
+            microphone: false,
+            fits: false,
+            undoable: None,
+            holes: &[],
+        };
+        assert!(should_i_cut(&question).reasons.iter().all(|reason| !reason.contains("beater") && !reason.contains("small")));
     }
 
     #[test]

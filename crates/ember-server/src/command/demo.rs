@@ -7,10 +7,11 @@ use crate::state::{AppState, now_ms};
 use crate::tuning::simulated_drum;
 use clap::Args;
 use ember_core::bench_drum::{BenchDrum, SAMPLE_RATE};
-use ember_core::damping::{Learned, Placement};
+use ember_core::damping::{Learned, Placement, Strengths};
 use ember_core::decay::{Dynamic, HeardStrike, Listener};
-use ember_core::drum::{Drum, Head, HeadSide};
-use ember_core::plan::{Limits, Offer, Question, ShelfItem, evaluate};
+use ember_core::drum::{Drum, Front, Head, HeadSide};
+use ember_core::kick::FrontPredictor;
+use ember_core::plan::{Limits, Offer, Question, ShelfItem, evaluate, front_trial};
 use ember_core::target::Song;
 use ember_core::venue::Venue;
 use ember_store::{Entry, KeptDrum, KeptTonight, NewStrike, SetList, Source, Store, StoreError};
@@ -107,6 +108,8 @@ enum What {
     NewBatter(Head),
     /// Devices were put on in place of what was on it (see [`Placement::parse`]); an empty list takes them off.
     PutOn(Vec<String>),
+    /// Its other end was closed so for a while (see [`Front::parse`]).
+    TryFront(String),
 }
 
 /// Makes the demonstration's data file at `path`, in place of one that is there; all of it or nothing.
@@ -167,6 +170,7 @@ fn fill(store: &mut Store, progress: impl Fn(usize, usize)) -> Result<(), String
                 store.change_head(drum.id, HeadSide::Batter, *head, at).map_err(|error| error.to_string())?;
             }
             What::PutOn(specs) => put_on(store, drum, specs, at)?,
+            What::TryFront(front) => try_front(store, drum, front, at)?,
         }
     }
     Ok(())
@@ -232,6 +236,28 @@ fn strike(store: &mut Store, kept: &KeptDrum, asked: &[Option<Dynamic>], seed: u
         .map(|(strike, sound)| NewStrike { measurement: &strike.measurement, sound, onset_index: strike.captured.onset_index })
         .collect();
     store.add_take(kept.id, Source::Simulated, None, at, &strikes).map_err(|error| error.to_string())?;
+    Ok(())
+}
+
+fn try_front(store: &mut Store, kept: &KeptDrum, front: &str, at: i64) -> Result<(), String> {
+    let front = Front::parse(front)?;
+    let open = store.newest_take(kept.id, None).map_err(|error| error.to_string())?;
+    let open = open.ok_or_else(|| format!("The demonstration tries another front on the {} before it was struck.", kept.drum.name))?;
+    let shelf = store.shelf().map_err(|error| error.to_string())?;
+    let scene = store.scene().map_err(|error| error.to_string())?;
+    let question = Question {
+        drum: &kept.drum,
+        partials: &open.partials,
+        profile: &open.summary.profile,
+        wanted: scene.wanted(&kept.drum, open.summary.partial_dbfs),
+        shelf: &shelf,
+        limits: scene.tonight.limits,
+        strengths: &Strengths::default(),
+    };
+    let predictor = FrontPredictor::new(&kept.drum, &open.partials, &open.summary.profile);
+    let predictor = predictor.ok_or_else(|| format!("The {} has no clear body.", kept.drum.name))?;
+    let plan = front_trial(&question, predictor.outlook(&front));
+    store.put_on(kept.id, open.id, &plan, at).map_err(|error| error.to_string())?;
     Ok(())
 }
 
