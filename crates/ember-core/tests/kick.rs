@@ -49,8 +49,12 @@ fn the_larger_the_hole_the_shorter_the_body() {
         assert!((body(&outlook(&drum, &whole, &Front::Whole)) / before - 1.0).abs() < 0.02, "nothing changed, nothing changes");
         for pair in ports.windows(2) {
             assert!(body(&pair[1]) < body(&pair[0]) && pair[1].levels.click_db > pair[0].levels.click_db);
-            assert!(pair[1].levels.front_db < pair[0].levels.front_db, "{:?}", pair[1].levels);
         }
+        // Up to 8 in each step takes of the front head; beyond, what is left of it is lighter, and loses no more.
+        let front: Vec<f64> = ports.iter().map(|port| port.levels.front_db.unwrap()).collect();
+        let usual = &front[..front.len().min(6)];
+        assert!(usual.windows(2).all(|pair| pair[1] < pair[0] - 0.3), "{front:?}");
+        assert!(front.iter().skip(6).all(|level| *level < usual[4] - 1.0), "{front:?}");
         let off = outlook(&drum, &whole, &Front::Off);
         assert!(body(&off) < 0.35 * before && off.levels.click_db > 12.0, "{} of {before}", body(&off));
         // What is usual leaves a drum that still sounds.

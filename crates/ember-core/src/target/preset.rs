@@ -177,7 +177,7 @@ impl Preset {
             return Err("The reason has at most 500 letters.".into());
         }
         super::song::check_bpm(self.usual_bpm)?;
-        for kind in DrumKind::ALL {
+        for kind in DrumKind::OF_A_KIT {
             let wish = self.wishes.of(kind);
             let word = kind.word();
             for length in [wish.ring_gone, wish.body_least, wish.body_most] {

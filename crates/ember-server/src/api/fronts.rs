@@ -1,22 +1,20 @@
-//! The drum's other end: what holes, a mesh or no head would do, whether to cut, where, and the template to cut by.
+//! The drum's other end: what holes, a mesh or no head would do, and whether to cut.
 
 use super::extract::{Body, Path, Query};
 use super::plans::asked_about;
 use crate::learning::front_trials;
 use crate::problem::Problem;
-use crate::sheet::{as_pdf, as_svg};
 use crate::state::{AppState, now_ms};
 use crate::views::{PlanView, TreatmentView};
 use axum::Json;
 use axum::extract::State;
-use axum::http::{StatusCode, header};
-use axum::response::IntoResponse;
+use axum::http::StatusCode;
 use ember_core::damping::DeviceKind;
 use ember_core::decay::DecayProfile;
-use ember_core::drum::{Drum, DrumKind, Front, Port};
+use ember_core::drum::{Drum, DrumKind, Front};
 use ember_core::kick::{
-    Beater, BeaterFeel, CutAdvice, CutQuestion, CutStep, Cutter, FILLS, FrontOutlook, FrontPredictor, FrontTrial, MicrophoneAccess, Paper,
-    PlaceAsk, PlaceFound, TemplateSide, Trial, check_place, cutting_steps, dial, fronts, opening_strength, should_i_cut, template,
+    Beater, BeaterFeel, CutAdvice, CutQuestion, CutStep, Cutter, FILLS, FrontOutlook, FrontPredictor, FrontTrial, MicrophoneAccess, Trial,
+    cutting_steps, dial, fronts, opening_strength, should_i_cut,
 };
 use ember_core::plan::{Offer, Question, evaluate, front_trial};
 use ember_core::target::{Assessment, Wanted, assess};
@@ -343,86 +341,4 @@ pub async fn change_front(
     let drum = state.store(move |store| store.drum(id)).await?.drum;
     drum.with_front(&asked.front).validate().map_err(|error| Problem::unprocessable(error.to_string()))?;
     state.store(move |store| store.change_front(id, &asked.front, now_ms())).await.map(Json)
-}
-
-/// A hole, and what it is checked against.
-#[derive(Debug, Clone, Copy, Deserialize, IntoParams)]
-#[into_params(parameter_in = Query)]
-pub struct HoleAsked {
-    diameter_in: f64,
-    /// Distance of its middle from the head's, as a part of the head's radius.
-    radius: f64,
-    /// Degrees from the floor, anticlockwise seen from outside.
-    angle_deg: f64,
-    /// Width of the reinforcing ring, mm; 0 without one.
-    #[serde(default)]
-    ring_mm: f64,
-    /// Diameter of a logo in the middle that is to stay whole, mm; 0 without one.
-    #[serde(default)]
-    logo_mm: f64,
-    #[serde(default)]
-    #[param(inline)]
-    side: TemplateSide,
-    #[serde(default)]
-    #[param(inline)]
-    paper: Paper,
-}
-
-impl HoleAsked {
-    /// What is asked about `drum`'s head, which counts as whole: a template is for a head that has no hole yet.
-    fn of(self, drum: &Drum) -> Result<(Drum, PlaceAsk), Problem> {
-        let ask = PlaceAsk {
-            port: Port { diameter_in: self.diameter_in, radius: self.radius, angle_deg: self.angle_deg },
-            ring_mm: self.ring_mm,
-            logo_mm: self.logo_mm,
-        };
-        let whole = drum.with_front(&Front::Whole);
-        ask.fault(&whole).map_or(Ok((whole, ask)), |fault| Err(Problem::unprocessable(fault)))
-    }
-}
-
-/// Checks where a hole is to go.
-#[utoipa::path(get, path = "/drums/{id}/hole", tag = "fronts", params(("id" = i64, Path), HoleAsked),
-    responses((status = 200, body = PlaceFound), (status = 404, body = Problem, content_type = "application/problem+json"),
-    (status = 422, body = Problem, content_type = "application/problem+json")))]
-pub async fn check_hole(
-    State(state): State<AppState>,
-    Path(id): Path<i64>,
-    Query(hole): Query<HoleAsked>,
-) -> Result<Json<PlaceFound>, Problem> {
-    let drum = state.store(move |store| store.drum(id)).await?.drum;
-    let (drum, ask) = hole.of(&drum)?;
-    Ok(Json(check_place(&drum, &ask)))
-}
-
-/// The template for a hole as PDF, in full size.
-#[utoipa::path(get, path = "/drums/{id}/hole/template.pdf", tag = "fronts", params(("id" = i64, Path), HoleAsked),
-    responses((status = 200, body = Vec<u8>, content_type = "application/pdf"),
-    (status = 404, body = Problem, content_type = "application/problem+json"),
-    (status = 422, body = Problem, content_type = "application/problem+json")))]
-pub async fn template_pdf(
-    State(state): State<AppState>,
-    Path(id): Path<i64>,
-    Query(hole): Query<HoleAsked>,
-) -> Result<impl IntoResponse, Problem> {
-    let drum = state.store(move |store| store.drum(id)).await?.drum;
-    let (whole, ask) = hole.of(&drum)?;
-    let bytes = as_pdf(&template(&whole, &ask, hole.side, hole.paper), &format!("{} in hole, {}", hole.diameter_in, drum.name));
-    Ok(([(header::CONTENT_TYPE, "application/pdf"), (header::CONTENT_DISPOSITION, "inline; filename=\"hole-template.pdf\"")], bytes))
-}
-
-/// The template for a hole as SVG, in full size.
-#[utoipa::path(get, path = "/drums/{id}/hole/template.svg", tag = "fronts", params(("id" = i64, Path), HoleAsked),
-    responses((status = 200, body = String, content_type = "image/svg+xml"),
-    (status = 404, body = Problem, content_type = "application/problem+json"),
-    (status = 422, body = Problem, content_type = "application/problem+json")))]
-pub async fn template_svg(
-    State(state): State<AppState>,
-    Path(id): Path<i64>,
-    Query(hole): Query<HoleAsked>,
-) -> Result<impl IntoResponse, Problem> {
-    let drum = state.store(move |store| store.drum(id)).await?.drum;
-    let (whole, ask) = hole.of(&drum)?;
-    let svg = as_svg(&template(&whole, &ask, hole.side, hole.paper));
-    Ok(([(header::CONTENT_TYPE, "image/svg+xml"), (header::CONTENT_DISPOSITION, "inline; filename=\"hole-template.svg\"")], svg))
 }

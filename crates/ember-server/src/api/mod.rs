@@ -8,6 +8,7 @@ mod extract;
 mod fronts;
 mod guard;
 mod heads;
+mod holes;
 mod kit;
 mod learned;
 mod listen;
@@ -110,9 +111,9 @@ fn described() -> (Router<AppState>, utoipa::openapi::OpenApi) {
         .routes(routes!(fronts::get_front, fronts::change_front))
         .routes(routes!(fronts::try_front))
         .routes(routes!(fronts::decline_trial))
-        .routes(routes!(fronts::check_hole))
-        .routes(routes!(fronts::template_pdf))
-        .routes(routes!(fronts::template_svg))
+        .routes(routes!(holes::check_hole))
+        .routes(routes!(holes::template_pdf))
+        .routes(routes!(holes::template_svg))
         .routes(routes!(plans::get_plans))
         .routes(routes!(plans::get_passed_over))
         .routes(routes!(plans::get_next_step))

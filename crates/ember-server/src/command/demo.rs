@@ -7,11 +7,11 @@ use crate::state::{AppState, now_ms};
 use crate::tuning::simulated_drum;
 use clap::Args;
 use ember_core::bench_drum::{BenchDrum, SAMPLE_RATE};
-use ember_core::damping::{Learned, Placement, Strengths};
+use ember_core::damping::{Learned, Placement};
 use ember_core::decay::{Dynamic, HeardStrike, Listener};
 use ember_core::drum::{Drum, Front, Head, HeadSide};
 use ember_core::kick::FrontPredictor;
-use ember_core::plan::{Limits, Offer, Question, ShelfItem, evaluate, front_trial};
+use ember_core::plan::{Limits, Offer, Plan, Question, ShelfItem, evaluate, front_trial};
 use ember_core::target::Song;
 use ember_core::venue::Venue;
 use ember_store::{Entry, KeptDrum, KeptTonight, NewStrike, SetList, Source, Store, StoreError};
@@ -241,24 +241,10 @@ fn strike(store: &mut Store, kept: &KeptDrum, asked: &[Option<Dynamic>], seed: u
 
 fn try_front(store: &mut Store, kept: &KeptDrum, front: &str, at: i64) -> Result<(), String> {
     let front = Front::parse(front)?;
-    let open = store.newest_take(kept.id, None).map_err(|error| error.to_string())?;
-    let open = open.ok_or_else(|| format!("The demonstration tries another front on the {} before it was struck.", kept.drum.name))?;
-    let shelf = store.shelf().map_err(|error| error.to_string())?;
-    let scene = store.scene().map_err(|error| error.to_string())?;
-    let question = Question {
-        drum: &kept.drum,
-        partials: &open.partials,
-        profile: &open.summary.profile,
-        wanted: scene.wanted(&kept.drum, open.summary.partial_dbfs),
-        shelf: &shelf,
-        limits: scene.tonight.limits,
-        strengths: &Strengths::default(),
-    };
-    let predictor = FrontPredictor::new(&kept.drum, &open.partials, &open.summary.profile);
-    let predictor = predictor.ok_or_else(|| format!("The {} has no clear body.", kept.drum.name))?;
-    let plan = front_trial(&question, predictor.outlook(&front));
-    store.put_on(kept.id, open.id, &plan, at).map_err(|error| error.to_string())?;
-    Ok(())
+    carry_out(store, kept, at, |question| {
+        let predictor = FrontPredictor::new(question.drum, question.partials, question.profile)?;
+        Some(front_trial(question, predictor.outlook(&front)))
+    })
 }
 
 fn put_on(store: &mut Store, kept: &KeptDrum, specs: &[String], at: i64) -> Result<(), String> {
@@ -268,12 +254,17 @@ fn put_on(store: &mut Store, kept: &KeptDrum, specs: &[String], at: i64) -> Resu
         return off.map(|_| ()).map_err(|error| error.to_string());
     }
     let placements = specs.iter().map(|spec| Placement::parse(spec)).collect::<Result<Vec<_>, _>>().map_err(|error| error.to_string())?;
-    let open = store.newest_take(kept.id, None).map_err(|error| error.to_string())?;
+    carry_out(store, kept, at, |question| evaluate(question, Offer::Least, &as_on_shelf(placements, question.shelf)))
+}
+
+/// Puts on the drum what `plan` makes of it as it was last struck open.
+fn carry_out(store: &mut Store, kept: &KeptDrum, at: i64, plan: impl FnOnce(&Question) -> Option<Plan>) -> Result<(), String> {
+    let said = |error: StoreError| error.to_string();
+    let open = store.newest_take(kept.id, None).map_err(said)?;
     let open = open.ok_or_else(|| format!("The demonstration treats the {} before it was struck.", kept.drum.name))?;
-    let shelf = store.shelf().map_err(|error| error.to_string())?;
-    let scene = store.scene().map_err(|error| error.to_string())?;
-    let placements = as_on_shelf(placements, &shelf);
-    let learned = Learned::from_trials(&trials(&tests(store.measured_treatments().map_err(|error| error.to_string())?, &shelf)));
+    let shelf = store.shelf().map_err(said)?;
+    let scene = store.scene().map_err(said)?;
+    let learned = Learned::from_trials(&trials(&tests(store.measured_treatments().map_err(said)?, &shelf)));
     let question = Question {
         drum: &kept.drum,
         partials: &open.partials,
@@ -283,7 +274,7 @@ fn put_on(store: &mut Store, kept: &KeptDrum, specs: &[String], at: i64) -> Resu
         limits: scene.tonight.limits,
         strengths: &learned.strengths,
     };
-    let plan = evaluate(&question, Offer::Least, &placements).ok_or_else(|| format!("The {} has no clear body.", kept.drum.name))?;
-    store.put_on(kept.id, open.id, &plan, at).map_err(|error| error.to_string())?;
+    let plan = plan(&question).ok_or_else(|| format!("The {} has no clear body.", kept.drum.name))?;
+    store.put_on(kept.id, open.id, &plan, at).map_err(said)?;
     Ok(())
 }
