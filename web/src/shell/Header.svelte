@@ -12,6 +12,8 @@
     { place: 'bench', name: 'Bench', key: 'B' },
     { place: 'shelf', name: 'Shelf', key: 'S' },
   ];
+  // A drum's other end is looked at from the bench.
+  const here = $derived(app.place === 'front' ? 'bench' : app.place);
 </script>
 
 <header class="{app.place === 'tonight' ? 'no-print' : ''} flex items-center gap-3 px-3 pt-2 pb-1 sm:gap-5 sm:px-5">
@@ -23,8 +25,8 @@
   <nav class="no-print ml-auto flex gap-1" aria-label="Places">
     {#each places as { place, name, key } (place)}
       <button
-        class="btn btn-ghost rounded-none border-0 border-b-2 px-3 {app.place === place ? 'border-primary' : 'border-transparent'}"
-        aria-current={app.place === place ? 'page' : undefined}
+        class="btn btn-ghost rounded-none border-0 border-b-2 px-3 {here === place ? 'border-primary' : 'border-transparent'}"
+        aria-current={here === place ? 'page' : undefined}
         onclick={() => (app.place = place)}>{name} <kbd class="hidden sm:inline">{key}</kbd></button
       >
     {/each}
