@@ -3,7 +3,7 @@
 use ember_core::bench_drum::BenchDrum;
 use ember_core::damping::{DeviceKind, Expectation, Placement};
 use ember_core::decay::{DecayProfile, Partial, StrikeMeasurement, Warning};
-use ember_core::drum::DrumKind;
+use ember_core::drum::{DrumKind, Front, Head, HeadSide};
 use ember_core::plan::{Limits, Offer, Plan, ShelfItem};
 use ember_core::target::{Music, assess};
 use ember_store::{KeptTonight, NewStrike, Source, Store, StoreError};
@@ -192,4 +192,33 @@ fn a_treatment_is_a_test_once_it_was_measured() {
     assert_eq!(ids, [(first.id, open, found), (second.id, open, again)], "a take without a good strike does not count");
     store.remove_take(again).unwrap();
     assert_eq!(store.measured_treatments().unwrap().len(), 1);
+}
+
+#[test]
+fn a_hole_is_kept_undone_and_gone_with_its_head() {
+    let mut store = Store::in_memory().unwrap();
+    let drum = store.add_drum(&BenchDrum::usual(DrumKind::Kick)).unwrap();
+    let hole = Front::usual_port(5.0, 22.0);
+    let cut = store.change_front(drum.id, &hole, 10).unwrap();
+    assert_eq!((cut.before_front.as_ref(), cut.after_front.as_ref()), (Some(&Front::Whole), Some(&hole)));
+    assert_eq!(store.drum(drum.id).unwrap().drum.front(), hole);
+    assert!(store.change_front(drum.id, &hole, 11).unwrap_err().to_string().contains("as it was"));
+    assert!(store.change_front(drum.id, &Front::usual_port(30.0, 22.0), 11).is_err());
+    // Off, and a whole head on: the hole is gone with the head that had it.
+    let off = store.change_front(drum.id, &Front::Off, 20).unwrap();
+    assert_eq!(store.drum(drum.id).unwrap().drum.lower, None);
+    assert!(store.take_head_back(cut.id, 30).is_err(), "only the newest can be taken back");
+    store.take_head_back(off.id, 30).unwrap();
+    let head = store.change_head(drum.id, HeadSide::Lower, Head::plain(7.0), 40).unwrap();
+    assert_eq!(store.drum(drum.id).unwrap().drum.front(), Front::Whole);
+    store.take_head_back(head.id, 50).unwrap();
+    assert_eq!(store.drum(drum.id).unwrap().drum.front(), hole);
+    // Whether it was to be tried first is kept beside the drum, and goes with it.
+    assert!(!store.front_trial_declined(drum.id).unwrap());
+    store.decline_front_trial(drum.id, true, 60).unwrap();
+    store.decline_front_trial(drum.id, true, 61).unwrap();
+    assert!(store.front_trial_declined(drum.id).unwrap());
+    store.decline_front_trial(drum.id, false, 62).unwrap();
+    assert!(!store.front_trial_declined(drum.id).unwrap());
+    assert!(store.decline_front_trial(99, true, 63).is_err());
 }

@@ -104,3 +104,67 @@ fn reaches(port: &Port, drum: &Drum, times: f64, r: f64, angle: f64) -> bool {
     let (x, y) = (r * angle.cos() - port.radius * at.cos(), r * angle.sin() - port.radius * at.sin());
     x.hypot(y) < times * port.diameter_in / drum.diameter_in
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::bench_drum::BenchDrum;
+    use crate::drum::{DrumKind, helmholtz_hz, port_length};
+    use crate::units::metres;
+
+    const LOSSLESS: OpeningLoss = OpeningLoss { film: 0.0, edge: 0.0, jet: 0.0, outflow: 0.0 };
+
+    /// Between heads that stand still the plug swings at Helmholtz's pitch: counted by its zero crossings, stepped as in a strike.
+    #[test]
+    fn the_plug_swings_at_helmholtzs_pitch() {
+        let drum = Drum { vents: 0, ..BenchDrum::usual(DrumKind::Kick) }.with_front(&Front::usual_port(6.0, 22.0));
+        let mut cavity = Cavity { loss: 0.0, ..Cavity::new(&drum, LOSSLESS, 0.0) };
+        if let Some(plug) = &mut cavity.plug {
+            plug.flow = 1e-4;
+        }
+        let (dt, mut crossings, mut last) = (1.0 / 16_000.0, Vec::new(), 1e-4);
+        for n in 0..16_000 {
+            cavity.pressure((0.0, 0.0), (0.0, 0.0), 1.0, dt);
+            let flow = cavity.plug.as_ref().map_or(0.0, |plug| plug.flow);
+            if last > 0.0 && flow <= 0.0 {
+                crossings.push(n);
+            }
+            last = flow;
+        }
+        let hz = (crossings.len() - 1) as f64 / ((crossings[crossings.len() - 1] - crossings[0]) as f64 * dt);
+        let r = metres(6.0) / 2.0;
+        let wanted = helmholtz_hz(PI * r * r, port_length(r, drum.radius()), PI * drum.radius().powi(2) * drum.depth());
+        assert!((hz / wanted - 1.0).abs() < 0.01, "{hz} Hz for {wanted}");
+    }
+
+    #[test]
+    fn losses_bring_the_plug_to_rest_and_jets_more_the_faster_it_is() {
+        let drum = BenchDrum::usual(DrumKind::Kick).with_front(&Front::usual_port(6.0, 22.0));
+        let left_of = |losses: OpeningLoss, start: f64| {
+            let mut cavity = Cavity::new(&drum, losses, 0.0);
+            if let Some(plug) = &mut cavity.plug {
+                plug.speed = start;
+            }
+            let mut most = 0.0f64;
+            for n in 0..1600 {
+                cavity.pressure((0.0, 0.0), (0.0, 0.0), 1.0, 1.0 / 16_000.0);
+                if n > 1200 {
+                    most = most.max(cavity.plug.as_ref().map_or(0.0, |plug| plug.speed.abs()));
+                }
+            }
+            most / start
+        };
+        assert!(left_of(OpeningLoss::KNOWN, 0.1) < 0.3 * left_of(LOSSLESS, 0.1));
+        let jet = OpeningLoss { jet: 1.6, ..LOSSLESS };
+        assert!(left_of(jet, 1.0) < 0.8 * left_of(jet, 0.01), "{} {}", left_of(jet, 1.0), left_of(jet, 0.01));
+    }
+
+    #[test]
+    fn film_is_missing_in_a_hole_and_flaps_round_it() {
+        let drum = BenchDrum::usual(DrumKind::Kick)
+            .with_front(&Front::Ported { ports: vec![Port { diameter_in: 6.0, radius: 0.5, angle_deg: 90.0 }] });
+        let at = |r: f64| (is_hole(&drum, r, PI / 2.0), flapping(&drum, OpeningLoss::KNOWN, r, PI / 2.0) > 0.0);
+        assert_eq!([0.5, 0.9, 0.05].map(at), [(true, true), (false, true), (false, false)]);
+        assert!(!is_hole(&drum, 0.5, 0.0));
+    }
+}

@@ -31,13 +31,13 @@ pub fn opening_strength(trials: &[FrontTrial]) -> (f64, f64) {
     for trial in trials {
         let Some(predictor) = FrontPredictor::new(&trial.drum, &trial.before, &trial.before_profile) else { continue };
         // The body that was found must be the one that is meant, or the trial tells nothing.
-        let Some((hz, _)) = predictor.body_at(&trial.front, 0.0) else { continue };
+        let Some((hz, _)) = predictor.body(&trial.front) else { continue };
         let found = nearest(&trial.after, hz).filter(|p| (p.hz / hz - 1.0).abs() < SAME_BODY).and_then(|p| p.t60_s);
         let Some(found) = found else { continue };
         for (weight, point) in log_weight.iter_mut().zip(&points) {
             // Student's t with four degrees of freedom: a bad take moves little.
             let off =
-                predictor.body_at(&trial.front, *point).map_or(f64::MAX.sqrt(), |(_, expected)| (found / expected).ln() / TRIAL_LN_SD);
+                predictor.t60_near(&trial.front, *point, hz).map_or(f64::MAX.sqrt(), |expected| (found / expected).ln() / TRIAL_LN_SD);
             *weight -= 2.5 * (1.0 + off * off / 4.0).ln();
         }
     }
@@ -73,7 +73,8 @@ mod tests {
             front: front.clone(),
             after: vec![partial(hz, t60_s, "(0,1)")],
         };
-        let (hz, strong) = predictor.body_at(&front, 0.6).unwrap();
+        let (hz, _) = predictor.body(&front).unwrap();
+        let strong = predictor.t60_near(&front, 0.6, hz).unwrap();
         let (mean, sd) = opening_strength(&[trial(strong, hz), trial(strong, hz)]);
         assert!((0.4..0.65).contains(&mean) && sd < 0.5 * OPENING_LN_SD, "{mean} {sd}");
         let (prior, prior_sd) = opening_strength(&[]);
