@@ -171,3 +171,39 @@ async fn the_template_is_in_full_size() {
         assert!(get(&app, &at(refused)).await.sentence().len() > 20, "{refused}");
     }
 }
+
+#[tokio::test]
+async fn a_drum_that_cannot_be_closed_so_is_refused_in_words_and_nothing_is_lost() {
+    let app = kit();
+    let before = get(&app, &format!("{KICK}/bench")).await.json()["drum"].clone();
+    let port = |diameter_in: f64, radius: f64| value!({ "diameter_in": diameter_in, "radius": radius, "angle_deg": 60.0 });
+    let with = |change: &[(&str, Value)]| {
+        let mut drum = before.clone();
+        change.iter().for_each(|(key, to)| drum[*key] = to.clone());
+        drum
+    };
+    for (change, said) in [
+        (vec![("ports", value!([port(5.0, 0.5)])), ("lower", Value::Null)], "no front head"),
+        (vec![("ports", value!([port(5.0, 0.5)])), ("lower_mesh", value!(true))], "lets all air through"),
+        (vec![("ports", value!([port(30.0, 0.0)]))], "too large"),
+        (vec![("ports", value!([port(5.0, 0.95)]))], "between it and the hoop"),
+        (vec![("ports", value!([port(4.0, 0.5), port(4.0, 0.55)]))], "each other"),
+        (vec![("ports", value!(vec![port(1.0, 0.3); 7]))], "at most 6"),
+        (vec![("diameter_in", value!(90.0))], "between 6 and 40"),
+    ] {
+        let refused = json(&app, "PUT", KICK, with(&change)).await;
+        assert_eq!(refused.status, 422, "{change:?}");
+        assert!(refused.sentence().contains(said), "{} for {said}", refused.sentence());
+    }
+    assert_eq!(get(&app, &format!("{KICK}/bench")).await.json()["drum"], before);
+    // What can be is kept: a mesh, and a small hole.
+    for change in [vec![("lower_mesh", value!(true))], vec![("ports", value!([port(4.0, 0.5)]))]] {
+        let kept = json(&app, "PUT", KICK, with(&change)).await;
+        assert_eq!((kept.status.as_u16(), &kept.json()[change[0].0]), (200, &change[0].1));
+    }
+    for missing in ["front", "hole?diameter_in=4&radius=0.5&angle_deg=0", "hole/template.pdf?diameter_in=4&radius=0.5&angle_deg=0"] {
+        assert_eq!(get(&app, &format!("/api/v1/drums/99/{missing}")).await.status, 404, "{missing}");
+    }
+    let template = get(&app, &format!("{KICK}/hole/template.svg?diameter_in=4&radius=0.5&angle_deg=0&paper=papyrus")).await;
+    assert!(template.status.is_client_error() && template.sentence().len() > 15);
+}
