@@ -49,3 +49,24 @@ fn draw(svg: &mut String, mark: &Mark, top: impl Fn(f64) -> f64) {
         }
     };
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use ember_core::kick::{Pen, Sheet};
+
+    /// Paper counts upwards, SVG downwards; sheets lie one under the other, and what is written cannot end the text it is in.
+    #[test]
+    fn marks_stand_where_they_belong_and_words_stay_words() {
+        let sheet = |words: &str| Sheet {
+            drawn: vec![Mark::Circle { x: 50.0, y: 200.0, r: 20.0, pen: Pen::Guide }],
+            window: [12.0, 36.0, 186.0, 240.0],
+            beside: vec![Mark::Words { x: 12.0, y: 30.0, size: 3.6, words: words.into() }],
+        };
+        let template = Template { size_mm: (210.0, 297.0), columns: 1, rows: 2, sheets: vec![sheet("a < b & c"), sheet("</text>")] };
+        let svg = as_svg(&template);
+        assert!(svg.contains("height=\"594mm\"") && svg.contains("translate(0 297.000)"), "{svg}");
+        assert!(svg.contains("cx=\"50.000\" cy=\"97.000\"") && svg.contains("stroke-dasharray=\"3\""), "{svg}");
+        assert!(svg.contains("a &lt; b &amp; c") && svg.matches("</text>").count() == 2, "{svg}");
+    }
+}
