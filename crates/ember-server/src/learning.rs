@@ -2,9 +2,10 @@
 //! the takes, and again only when they have changed, so that a take that is removed or a strike that is left out is unlearned too.
 
 use ember_core::damping::{DeviceTrial, Learned, Made, Placement};
+use ember_core::drum::HeadSide;
 use ember_core::kick::FrontTrial;
 use ember_core::plan::ShelfItem;
-use ember_store::MeasuredTreatment;
+use ember_store::{MeasuredTreatment, Store, StoreError};
 use std::sync::{Arc, Mutex, PoisonError};
 
 /// The newest tests are learned from: heads and devices age, and each costs some 50 ms. Older ones go so many at a time, so that what was
@@ -70,18 +71,26 @@ pub fn trials(tests: &[MeasuredTreatment]) -> Vec<DeviceTrial> {
     tests.iter().map(trial).collect()
 }
 
-/// Those of `measured` in which the drum's other end was closed otherwise for a while and nothing else was on: what they teach about
-/// openings.
-pub fn front_trials(measured: &[MeasuredTreatment]) -> Vec<FrontTrial> {
-    let newest = measured.iter().rev().filter(|test| test.treatment.plan.placements.is_empty());
-    let trial = |test: &MeasuredTreatment| {
-        Some(FrontTrial {
+/// Those of `measured` in which the drum's other end was closed otherwise for a while and nothing else was on, newest first: what they teach
+/// about openings. A drum whose other head was changed since began otherwise, and a simulated drum teaches nothing about a real one.
+pub fn front_trials(store: &Store, measured: &[MeasuredTreatment]) -> Result<Vec<FrontTrial>, StoreError> {
+    let mut trials = Vec::new();
+    for test in measured.iter().rev().filter(|test| test.treatment.plan.placements.is_empty() && test.open.source == test.found.source) {
+        let Some(front) = &test.treatment.plan.front else { continue };
+        let changes = store.head_changes(test.drum.id)?;
+        if changes.iter().any(|change| change.side == HeadSide::Lower && change.at >= test.treatment.done_at) {
+            continue;
+        }
+        trials.push(FrontTrial {
             drum: test.drum.drum.clone(),
             before: test.open.partials.clone(),
             before_profile: test.open.summary.profile.clone(),
-            front: test.treatment.plan.front.clone()?,
+            front: front.clone(),
             after: test.found.partials.clone(),
-        })
-    };
-    newest.filter_map(trial).take(MOST_FRONT_TRIALS).collect()
+        });
+        if trials.len() == MOST_FRONT_TRIALS {
+            break;
+        }
+    }
+    Ok(trials)
 }

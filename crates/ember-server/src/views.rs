@@ -130,7 +130,7 @@ fn front_steps(front: &Front, drum: &Drum) -> Vec<String> {
                 .to_string()
         }
     };
-    vec![off, then, "Strike it a few times where you always do.".into()]
+    vec![off, then, "Strike it a few times where you always do, with nothing else on or in it.".into()]
 }
 
 /// A plan with its devices spelled out.

@@ -6,7 +6,7 @@ use axum::Router;
 use common::{get, json, upload_to, wav};
 use ember_core::bench_drum::BenchDrum;
 use ember_core::damping::DeviceKind;
-use ember_core::drum::{Drum, DrumKind, Front};
+use ember_core::drum::{Drum, DrumKind, Front, Port};
 use ember_core::plan::ShelfItem;
 use ember_server::api::router;
 use ember_server::state::AppState;
@@ -100,6 +100,10 @@ async fn a_trial_that_can_be_undone_comes_before_the_knife() {
 #[tokio::test]
 async fn a_hole_is_noted_begins_a_history_and_can_be_taken_back() {
     let app = measured().await;
+    let trial = json(&app, "POST", &format!("{KICK}/front-trials"), value!({ "front": { "state": "off" } })).await.json();
+    assert_eq!(upload_to(&app, 1, "off.wav", sound(&Front::Off)).await.status, 201);
+    assert_eq!(json(&app, "PATCH", &format!("/api/v1/treatments/{}", trial["id"]), value!({ "on": false })).await.status, 200);
+    assert_eq!(get(&app, &format!("{KICK}/front")).await.json()["tests"], 1);
     let hole = value!({ "front": { "state": "ported", "ports": [{ "diameter_in": 5.0, "radius": 0.5, "angle_deg": 60.0 }] } });
     let change = json(&app, "PUT", &format!("{KICK}/front"), hole.clone()).await;
     assert_eq!(change.status, 200);
@@ -112,6 +116,14 @@ async fn a_hole_is_noted_begins_a_history_and_can_be_taken_back() {
         assert_eq!(json(&app, "PUT", &format!("{KICK}/front"), port.clone()).await.status, 422);
         assert_eq!(json(&app, "POST", &format!("{KICK}/front-trials"), port).await.status, 422);
     }
+    // The trial was of another head: it teaches nothing about this one.
+    assert_eq!(
+        upload_to(&app, 1, "hole.wav", sound(&Front::Ported { ports: vec![Port { diameter_in: 5.0, radius: 0.5, angle_deg: 60.0 }] }))
+            .await
+            .status,
+        201
+    );
+    assert_eq!(get(&app, &format!("{KICK}/front")).await.json()["tests"], 0);
     // A whole head goes on: the hole went with the other one. Both are taken back, newest first.
     let head = value!({ "side": "lower", "head": { "film_mil": 10.0 } });
     let another = json(&app, "POST", &format!("{KICK}/head"), head).await.json();

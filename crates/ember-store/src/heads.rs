@@ -52,7 +52,7 @@ fn with_texts((mut change, (side, before, after, before_front, after_front)): (H
     Ok(change)
 }
 
-/// Notes a change of heads; gives its number.
+/// Notes a change of heads, after which the head is to be seated; gives its number.
 pub(crate) fn change_of_head(
     connection: &Connection,
     drum_id: i64,
@@ -72,7 +72,9 @@ pub(crate) fn change_of_head(
          VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7, ?8)",
         params![drum_id, side_code(side), at, before, after, treatment_id, before_front, after_front],
     )?;
-    Ok(connection.last_insert_rowid())
+    let id = connection.last_insert_rowid();
+    connection.execute("UPDATE head SET seated_at = NULL WHERE drum_id = ?1 AND side = ?2", (drum_id, side_code(side)))?;
+    Ok(id)
 }
 
 impl Store {
@@ -99,7 +101,6 @@ impl Store {
         transaction.execute("UPDATE drum SET content = ?2 WHERE id = ?1", (drum_id, serde_json::to_string(&drum)?))?;
         transaction.execute("UPDATE treatment SET off_at = ?2 WHERE id = ?1", (on, at))?;
         let id = change_of_head(&transaction, drum_id, side, at, (&before, &head), fronts, on)?;
-        transaction.execute("UPDATE head SET seated_at = NULL WHERE drum_id = ?1 AND side = ?2", (drum_id, side_code(side)))?;
         transaction.commit()?;
         self.head_change(id)
     }

@@ -79,7 +79,12 @@
         {/each}
       </tbody>
     </table>
-    <NextThing {bench} />
+    {#if treatment.plan.front}
+      <p class="mt-2 text-lg">Put it back as it was, and see what it means for a hole.</p>
+      <button class="btn no-print mt-1" onclick={() => (app.place = 'front')}>Should I cut? <kbd>X</kbd></button>
+    {:else}
+      <NextThing {bench} />
+    {/if}
   {:else}
     <p class="mt-3 text-lg">Hit it again to see whether it did what was expected.</p>
   {/if}

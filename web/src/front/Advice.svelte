@@ -2,7 +2,7 @@
   // Whether to cut, in large letters, and the trial that can be undone.
   import type { FrontPage } from '../api/types';
   import { app } from '../shell/app.svelte';
-  import { seconds } from '../shell/figures';
+  import { hertz, seconds } from '../shell/figures';
   import { fronts } from './front.svelte';
   import { beatWords, openingWords } from './say';
   import { otherHead } from '../kit/standing';
@@ -78,7 +78,7 @@
   </fieldset>
   <dl class="border-base-300 mt-3 grid grid-cols-[auto_1fr] gap-x-4 gap-y-1 border-t pt-3">
     <dt class="soft">Body now</dt>
-    <dd>{seconds(page.profile.body_t60_s)} at {Math.round(page.profile.body_hz ?? 0)} Hz</dd>
+    <dd>{seconds(page.profile.body_t60_s)} at {hertz(page.profile.body_hz)}</dd>
     <dt class="soft">Against tonight</dt>
     <dd>{page.assessment.fits ? 'as wanted' : (page.assessment.off[0]?.sentence ?? 'no clear body')}</dd>
   </dl>

@@ -9,6 +9,8 @@
 
   let { page }: { page: FrontPage } = $props();
 
+  /** So many are worked out. */
+  const MOST_DIALS = 3;
   const now = $derived(page.profile.body_t60_s ?? 0.5);
   let chosen = $state('');
 </script>
@@ -16,6 +18,9 @@
 <p class="soft mb-2">
   The two things that count: how heavy it is, and how much of it presses on each head. All of it comes out again. Chalk: what was found.
 </p>
+{#if page.dials.length >= MOST_DIALS}
+  <p class="soft mb-2">What else of the kind you own is among the plans on the bench.</p>
+{/if}
 {#each page.dials as dial (dial.device)}
   <section class="mb-4" aria-label={dial.name}>
     <h3 class="mb-1 text-xl first-letter:uppercase">

@@ -10,6 +10,7 @@ type Cutter = 'knife' | 'rotary';
 export type Part = 'ways' | 'fill' | 'cut';
 
 const KEPT = 'ember-front';
+const UNPROCESSABLE = 422;
 
 class Fronts {
   page = $state.raw<FrontPage>();
@@ -68,7 +69,10 @@ class Fronts {
         this.#usualHole(page);
       } catch (error) {
         if (!(error instanceof Refusal)) throw error;
-        if (asked === this.#asked) [this.page, this.refused] = [undefined, error.message];
+        if (asked !== this.#asked) return;
+        // What was written for the bass is all of the question that can be wrong: the page stands.
+        if (error.status === UNPROCESSABLE && this.page) this.bassRefused = error.message;
+        else [this.page, this.refused] = [undefined, error.message];
       }
     });
     if (asked === this.#asked) this.loading = false;
@@ -95,18 +99,9 @@ class Fronts {
 
   /** Holds the drum against what the bass plays; what cannot be read is said beside it, and nothing else is lost. */
   async against(bass: string): Promise<void> {
-    const drum = app.drumId;
-    if (drum === undefined) return;
     this.bass = bass;
-    await app.attempt(async () => {
-      try {
-        this.page = await api.front(drum, { beater: this.beater, microphone: String(this.microphone), cutter: this.cutter, bass });
-        this.bassRefused = '';
-      } catch (error) {
-        if (!(error instanceof Refusal)) throw error;
-        this.bassRefused = error.message;
-      }
-    });
+    this.bassRefused = '';
+    await this.load();
   }
 
   get hole(): Record<string, string> {

@@ -25,8 +25,8 @@ export function frontCode(front: Front): string {
 /** What a way does to levels, as a phrase. */
 export function levelWords(way: FrontWay, kind: DrumKind): string {
   const { levels } = way;
-  const head = levels.front_db == null ? '' : `${otherHead(kind).toLowerCase()} ${decibels(levels.front_db)}, `;
-  return `${head}click in front ${signed(levels.click_db)} dB`;
+  const head = levels.front_db == null ? '' : `${otherHead(kind).toLowerCase()} about ${decibels(levels.front_db)}, `;
+  return `${head}click in front about ${signed(levels.click_db)} dB (no bounds known)`;
 }
 
 /** With its sign; a typographic minus. */

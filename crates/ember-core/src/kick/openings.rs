@@ -75,7 +75,7 @@ impl<'a> FrontPredictor<'a> {
         let inner = Inner { batter_hz: model.batter_hz, front_hz: USUAL_FRONT * model.batter_hz, loss, loss_by_wave };
         let front = drum.front();
         let closed = Closed::new(drum, &front);
-        let inner = fitted(&closed, drum, inner, body.hz, decay_rate(body.t60_s?))?;
+        let inner = fitted(&closed, drum, inner, 1.0, body.hz, decay_rate(body.t60_s?))?;
         let now = axial_modes(&closed, &inner, 1.0);
         let now_body = body_of(&now)?;
         let mut predictor = Self {
@@ -93,14 +93,30 @@ impl<'a> FrontPredictor<'a> {
         Some(predictor)
     }
 
-    /// The same with what openings take as learned: mean and standard deviation of its logarithm.
-    pub fn with_opening(self, opening: (f64, f64)) -> Self {
-        Self { opening, ..self }
+    /// The same with what openings take as learned: mean and standard deviation of its logarithm. `None` where the measured body cannot be
+    /// so.
+    pub fn with_opening(mut self, opening: (f64, f64)) -> Option<Self> {
+        self.opening = opening;
+        self.inner = self.inner_at(opening.0)?;
+        self.now = axial_modes(&Closed::new(self.drum, &self.drum.front()), &self.inner, opening.0.exp());
+        self.now_body = body_of(&self.now)?;
+        self.bare = self.partials(&self.now);
+        Some(self)
+    }
+
+    /// The inner figures with which the drum, closed as it is, sounds as it was measured where openings take exp(`ln`) of what they are
+    /// thought to: an open drum was measured with what its opening takes.
+    fn inner_at(&self, ln: f64) -> Option<Inner> {
+        let front = self.drum.front();
+        if front == Front::Whole {
+            return Some(self.inner);
+        }
+        fitted(&Closed::new(self.drum, &front), self.drum, self.inner, ln.exp(), self.body.hz, decay_rate(self.body.t60_s?))
     }
 
     /// Pitch (Hz) and decay time (s) of the body behind `front`, where openings take what they are thought to.
     pub(super) fn body(&self, front: &Front) -> Option<(f64, f64)> {
-        let partials = self.partials(&axial_modes(&Closed::new(self.drum, front), &self.inner, 1.0));
+        let partials = self.partials(&axial_modes(&Closed::new(self.drum, front), &self.inner, self.opening.0.exp()));
         let body = &partials[body_and_ring(&partials).0?];
         Some((body.hz, body.t60_s?))
     }
@@ -108,7 +124,7 @@ impl<'a> FrontPredictor<'a> {
     /// Decay time (s) of the tone nearest to `hz` behind `front`, where openings take exp(`ln`) of what they are thought to: with less lost
     /// the air's own swing may become a tone too, and is not the body that is meant.
     pub(super) fn t60_near(&self, front: &Front, ln: f64, hz: f64) -> Option<f64> {
-        let partials = self.partials(&axial_modes(&Closed::new(self.drum, front), &self.inner, ln.exp()));
+        let partials = self.partials(&axial_modes(&Closed::new(self.drum, front), &self.inner_at(ln)?, ln.exp()));
         nearest(&partials, hz)?.t60_s
     }
 
@@ -120,8 +136,11 @@ impl<'a> FrontPredictor<'a> {
     /// What the drum would be with its other end closed as `front` says.
     pub fn outlook(&self, front: &Front) -> FrontOutlook {
         let closed = Closed::new(self.drum, front);
-        let at = |sds: f64| axial_modes(&closed, &self.inner, (self.opening.0 + sds * self.opening.1).exp());
-        let modes = at(0.0);
+        let at = |sds: f64| {
+            let ln = self.opening.0 + sds * self.opening.1;
+            axial_modes(&closed, &self.inner_at(ln).unwrap_or(self.inner), ln.exp())
+        };
+        let modes = axial_modes(&closed, &self.inner, self.opening.0.exp());
         let partials = self.partials(&modes);
         let profile = self.profile(&partials);
         let expected = Expectation {
@@ -206,10 +225,10 @@ impl<'a> FrontPredictor<'a> {
     }
 }
 
-/// The inner figures with which the model's body sounds at `hz` and decays at `decay`, by turns.
-fn fitted(closed: &Closed, drum: &Drum, start: Inner, hz: f64, decay: f64) -> Option<Inner> {
+/// The inner figures with which the model's body sounds at `hz` and decays at `decay`, by turns; `opening` scales what openings take.
+fn fitted(closed: &Closed, drum: &Drum, start: Inner, opening: f64, hz: f64, decay: f64) -> Option<Inner> {
     let body = |inner: &Inner| {
-        let modes = axial_modes(closed, inner, 1.0);
+        let modes = axial_modes(closed, inner, opening);
         body_of(&modes).map(|at| (modes[at].hz, modes[at].decay))
     };
     let mut inner = start;
@@ -321,6 +340,26 @@ mod tests {
             let bodies: Vec<f64> = [-0.4, -0.2, 0.0, 0.2, 0.4].iter().filter_map(|ln| predictor.t60_near(&port, *ln, hz)).collect();
             prop_assert!(bodies.len() == 5 && bodies.is_sorted_by(|a, b| *a >= 0.98 * b), "{bodies:?}");
         }
+    }
+
+    /// A drum with a hole was measured with what the hole takes: whatever that is thought to be, as it is it sounds as it was measured, with
+    /// no more doubt than its own; and a whole head in its place gains more the more the hole is thought to take.
+    #[test]
+    fn a_drum_that_is_open_sounds_as_measured_whatever_openings_take() {
+        let drum = BenchDrum::usual(DrumKind::Kick).with_front(&Front::usual_port(5.0, 22.0));
+        let partials = vec![partial(62.0, 0.5, "(0,1)"), partial(93.0, 0.7, "(1,1)"), partial(125.0, 0.6, "(2,1)")];
+        let profile = DecayProfile::of_partials(&partials);
+        let outlook = |ln: f64, front: &Front| {
+            FrontPredictor::new(&drum, &partials, &profile).unwrap().with_opening((ln, 0.3)).unwrap().outlook(front).expected
+        };
+        let body = |expected: &Expectation| expected.profile.body_t60_s.unwrap();
+        for ln in [-0.4, 0.0, 0.4] {
+            let same = outlook(ln, &drum.front());
+            let range = same.body_t60_s.unwrap();
+            assert!((body(&same) / 0.5 - 1.0).abs() < 1e-3 && range.high / range.low < 1.6, "{ln}: {} in {range:?}", body(&same));
+        }
+        let [weak, strong] = [-0.4, 0.4].map(|ln| body(&outlook(ln, &Front::Whole)));
+        assert!(weak > 0.5 && strong > weak, "{weak} {strong}");
     }
 
     /// Mass law: film of 10 mil lets 2 % of a click at 2.5 kHz pass (Kinsler et al., 13.15: 16 to 17 dB for 0.35 kg/m2).

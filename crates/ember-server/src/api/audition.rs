@@ -166,7 +166,7 @@ impl Sources {
         };
         let shelf = store.shelf()?;
         let measured = store.measured_treatments()?;
-        let front_trials = front_trials(&measured);
+        let front_trials = front_trials(store, &measured)?;
         let trials = trials(&tests(measured, &shelf));
         Ok(Self { trials, front_trials, shelf, drum, open: sound(open_take(store, drum_id)?)?, found: sound(found)? })
     }
@@ -184,7 +184,7 @@ struct Heard {
 fn expected(sources: &Sources, open: &Kept, meant: &Meant, learning: &Learning) -> Option<(Vec<Partial>, Expectation)> {
     let (drum, partials, profile) = (&sources.drum.drum, &open.take.partials, &open.take.summary.profile);
     if let Some(front) = &meant.front {
-        let predictor = FrontPredictor::new(drum, partials, profile)?.with_opening(opening_strength(&sources.front_trials));
+        let predictor = FrontPredictor::new(drum, partials, profile)?.with_opening(opening_strength(&sources.front_trials))?;
         return Some((predictor.bare().to_vec(), predictor.outlook(front).expected));
     }
     let predictor = Predictor::new(drum, partials)?;

@@ -148,7 +148,7 @@ fn known(store: &Store, id: i64) -> Result<Known, StoreError> {
     });
     Ok(Known {
         tried: tried.collect(),
-        trials: front_trials(&measured),
+        trials: front_trials(store, &measured)?,
         declined: store.front_trial_declined(id)?,
         bpm: store.scene()?.tonight.music.bpm,
         owned: store.shelf()?.into_iter().filter(|item| item.count > 0).map(|item| item.device).collect(),
@@ -176,7 +176,7 @@ fn page(question: &Question, kept: KeptDrum, known: &Known, playing: &Playing, b
     let which = drum.kind.lower_head_word();
     let now = drum.front();
     let opening = opening_strength(&known.trials);
-    let predictor = FrontPredictor::new(drum, question.partials, question.profile)?.with_opening(opening);
+    let predictor = FrontPredictor::new(drum, question.partials, question.profile)?.with_opening(opening)?;
     let way = |front: Front| {
         let outlook = predictor.outlook(&front);
         let assessment = assess(&outlook.expected.partials, &outlook.expected.profile, &question.wanted, None);
@@ -299,9 +299,9 @@ pub async fn try_front(
     if asked.front == drum.front() {
         return Err(Problem::conflict(format!("It is so already: {}.", asked.front.words(drum.kind.lower_head_word()))));
     }
-    let trials = state.store(|store| store.measured_treatments().map(|measured| front_trials(&measured))).await?;
+    let trials = state.store(|store| front_trials(store, &store.measured_treatments()?)).await?;
     let work = move |question: &Question| {
-        let predictor = FrontPredictor::new(question.drum, question.partials, question.profile)?.with_opening(opening_strength(&trials));
+        let predictor = FrontPredictor::new(question.drum, question.partials, question.profile)?.with_opening(opening_strength(&trials))?;
         Some(front_trial(question, predictor.outlook(&asked.front)))
     };
     let (plan, open_take_id, asked) = asked_about(&state, id, work).await?;

@@ -64,10 +64,7 @@ pub async fn used_before(State(state): State<AppState>, Path(id): Path<i64>) -> 
         let fits = |kept: &KeptTreatment| validate_layout(&drum.drum, &kept.plan.placements).is_ok();
         let mut before: Vec<UsedBefore> = Vec::new();
         for kept in all.into_iter().filter(|kept| fits(kept)) {
-            if let Some(same) = before.iter_mut().find(|same| {
-                let same = &same.treatment.plan.plan;
-                same.placements == kept.plan.placements && same.front == kept.plan.front
-            }) {
+            if let Some(same) = before.iter_mut().find(|same| same.treatment.plan.plan.placements == kept.plan.placements) {
                 same.times += 1;
                 // The newest one stands for all, but a name stays.
                 same.treatment.name = same.treatment.name.take().or(kept.name);
