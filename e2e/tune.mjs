@@ -50,9 +50,11 @@ await browse(url, [], async (_, page) => {
   await on.getByLabel('Film, mil').fill('14');
   await on.getByText('Coated', { exact: true }).click();
   await page.getByRole('button', { name: 'It is on already' }).click();
-  await page.getByText('double ply, 14 mil, coated', { exact: true }).waitFor();
+  const isOn = page.getByRole('region', { name: 'The head that is on' }).locator('p').first();
+  await isOn.getByText('double ply, 14 mil, coated', { exact: true }).waitFor();
+  await on.waitFor({ state: 'hidden' });
   await page.keyboard.press('u');
-  await page.getByText('double ply, 14 mil, clear', { exact: true }).first().waitFor();
+  await isOn.getByText('double ply, 14 mil, clear', { exact: true }).waitFor();
   // Whatever was tapped before is another head's from here on.
   await page.getByRole('button', { name: 'New head …' }).click();
   await page.getByRole('button', { name: 'It goes on: guide me' }).click();

@@ -76,7 +76,7 @@ class App {
     else await this.refresh();
   }
 
-  /** Reads the bench and the kit again, then the plans. */
+  /** Reads the bench and the kit again. Plans take longer: they are asked for, but not waited for. */
   async refresh(): Promise<void> {
     const id = this.drumId;
     const asked = ++this.#benchAsked;
@@ -86,7 +86,7 @@ class App {
       if (asked !== this.#benchAsked) return;
       this.kit = kit;
       this.bench = bench;
-      await this.replan();
+      void this.attempt(() => this.replan());
     });
   }
 
@@ -238,8 +238,9 @@ class App {
 
   notice(text: string, undo?: () => Promise<unknown>, tone: Notice['tone'] = 'plain') {
     const notice = { id: this.#nextNotice++, tone, text, undo };
-    // What can be undone is the newest only: older ones may no longer fit.
-    this.notices = [...this.notices.map((old) => ({ ...old, undo: undefined })), notice].slice(-3);
+    // Of changes only the newest can be undone: older ones may no longer fit. What is merely said, late perhaps, takes nothing away.
+    const before = undo ? this.notices.map((old) => ({ ...old, undo: undefined })) : this.notices;
+    this.notices = [...before, notice].slice(-3);
     this.said = text;
     if (tone === 'plain') setTimeout(() => this.dismiss(notice.id), NOTICE_MS);
   }

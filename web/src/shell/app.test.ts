@@ -38,6 +38,7 @@ describe('the page', () => {
       'GET /drums/1/plans': { plans: [{}, {}] },
     });
     await app.load();
+    await vi.waitFor(() => expect(app.planning).toBe(false));
     expect([app.drumId, app.bench?.drum.id, app.plans?.plans.length]).toEqual([1, 1, 2]);
   });
 
@@ -54,6 +55,7 @@ describe('the page', () => {
   it('keeps the reason when plans are refused', async () => {
     served({ 'GET /kit': kit, 'GET /drums/2/bench': bench(2), 'GET /drums/2/plans': { status: 409, detail: 'No clear body was found.' } });
     await app.choose(2);
+    await vi.waitFor(() => expect(app.planning).toBe(false));
     expect([app.plans, app.plansRefused, app.planning]).toEqual([undefined, 'No clear body was found.', false]);
   });
 
@@ -95,6 +97,21 @@ describe('the page', () => {
     expect(app.notices.map((notice) => notice.undo !== undefined)).toEqual([false, true]);
     asked.length = 0;
     await app.undo();
+    await app.undo();
+    expect(asked.filter((each) => each.startsWith('PATCH'))).toEqual(['PATCH /strikes/6']);
+  });
+
+  it('keeps the way back of a newer change when an older undo is only answered now', async () => {
+    const asked = served({ 'GET /kit': kit, 'GET /drums/1/bench': bench(1), 'GET /drums/1/plans': { plans: [] }, 'PATCH /strikes/6': {} });
+    app.drumId = 1;
+    let answered = () => {};
+    app.notice('Played for 3 hours.', () => new Promise<void>((answer) => (answered = answer)));
+    const undoing = app.undo();
+    await app.setDropped(6, true);
+    answered();
+    await undoing;
+    expect(app.notices.map((notice) => notice.text)).toEqual(['The strike is left out.', 'Undone.']);
+    asked.length = 0;
     await app.undo();
     expect(asked.filter((each) => each.startsWith('PATCH'))).toEqual(['PATCH /strikes/6']);
   });
