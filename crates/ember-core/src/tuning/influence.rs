@@ -145,7 +145,8 @@ impl Influence {
                 row[lug * lugs + rod] = f64::from(*turned);
                 slack += if *turned == 0 { 0.0 } else { (TURN_SD * self.entry(lug, rod)).powi(2) };
             }
-            let noise = 2.0 * (before * before + after * after) * (trial.sd_cents / 1200.0 * std::f64::consts::LN_2).powi(2) * 2.0;
+            // A pitch off by s (natural logarithm) is off by 2 f^2 s when squared, before and after alike.
+            let noise = 4.0 * (before.powi(4) + after.powi(4)) * (trial.sd_cents / 1200.0 * std::f64::consts::LN_2).powi(2);
             let seen = after * after - before * before - row.dot(&self.mean);
             let spread = &self.covariance * &row;
             let variance = row.dot(&spread) + noise + slack;
@@ -176,6 +177,23 @@ mod tests {
             let all = influence.after(&vec![210.0 * 210.0; lugs], &vec![1; lugs]);
             assert!(all.iter().all(|square| (crate::units::cents(210.0, square.sqrt()) - EIGHTH_CENTS).abs() < 6.0), "{all:?}");
         }
+    }
+
+    /// A round that hears nothing new teaches little: its doubt of the pitches stays in what is believed (a doubt of 1 cent is
+    /// 1/865 of the squared pitch, worked by hand).
+    #[test]
+    fn what_was_heard_poorly_is_believed_less() {
+        let trial = |sd_cents: f64| TurnTrial {
+            before_hz: vec![Some(200.0); 6],
+            eighths: vec![1, 0, 0, 0, 0, 0],
+            after_hz: [208.0, 200.5, 200.5, 204.0, 200.5, 200.5].map(Some).to_vec(),
+            sd_cents,
+        };
+        let doubt = |sd_cents: f64| Influence::learned(6, 200.0, &[trial(sd_cents)]).sd(0, &trial(1.0).eighths);
+        let (prior, well, badly) = (Influence::prior(6, 200.0).sd(0, &trial(1.0).eighths), doubt(1.0), doubt(40.0));
+        let both_heard = 2f64.sqrt() * 200.0 * 200.0 / 865.6;
+        assert!(well > 0.9 * both_heard && well < 0.3 * prior, "{well} {both_heard} {prior}");
+        assert!(badly > 0.8 * prior, "{badly} of {prior}");
     }
 
     #[test]
