@@ -8,6 +8,8 @@
   import KitStrip from './kit/KitStrip.svelte';
   import ListenStage from './listening/ListenStage.svelte';
   import { listening } from './listening/listen.svelte';
+  import NoteStage from './notes/NoteStage.svelte';
+  import { trainer } from './notes/trainer.svelte';
   import ShelfView from './shelf/ShelfView.svelte';
   import { app } from './shell/app.svelte';
   import Header from './shell/Header.svelte';
@@ -45,7 +47,7 @@
     document.getElementById('bench')?.focus();
   }}>To the bench</a
 >
-<div inert={listening.open || stage.open || tapping.open || guide.open}>
+<div inert={listening.open || stage.open || tapping.open || guide.open || trainer.open}>
   <Header />
   {#if !app.reachable}
     <p class="bg-error text-error-content px-4 py-3 text-lg font-semibold" role="alert">
@@ -71,6 +73,7 @@
 <StageView />
 <TapStage />
 <Guide />
+<NoteStage />
 <Notices />
 <KeyHelp bind:this={help} />
 <DrumEditor bind:this={editor} />

@@ -3,11 +3,13 @@
 mod common;
 
 use common::{Measured, measured, played, wanted};
-use ember_core::bench_drum::BenchDrum;
+use ember_core::bench_drum::{BenchDrum, SAMPLE_RATE};
 use ember_core::damping::{DeviceKind, Strengths, device_info};
+use ember_core::decay::NoteEnding;
 use ember_core::drum::{Drum, DrumKind, Front};
 use ember_core::kick::FrontPredictor;
 use ember_core::plan::{Limits, Question, ShelfItem, plan};
+use ember_core::target::{NoteTrainer, NoteValue, NoteVerdict, PlayedNote, WrittenNote};
 use ember_core::tuning::{SeatingTask, seating_steps};
 
 fn take(drum: &Drum) -> Measured {
@@ -82,4 +84,23 @@ fn a_floor_tom_can_be_played_as_a_kick() {
     let (hz, _) = body(&take(&drum));
     assert!((60.0..110.0).contains(&hz), "{hz} Hz");
     ember_core::damping::Placement::parse("towel:0").unwrap().validate(&drum).unwrap();
+}
+
+/// The concert bass drum's note is damped by hand (common practice, no published source): through sound, the trainer hears when.
+#[test]
+fn a_trainer_hears_when_a_concert_basss_note_was_damped() {
+    let drum = BenchDrum::new(&BenchDrum::usual(DrumKind::ConcertBass), &[]).unwrap();
+    let mut trainer = NoteTrainer::new(f64::from(SAMPLE_RATE), WrittenNote { value: NoteValue::Quarter, bpm: 120.0 });
+    let mut sound = drum.lead(3);
+    for (index, damped_s) in [0.44, 0.75, 0.2].into_iter().enumerate() {
+        sound.extend(drum.damped_note(3, index, damped_s));
+    }
+    let mut heard: Vec<PlayedNote> = sound.chunks(960).flat_map(|piece| trainer.push(piece)).collect();
+    let (last, all) = trainer.finish();
+    heard.extend(last);
+    let verdicts: Vec<NoteVerdict> = heard.iter().map(|note| note.verdict).collect();
+    assert_eq!(verdicts, [NoteVerdict::AsWritten, NoteVerdict::TooLong, NoteVerdict::TooShort], "{heard:?}");
+    assert!(heard.iter().all(|note| note.sounded.ending == NoteEnding::Damped), "{heard:?}");
+    assert!((heard[1].off_s - 0.29).abs() < 0.06 && (heard[2].off_s + 0.22).abs() < 0.06, "{heard:?}");
+    assert!((all.notes, all.as_written) == (3, 1) && all.sentence.unwrap().contains("not steady"));
 }

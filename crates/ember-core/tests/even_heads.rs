@@ -13,11 +13,12 @@ trait Hidden {
     fn pitches(&self) -> Vec<f64>;
     /// Turns rod `rod` by `eighths`, as exactly as a hand does.
     fn turn(&mut self, rod: usize, eighths: f64);
+}
 
-    fn spread(&self) -> f64 {
-        let (low, high) = self.pitches().iter().fold((f64::INFINITY, 0.0f64), |(low, high), hz| (low.min(*hz), high.max(*hz)));
-        cents(low, high)
-    }
+/// From the lowest to the highest pitch, cents.
+fn spread(pitches: &[f64]) -> f64 {
+    let (low, high) = pitches.iter().fold((f64::INFINITY, 0.0f64), |(low, high), hz| (low.min(*hz), high.max(*hz)));
+    cents(low, high)
 }
 
 /// One of the simulated drum's heads, its film in balance under its rods: what an eighth pulls differs from head to head (0.6 to
@@ -43,9 +44,9 @@ impl HeldHead {
             let mut most = 0.3;
             for _ in 0..5 {
                 head.pull = off.iter().map(|off| (1.0 + most * off).max(0.1)).collect();
-                match head.heard() {
-                    Some(_) if (head.spread() - 150.0).abs() < 4.0 => return head,
-                    Some(_) => most *= 150.0 / head.spread(),
+                match head.heard().map(|pitches| spread(&pitches)) {
+                    Some(spread) if (spread - 150.0).abs() < 4.0 => return head,
+                    Some(spread) => most *= 150.0 / spread,
                     // So uneven that its pitches are none.
                     None => most *= 0.85,
                 }
@@ -114,17 +115,18 @@ impl Hidden for HiddenHead {
 }
 
 /// Pitches as they are heard: off by a cent.
-fn hear(head: &impl Hidden, rng: &mut StdRng) -> Vec<Option<f64>> {
+fn hear(pitches: &[f64], rng: &mut StdRng) -> Vec<Option<f64>> {
     let noise = |rng: &mut StdRng| (0..3).map(|_| rng.random_range(-1.0..1.0f64)).sum::<f64>();
-    head.pitches().iter().map(|hz| Some(hz * 2f64.powf(0.8 * noise(rng) / 1200.0))).collect()
+    pitches.iter().map(|hz| Some(hz * 2f64.powf(0.8 * noise(rng) / 1200.0))).collect()
 }
 
 /// Spread after each round of turns, the first before any.
 fn evened(drum: &Drum, mut hidden: impl Hidden, rounds: usize, rng: &mut StdRng) -> Vec<f64> {
     let lugs = usize::from(drum.lugs);
     let mut trials: Vec<TurnTrial> = Vec::new();
-    let mut before = hear(&hidden, rng);
-    let mut spreads = vec![hidden.spread()];
+    let pitches = hidden.pitches();
+    let mut before = hear(&pitches, rng);
+    let mut spreads = vec![spread(&pitches)];
     for _ in 0..rounds {
         let influence = Influence::learned(lugs, 1.593 * drum.usual_batter_hz(), &trials);
         let head = TurnedHead { drum, head: drum.batter, influence: &influence, since_seated: None };
@@ -134,10 +136,11 @@ fn evened(drum: &Drum, mut hidden: impl Hidden, rounds: usize, rng: &mut StdRng)
         for (rod, turned) in eighths.iter().enumerate().filter(|(_, turned)| **turned != 0) {
             hidden.turn(rod, f64::from(*turned) + rng.random_range(-0.1..0.1));
         }
-        let after = hear(&hidden, rng);
+        let pitches = hidden.pitches();
+        let after = hear(&pitches, rng);
         trials.push(TurnTrial { before_hz: before, eighths, after_hz: after.clone(), sd_cents: 1.0 });
         before = after;
-        spreads.push(hidden.spread());
+        spreads.push(spread(&pitches));
     }
     spreads
 }

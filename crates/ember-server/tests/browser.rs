@@ -61,6 +61,7 @@ async fn the_demonstration_is_lived_through_and_survives_a_restart() {
     drive("phone.mjs", &[&address]).await;
     drive("heart.mjs", &[&address]).await;
     drive("front.mjs", &[&address]).await;
+    drive("notes.mjs", &[&address]).await;
     drive("tonight.mjs", &[&address]).await;
     println!("{}", drive("tune.mjs", &[&address]).await);
     drive("story.mjs", &[&address]).await;

@@ -19,12 +19,8 @@ use tokio_tungstenite::{MaybeTlsStream, WebSocketStream, connect_async};
 type Socket = WebSocketStream<MaybeTlsStream<TcpStream>>;
 
 async fn listening(state: &AppState, more: &str) -> Socket {
-    let listener = TcpListener::bind("127.0.0.1:0").await.unwrap();
-    let address = listener.local_addr().unwrap();
-    let app = router(state.clone());
-    tokio::spawn(async move { axum::serve(listener, app).await.unwrap() });
-    let path = format!("ws://{address}/api/v1/drums/{TOM}/tuning/listen?side=batter&source=microphone&sample_rate={SAMPLE_RATE}{more}");
-    connect_async(path).await.unwrap().0
+    let path = format!("/drums/{TOM}/tuning/listen?side=batter&source=microphone&sample_rate={SAMPLE_RATE}{more}");
+    connect_async(served(state, &path).await).await.unwrap().0
 }
 
 async fn send(socket: &mut Socket, start: &mut usize, samples: &[f32]) {
@@ -211,22 +207,54 @@ async fn what_is_too_soft_to_find_and_what_was_retuned_is_answered() {
     assert_eq!(verdicts[1]["asked_lug"], Value::Null);
 }
 
-#[tokio::test]
-async fn the_simulated_bass_is_heard_note_by_note() {
-    let state = state();
+/// The address of the WebSocket at `path` of a server of its own.
+async fn served(state: &AppState, path: &str) -> String {
     let listener = TcpListener::bind("127.0.0.1:0").await.unwrap();
     let address = listener.local_addr().unwrap();
     let app = router(state.clone());
     tokio::spawn(async move { axum::serve(listener, app).await.unwrap() });
-    let (mut socket, _) = connect_async(format!("ws://{address}/api/v1/bass/listen?source=simulated")).await.unwrap();
-    let mut notes = Vec::new();
+    format!("ws://{address}/api/v1{path}")
+}
+
+/// What a session at `path` tells until it is done, without levels; it is stopped after `enough` events.
+async fn told_at(state: &AppState, path: &str, enough: usize) -> Vec<Value> {
+    let (mut socket, _) = connect_async(served(state, path).await).await.unwrap();
+    let mut events = Vec::new();
     loop {
         let event = told(&mut socket).await;
         match event["event"].as_str().unwrap() {
-            "bass_note" => notes.push(event["heard"]["note"]["name"].as_str().unwrap().to_string()),
-            "done" => break,
-            other => assert_eq!(other, "ready"),
+            "ready" => {}
+            "done" => return events,
+            _ => events.push(event),
+        }
+        if events.len() == enough {
+            socket.send(Message::Text("stop".into())).await.unwrap();
         }
     }
-    assert_eq!(notes, ["E1", "A1", "G1", "E1"]);
+}
+
+#[tokio::test]
+async fn the_simulated_bass_is_heard_note_by_note() {
+    let notes: Vec<Value> = told_at(&state(), "/bass/listen?source=simulated", 24).await;
+    let names: Vec<&str> = notes.iter().map(|event| event["heard"]["note"]["name"].as_str().unwrap()).collect();
+    assert_eq!(names, ["E1", "A1", "G1", "E1"]);
+}
+
+#[tokio::test]
+async fn notes_of_a_written_length_are_each_held_against_it() {
+    let state = state();
+    let mut marching = serde_json::to_value(BenchDrum::usual(DrumKind::MarchingBass)).unwrap();
+    marching["name"] = value!("Low one");
+    let app = router(state.clone());
+    let drum = json(&app, "POST", "/api/v1/drums", marching).await.json()["id"].as_i64().unwrap();
+    for refused in ["value=quarter&bpm=5", "value=long&bpm=90", "bpm=90"] {
+        let path = format!("/drums/{drum}/notes/listen?source=simulated&{refused}");
+        assert!(connect_async(served(&state, &path).await).await.unwrap_err().to_string().contains("422"), "{refused}");
+    }
+    let events = told_at(&state, &format!("/drums/{drum}/notes/listen?source=simulated&value=quarter&bpm=240"), 3).await;
+    // The simulated player begins half as long again as is written, and finds it by and by.
+    let off = |n: usize| events[n]["note"]["off_s"].as_f64().unwrap();
+    assert!(events[0]["note"]["verdict"] == "too_long" && off(0) > 0.1 && off(2) < off(0), "{events:?}");
+    assert_eq!(events[2]["all"]["notes"], 3);
+    assert!(events[2]["all"]["sentence"].is_string(), "{events:?}");
 }

@@ -272,6 +272,9 @@ export const listenAddress = (drum: number, options: Record<string, string>) => 
 /** Address of the WebSocket for a round of taps. */
 export const tapAddress = (drum: number, options: Record<string, string>) => live(`/drums/${drum}/tuning/listen`, options);
 
+/** Address of the WebSocket on which notes of a written length come. */
+export const notesAddress = (drum: number, options: Record<string, string>) => live(`/drums/${drum}/notes/listen`, options);
+
 /** Address of the WebSocket on which the notes of a bass come. */
 export const bassAddress = (options: Record<string, string>) => live('/bass/listen', options);
 

@@ -299,6 +299,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/drums/{id}/notes/listen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Upgrades to a WebSocket on which each note comes as JSON (`ListenEvent`) when it has ended, held against the written one. */
+        get: operations["listen_to_notes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/drums/{id}/passed-over": {
         parameters: {
             query?: never;
@@ -2399,6 +2416,11 @@ export interface components {
             /** @enum {string} */
             event: "bass_note";
         } | {
+            note: components["schemas"]["PlayedNote"];
+            all: components["schemas"]["PlayedNotes"];
+            /** @enum {string} */
+            event: "note_played";
+        } | {
             take?: components["schemas"]["KeptTake"] | null;
             good: number;
             rejected: number;
@@ -2588,10 +2610,20 @@ export interface components {
             cents: number;
         };
         /**
+         * @description How a note came to its end.
+         * @enum {string}
+         */
+        NoteEnding: "damped" | "rang_out" | "cut_short";
+        /**
          * @description A note value.
          * @enum {string}
          */
         NoteValue: "thirty_second" | "sixteenth_triplet" | "sixteenth" | "eighth_triplet" | "eighth" | "quarter_triplet" | "dotted_eighth" | "quarter" | "dotted_quarter" | "half" | "dotted_half" | "whole";
+        /**
+         * @description What became of a note against what was written.
+         * @enum {string}
+         */
+        NoteVerdict: "as_written" | "too_long" | "too_short";
         /** @description Decay in one octave. */
         OctaveDecay: {
             /**
@@ -2924,6 +2956,29 @@ export interface components {
             /** @description Treatments on the grid of what is owned: none of them is better, to first order. */
             searched: number;
         };
+        /** @description One note that was played. */
+        PlayedNote: components["schemas"]["SoundedNote"] & {
+            /**
+             * Format: double
+             * @description Longer (positive) or shorter than written, s.
+             */
+            off_s: number;
+            verdict: components["schemas"]["NoteVerdict"];
+            /** @description The same in words, with what to do. */
+            sentence: string;
+        };
+        /** @description What all notes since the beginning say. */
+        PlayedNotes: {
+            notes: number;
+            as_written: number;
+            /**
+             * Format: double
+             * @description Median of how far they are off, s; null before the first.
+             */
+            off_s?: number | null;
+            /** @description What to do, once there are enough of them. */
+            sentence?: string | null;
+        };
         /** @description A round hole. */
         Port: {
             /** Format: double */
@@ -3255,6 +3310,25 @@ export interface components {
             songs: components["schemas"]["KeptSong"][];
             /** @description How many there are in all that match. */
             all: number;
+        };
+        /** @description How long a note sounded. */
+        SoundedNote: {
+            /**
+             * Format: double
+             * @description Time of the hit since listening began, s.
+             */
+            at_s: number;
+            /**
+             * Format: double
+             * @description From the hit until it lies 30 dB below its own level, s; where it was cut short or never ended, as far as it was followed.
+             */
+            sounded_s: number;
+            ending: components["schemas"]["NoteEnding"];
+            /**
+             * Format: double
+             * @description Time in which it fell the last 6 of those 30 dB, s; null where that was not heard.
+             */
+            damping_s?: number | null;
         };
         /**
          * @description Where a take's sound came from.
@@ -4656,6 +4730,55 @@ export interface operations {
             };
             /** @description The open drum is not measured. */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    listen_to_notes: {
+        parameters: {
+            query: {
+                /** @description "microphone": the window sends samples; "simulated": the drum's stand-in plays. */
+                source: "microphone" | "file" | "simulated";
+                /** @description The note as it is written. */
+                value: "thirty_second" | "sixteenth_triplet" | "sixteenth" | "eighth_triplet" | "eighth" | "quarter_triplet" | "dotted_eighth" | "quarter" | "dotted_quarter" | "half" | "dotted_half" | "whole";
+                /** @description Quarter notes a minute (30 to 300). */
+                bpm: number;
+                /** @description Samples a second that the window sends (8000 to 192000). */
+                sample_rate?: number;
+                /** @description Ends another window's listening. */
+                take_over?: boolean;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Events follow. */
+            101: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListenEvent"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

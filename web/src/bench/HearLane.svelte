@@ -2,7 +2,8 @@
   import Pencil from '@lucide/svelte/icons/pencil';
   import type { TakeView } from '../api/types';
   import FileDrop from '../listening/FileDrop.svelte';
-  import { KINDS } from '../kit/standing';
+  import { isDampedByHand, KINDS } from '../kit/standing';
+  import NoteCard from '../notes/NoteCard.svelte';
   import { app } from '../shell/app.svelte';
   import { counted, hertz, inches, percent, seconds } from '../shell/figures';
   import { dialogs } from '../shell/keys';
@@ -108,6 +109,7 @@
         <p class="text-lg">Not heard yet. Each partial of the drum will glow here for as long as it sounds.</p>
       </div>
     {/if}
+    {#if isDampedByHand(bench.drum.kind)}<NoteCard />{/if}
     <FileDrop />
     <HearAgain />
     <Takes {bench} />

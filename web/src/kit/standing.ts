@@ -13,12 +13,15 @@ export const KINDS: Record<DrumKind, string> = {
 };
 
 /** Whether a drum stands or hangs with its head upright, the floor below. */
-export const isUpright = (kind: DrumKind) => kind === 'kick' || kind === 'concert_bass' || kind === 'marching_bass';
+export const isUpright = (kind: DrumKind) => kind === 'kick' || isDampedByHand(kind);
+
+/** Whether its note is ended by hand or knee, as long as it is written. */
+export const isDampedByHand = (kind: DrumKind) => kind === 'concert_bass' || kind === 'marching_bass';
 
 /** The word for a drum's second head, as a title. */
 export function otherHead(kind: DrumKind): string {
   if (kind === 'kick') return 'Front head';
-  return kind === 'concert_bass' || kind === 'marching_bass' ? 'Other head' : 'Lower head';
+  return isDampedByHand(kind) ? 'Other head' : 'Lower head';
 }
 
 export const STANDINGS: Record<DrumStanding, string> = {

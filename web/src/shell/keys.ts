@@ -5,7 +5,9 @@ import { look } from './theme.svelte';
 import { looking } from '../bench/look.svelte';
 import { next } from '../bench/next.svelte';
 import { layout } from '../layout/layout.svelte';
+import { isDampedByHand } from '../kit/standing';
 import { listening } from '../listening/listen.svelte';
+import { trainer } from '../notes/trainer.svelte';
 import { night } from '../tonight/night.svelte';
 import { stage } from '../tonight/stage.svelte';
 import { guide } from '../tune/guide.svelte';
@@ -62,6 +64,11 @@ function listen(hearing: 'microphone' | 'simulated') {
   tune.tap();
 }
 
+function train() {
+  const drum = app.drum?.drum;
+  if (app.place === 'bench' && drum && isDampedByHand(drum.kind)) trainer.begin(drum.id, listening.hearing);
+}
+
 function strengths() {
   listening.dynamics = !listening.dynamics;
   app.said = listening.dynamics ? 'Soft, medium and hard strikes are asked for.' : 'One strength is asked for.';
@@ -93,6 +100,7 @@ export const keys: Key[] = [
   { shown: 'W', does: 'Listen to the whole kit, drum by drum', keys: ['w'], run: () => listening.beginKit(listening.hearing) },
   { shown: 'H', does: 'Ask for soft, medium and hard, or for one strength', keys: ['h'], run: () => strengths() },
   { shown: 'C', does: 'Look closer at what was heard', keys: ['c'], run: () => void looking.openBench() },
+  { shown: 'J', does: 'Train note lengths on a bass drum damped by hand', keys: ['j'], run: () => train() },
   { shown: 'F', does: 'Take a sound file', keys: ['f'], run: () => dialogs.file() },
   { shown: 'T', does: 'Tap the tempo', keys: ['t'], run: () => dialogs.tap() },
   {
@@ -148,6 +156,14 @@ export function pressed(event: KeyboardEvent) {
     } else if (event.key.toLowerCase() === 's' && listening.walk) {
       event.preventDefault();
       listening.skip();
+    }
+    return;
+  }
+  if (trainer.open) {
+    // A pedal stops it, and once stopped goes back to the bench.
+    if (['Escape', 'PageUp', 'PageDown'].includes(event.key)) {
+      event.preventDefault();
+      trainer.stop();
     }
     return;
   }

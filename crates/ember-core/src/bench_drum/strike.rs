@@ -18,6 +18,8 @@ use std::f64::consts::PI;
 pub const SAMPLE_RATE: u32 = 48_000;
 /// Time before the first strike, s.
 const LEAD_S: f64 = 0.8;
+/// In this time a hand on the head takes 20 dB off, s.
+const HAND_S: f64 = 0.07;
 const NOISE: f64 = 6e-5;
 /// Areal resistance of a ring built in at the edge, and of a dot's glue, N s/m3.
 const EDGE_RING_RESISTANCE: f64 = 45.0;
@@ -199,6 +201,19 @@ impl BenchDrum {
             *sample += NOISE * gaussian(&mut rng);
         }
         out.iter().map(|x| x.clamp(-1.0, 1.0) as f32).collect()
+    }
+
+    /// Hit number `index` with a hand laid on the head `damped_s` after it, which takes 20 dB off in [`HAND_S`].
+    pub fn damped_note(&self, seed: u64, index: usize, damped_s: f64) -> Vec<f32> {
+        let mut rng = StdRng::seed_from_u64(seed.wrapping_add(index as u64).wrapping_mul(69_069));
+        let mut sound = self.strike(seed, index);
+        for (n, sample) in sound.iter_mut().enumerate() {
+            let held_s = n as f64 / f64::from(SAMPLE_RATE) - damped_s;
+            if held_s > 0.0 {
+                *sample = (f64::from(*sample) * 10f64.powf(-held_s / HAND_S) + NOISE * gaussian(&mut rng)) as f32;
+            }
+        }
+        sound
     }
 
     /// Sound of the heads and motion of the wires' head, at the grid's rate.

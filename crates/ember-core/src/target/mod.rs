@@ -7,6 +7,7 @@ mod note;
 mod preset;
 mod song;
 mod wanted;
+mod written;
 
 pub use assess::{Aspect, Assessment, Heard, RoomNote, Tails, Verdict, assess};
 pub use model::wish_from_sound;
@@ -14,3 +15,4 @@ pub use note::{Feel, Meter, NoteValue, Pulse};
 pub use preset::{Length, NO_GENRE, Preset, Register, School, Wish, Wishes, built_in_preset, built_in_presets};
 pub use song::{BPM, Dynamics, Gaps, Music, Song};
 pub use wanted::{Situation, Wanted, audible_length};
+pub use written::{NoteTrainer, NoteVerdict, PlayedNote, PlayedNotes, WrittenNote};

@@ -5,7 +5,7 @@ use super::listen::{Conversation, Player, rate_of, upgraded};
 use crate::listening::ListenEvent;
 use crate::problem::Problem;
 use crate::state::{AppState, now_ms};
-use crate::tuning::{BassSession, play_bass};
+use crate::tuning::{bass_session, play_bass};
 use axum::extract::State;
 use axum::extract::ws::WebSocketUpgrade;
 use axum::extract::ws::rejection::WebSocketUpgradeRejection;
@@ -44,7 +44,7 @@ pub async fn listen_to_bass(
     let (events, told) = mpsc::unbounded_channel();
     let player = (query.source == Source::Simulated)
         .then(|| -> Player { Box::new(|work, stopped| play_bass(now_ms().unsigned_abs(), work, || stopped.load(Ordering::Relaxed))) });
-    let session = BassSession { rate, events };
+    let session = bass_session(rate, events);
     let conversation = Conversation { run: Box::new(move |to_do| session.run(to_do)), told, player, take_over: query.take_over };
     Ok(conversation.begin(state, upgrade))
 }

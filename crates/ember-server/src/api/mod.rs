@@ -13,6 +13,7 @@ mod kit;
 mod learned;
 mod listen;
 mod looks;
+mod notes;
 mod plans;
 mod presets;
 mod set_lists;
@@ -104,6 +105,7 @@ fn described() -> (Router<AppState>, utoipa::openapi::OpenApi) {
         .routes(routes!(tuning::seated))
         .routes(routes!(tuning::get_kit_pitches))
         .routes(routes!(bass::listen_to_bass))
+        .routes(routes!(notes::listen_to_notes))
         .routes(routes!(tuning::seating))
         .routes(routes!(tuning::listen_to_taps))
         .routes(routes!(audition::audition))

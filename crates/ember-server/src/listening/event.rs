@@ -2,6 +2,7 @@
 
 use crate::views::StrikeView;
 use ember_core::decay::Dynamic;
+use ember_core::target::{PlayedNote, PlayedNotes};
 use ember_core::tuning::{HeardNote, TapFault};
 use ember_store::{KeptRound, KeptTake};
 use serde::Serialize;
@@ -34,6 +35,8 @@ pub enum ListenEvent {
     Tap { round: Box<KeptRound>, asked_lug: Option<usize>, tapped: Option<TapVerdict> },
     /// A note of the bass was heard.
     BassNote { heard: HeardNote },
+    /// A note of a written length has ended, and what all so far say.
+    NotePlayed { note: PlayedNote, all: PlayedNotes },
     /// Listening has ended. The take is null where nothing was heard.
     Done { take: Option<Box<KeptTake>>, good: usize, rejected: usize, complete: bool },
     /// Listening cannot go on. What was heard is kept.

@@ -4,6 +4,8 @@ mod asked;
 mod ears;
 mod event;
 mod neighbours;
+mod notes;
+mod passing;
 mod session;
 mod simulated;
 
@@ -11,6 +13,8 @@ pub use asked::Asked;
 pub use ears::{Ears, Hold, Stop};
 pub use event::{ListenEvent, ListenProblem, TapVerdict};
 pub use neighbours::Neighbours;
+pub use notes::{note_session, play_notes};
+pub use passing::{Ear, PassingSession};
 pub(crate) use session::mend;
 pub use session::{Session, Work};
 pub(crate) use simulated::RealTime;

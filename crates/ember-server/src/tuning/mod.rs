@@ -9,7 +9,7 @@ mod simulated;
 mod uneven;
 mod view;
 
-pub use bass::{BassSession, play_bass};
+pub use bass::{bass_session, play_bass};
 pub use heads::{Drift, HeadOption, HeadState, head_state};
 pub use kit::{KitPitches, KitTom, kit_pitches};
 pub use rods::{simulated_drum, simulated_rods};
