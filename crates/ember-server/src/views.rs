@@ -2,7 +2,7 @@
 
 use ember_core::damping::{Patch, Placement, Toll, device_info};
 use ember_core::decay::{METHOD, Quality, nearest};
-use ember_core::drum::{Drum, Front, NodalLines, nodal_lines};
+use ember_core::drum::{Drum, Front, NodalLines, SplitPair, nodal_lines, split_pairs};
 use ember_core::plan::{Plan, Retune, retune, school_of};
 use ember_core::target::{Assessment, School, Wanted, assess};
 use ember_store::{KeptStrike, KeptTake, KeptTreatment};
@@ -38,6 +38,8 @@ pub struct TakeView {
     pub assessment: Assessment,
     /// A sentence for each remark on the take.
     pub noted: Vec<&'static str>,
+    /// Partials that belong together: pairs that an even head would have as one, loudest first.
+    pub families: Vec<SplitPair>,
     /// Whether a newer method would measure it otherwise.
     pub outdated: bool,
 }
@@ -46,8 +48,9 @@ impl TakeView {
     pub fn new(take: KeptTake, strikes: Vec<KeptStrike>, wanted: &Wanted) -> Self {
         let assessment = assess(&take.partials, &take.summary.profile, wanted, None);
         let noted = take.summary.remarks.iter().map(|remark| remark.advice()).collect();
+        let families = split_pairs(&take.partials);
         let outdated = strikes.iter().any(|strike| strike.measurement.method < METHOD);
-        Self { strikes: strikes.into_iter().map(StrikeView::from).collect(), assessment, noted, outdated, take }
+        Self { strikes: strikes.into_iter().map(StrikeView::from).collect(), assessment, noted, families, outdated, take }
     }
 }
 

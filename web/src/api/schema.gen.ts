@@ -3347,6 +3347,16 @@ export interface components {
              */
             tightest_at_lug: number;
         };
+        /** @description Two tones that an even head would have as one. */
+        SplitPair: {
+            /** Format: double */
+            low_hz: number;
+            /**
+             * Format: double
+             * @description Beats with the lower one, as often a second as they lie apart.
+             */
+            high_hz: number;
+        };
         /**
          * @description What the step is.
          * @enum {string}
@@ -3477,6 +3487,8 @@ export interface components {
             assessment: components["schemas"]["Assessment"];
             /** @description A sentence for each remark on the take. */
             noted: string[];
+            /** @description Partials that belong together: pairs that an even head would have as one, loudest first. */
+            families: components["schemas"]["SplitPair"][];
             /** @description Whether a newer method would measure it otherwise. */
             outdated: boolean;
         };

@@ -3,7 +3,7 @@
   import { scaleLinear } from 'd3-scale';
   import type { Bench, PlanView } from '../api/types';
   import { hertz, seconds } from '../shell/figures';
-  import { loudest, rows, type Layer, type Trail } from './trails';
+  import { families, loudest, rows, type Layer, type Trail } from './trails';
 
   let { bench, plan }: { bench: Bench; plan: PlanView | undefined } = $props();
 
@@ -28,6 +28,7 @@
 
   const every = $derived(rows(bench, plan));
   const shown = $derived(all ? every : loudest(every, FEW));
+  const pairs = $derived(families(shown));
   const wanted = $derived(bench.wanted);
   const layers = $derived(
     (['open', 'expected', 'found'] as Layer[]).filter((layer) => every.some((row) => row.trails.some((t) => t.layer === layer))),
@@ -69,6 +70,11 @@
       {#each x.ticks(Math.max(3, Math.round(width / 110))) as tick (tick)}
         <line x1={x(tick)} x2={x(tick)} y1={TOP - 4} y2={height} stroke="var(--bed-line)" />
         <text x={x(tick)} y="14" text-anchor="middle" font-size="12" fill="var(--bed-text)">{tick === 0 ? '0 s' : tick}</text>
+      {/each}
+      {#each pairs as { at, beatHz } (at)}
+        {@const [from, to] = [(tops[at] ?? 0) + 8, (tops[at + 1] ?? 0) + 8]}
+        <path d="M9 {from} H4 V{to} H9" fill="none" stroke="var(--chalk)" stroke-width="1.5" />
+        <text x="9" y={(from + to) / 2 + 4} font-size="12" fill="var(--bed-text)">{beatHz.toFixed(1)}/s</text>
       {/each}
       {#each shown as row, i (row.hz)}
         {@const y = tops[i] ?? 0}
@@ -151,7 +157,11 @@
       <tbody>
         {#each shown as row (row.hz)}
           <tr>
-            <td>{hertz(row.hz)} {row.part ?? ''} {row.mode ? `mode ${row.mode}` : ''}</td>
+            <td
+              >{hertz(row.hz)}
+              {row.part ?? ''}
+              {row.mode ? `mode ${row.mode}` : ''}{row.beatsWith ? `, beats with ${hertz(row.beatsWith)}` : ''}</td
+            >
             <td>{heardText(row.trails)}</td>
             <td>at most {seconds(row.part === 'body' ? wanted.body_length_most_s : wanted.ring_length_most_s)}</td>
           </tr>
@@ -177,6 +187,7 @@
       >
       wanted
     </span>
+    {#if pairs.length > 0}<span>Joined: one family, and how often a second it beats.</span>{/if}
     <span>Tick: where the band covers it. Line through the tick: nine in ten.</span>
     {#if every.length > FEW}
       <button class="btn btn-sm btn-ghost no-print ml-auto" aria-expanded={all} onclick={() => (all = !all)}>

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { Bench, Partial, PlanView, TakeView, Wanted } from '../api/types';
-import { atHz, heardFor, loudest, rows } from './trails';
+import { atHz, families, heardFor, loudest, rows } from './trails';
 
 const partial = (hz: number, t60: number | null, level = 0, sd: number | null = 0.01): Partial => ({
   hz,
@@ -11,7 +11,7 @@ const partial = (hz: number, t60: number | null, level = 0, sd: number | null = 
 });
 
 const take = (partials: Partial[], body: number, ring: number | null) =>
-  ({ partials, summary: { profile: { body_hz: body, ring_hz: ring } } }) as unknown as TakeView;
+  ({ partials, families: [] as TakeView['families'], summary: { profile: { body_hz: body, ring_hz: ring } } }) as unknown as TakeView;
 
 const wanted = { threshold_db: Array<number>(7).fill(-30), hardest_db: 0 } as Wanted;
 
@@ -93,6 +93,16 @@ describe('rows', () => {
 
   it('are none before anything was heard', () => {
     expect(rows(bench({}), undefined)).toEqual([]);
+  });
+});
+
+describe('families', () => {
+  it('are told with their beat where both members are shown', () => {
+    const open = { ...take([partial(100, 0.8), partial(196, 1), partial(200.5, 1), partial(260, 1)], 100, 196) };
+    open.families = [{ low_hz: 196, high_hz: 200.5 }];
+    const all = rows(bench({ open }), undefined);
+    expect(families(all)).toEqual([{ at: 1, beatHz: 4.5 }]);
+    expect(families(all.filter((row) => row.hz !== 200.5)), 'one alone is no family').toEqual([]);
   });
 });
 

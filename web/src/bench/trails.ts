@@ -18,6 +18,8 @@ export interface Row {
   hz: number;
   mode: string | undefined;
   part: 'body' | 'ring' | undefined;
+  /** The higher member of its family, where an uneven head has split a pair in two, Hz. */
+  beatsWith: number | undefined;
   trails: Trail[];
 }
 
@@ -89,9 +91,18 @@ export function rows(bench: Bench, plan: PlanView | undefined): Row[] {
       const range =
         part === 'body' ? expected?.body_t60_s : part === 'ring' && should?.hz === expected?.profile.ring_hz ? expected?.ring_t60_s : null;
       const trails = [before, should && trail('expected', should, wanted, range), is && trail('found', is, wanted)];
-      return { hz: partial.hz, mode: partial.mode ?? undefined, part, trails: trails.filter((each) => each != null) };
+      const beatsWith = base.families.find((pair) => pair.low_hz === partial.hz)?.high_hz;
+      return { hz: partial.hz, mode: partial.mode ?? undefined, part, beatsWith, trails: trails.filter((each) => each != null) };
     })
     .filter((row) => row.trails.some((each) => each.heard > 0));
+}
+
+/** The families of which both members are among `shown`, one under the other: the index of the lower, and beats a second. */
+export function families(shown: Row[]): { at: number; beatHz: number }[] {
+  return shown.flatMap((row, at) => {
+    const next = shown[at + 1];
+    return next && next.hz === row.beatsWith ? [{ at, beatHz: next.hz - row.hz }] : [];
+  });
 }
 
 /** The rows that are heard longest, at most `count`, still low to high; body and ring among them. */

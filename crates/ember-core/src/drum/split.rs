@@ -1,6 +1,7 @@
 //! Pairs of modes that an uneven head has split in two, as strikes show them.
 
 use crate::decay::Partial;
+use serde::{Deserialize, Serialize};
 
 /// Members further apart than this are not one pair, as a ratio less 1.
 const FURTHEST: f64 = 0.08;
@@ -8,9 +9,11 @@ const FURTHEST: f64 = 0.08;
 const WEAKEST_DB: f64 = 20.0;
 
 /// Two tones that an even head would have as one.
-#[derive(Debug, Clone, PartialEq)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct SplitPair {
     pub low_hz: f64,
+    /// Beats with the lower one, as often a second as they lie apart.
     pub high_hz: f64,
 }
 
