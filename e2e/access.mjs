@@ -1,20 +1,9 @@
 // Every view in both themes, wide and narrow, against WCAG 2.2 AA: node access.mjs URL WIDTH HEIGHT
-import { AxeBuilder } from '@axe-core/playwright';
-import { browse, ensure, heard } from './browser.mjs';
+import { browse, heard } from './browser.mjs';
+import { check } from './wcag.mjs';
 
 const [url, width, height] = process.argv.slice(2);
 const size = { width: Number(width), height: Number(height) };
-const RULES = ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'];
-
-async function check(page, where) {
-  // A colour on its way from one to the other is neither.
-  await page.evaluate(() => Promise.allSettled(document.getAnimations().map((each) => each.finished)));
-  const { violations } = await new AxeBuilder({ page }).withTags(RULES).analyze();
-  const said = violations.map((each) => `${each.id}: ${each.nodes.map((node) => node.html).join(' | ')}`);
-  ensure(violations.length === 0, `${where}: ${said.join('\n')}`);
-  const wider = await page.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth);
-  ensure(wider <= 0, `${where}: ${wider} px wider than the screen`);
-}
 
 async function closed(page) {
   await page.keyboard.press('Escape');

@@ -1,5 +1,6 @@
 // Note lengths are trained on a concert bass drum: node notes.mjs URL. Leaves the kit as it found it.
 import { browse, ensure } from './browser.mjs';
+import { check } from './wcag.mjs';
 
 const [url] = process.argv.slice(2);
 
@@ -14,6 +15,8 @@ await browse(url, [], async (_, page) => {
   await kit.getByRole('button', { name: /^Big one/ }).waitFor();
 
   const card = page.getByRole('region', { name: 'Note lengths' });
+  await card.waitFor();
+  await check(page, 'note lengths on the bench');
   await card.getByLabel('Written').selectOption({ label: 'quarter' });
   const tempo = card.getByLabel('Quarter notes a minute');
   await tempo.fill('7');
@@ -35,6 +38,13 @@ await browse(url, [], async (_, page) => {
     .waitFor({ timeout: 60_000 });
   const off = async (nth) => Number(/([\d.]+) s too long/.exec(await notes.nth(nth).textContent())?.[1] ?? 0);
   ensure((await off(2)) > 0.15 && (await off(0)) < (await off(2)), `nearer: ${await notes.allTextContents()}`);
+  for (const [width, height] of [
+    [360, 740],
+    [1280, 800],
+  ]) {
+    await page.setViewportSize({ width, height });
+    await check(page, `notes, ${width} px`);
+  }
   await page.keyboard.press('Escape');
   await stage.getByRole('button', { name: 'Once more' }).waitFor();
   await page.keyboard.press('PageDown');

@@ -45,6 +45,8 @@ await browse(url, [], async (_, page) => {
   await lane(page, 'Do')
     .getByText(/get there, each in its own way|come nearest/)
     .waitFor();
+  // Until then the plans for the wish before stand there, dimmed.
+  await lane(page, 'Do').locator('[aria-busy=false]').waitFor();
   const count = await plans.count();
   ensure(count >= 2 && count <= 3, `${count} plans`);
   const titles = await plans.getByRole('heading', { level: 3 }).allTextContents();

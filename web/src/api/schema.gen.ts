@@ -2421,6 +2421,9 @@ export interface components {
             /** @enum {string} */
             event: "note_played";
         } | {
+            /** @enum {string} */
+            event: "note_too_soft";
+        } | {
             take?: components["schemas"]["KeptTake"] | null;
             good: number;
             rejected: number;

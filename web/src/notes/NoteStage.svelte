@@ -4,7 +4,7 @@
   import { counted, seconds } from '../shell/figures';
   import { NOTES } from '../tonight/say';
   import { lengthOf, rulerEnd, toleranceOf } from './lengths';
-  import { trainer } from './trainer.svelte';
+  import { TOO_SOFT, trainer } from './trainer.svelte';
 
   const QUIETEST = -70;
   /** Notes that are shown: the newest, above. */
@@ -33,6 +33,7 @@
     if (trainer.stage === 'opening')
       return trainer.hearing === 'microphone' ? 'Allow the microphone …' : 'The simulated player sits down …';
     if (trainer.stage === 'ending') return 'Stopping …';
+    if (trainer.tooSoft) return TOO_SOFT;
     if (last) return last.sentence;
     if (trainer.stage === 'over') return 'No note was heard.';
     return trainer.hearing === 'simulated' ? `The simulated ${name} plays.` : 'Strike, and damp it when the note is over.';

@@ -11,6 +11,8 @@ export type PlayedNote = Played['note'];
 const LEAST_BPM = 30;
 const MOST_BPM = 300;
 
+export const TOO_SOFT = 'Too soft to tell where it ended. Strike harder, or bring the microphone nearer.';
+
 class Trainer {
   value = $state<NoteValue>('half');
   /** Quarter notes a minute; tonight's tempo until another is written. */
@@ -20,6 +22,8 @@ class Trainer {
   played = $state.raw<PlayedNote[]>([]);
   all = $state.raw<Played['all']>();
   problem = $state('');
+  /** The last stroke was too soft to tell. */
+  tooSoft = $state(false);
   warnings = $state.raw<string[]>([]);
   hearing = $state<Hearing>('microphone');
 
@@ -46,7 +50,7 @@ class Trainer {
     }
     this.#live?.close();
     this.#drum = drum;
-    Object.assign(this, { stage: 'opening', levelDbfs: -120, problem: '', hearing, all: undefined });
+    Object.assign(this, { stage: 'opening', levelDbfs: -120, problem: '', hearing, all: undefined, tooSoft: false });
     this.played = [];
     this.warnings = [];
     const sent = { source: hearing, value: this.value, bpm: String(this.bpm), take_over: String(takeOver) };
@@ -82,7 +86,11 @@ class Trainer {
     else if (event.event === 'note_played') {
       this.played = [...this.played, event.note];
       this.all = event.all;
+      this.tooSoft = false;
       app.said = event.note.sentence;
+    } else if (event.event === 'note_too_soft') {
+      this.tooSoft = true;
+      app.said = TOO_SOFT;
     } else if (event.event === 'done') this.#end('over', '');
     else if (event.event === 'problem') this.#end(event.problem === 'busy' ? 'busy' : 'failed', event.detail);
   }

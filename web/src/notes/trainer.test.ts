@@ -35,10 +35,14 @@ describe('note lengths', () => {
     expect(owner.address(44100)).toMatch(/drums\/7\/notes\/listen\?source=microphone&value=half&bpm=96&take_over=false&sample_rate=44100$/);
     for (const event of [{ event: 'ready' } as const, note(1.5, 1), note(1.4, 2)]) owner.event(event);
     expect([trainer.stage, trainer.played.length, trainer.all?.notes]).toEqual(['open', 2, 2]);
+    owner.event({ event: 'note_too_soft' });
+    expect([trainer.tooSoft, trainer.played.length], 'a stroke too soft to tell is said, and counts for nothing').toEqual([true, 2]);
+    owner.event(note(1.3, 3));
+    expect(trainer.tooSoft).toBe(false);
     trainer.stop();
     expect([trainer.stage, live.stop.mock.calls.length]).toEqual(['ending', 1]);
     owner.event({ event: 'done', good: 2, rejected: 0, complete: true });
-    expect([trainer.stage, trainer.played.length]).toEqual(['over', 2]);
+    expect([trainer.stage, trainer.played.length]).toEqual(['over', 3]);
     trainer.stop();
     expect(trainer.open).toBe(false);
     trainer.begin(7, 'simulated');

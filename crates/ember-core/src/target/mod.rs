@@ -15,4 +15,4 @@ pub use note::{Feel, Meter, NoteValue, Pulse};
 pub use preset::{Length, NO_GENRE, Preset, Register, School, Wish, Wishes, built_in_preset, built_in_presets};
 pub use song::{BPM, Dynamics, Gaps, Music, Song};
 pub use wanted::{Situation, Wanted, audible_length};
-pub use written::{NoteTrainer, NoteVerdict, PlayedNote, PlayedNotes, WrittenNote};
+pub use written::{NoteTrainer, NoteVerdict, PlayedNote, PlayedNotes, Stroke, WrittenNote};

@@ -2,7 +2,7 @@
 
 use super::note::NoteValue;
 use crate::decay::{NoteEnding, SoundedNote, sounded};
-use crate::signal::{CapturedStrike, Limits, StrikeFinder};
+use crate::signal::{CapturedStrike, Ending, Limits, StrikeFinder};
 use crate::units::{median, note_seconds};
 use serde::{Deserialize, Serialize};
 
@@ -57,6 +57,14 @@ pub struct PlayedNote {
     pub sentence: String,
 }
 
+/// What became of one stroke.
+#[derive(Debug, Clone, PartialEq)]
+pub enum Stroke {
+    Note(PlayedNote),
+    /// Too soft against the noise to tell where its note ended.
+    TooSoft,
+}
+
 /// What all notes since the beginning say.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
@@ -83,23 +91,34 @@ impl NoteTrainer {
         Self { written, rate, finder: StrikeFinder::new(rate, LIMITS), played: Vec::new() }
     }
 
-    /// Takes mono samples (full scale 1); the notes that ended within them. A stroke that is too soft to tell its end gives none.
-    pub fn push(&mut self, samples: &[f32]) -> Vec<PlayedNote> {
+    /// Takes mono samples (full scale 1); the strokes whose notes ended within them.
+    pub fn push(&mut self, samples: &[f32]) -> Vec<Stroke> {
         let strikes = self.finder.push(samples);
         self.judge(&strikes)
     }
 
     /// The note that was being followed when nothing more came, if it had ended.
-    pub fn finish(mut self) -> (Vec<PlayedNote>, PlayedNotes) {
+    pub fn finish(mut self) -> (Vec<Stroke>, PlayedNotes) {
         let finder = std::mem::replace(&mut self.finder, StrikeFinder::new(self.rate, LIMITS));
         let last: Vec<CapturedStrike> = finder.finish().into_iter().collect();
         (self.judge(&last), self.all())
     }
 
-    fn judge(&mut self, strikes: &[CapturedStrike]) -> Vec<PlayedNote> {
-        let new: Vec<PlayedNote> = strikes.iter().filter_map(sounded).map(|note| judged(note, self.written)).collect();
-        self.played.extend(new.iter().cloned());
-        new
+    fn judge(&mut self, strikes: &[CapturedStrike]) -> Vec<Stroke> {
+        let mut strokes = Vec::new();
+        for strike in strikes {
+            match sounded(strike) {
+                Some(note) => {
+                    let note = judged(note, self.written);
+                    self.played.push(note.clone());
+                    strokes.push(Stroke::Note(note));
+                }
+                // Of what was broken off nobody knows how it would have ended.
+                None if strike.ending == Ending::Interrupted => {}
+                None => strokes.push(Stroke::TooSoft),
+            }
+        }
+        strokes
     }
 
     /// Level of what came last, dBFS (RMS).

@@ -37,6 +37,8 @@ pub enum ListenEvent {
     BassNote { heard: HeardNote },
     /// A note of a written length has ended, and what all so far say.
     NotePlayed { note: PlayedNote, all: PlayedNotes },
+    /// A stroke was too soft against the noise to tell where its note ended.
+    NoteTooSoft,
     /// Listening has ended. The take is null where nothing was heard.
     Done { take: Option<Box<KeptTake>>, good: usize, rejected: usize, complete: bool },
     /// Listening cannot go on. What was heard is kept.

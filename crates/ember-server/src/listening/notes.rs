@@ -5,7 +5,7 @@ use super::passing::{Ear, PassingSession};
 use super::session::Work;
 use super::simulated::RealTime;
 use ember_core::bench_drum::BenchDrum;
-use ember_core::target::{NoteTrainer, PlayedNote, PlayedNotes, WrittenNote};
+use ember_core::target::{NoteTrainer, PlayedNotes, Stroke, WrittenNote};
 use tokio::sync::mpsc::{Sender, UnboundedSender};
 
 /// Notes after which one has practised enough for once.
@@ -16,19 +16,23 @@ const SIMULATED_NOTES: usize = 8;
 const BEGINS_LONG: f64 = 0.5;
 const NOT_STEADY: f64 = 0.06;
 
-fn told(notes: Vec<PlayedNote>, all: &PlayedNotes) -> Vec<ListenEvent> {
-    notes.into_iter().map(|note| ListenEvent::NotePlayed { note, all: all.clone() }).collect()
+fn told(strokes: Vec<Stroke>, all: &PlayedNotes) -> Vec<ListenEvent> {
+    let of_stroke = |stroke| match stroke {
+        Stroke::Note(note) => ListenEvent::NotePlayed { note, all: all.clone() },
+        Stroke::TooSoft => ListenEvent::NoteTooSoft,
+    };
+    strokes.into_iter().map(of_stroke).collect()
 }
 
 impl Ear for NoteTrainer {
     fn push(&mut self, samples: &[f32]) -> Vec<ListenEvent> {
-        let notes = self.push(samples);
-        told(notes, &self.all())
+        let strokes = self.push(samples);
+        told(strokes, &self.all())
     }
 
     fn last(self) -> Vec<ListenEvent> {
-        let (notes, all) = self.finish();
-        told(notes, &all)
+        let (strokes, all) = self.finish();
+        told(strokes, &all)
     }
 
     fn level_dbfs(&self) -> f64 {

@@ -42,7 +42,7 @@ impl<E: Ear> PassingSession<E> {
             }
             next += samples.len() as u64;
             for event in self.ear.push(&samples) {
-                heard += 1;
+                heard += usize::from(!matches!(event, ListenEvent::NoteTooSoft));
                 tell(&self.events, event);
             }
             if last_level.elapsed() >= LEVEL_EVERY {
@@ -51,7 +51,7 @@ impl<E: Ear> PassingSession<E> {
             }
         }
         for event in self.ear.last() {
-            heard += 1;
+            heard += usize::from(!matches!(event, ListenEvent::NoteTooSoft));
             tell(&self.events, event);
         }
         tell(&self.events, ListenEvent::Done { take: None, good: heard, rejected: 0, complete: heard > 0 });
