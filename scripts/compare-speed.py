@@ -64,7 +64,7 @@ def fitted(signal, rate, found, bend_rate, bent):
     def courses(p):
         q = p.reshape(-1, each)
         turns = 2j * np.pi * (np.outer(q[:, 0], t) + (np.outer(q[:, 4], bend_time) if bent else 0))
-        return q, np.exp(-np.outer(q[:, 1], t) + turns)
+        return q, np.exp(-np.outer(np.clip(q[:, 1], -20, 1000), t) + turns)
 
     def left(p):
         q, c = courses(p)
@@ -129,7 +129,7 @@ def main():
         paths = {}
         for count in (1, STRIKES):
             paths[count] = f"{folder}/{count}.wav"
-            # The same strikes sound twice; what starting takes is the same for both files.
+            # What starting and the first strike take is the same for both files.
             subprocess.run([PROGRAM, "simulate", "--drum", "floor-tom", "--strikes", str(count), "--out", paths[count]], check=True)
         took = {}
         for count, path in paths.items():

@@ -4,6 +4,7 @@
   import { app } from '../shell/app.svelte';
   import { decibels, seconds } from '../shell/figures';
   import { listening } from './listen.svelte';
+  import NotListening from './NotListening.svelte';
 
   const QUIETEST = -70;
   /** Levels (5 ms RMS) in which strikes measure well, dBFS. */
@@ -53,19 +54,17 @@
     aria-labelledby="stage-title"
   >
     {#if listening.stage === 'failed' || listening.stage === 'busy'}
-      <div class="m-auto max-w-3xl text-center">
-        <h2 id="stage-title" class="mb-5 text-4xl sm:text-5xl">{listening.stage === 'busy' ? 'Listening elsewhere' : 'Not listening'}</h2>
-        <p class="mb-8 text-2xl" role="alert">{listening.problem}</p>
+      <NotListening
+        titleId="stage-title"
+        busy={listening.stage === 'busy'}
+        problem={listening.problem}
+        again="Try again"
+        back="Back to the bench"
+        onagain={() => (listening.stage === 'busy' ? listening.takeOver() : listening.again())}
+        onclose={() => listening.close()}
+      >
         {#if listening.good > 0}<p class="mb-8 text-xl">Kept: {listening.good} of {listening.each} good strikes.</p>{/if}
-        <div class="flex flex-wrap justify-center gap-3">
-          {#if listening.stage === 'busy'}
-            <button class="btn btn-primary btn-lg" onclick={() => listening.takeOver()}>Listen here instead</button>
-          {:else}
-            <button class="btn btn-primary btn-lg" onclick={() => listening.again()}>Try again</button>
-          {/if}
-          <button class="btn btn-lg" onclick={() => listening.close()}>Back to the bench <kbd>Esc</kbd></button>
-        </div>
-      </div>
+      </NotListening>
     {:else}
       <div class="flex items-start gap-4">
         <h2 id="stage-title" class="grow text-3xl leading-tight sm:text-6xl">{asks}</h2>

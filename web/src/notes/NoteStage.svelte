@@ -1,5 +1,6 @@
 <script lang="ts">
   // Full screen while notes are trained, for someone at the drum with a beater in one hand and the other on the head.
+  import NotListening from '../listening/NotListening.svelte';
   import { app } from '../shell/app.svelte';
   import { counted, seconds } from '../shell/figures';
   import { NOTES } from '../tonight/say';
@@ -55,18 +56,15 @@
     aria-labelledby="notes-stage-title"
   >
     {#if trainer.stage === 'failed' || trainer.stage === 'busy'}
-      <div class="m-auto max-w-3xl text-center">
-        <h2 id="notes-stage-title" class="mb-5 text-4xl sm:text-5xl">
-          {trainer.stage === 'busy' ? 'Listening elsewhere' : 'Not listening'}
-        </h2>
-        <p class="mb-8 text-2xl" role="alert">{trainer.problem}</p>
-        <div class="flex flex-wrap justify-center gap-3">
-          <button class="btn btn-primary btn-lg" onclick={() => trainer.again(trainer.stage === 'busy')}
-            >{trainer.stage === 'busy' ? 'Listen here instead' : 'Try again'}</button
-          >
-          <button class="btn btn-lg" onclick={() => trainer.close()}>Back to the bench <kbd>Esc</kbd></button>
-        </div>
-      </div>
+      <NotListening
+        titleId="notes-stage-title"
+        busy={trainer.stage === 'busy'}
+        problem={trainer.problem}
+        again="Try again"
+        back="Back to the bench"
+        onagain={() => trainer.again(trainer.stage === 'busy')}
+        onclose={() => trainer.close()}
+      />
     {:else}
       <div class="flex flex-wrap items-start gap-x-4 gap-y-2">
         <h2 id="notes-stage-title" class="min-h-[2.2em] grow basis-80 text-3xl leading-tight sm:text-5xl">{asks}</h2>

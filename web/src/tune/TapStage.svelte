@@ -2,6 +2,7 @@
   // Full screen while a round is tapped, for someone bent over the drum with a stick or key in the hand.
   import { app } from '../shell/app.svelte';
   import { isUpright } from '../kit/standing';
+  import NotListening from '../listening/NotListening.svelte';
   import HoopRibbon from './HoopRibbon.svelte';
   import LugRing from './LugRing.svelte';
   import { tapping } from './tapping.svelte';
@@ -40,18 +41,15 @@
     aria-labelledby="tap-title"
   >
     {#if tapping.stage === 'failed' || tapping.stage === 'busy'}
-      <div class="m-auto max-w-3xl text-center">
-        <h2 id="tap-title" class="mb-5 text-4xl sm:text-5xl">{tapping.stage === 'busy' ? 'Listening elsewhere' : 'Not listening'}</h2>
-        <p class="mb-8 text-2xl" role="alert">{tapping.problem}</p>
-        <div class="flex flex-wrap justify-center gap-3">
-          {#if tapping.stage === 'busy'}
-            <button class="btn btn-primary btn-lg" onclick={() => tapping.takeOver()}>Listen here instead</button>
-          {:else}
-            <button class="btn btn-primary btn-lg" onclick={() => tapping.again()}>Go on with the round</button>
-          {/if}
-          <button class="btn btn-lg" onclick={() => tapping.close()}>Back to tuning <kbd>Esc</kbd></button>
-        </div>
-      </div>
+      <NotListening
+        titleId="tap-title"
+        busy={tapping.stage === 'busy'}
+        problem={tapping.problem}
+        again="Go on with the round"
+        back="Back to tuning"
+        onagain={() => (tapping.stage === 'busy' ? tapping.takeOver() : tapping.again())}
+        onclose={() => tapping.close()}
+      />
     {:else}
       <div class="flex flex-wrap items-start gap-x-4 gap-y-2">
         <h2 id="tap-title" class="grow text-5xl leading-none sm:text-7xl" style="color: var(--ember-1)">{asks}</h2>
