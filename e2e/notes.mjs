@@ -29,8 +29,8 @@ await browse(url, [], async (_, page) => {
   await page.keyboard.press('j');
 
   // The simulated player begins half as long again, and comes nearer with each note.
-  const stage = page.getByRole('dialog').filter({ hasText: 'at 100 quarter notes a minute' });
-  await stage.getByText('A quarter note at 100 quarter notes a minute: 0.60 s').waitFor();
+  const stage = page.getByRole('dialog').filter({ hasText: 'Written: quarter, 100 quarter notes a minute' });
+  await stage.getByText('Written: quarter, 100 quarter notes a minute: 0.60 s').waitFor();
   const notes = stage.getByRole('list', { name: 'Notes played, the newest first' }).getByRole('listitem');
   await stage
     .getByRole('status')

@@ -143,7 +143,7 @@ def main():
         measured = json.loads(out)
         rate, sound = wavfile.read(paths[STRIKES])
         sound = sound / np.iinfo(sound.dtype).max
-    heard = measured["files"][0] if "files" in measured else measured
+    heard = measured["files"][0]
     onsets = [strike["onset_s"] for strike in heard["strikes"]]
     times, found = [], []
     for onset, following in list(zip(onsets, onsets[1:]))[:8]:

@@ -2972,6 +2972,13 @@ export interface components {
         };
         /** @description What all notes since the beginning say. */
         PlayedNotes: {
+            /**
+             * Format: double
+             * @description Length that is written, s, and how far a note may be off and still be as written, s.
+             */
+            written_s: number;
+            /** Format: double */
+            tolerance_s: number;
             notes: number;
             as_written: number;
             /**

@@ -34,7 +34,9 @@
       />
     </label>
     <button class="btn btn-outline" onclick={() => app.drumId !== undefined && trainer.begin(app.drumId, listening.hearing)}
-      >Train {seconds(lengthOf(trainer.value, trainer.bpm))}{listening.hearing === 'simulated' ? ' (simulated)' : ''} <kbd>J</kbd></button
+      >Train {seconds(trainer.possible ? lengthOf(trainer.value, trainer.bpm) : undefined)}{listening.hearing === 'simulated'
+        ? ' (simulated)'
+        : ''} <kbd>J</kbd></button
     >
   </div>
 </section>

@@ -4,7 +4,7 @@
   import { app } from '../shell/app.svelte';
   import { counted, seconds } from '../shell/figures';
   import { NOTES } from '../tonight/say';
-  import { lengthOf, rulerEnd, toleranceOf } from './lengths';
+  import { lengthOf, rulerEnd } from './lengths';
   import { TOO_SOFT, trainer } from './trainer.svelte';
 
   const QUIETEST = -70;
@@ -14,7 +14,7 @@
   let panel = $state<HTMLElement>();
   const name = $derived(app.drum?.drum.name ?? 'drum');
   const written = $derived(lengthOf(trainer.value, trainer.bpm));
-  const tolerance = $derived(toleranceOf(written));
+  const tolerance = $derived(trainer.all?.tolerance_s ?? 0);
   const shown = $derived(
     trainer.played
       .map((note, i) => ({ note, number: i + 1 }))
@@ -64,7 +64,11 @@
         back="Back to the bench"
         onagain={() => trainer.again(trainer.stage === 'busy')}
         onclose={() => trainer.close()}
-      />
+      >
+        {#if trainer.all}<p class="mb-8 text-xl">
+            Until then: {counted(trainer.all.notes, 'note')}, {trainer.all.as_written} as written.
+          </p>{/if}
+      </NotListening>
     {:else}
       <div class="flex flex-wrap items-start gap-x-4 gap-y-2">
         <h2 id="notes-stage-title" class="min-h-[2.2em] grow basis-80 text-3xl leading-tight sm:text-5xl">{asks}</h2>
@@ -78,7 +82,7 @@
         </div>
       </div>
       <p class="mb-4 text-xl sm:text-2xl" style="color: var(--bed-text)">
-        A {NOTES[trainer.value]} note at {trainer.bpm} quarter notes a minute: {seconds(written)}
+        Written: {NOTES[trainer.value]}, {trainer.bpm} quarter notes a minute: {seconds(written)}
       </p>
       <div class="relative grow pt-8" style="min-height: 17rem">
         <!-- Within the pale band a note is as written. -->

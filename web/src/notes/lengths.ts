@@ -19,8 +19,5 @@ const QUARTERS: Record<NoteValue, number> = {
 /** Length of a note at so many quarter notes a minute, s. */
 export const lengthOf = (value: NoteValue, bpm: number) => (60 / bpm) * QUARTERS[value];
 
-/** How far a note of `written` s may be off and still be as written, s: as the server judges it. */
-export const toleranceOf = (written: number) => Math.max(0.1 * written, 0.04);
-
 /** The right end of a ruler on which a note of `written` s and all that were played (s) have room, s. */
 export const rulerEnd = (written: number, played: number[]) => 1.08 * Math.max(1.6 * written, ...played);

@@ -26,7 +26,7 @@ afterEach(() => {
 const note = (sounded_s: number, notes: number): ListenEvent => ({
   event: 'note_played',
   note: { at_s: 1, sounded_s, ending: 'damped', damping_s: 0.06, off_s: sounded_s - 1.25, verdict: 'too_long', sentence: 'Too long.' },
-  all: { notes, as_written: 0, off_s: 0.2, sentence: null },
+  all: { written_s: 1.25, tolerance_s: 0.125, notes, as_written: 0, off_s: 0.2, sentence: null },
 });
 
 describe('note lengths', () => {

@@ -69,6 +69,9 @@ pub enum Stroke {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct PlayedNotes {
+    /// Length that is written, s, and how far a note may be off and still be as written, s.
+    pub written_s: f64,
+    pub tolerance_s: f64,
     pub notes: usize,
     pub as_written: usize,
     /// Median of how far they are off, s; null before the first.
@@ -176,7 +179,14 @@ fn all_of(played: &[PlayedNote], written: WrittenNote) -> PlayedNotes {
             format!("On the whole right, but not steady: {long} too long, {short} too short. Count the rest, and damp on it.")
         }
     });
-    PlayedNotes { notes: played.len(), as_written, off_s: middle, sentence }
+    PlayedNotes {
+        written_s: written.seconds(),
+        tolerance_s: written.tolerance_s(),
+        notes: played.len(),
+        as_written,
+        off_s: middle,
+        sentence,
+    }
 }
 
 #[cfg(test)]
@@ -210,7 +220,8 @@ mod tests {
             let played: Vec<PlayedNote> = lengths.iter().map(|s| judged(note(*s, ending), written)).collect();
             all_of(&played, written)
         };
-        assert_eq!(all(&[], NoteEnding::Damped), PlayedNotes { notes: 0, as_written: 0, off_s: None, sentence: None });
+        let none = PlayedNotes { written_s: 1.0, tolerance_s: 0.1, notes: 0, as_written: 0, off_s: None, sentence: None };
+        assert_eq!(all(&[], NoteEnding::Damped), none);
         assert_eq!(all(&[1.5, 1.5], NoteEnding::Damped).sentence, None, "two are too few");
         let says = |lengths: &[f64], ending| all(lengths, ending).sentence.unwrap();
         assert!(says(&[1.3, 1.25, 1.4, 1.0], NoteEnding::Damped).contains("too long, by 0.28 s"));
