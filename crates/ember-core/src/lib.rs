@@ -8,6 +8,7 @@
 
 pub mod audition;
 pub mod bench_drum;
+pub(crate) mod bisect;
 pub mod damping;
 pub mod decay;
 pub mod drum;

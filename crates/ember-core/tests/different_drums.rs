@@ -2,7 +2,7 @@
 
 mod common;
 
-use common::{Measured, measured, played, wanted};
+use common::{Measured, measured_by, played, wanted};
 use ember_core::bench_drum::{BenchDrum, SAMPLE_RATE};
 use ember_core::damping::{DeviceKind, Strengths, device_info};
 use ember_core::decay::NoteEnding;
@@ -13,7 +13,7 @@ use ember_core::target::{NoteTrainer, NoteValue, NoteVerdict, PlayedNote, Stroke
 use ember_core::tuning::{SeatingTask, seating_steps};
 
 fn take(drum: &Drum) -> Measured {
-    measured(&played(&BenchDrum::new(drum, &[]).unwrap(), 2))
+    measured_by(&played(&BenchDrum::new(drum, &[]).unwrap(), 2), drum.kind.heard_by())
 }
 
 fn body(take: &Measured) -> (f64, f64) {
@@ -44,7 +44,7 @@ fn every_kind_is_measured_wished_for_and_planned() {
             placement.validate(&drum).unwrap();
             assert!(device_info(placement.device).kinds.contains(&kind));
         }
-        assert!(!seating_steps(&drum, ember_core::drum::HeadSide::Batter, SeatingTask::NewHead).is_empty());
+        assert!(!kind.has_heads() || !seating_steps(&drum, ember_core::drum::HeadSide::Batter, SeatingTask::NewHead).is_empty());
     }
 }
 

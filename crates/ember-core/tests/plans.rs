@@ -4,7 +4,7 @@ mod common;
 
 use common::{Measured, measured, played, wanted};
 use ember_core::bench_drum::BenchDrum;
-use ember_core::damping::{DeviceKind, Placement, Strengths, device_info};
+use ember_core::damping::{DeviceKind, Placement, Price, Strengths, device_info};
 use ember_core::drum::DrumKind;
 use ember_core::plan::{
     Limits, Offer, Plan, PlanAnswer, Question, Reach, ShelfItem, evaluate, improved, passed_over, plan, school_of, validate_layout,
@@ -151,6 +151,10 @@ fn what_the_shelf_lacks_is_named() {
         assert_eq!(missing.count, needed - owned);
     }
     assert!(answered("cumbia", 96.0, &shelf(4), Limits::default()).would_do.is_none(), "a full shelf lacks nothing");
+    // Where nothing may be bought, the household has to do.
+    let cheap = answered("cumbia", 96.0, &[], Limits { nothing_bought: true, ..Limits::default() }).would_do;
+    let missing = cheap.expect("cloth and tissue lie about").missing;
+    assert!(missing.iter().all(|it| device_info(it.device).price == Price::Household), "{missing:?}");
 }
 
 /// Every favourite on the shelf is either offered or told why not.

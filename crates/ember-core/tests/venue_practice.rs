@@ -24,6 +24,7 @@ fn venue(loudness: Loudness, class: RoomClass, heard: Heard) -> Venue {
         band: None,
         empty: None,
         notes: String::new(),
+        room_modes: Vec::new(),
     }
 }
 

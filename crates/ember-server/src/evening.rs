@@ -2,7 +2,7 @@
 //! screened again.
 
 use crate::learning::{Learning, tests, trials};
-use ember_core::damping::{DeviceKind, DeviceTrial, Strengths};
+use ember_core::damping::{DeviceKind, DeviceTrial, Learned};
 use ember_core::decay::Partial;
 use ember_core::drum::Drum;
 use ember_core::plan::{Limits, Screened, Setup, ShelfItem, Sound, choose};
@@ -45,7 +45,7 @@ pub struct EveningQuestion {
     presets: Vec<KeptPreset>,
     trials: Vec<DeviceTrial>,
     /// How strong the devices are, as learned; set by [`learn`](Self::learn).
-    strengths: Strengths,
+    learned: Arc<Learned>,
 }
 
 impl EveningQuestion {
@@ -95,7 +95,7 @@ impl EveningQuestion {
         let trials = trials(&tests(store.measured_treatments()?, &store.shelf()?));
         Ok(Self {
             trials,
-            strengths: Strengths::default(),
+            learned: Arc::new(Learned::from_trials(&[])),
             slots,
             missing,
             drums,
@@ -109,7 +109,7 @@ impl EveningQuestion {
 
     /// Takes what tests taught into account.
     pub fn learn(&mut self, learning: &Learning) {
-        self.strengths = learning.of(&self.trials).strengths.clone();
+        self.learned = learning.of(&self.trials);
     }
 
     /// What each song leaves room for on `drum`.
@@ -165,8 +165,9 @@ impl SetupCache {
         let Some(open) = &drum.open else {
             return Err(format!("{name}: not measured open yet. Hit it on the bench."));
         };
-        let strengths = DeviceKind::ALL.map(|kind| question.strengths.of(kind));
-        let screened_for = as_key(&(&drum.drum.drum, &open.partials, &question.shelf, question.limits, strengths));
+        let strengths = question.learned.on(&drum.drum.drum);
+        let known = DeviceKind::ALL.map(|kind| strengths.of(kind)).to_vec();
+        let screened_for = as_key(&(&drum.drum.drum, &open.partials, &question.shelf, question.limits, known));
         let mut known = vec![(Vec::new(), sound(open))];
         known.extend(drum.found.iter().map(|(placements, take)| (placements.clone(), sound(take))));
         let must: Vec<_> = question.pins(drum).into_iter().flatten().collect();
@@ -181,7 +182,7 @@ impl SetupCache {
             Some((_, Some(chosen))) => return Ok(chosen),
             Some((screened, None)) => screened,
             None => {
-                let screened = Screened::new(&drum.drum.drum, &open.partials, &question.shelf, &question.limits, &question.strengths);
+                let screened = Screened::new(&drum.drum.drum, &open.partials, &question.shelf, &question.limits, &strengths);
                 Arc::new(
                     screened
                         .ok_or_else(|| format!("{name}: no clear body was found in its strikes. Measure it again, closer to the head."))?,

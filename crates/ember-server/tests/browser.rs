@@ -4,6 +4,7 @@ mod common;
 
 use common::{Running, TOM, state};
 use ember_core::bench_drum::BenchDrum;
+use ember_core::decay::HeardBy;
 use ember_core::drum::DrumKind;
 use ember_core::target::Music;
 use ember_server::api::router;
@@ -62,6 +63,7 @@ async fn the_demonstration_is_lived_through_and_survives_a_restart() {
     drive("heart.mjs", &[&address]).await;
     drive("front.mjs", &[&address]).await;
     drive("notes.mjs", &[&address]).await;
+    drive("cymbal.mjs", &[&address]).await;
     drive("tonight.mjs", &[&address]).await;
     println!("{}", drive("tune.mjs", &[&address]).await);
     drive("story.mjs", &[&address]).await;
@@ -126,7 +128,8 @@ async fn the_microphone_hears_what_the_file_holds() {
         let wav = folder.path().join(format!("{round}.wav"));
         write_for_chromium(&wav, &BenchDrum::new(&tom, &placements).unwrap().play(8, 21));
         let heard = heard_through_microphone(&state, &address, &wav, round).await;
-        let file = measure_file(&wav, "tom.wav", 60.0, 5, &ReadProgress::default(), |strike| strike.measurement).unwrap();
+        let file =
+            measure_file(&wav, "tom.wav", HeardBy::Partials, 60.0, 5, &ReadProgress::default(), |strike| strike.measurement).unwrap();
         let file = ember_core::decay::summarize(&file.strikes).profile;
         let heard = heard.summary.profile;
         for (name, (mic, own)) in

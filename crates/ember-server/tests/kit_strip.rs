@@ -52,6 +52,23 @@ async fn drums_are_added_corrected_and_removed() {
     assert_eq!(names(get(&app, "/api/v1/kit").await.json()), [value!("Tom")]);
 }
 
+/// What has no heads is neither tuned nor cut, and what was measured as a drum does not become a cymbal.
+#[tokio::test]
+async fn a_cymbal_has_no_heads_and_a_drum_does_not_become_one() {
+    let app = app();
+    let cymbal = |weight_g: f64| value!({"name": "Crash", "kind": "cymbal", "diameter_in": 16, "depth_in": 2, "lugs": 1, "batter": {"film_mil": 10}, "lower": null, "weight_g": weight_g});
+    let light = json(&app, "POST", "/api/v1/drums", cymbal(3.0)).await;
+    assert!(light.status == 422 && light.json()["detail"].as_str().unwrap().contains("weight"), "{:?}", light.json());
+    let id = json(&app, "POST", "/api/v1/drums", cymbal(1100.0)).await.json()["id"].clone();
+    for path in ["tuning?side=batter", "tuning/seating?side=batter&task=reseat"] {
+        let answer = get(&app, &format!("/api/v1/drums/{id}/{path}")).await;
+        assert!(answer.status == 409 && answer.json()["detail"].as_str().unwrap().contains("no heads"), "{path}: {:?}", answer.json());
+    }
+    upload(&app, "open.wav", wav(strikes(), 1, 48_000)).await;
+    let changed = json(&app, "PUT", &format!("/api/v1/drums/{TOM}"), cymbal(1100.0)).await;
+    assert!(changed.status == 409 && changed.json()["detail"].as_str().unwrap().contains("measured as a tom"), "{:?}", changed.json());
+}
+
 #[tokio::test]
 async fn the_shelf_decides_what_is_offered() {
     let app = app();

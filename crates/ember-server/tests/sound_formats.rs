@@ -1,5 +1,6 @@
 //! The same strike from every format and rate that can be read. The files were written by libsndfile (`formats/make.py`).
 
+use ember_core::decay::HeardBy;
 use ember_server::sound::{ReadProgress, measure_file};
 use std::path::Path;
 
@@ -7,7 +8,9 @@ use std::path::Path;
 fn the_same_strike_measures_the_same_from_every_format() {
     let folder = Path::new(env!("CARGO_MANIFEST_DIR")).join("tests/formats");
     let measured = |name: &str| {
-        let heard = measure_file(&folder.join(name), name, 60.0, 10, &ReadProgress::default(), |strike| strike.measurement).unwrap();
+        let heard =
+            measure_file(&folder.join(name), name, HeardBy::Partials, 60.0, 10, &ReadProgress::default(), |strike| strike.measurement)
+                .unwrap();
         let [strike] = heard.strikes.try_into().unwrap_or_else(|all: Vec<_>| panic!("{name}: {} strikes", all.len()));
         (heard.facts, strike)
     };

@@ -174,6 +174,19 @@ async fn what_cannot_be_is_refused_in_a_sentence() {
     let kit = get(&app, "/api/v1/kit/pitches?intervals=fourths&bass=E1").await.json();
     assert_eq!((&kit["toms"], &kit["unknown"], &kit["kick"]), (&value!([]), &value!(["Tom"]), &Value::Null));
     assert!(get(&app, "/api/v1/kit/pitches?intervals=fourths&bass=loud").await.sentence().contains("E1, A1, D2"));
+    // A bass note on a tone of tonight's room is named; one between two is not.
+    let room = common::send(&app, "POST", "/api/v1/venues/measure/room?simulated=low_saloon", axum::body::Body::empty(), &[]).await.json();
+    let venue = value!({"name": "Cellar", "room": {"from": "measured", "t60_s": room["t60_s"]}, "loudness": null, "band": null, "room_modes": room["modes"]});
+    let venue_id = json(&app, "POST", "/api/v1/venues", venue).await.json()["id"].clone();
+    let tonight = value!({"genre": "rock", "bpm": 118.0, "clear_surface": false, "nothing_inside": false, "venue_id": venue_id});
+    assert_eq!(json(&app, "PUT", "/api/v1/tonight", tonight).await.status, StatusCode::OK);
+    // Of its three walls' tones, 33, 46 and 69 Hz, F#1 lies on the second.
+    let kit = get(&app, "/api/v1/kit/pitches?intervals=fourths&bass=F%231%20D2").await.json();
+    let notes = kit["room_notes"].as_array().unwrap();
+    assert!(
+        notes.len() == 1 && notes[0].as_str().unwrap().starts_with("The bass’s F#1 lies on the Cellar’s own tone of 46 Hz"),
+        "{notes:?}"
+    );
     // A removed round comes back with what was turned after it.
     let path = format!("/api/v1/rounds/{}", round.id);
     assert_eq!(common::send(&app, "DELETE", &path, axum::body::Body::empty(), &[]).await.status, StatusCode::NO_CONTENT);

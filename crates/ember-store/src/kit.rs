@@ -35,6 +35,16 @@ impl Store {
         with_content(statement.query_row([id], read).map_err(StoreError::missing("drum", id))?)
     }
 
+    /// The same where it has heads to be handled, or a sentence about why not.
+    pub fn drum_with_heads(&self, id: i64) -> Result<KeptDrum, StoreError> {
+        let drum = self.drum(id)?;
+        let (name, word) = (&drum.drum.name, drum.drum.kind.word());
+        match drum.drum.kind.has_heads() {
+            true => Ok(drum),
+            false => Err(StoreError::Refused(format!("{name} ({word}) has no heads that could be tuned or changed here."))),
+        }
+    }
+
     /// Adds `drum` at the end of the kit.
     pub fn add_drum(&mut self, drum: &Drum) -> Result<KeptDrum, StoreError> {
         self.connection.execute(
@@ -46,6 +56,13 @@ impl Store {
 
     /// Puts `drum` in place of what was known about drum `id`.
     pub fn change_drum(&mut self, id: i64, drum: &Drum) -> Result<KeptDrum, StoreError> {
+        let before = self.drum(id)?.drum;
+        if before.kind.heard_by() != drum.kind.heard_by() && self.newest_take(id, None)?.is_some() {
+            let (was, is) = (before.kind.word(), drum.kind.word());
+            return Err(StoreError::Refused(format!(
+                "It was measured as a {was}; what was heard says nothing about a {is}. Add it as a new one."
+            )));
+        }
         self.connection.execute("UPDATE drum SET content = ?2 WHERE id = ?1", (id, serde_json::to_string(drum)?))?;
         self.drum(id)
     }

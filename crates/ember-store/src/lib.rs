@@ -62,6 +62,7 @@ impl Store {
             M::up(include_str!("../migrations/0004_heads.sql")),
             M::up(include_str!("../migrations/0005_heart.sql")),
             M::up(include_str!("../migrations/0006_front.sql")),
+            M::up(include_str!("../migrations/0007_nothing_bought.sql")),
         ];
         Migrations::new(steps).to_latest(&mut connection)?;
         // Set after the migrations: it has no effect inside their transaction.

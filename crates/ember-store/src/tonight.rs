@@ -49,7 +49,7 @@ impl Store {
             .connection
             .query_row(
                 "SELECT tonight.music, clear_surface, nothing_inside, song.id, song.content, venue.id, set_list.id, no_residue,
-                    nothing_unsightly, within_a_minute FROM tonight
+                    nothing_unsightly, within_a_minute, nothing_bought FROM tonight
                  LEFT JOIN song ON song.id = song_id AND song.gone_at IS NULL
                  LEFT JOIN venue ON venue.id = venue_id AND venue.gone_at IS NULL
                  LEFT JOIN set_list ON set_list.id = set_list_id AND set_list.gone_at IS NULL",
@@ -61,6 +61,7 @@ impl Store {
                         no_residue: row.get(7)?,
                         nothing_unsightly: row.get(8)?,
                         within_a_minute: row.get(9)?,
+                        nothing_bought: row.get(10)?,
                     };
                     let music: (String, Option<String>) = (row.get(0)?, row.get(4)?);
                     Ok((music, limits, row.get(3)?, row.get(5)?, row.get(6)?))
@@ -91,7 +92,7 @@ impl Store {
         }
         self.connection.execute(
             "INSERT OR REPLACE INTO tonight (id, music, clear_surface, nothing_inside, song_id, venue_id, set_list_id, no_residue,
-                nothing_unsightly, within_a_minute) VALUES (1, ?1, ?2, ?3, ?4, ?5, ?6, ?7, ?8, ?9)",
+                nothing_unsightly, within_a_minute, nothing_bought) VALUES (1, ?1, ?2, ?3, ?4, ?5, ?6, ?7, ?8, ?9, ?10)",
             (
                 serde_json::to_string(&kept.music)?,
                 kept.limits.clear_surface,
@@ -102,6 +103,7 @@ impl Store {
                 kept.limits.no_residue,
                 kept.limits.nothing_unsightly,
                 kept.limits.within_a_minute,
+                kept.limits.nothing_bought,
             ),
         )?;
         Ok(())

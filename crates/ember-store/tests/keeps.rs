@@ -63,7 +63,7 @@ fn everything_survives_closing_and_opening() {
     let path = folder.path().join("kit.sqlite");
     let tonight = KeptTonight {
         music: Music::new("cumbia", 96.5),
-        limits: Limits { clear_surface: true, no_residue: true, ..Limits::default() },
+        limits: Limits { clear_surface: true, no_residue: true, nothing_bought: true, ..Limits::default() },
         song_id: None,
         venue_id: None,
         set_list_id: None,

@@ -17,6 +17,7 @@ fn venue() -> Venue {
         band: None,
         empty: None,
         notes: String::new(),
+        room_modes: Vec::new(),
     }
 }
 

@@ -1557,7 +1557,7 @@ export interface components {
          * @description Kinds of devices, by the trade's own names.
          * @enum {string}
          */
-        DeviceKind: "gel_pad" | "tape" | "control_ring" | "thin_cloth" | "thick_cloth" | "hanging_pad" | "loose_ring" | "pillow" | "tissue" | "doughnut" | "spare_head" | "under_ring" | "centre_patch" | "half_ring" | "cotton_balls" | "felt_strip" | "blanket" | "towel" | "foam_block" | "stuffed_shirt" | "inflated_tube" | "beater_cloth" | "beater_patch" | "own_1" | "own_2" | "own_3" | "own_4" | "own_5" | "own_6" | "own_7" | "own_8";
+        DeviceKind: "gel_pad" | "tape" | "control_ring" | "thin_cloth" | "thick_cloth" | "hanging_pad" | "loose_ring" | "pillow" | "tissue" | "doughnut" | "spare_head" | "under_ring" | "centre_patch" | "half_ring" | "cotton_balls" | "felt_strip" | "blanket" | "towel" | "foam_block" | "stuffed_shirt" | "inflated_tube" | "beater_cloth" | "beater_patch" | "cymbal_tape" | "cloth_disc" | "drape" | "own_1" | "own_2" | "own_3" | "own_4" | "own_5" | "own_6" | "own_7" | "own_8";
         /** @description What is known of one kind of device. */
         DeviceStrength: {
             device: components["schemas"]["DeviceKind"];
@@ -1631,12 +1631,17 @@ export interface components {
              */
             vents: number;
             wires?: components["schemas"]["Wires"] | null;
+            /**
+             * Format: double
+             * @description What it weighs, g, of a cymbal (of a hi-hat: the upper one) or of what moves of another drum; none where it was not weighed.
+             */
+            weight_g?: number | null;
         };
         /**
          * @description What a drum is played as.
          * @enum {string}
          */
-        DrumKind: "snare" | "tom" | "floor_tom" | "kick" | "concert_tom" | "concert_bass" | "marching_bass" | "hand_drum";
+        DrumKind: "snare" | "tom" | "floor_tom" | "kick" | "concert_tom" | "concert_bass" | "marching_bass" | "hand_drum" | "cymbal" | "hi_hat" | "other";
         /**
          * @description How a drum stands.
          * @enum {string}
@@ -2098,6 +2103,11 @@ export interface components {
          * @enum {string}
          */
         Heard: "bare_ear" | "close_mics" | "close_and_room";
+        /**
+         * @description What is measured of a strike.
+         * @enum {string}
+         */
+        HeardBy: "partials" | "octaves";
         /** @description What a way of hearing does. Figures from experience, with no published source. */
         HeardInfo: {
             heard: components["schemas"]["Heard"];
@@ -2296,6 +2306,8 @@ export interface components {
              * @description Doubt of the kick's pitch, cents.
              */
             kick_sd_cents?: number | null;
+            /** @description Bass notes, and the kick, that lie on low tones of tonight's room, a sentence each. */
+            room_notes: string[];
             /** @description Names of drums whose pitch is not known: neither measured nor tapped. */
             unknown: string[];
         };
@@ -2381,6 +2393,8 @@ export interface components {
             nothing_unsightly?: boolean;
             /** @description Nothing that takes longer than a minute to put on. */
             within_a_minute?: boolean;
+            /** @description Nothing that has to be bought: what is not owned is suggested only where it lies about in any household. */
+            nothing_bought?: boolean;
         };
         /** @description One message to the window, as JSON. */
         ListenEvent: {
@@ -3146,6 +3160,18 @@ export interface components {
             decays: number;
             /** @description Spread between them where there were several: standard deviation by octave, s. */
             spread_s: (number | null)[];
+            /** @description Low tones that the room holds by itself, low to high; none where they lie too close together, or a single clap was heard. */
+            modes: components["schemas"]["RoomMode"][];
+        };
+        /** @description One tone of a room. */
+        RoomMode: {
+            /** Format: double */
+            hz: number;
+            /**
+             * Format: double
+             * @description Time to fall 60 dB, s.
+             */
+            t60_s: number;
         };
         /** @description The room rings on where the drum itself is gone. */
         RoomNote: {
@@ -3437,6 +3463,8 @@ export interface components {
             remarks: components["schemas"]["Remark"][];
             dynamic?: components["schemas"]["Dynamic"] | null;
             ending?: components["schemas"]["Ending"] | null;
+            /** @description What was measured of it. */
+            heard_by: components["schemas"]["HeardBy"];
             /**
              * Format: int32
              * @description Version of the measuring method ([`METHOD`]); 0 in data from before it was kept.
@@ -3728,6 +3756,8 @@ export interface components {
             band?: components["schemas"]["BandLevels"] | null;
             empty?: components["schemas"]["BandLevels"] | null;
             notes?: string;
+            /** @description Low tones that the room holds by itself, where that was measured. */
+            room_modes: components["schemas"]["RoomMode"][];
         };
         /** @description What can be said of a venue. */
         VenueChoices: {

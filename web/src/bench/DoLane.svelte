@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { otherHead } from '../kit/standing';
+  import { hasHeads, isMetal, otherHead } from '../kit/standing';
   import { app } from '../shell/app.svelte';
   import LayoutEditor from '../layout/LayoutEditor.svelte';
   import { layout } from '../layout/layout.svelte';
@@ -14,6 +14,7 @@
     { limit: 'no_residue', words: 'No residue' },
     { limit: 'nothing_unsightly', words: 'Nothing unsightly' },
     { limit: 'within_a_minute', words: 'Each thing on within a minute' },
+    { limit: 'nothing_bought', words: 'Nothing to buy' },
   ] as const;
   const FEW_LIMITS = 2;
   let showLimits = $state(false);
@@ -26,6 +27,9 @@
   $effect(() => {
     if (layout.open && !layout.active) layout.close();
   });
+  /** What is left where nothing can be put on. */
+  const otherwise = (begin: string) =>
+    `${begin} ${!bench || hasHeads(bench.drum.kind) ? 'tuning, or another head' : isMetal(bench.drum.kind) ? 'a lighter stick, or another cymbal' : 'something else than muffling'}`;
   const reach = $derived.by(() => {
     switch (plans?.reach) {
       case 'nothing_needed':
@@ -35,11 +39,11 @@
       case 'nothing_helps':
         return plans?.would_do
           ? 'Nothing on your shelf helps here: anything takes it further away.'
-          : 'Nothing to put on: any device takes it further away. Try tuning, or another head.';
+          : `Nothing to put on: any device takes it further away. ${otherwise('Try')}.`;
       case 'not_reached':
         return plans?.would_do
           ? 'Your shelf does not get all the way there. These come nearest:'
-          : 'Nothing that can be put on gets all the way there: that takes tuning, or another head. These come nearest:';
+          : `Nothing that can be put on gets all the way there: ${otherwise('that takes')}. These come nearest:`;
       case 'reached':
         return plans && plans.plans.length > 1 ? 'These get there, each in its own way:' : 'This gets there:';
       default:
@@ -73,10 +77,10 @@
   {#if bench?.open && !layout.active}
     <div class="no-print mb-3 flex flex-wrap gap-2">
       <button class="btn btn-sm" onclick={() => layout.begin()}>Lay it out yourself <kbd>Y</kbd></button>
-      <button class="btn btn-sm" onclick={() => (app.place = 'front')}
-        >{bench.drum.kind === 'kick' ? 'Front head: should I cut?' : `${otherHead(bench.drum.kind)}: hole, mesh or off?`}
-        <kbd>X</kbd></button
-      >
+      {#if hasHeads(bench.drum.kind)}<button class="btn btn-sm" onclick={() => (app.place = 'front')}
+          >{bench.drum.kind === 'kick' ? 'Front head: should I cut?' : `${otherHead(bench.drum.kind)}: hole, mesh or off?`}
+          <kbd>X</kbd></button
+        >{/if}
     </div>
   {/if}
   {#if bench?.treatment}<Done {bench} treatment={bench.treatment} />{/if}

@@ -2,7 +2,7 @@
   import Pencil from '@lucide/svelte/icons/pencil';
   import type { TakeView } from '../api/types';
   import FileDrop from '../listening/FileDrop.svelte';
-  import { isDampedByHand, KINDS } from '../kit/standing';
+  import { hasHeads, isDampedByHand, KINDS } from '../kit/standing';
   import NoteCard from '../notes/NoteCard.svelte';
   import { app } from '../shell/app.svelte';
   import { counted, hertz, inches, percent, seconds } from '../shell/figures';
@@ -40,7 +40,9 @@
     <h2 id="hear-title" class="text-2xl">Hear</h2>
     {#if bench}
       <p class="soft">
-        {bench.drum.name}: {KINDS[bench.drum.kind].toLowerCase()}, {inches(bench.drum.diameter_in)} × {inches(bench.drum.depth_in)}
+        {bench.drum.name}: {KINDS[bench.drum.kind].toLowerCase()}, {inches(bench.drum.diameter_in)}{hasHeads(bench.drum.kind)
+          ? ` × ${inches(bench.drum.depth_in)}`
+          : ''}
       </p>
       <button class="btn btn-ghost btn-sm no-print" onclick={() => dialogs.editDrum()} aria-label="Edit the drum">
         <Pencil class="size-4" aria-hidden="true" /><kbd class="hidden sm:inline">E</kbd>

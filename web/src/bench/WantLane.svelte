@@ -67,7 +67,9 @@
         least={wanted.body_length_least_s}
         most={wanted.body_length_most_s}
       />
-      <Wish fits={now?.fits} name="Overtones in the tail" is={now?.ring_share} show={percent} most={wanted.ring_share_most} />
+      {#if wanted.ring_share_most < 1}
+        <Wish fits={now?.fits} name="Overtones in the tail" is={now?.ring_share} show={percent} most={wanted.ring_share_most} />
+      {/if}
     </dl>
     {#if now && !now.fits}
       <ul class="mt-3 grid gap-1 text-lg" aria-label="What is off">

@@ -2,12 +2,12 @@ import { expect, test } from 'vitest';
 import { ownWords, retuneWords, tollWords } from './say';
 
 test('tolls are named once, however many devices have them', () => {
-  expect(tollWords([{ tolls: ['residue', 'looks'] }, { tolls: ['residue'] }])).toEqual(['residue on the head', 'can be seen']);
+  expect(tollWords([{ tolls: ['residue', 'looks'] }, { tolls: ['residue'] }])).toEqual(['leaves residue', 'can be seen']);
   expect(tollWords([{ tolls: [] }])).toEqual([]);
 });
 
 test('what a device takes to own and risks is one sentence', () => {
-  expect(ownWords({ price: 'little', tolls: ['residue', 'looks'] })).toBe('Small change; residue on the head, can be seen.');
+  expect(ownWords({ price: 'little', tolls: ['residue', 'looks'] })).toBe('Small change; leaves residue, can be seen.');
   expect(ownWords({ price: 'household', tolls: [] })).toBe('Lies about at home.');
 });
 

@@ -6,7 +6,7 @@ export const SCHOOLS: Record<School, string> = { open: 'open school', controlled
 const TOLLS: Record<Toll, string> = {
   rebound: 'less rebound in the middle',
   looks: 'can be seen',
-  residue: 'residue on the head',
+  residue: 'leaves residue',
   rattles: 'may rattle',
   falls_off: 'may fall off',
 };
@@ -18,7 +18,7 @@ export function tollWords(devices: Pick<PlacedDevice, 'tolls'>[]): string[] {
 
 const PRICES: Record<Price, string> = { household: 'Lies about at home', little: 'Small change', bought: 'Bought for the purpose' };
 
-/** "Small change; can be seen, residue on the head." */
+/** "Small change; can be seen, leaves residue." */
 export function ownWords(device: Pick<PlacedDevice, 'tolls'> & { price: Price }): string {
   return `${[PRICES[device.price], tollWords([device]).join(', ')].filter(Boolean).join('; ')}.`;
 }

@@ -4,7 +4,7 @@
   import { app } from '../shell/app.svelte';
   import HeadFields from './HeadFields.svelte';
   import { head, TOM_AS_KICK, USUAL } from './heads';
-  import { KINDS, otherHead } from './standing';
+  import { hasHeads, isMetal, KINDS, otherHead } from './standing';
 
   const SHELLS: Record<Shell, string> = { wood: 'Wood', metal: 'Metal', plastic: 'Plastic' };
   const HOOPS: Record<Hoops, string> = { pressed_metal: 'Pressed metal', cast_metal: 'Cast metal', wood: 'Wood' };
@@ -27,6 +27,7 @@
   let wiresOn = $state(true);
   let wires = $state<Wires>({ strands: 20, tension: 'medium' });
   let refused = $state('');
+  let weight = $state<number | null>(null);
   let removing = $state(false);
 
   /** Opens for a drum, or for a new one. */
@@ -49,11 +50,13 @@
     ports = drum.ports;
     lower = { ...(drum.lower ?? head(10)) };
     ({ shell, hoops, vents } = drum);
+    weight = drum.weight_g ?? null;
     wiresOn = drum.wires != null;
     wires = { ...(drum.wires ?? { strands: 20, tension: 'medium' }) };
   }
 
   const lowerWord = $derived(otherHead(kind));
+  const heads = $derived(hasHeads(kind));
 
   async function save(event: SubmitEvent) {
     event.preventDefault();
@@ -71,10 +74,14 @@
       hoops,
       vents,
       wires: kind === 'snare' && wiresOn ? wires : null,
+      // A number field that was emptied gives an empty text.
+      weight_g: hasHeads(kind) || !weight ? null : weight,
     };
     try {
       const kept = id === undefined ? await api.addDrum(drum) : await api.changeDrum(id, drum);
       dialog.close();
+      // A new one is hit next, wherever it was added.
+      if (id === undefined) app.atDrum();
       await app.choose(kept.id);
     } catch (error) {
       refused = error instanceof Error ? error.message : String(error);
@@ -139,31 +146,60 @@
             bind:value={diameter}
           /></label
         >
-        <label class="field"
-          ><span>Depth, in</span><input class="input w-full" type="number" min="2" max="40" step="any" required bind:value={depth} /></label
-        >
-        <label class="field"
-          ><span>Lugs</span><input class="input w-full" type="number" min="1" max="16" step="1" required bind:value={lugs} /></label
-        >
+        {#if !heads}
+          <label class="field col-span-2"
+            ><span>{kind === 'hi_hat' ? 'Weight of the upper one, g' : isMetal(kind) ? 'Weight, g' : 'Weight of what moves, g'}</span><input
+              class="input w-full"
+              type="number"
+              min="10"
+              max="10000"
+              step="any"
+              placeholder="if you know it"
+              bind:value={weight}
+            /></label
+          >
+        {:else}
+          <label class="field"
+            ><span>Depth, in</span><input
+              class="input w-full"
+              type="number"
+              min="2"
+              max="40"
+              step="any"
+              required
+              bind:value={depth}
+            /></label
+          >
+          <label class="field"
+            ><span>Lugs</span><input class="input w-full" type="number" min="1" max="16" step="1" required bind:value={lugs} /></label
+          >{/if}
       </div>
-      <div class="grid gap-3 sm:col-span-2">
-        <HeadFields legend="Batter head" bind:head={batter} />
-        <label class="flex flex-wrap items-center gap-3 py-1">
-          {lowerWord}
-          <select class="select w-40" bind:value={closed}>
-            <option value="head">on</option><option value="mesh">a mesh</option><option value="off">off</option>
-          </select>
-          {#if closed === 'head' && ports.length > 0}
-            <span>with {ports.length === 1 ? 'a hole' : `${ports.length} holes`} of {ports[0]?.diameter_in} in</span>
-            <button type="button" class="btn btn-sm" onclick={() => (ports = [])}>It has no hole</button>
-          {/if}
-        </label>
-        {#if closed === 'head'}<HeadFields legend={lowerWord} bind:head={lower} />{/if}
-        <p class="soft text-sm">
-          1 mil is a thousandth of an inch. Usual: 10 for a single ply, 14 for both of a double one, 3 for the snare side. When another head
-          goes on, say so in Tune: its history begins there.
+      {#if !heads}
+        <p class="soft sm:col-span-2">
+          {isMetal(kind)
+            ? 'A cymbal has too many tones to tell apart: it is measured by octaves. Its weight, from a kitchen scale, makes what is expected surer.'
+            : 'Nothing is assumed about how it moves: what things do on it is learned from your own tests, the first of which is a guess.'}
         </p>
-      </div>
+      {:else}
+        <div class="grid gap-3 sm:col-span-2">
+          <HeadFields legend="Batter head" bind:head={batter} />
+          <label class="flex flex-wrap items-center gap-3 py-1">
+            {lowerWord}
+            <select class="select w-40" bind:value={closed}>
+              <option value="head">on</option><option value="mesh">a mesh</option><option value="off">off</option>
+            </select>
+            {#if closed === 'head' && ports.length > 0}
+              <span>with {ports.length === 1 ? 'a hole' : `${ports.length} holes`} of {ports[0]?.diameter_in} in</span>
+              <button type="button" class="btn btn-sm" onclick={() => (ports = [])}>It has no hole</button>
+            {/if}
+          </label>
+          {#if closed === 'head'}<HeadFields legend={lowerWord} bind:head={lower} />{/if}
+          <p class="soft text-sm">
+            1 mil is a thousandth of an inch. Usual: 10 for a single ply, 14 for both of a double one, 3 for the snare side. When another
+            head goes on, say so in Tune: its history begins there.
+          </p>
+        </div>
+      {/if}
       {#if kind === 'snare'}
         <fieldset class="border-base-300 rounded-box flex min-w-0 flex-wrap items-end gap-4 border p-3 sm:col-span-2">
           <legend class="px-1">Snare wires</legend>
@@ -190,25 +226,35 @@
           {/if}
         </fieldset>
       {/if}
-      <details class="sm:col-span-2">
-        <summary class="soft">Shell, hoops, air vents</summary>
-        <div class="mt-2 grid gap-4 sm:grid-cols-3">
-          <label class="field"
-            ><span>Shell</span><select class="select w-full" bind:value={shell}>
-              {#each Object.entries(SHELLS) as [value, word] (value)}<option {value}>{word}</option>{/each}
-            </select></label
-          >
-          <label class="field"
-            ><span>Hoops</span><select class="select w-full" bind:value={hoops}>
-              {#each Object.entries(HOOPS) as [value, word] (value)}<option {value}>{word}</option>{/each}
-            </select></label
-          >
-          <label class="field"
-            ><span>Air vents</span><input class="input w-full" type="number" min="0" max="20" step="1" required bind:value={vents} /></label
-          >
-        </div>
-        <p class="soft mt-2 text-sm">Vents count in what the two heads do together. Shell and hoops are noted; no figure rests on them.</p>
-      </details>
+      {#if heads}<details class="sm:col-span-2">
+          <summary class="soft">Shell, hoops, air vents</summary>
+          <div class="mt-2 grid gap-4 sm:grid-cols-3">
+            <label class="field"
+              ><span>Shell</span><select class="select w-full" bind:value={shell}>
+                {#each Object.entries(SHELLS) as [value, word] (value)}<option {value}>{word}</option>{/each}
+              </select></label
+            >
+            <label class="field"
+              ><span>Hoops</span><select class="select w-full" bind:value={hoops}>
+                {#each Object.entries(HOOPS) as [value, word] (value)}<option {value}>{word}</option>{/each}
+              </select></label
+            >
+            <label class="field"
+              ><span>Air vents</span><input
+                class="input w-full"
+                type="number"
+                min="0"
+                max="20"
+                step="1"
+                required
+                bind:value={vents}
+              /></label
+            >
+          </div>
+          <p class="soft mt-2 text-sm">
+            Vents count in what the two heads do together. Shell and hoops are noted; no figure rests on them.
+          </p>
+        </details>{/if}
       {#if refused}<p class="text-error sm:col-span-2" role="alert">{refused}</p>{/if}
       <div class="flex flex-wrap items-center gap-2 sm:col-span-2">
         <button class="btn btn-primary">{id === undefined ? 'Add it' : 'Save'}</button>

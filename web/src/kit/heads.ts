@@ -6,13 +6,14 @@ export function head(film_mil: number, plies = 1): Head {
   return { film_mil, plies, coated: false, edge_ring: false, dot: false, oil: false, played_h: 0 };
 }
 
-const plain: Pick<Drum, 'shell' | 'hoops' | 'vents' | 'ports' | 'lower_mesh' | 'wires'> = {
+const plain: Pick<Drum, 'shell' | 'hoops' | 'vents' | 'ports' | 'lower_mesh' | 'wires' | 'weight_g'> = {
   shell: 'wood',
   hoops: 'pressed_metal',
   vents: 1,
   ports: [],
   lower_mesh: false,
   wires: null,
+  weight_g: null,
 };
 
 /** A floor tom with a pedal: low, its front head a whole step to a third up. */
@@ -42,6 +43,9 @@ export const USUAL: Record<DrumKind, Omit<Drum, 'name' | 'kind'>> = {
   concert_tom: { ...plain, diameter_in: 13, depth_in: 10, lugs: 6, batter: head(10), lower: null },
   concert_bass: { ...plain, diameter_in: 36, depth_in: 18, lugs: 12, batter: head(10), lower: head(10) },
   marching_bass: { ...plain, diameter_in: 24, depth_in: 14, lugs: 10, batter: head(12), lower: head(12) },
+  cymbal: { ...plain, diameter_in: 16, depth_in: 2, lugs: 1, batter: head(10), lower: null },
+  hi_hat: { ...plain, diameter_in: 14, depth_in: 2, lugs: 1, batter: head(10), lower: null },
+  other: { ...plain, diameter_in: 12, depth_in: 4, lugs: 1, batter: head(10), lower: null },
   hand_drum: { ...plain, diameter_in: 14, depth_in: 3, lugs: 8, vents: 0, batter: head(10), lower: null },
 };
 

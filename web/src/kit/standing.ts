@@ -10,7 +10,16 @@ export const KINDS: Record<DrumKind, string> = {
   concert_bass: 'Concert bass drum',
   marching_bass: 'Marching bass drum',
   hand_drum: 'Hand drum',
+  cymbal: 'Cymbal',
+  hi_hat: 'Hi-hat',
+  other: 'Other drum',
 };
+
+/** Whether it is a plate of metal. */
+export const isMetal = (kind: DrumKind) => kind === 'cymbal' || kind === 'hi_hat';
+
+/** Whether it has heads that are tuned and changed. */
+export const hasHeads = (kind: DrumKind) => !isMetal(kind) && kind !== 'other';
 
 /** Whether a drum stands or hangs with its head upright, the floor below. */
 export const isUpright = (kind: DrumKind) => kind === 'kick' || isDampedByHand(kind);

@@ -3,7 +3,7 @@
   // drawn broken. Where `move` is given,
   // devices can be dragged, and moved with arrow keys.
   import type { HeadSide, KeptDrum, NodalLines, PlacedDevice } from '../api/types';
-  import { isUpright, otherHead } from '../kit/standing';
+  import { hasHeads, isMetal, isUpright, otherHead } from '../kit/standing';
   import { path, point, polar, R } from './geometry';
 
   interface Props {
@@ -22,15 +22,17 @@
   /** Angles grow anticlockwise. */
   const TURN_DEG = 5;
   const SHIFT = 0.02;
+  /** How far a cymbal's bell reaches, a part of the radius. */
+  const BELL = 0.25;
   const sides = $derived(
     (['batter', 'lower'] as HeadSide[]).filter(
       (side) => side === 'batter' || devices.some((device) => device.patches.some((patch) => patch.side === side)),
     ),
   );
   // Lug 1 is the one nearest to the player, as in Tune.
-  const lugs = $derived(Array.from({ length: drum.lugs }, (_, i) => (360 / drum.lugs) * i));
+  const lugs = $derived(hasHeads(drum.kind) ? Array.from({ length: drum.lugs }, (_, i) => (360 / drum.lugs) * i) : []);
   const words = $derived(
-    `Head from above, ${isUpright(drum.kind) ? 'the floor' : 'you'} at 6 o’clock. ${devices.map((device) => `${device.name}: ${device.place}`).join('. ')}.`,
+    `${isMetal(drum.kind) ? 'Cymbal' : 'Head'} from above, ${isUpright(drum.kind) ? 'the floor' : 'you'} at 6 o’clock. ${devices.map((device) => `${device.name}: ${device.place}`).join('. ')}.`,
   );
   const unique = $props.id();
 
@@ -96,8 +98,9 @@
       {@render hatch(side)}
       <!-- What hangs over the hoop does nothing there. -->
       <clipPath id="{unique}-{side}-hoop"><circle r="112" /></clipPath>
-      <circle r="108" fill="none" stroke="var(--soft)" stroke-width="5" />
+      {#if !isMetal(drum.kind)}<circle r="108" fill="none" stroke="var(--soft)" stroke-width="5" />{/if}
       <circle r={R} fill="color-mix(in oklab, var(--color-base-content) 12%, var(--color-base-100))" stroke="var(--soft)" />
+      {#if isMetal(drum.kind)}<circle r={R * BELL} fill="none" stroke="var(--soft)" /><circle r="4" fill="var(--soft)" />{/if}
       {#each lugs as angle (angle)}
         {@const [cx, cy] = point(1.15, angle)}
         <circle {cx} {cy} r="5" fill="var(--soft)" />

@@ -15,6 +15,7 @@
     band: null,
     empty: null,
     notes: '',
+    room_modes: [],
   };
 
   let dialog: HTMLDialogElement;
@@ -45,6 +46,8 @@
   const heard = $derived(choices?.heard.find((each) => each.heard === venue.heard));
 
   function chooseRoom(code: string) {
+    // What was heard in it says nothing about another room.
+    if (code !== 'measured') venue.room_modes = [];
     if (code === 'typed') {
       const rooms = choices?.rooms.find((each) => venue.room.from === 'class' && each.class === venue.room.class);
       venue.room = { from: 'typed', t60_s: (rooms?.t60_s ?? octaves.map(() => null)).map((t) => t ?? null) };
@@ -54,6 +57,7 @@
   async function measureRoom(sound: VenueSound) {
     const decay = await api.measureRoom(sound);
     venue.room = { from: 'measured', t60_s: decay.t60_s };
+    venue.room_modes = decay.modes;
     const known = decay.t60_s.filter((each) => each != null).length;
     const spread = Math.max(0, ...decay.spread_s.map((each) => each ?? 0));
     const doubt = spread > 0 ? ` They differ by up to ± ${seconds(spread)}.` : '';
@@ -138,6 +142,13 @@
                 </label>
               {/each}
             </div>
+          {/if}
+          {#if venue.room_modes.length > 0}
+            <p>
+              Low tones that it holds by itself: {venue.room_modes
+                .map((mode) => `${mode.hz.toFixed(0)} Hz for ${seconds(mode.t60_s)}`)
+                .join(', ')}. Tune names the bass notes that lie on them, and a kick that does.
+            </p>
           {/if}
           <p class="soft text-sm">
             Reverberation time, s to fall by 60 dB. To measure it, clap three times from where you sit and keep quiet between the claps. The

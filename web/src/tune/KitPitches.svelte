@@ -164,5 +164,6 @@
     {:else if written.trim() !== '' && !refused && pitches}
       <p class="soft mt-3">The kick’s pitch is not known yet: measure it on the bench.</p>
     {/if}
+    {#each pitches?.room_notes ?? [] as note (note)}<p class="text-warning mt-3 text-lg">{note}</p>{/each}
   </section>
 </div>

@@ -1,6 +1,6 @@
 <script lang="ts">
   import type { HeadSide } from '../api/types';
-  import { otherHead } from '../kit/standing';
+  import { hasHeads, isMetal, otherHead } from '../kit/standing';
   import HearingChoice from '../listening/HearingChoice.svelte';
   import { app } from '../shell/app.svelte';
   import { cents } from '../shell/figures';
@@ -37,6 +37,12 @@
 
 {#if app.kit && app.kit.drums.length === 0}
   <p class="mt-16 text-center text-xl">There is no drum to tune yet. Add one with <kbd>N</kbd>.</p>
+{:else if app.drum && !hasHeads(app.drum.drum.kind)}
+  {@const { name, kind } = app.drum.drum}
+  <div class="bg-base-200 mt-4 rounded-box p-6 text-xl">
+    <p>{name} has no heads: there is nothing to tune. {isMetal(kind) ? 'What rings too long on a cymbal is muffled.' : ''}</p>
+    <button class="btn btn-primary mt-3" onclick={() => (app.place = 'bench')}>To the bench <kbd>B</kbd></button>
+  </div>
 {:else if !tuning}
   <div class="bg-base-200 mt-4 h-96 rounded-box"></div>
 {:else}

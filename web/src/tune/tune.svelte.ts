@@ -1,6 +1,6 @@
 // The Tune place: one head of the chosen drum.
 import { api } from '../api/client';
-import { otherHead } from '../kit/standing';
+import { hasHeads, otherHead } from '../kit/standing';
 import type { Head, HeadSide, SeatingTask, Tuning } from '../api/types';
 import { app } from '../shell/app.svelte';
 import { guide } from './guide.svelte';
@@ -30,7 +30,7 @@ class Tune {
   async load(): Promise<void> {
     const drum = app.drumId;
     const asked = ++this.#asked;
-    if (drum === undefined) {
+    if (drum === undefined || (app.drum && !hasHeads(app.drum.drum.kind))) {
       this.tuning = undefined;
       return;
     }

@@ -23,7 +23,8 @@ pub fn groove_seconds(music: &Music) -> f64 {
     2.0 * music.meter.counted() as f64 * 60.0 / music.bpm
 }
 
-/// Where a drum of `kind` is struck in these two bars: the kick carries the first beats, the snare answers, toms fill the second bar.
+/// Where a drum of `kind` is struck in these two bars: the kick carries the first beats, the snare answers, toms fill the
+/// second bar, a hi-hat counts, a cymbal opens the first.
 pub fn groove(kind: DrumKind, music: &Music) -> Vec<GrooveHit> {
     let bar = music.meter.counted();
     let last = bar as f64 - 1.0;
@@ -36,6 +37,8 @@ pub fn groove(kind: DrumKind, music: &Music) -> Vec<GrooveHit> {
         (Role::Snare, 1) => two_bars(&[hit(0.0, 0.0)]),
         (Role::Snare, 3) => two_bars(&[hit(1.0, -4.0), hit(2.0, -2.0)]),
         (Role::Snare, bar) => (0..2 * bar).filter(|beat| beat % bar % 2 == 1).map(|beat| hit(beat as f64, 0.0)).collect(),
+        (Role::Cymbal, _) => vec![hit(0.0, 0.0)],
+        (Role::HiHat, _) => (0..2 * bar).map(|beat| hit(beat as f64, -2.0)).collect(),
         (Role::Tom | Role::FloorTom, _) => {
             let fill = bar as f64 + last;
             // The second eighth comes late where they swing.

@@ -1,6 +1,6 @@
 //! A simulated bass, to hold the kick against where no bass is in the room.
 
-use super::strike::{SAMPLE_RATE, gaussian};
+use super::sound::{SAMPLE_RATE, gaussian};
 use crate::tuning::note_hz;
 use rand::{SeedableRng, rngs::StdRng};
 use std::f64::consts::PI;

@@ -7,13 +7,16 @@
 mod bass_line;
 mod cavity;
 mod membrane_grid;
+mod metal;
 mod rim_stress;
 mod rods;
+mod sound;
 mod spring_net;
 mod strike;
 mod tapped_head;
 
 pub use bass_line::bass_line;
 pub use rods::rods_pull;
-pub use strike::{BenchDrum, SAMPLE_RATE};
+pub use sound::SAMPLE_RATE;
+pub use strike::BenchDrum;
 pub use tapped_head::{TAP_SPACING_S, TapManner, TappedHead};

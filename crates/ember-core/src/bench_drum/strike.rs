@@ -2,7 +2,9 @@
 
 use super::cavity::{Cavity, OpeningLoss, flapping, is_hole};
 use super::membrane_grid::{HeadPhysics, Load, MembraneGrid};
+use super::metal::Metal;
 use super::rods::Rods;
+use super::sound::{SAMPLE_RATE, gaussian};
 use crate::damping::{DeviceKind, InvalidPlacement, Patch, Placement, device_info};
 use crate::decay::Dynamic;
 use crate::drum::{
@@ -10,12 +12,10 @@ use crate::drum::{
 };
 use crate::signal::{Decimator, LowPass};
 use crate::units::amplitude;
-use rand::{Rng, SeedableRng, rngs::StdRng};
+use rand::{SeedableRng, rngs::StdRng};
 use rayon::prelude::*;
 use std::f64::consts::PI;
 
-/// Samples a second of what [`BenchDrum`] plays.
-pub const SAMPLE_RATE: u32 = 48_000;
 /// Time before the first strike, s.
 const LEAD_S: f64 = 0.8;
 /// In this time a hand on the head takes 20 dB off, s.
@@ -50,7 +50,9 @@ impl BenchDrum {
             DrumKind::ConcertTom => (3.8, 0.0034),
             DrumKind::ConcertBass => (1.8, 0.0090),
             DrumKind::MarchingBass => (5.5, 0.0100),
-            DrumKind::HandDrum => (4.6, 0.0056),
+            DrumKind::HandDrum | DrumKind::Other => (4.6, 0.0056),
+            // Their own losses are those of a plate.
+            DrumKind::Cymbal | DrumKind::HiHat => (1.0, 0.001),
         };
         let head = |head: Head, hz: f64| {
             let (more, more_by_wave) = head_losses(head);
@@ -122,6 +124,9 @@ impl BenchDrum {
             DrumKind::ConcertBass => ("Concert bass drum", 36.0, 18.0, 12, Head::plain(10.0), 10.0),
             DrumKind::MarchingBass => ("Marching bass drum", 24.0, 14.0, 10, Head::plain(12.0), 12.0),
             DrumKind::HandDrum => ("Hand drum", 14.0, 3.0, 8, Head::plain(10.0), 0.0),
+            DrumKind::Cymbal => ("Cymbal", 16.0, 2.0, 1, Head::plain(10.0), 0.0),
+            DrumKind::HiHat => ("Hi-hat", 14.0, 2.0, 1, Head::plain(10.0), 0.0),
+            DrumKind::Other => ("Other drum", 12.0, 4.0, 1, Head::plain(10.0), 0.0),
         };
         Drum {
             name: name.into(),
@@ -137,6 +142,7 @@ impl BenchDrum {
             lower_mesh: false,
             vents: 1,
             wires: (kind == DrumKind::Snare).then_some(Wires { strands: 20, tension: WireTension::Medium }),
+            weight_g: None,
         }
     }
 
@@ -146,7 +152,9 @@ impl BenchDrum {
             DrumKind::Snare => 1.4,
             DrumKind::Tom => 2.1,
             DrumKind::FloorTom => 2.4,
-            DrumKind::Kick | DrumKind::MarchingBass | DrumKind::HandDrum => 1.7,
+            DrumKind::Kick | DrumKind::MarchingBass | DrumKind::HandDrum | DrumKind::Other => 1.7,
+            DrumKind::Cymbal => 6.5,
+            DrumKind::HiHat => 3.0,
             DrumKind::ConcertTom => 2.1,
             DrumKind::ConcertBass => 4.5,
         }
@@ -193,10 +201,18 @@ impl BenchDrum {
     pub fn strike_as(&self, seed: u64, index: usize, hard: f64) -> Vec<f32> {
         let mut rng = StdRng::seed_from_u64(seed.wrapping_mul(1_000_003).wrapping_add(index as u64 + 1));
         let strength = hard * (1.0 + 0.12 * gaussian(&mut rng)).max(0.5);
-        let (body, wire_motion) = self.heads(strength, &mut rng);
-        let mut out = upsampled(&body, self.oversampling());
-        self.add_stick(&mut out, strength, &mut rng);
-        self.add_wires(&mut out, &wire_motion, &mut rng);
+        let mut out = if self.drum.kind.is_metal() {
+            let metal = Metal::new(&self.drum, &self.placements, |placement| self.strength_of(placement));
+            let mut out = metal.sound(strength, self.spacing_s(), &mut rng);
+            self.add_stick(&mut out, strength, &mut rng);
+            out
+        } else {
+            let (body, wire_motion) = self.heads(strength, &mut rng);
+            let mut out = upsampled(&body, self.oversampling());
+            self.add_stick(&mut out, strength, &mut rng);
+            self.add_wires(&mut out, &wire_motion, &mut rng);
+            out
+        };
         for sample in &mut out {
             *sample += NOISE * gaussian(&mut rng);
         }
@@ -230,8 +246,8 @@ impl BenchDrum {
             // A soft beater.
             DrumKind::ConcertBass => (0.011, 0.070, 0.090),
             DrumKind::MarchingBass => (0.004, 0.030, 0.045),
-            // Fingers.
-            DrumKind::HandDrum => (0.003, 0.018, 0.010),
+            // Fingers; cymbals are not struck here.
+            DrumKind::HandDrum | DrumKind::Other | DrumKind::Cymbal | DrumKind::HiHat => (0.003, 0.018, 0.010),
             DrumKind::FloorTom => (0.0030, 0.014, 0.022),
             DrumKind::Tom => (0.0025, 0.012, 0.014),
             DrumKind::Snare => (0.0016, 0.011, 0.030),
@@ -267,11 +283,12 @@ impl BenchDrum {
 
     /// What lies inside takes from air that is squeezed, N s/m3.
     fn fill_loss(&self) -> f64 {
-        let of = |placement: &Placement| {
-            let strength = DeviceKind::ALL.iter().position(|kind| *kind == placement.device).map_or(1.0, |at| self.strengths[at]);
-            strength * placement.air_loss(&self.drum)
-        };
-        self.placements.iter().map(of).sum()
+        self.placements.iter().map(|placement| self.strength_of(placement) * placement.air_loss(&self.drum)).sum()
+    }
+
+    /// How strong a device is here against its prior.
+    fn strength_of(&self, placement: &Placement) -> f64 {
+        DeviceKind::ALL.iter().position(|kind| *kind == placement.device).map_or(1.0, |at| self.strengths[at])
     }
 
     fn grid(&self, head: &HeadPhysics, side: HeadSide, dt: f64) -> MembraneGrid {
@@ -296,9 +313,7 @@ impl BenchDrum {
             }
             for (placement, patch) in patches.iter().filter(|(_, patch)| patch.outline.contains(r, angle)) {
                 let (device, prior) = (placement.device, placement.prior());
-                let strength =
-                    DeviceKind::ALL.iter().zip(self.strengths).find(|(kind, _)| **kind == device).map_or(1.0, |(_, times)| times);
-                let resistance = prior.resistance * strength * patch.contact;
+                let resistance = prior.resistance * self.strength_of(placement) * patch.contact;
                 // Part of it acts on fast motion only, so that it grows with frequency as real ones do.
                 load.resistance += 0.8 * resistance;
                 load.fast_resistance += 0.5 * resistance;
@@ -332,7 +347,7 @@ impl BenchDrum {
             DrumKind::Tom => 3.5e-3,
             DrumKind::FloorTom => 3.5e-3,
             DrumKind::Kick => 3.0e-3,
-            DrumKind::ConcertTom | DrumKind::HandDrum => 3.5e-3,
+            DrumKind::ConcertTom | DrumKind::HandDrum | DrumKind::Other | DrumKind::Cymbal | DrumKind::HiHat => 3.5e-3,
             DrumKind::ConcertBass => 6.0e-3,
             DrumKind::MarchingBass => 2.5e-3,
         }
@@ -375,6 +390,8 @@ pub(super) fn lower_ratio(kind: DrumKind) -> f64 {
     match kind {
         DrumKind::Snare => 1.55,
         DrumKind::Tom | DrumKind::Kick | DrumKind::ConcertTom | DrumKind::HandDrum => 1.12,
+        // One head, if any.
+        DrumKind::Other | DrumKind::Cymbal | DrumKind::HiHat => 1.0,
         DrumKind::ConcertBass | DrumKind::MarchingBass => 1.05,
         DrumKind::FloorTom => 1.10,
     }
@@ -414,6 +431,9 @@ fn true_strength(device: DeviceKind) -> f64 {
         DeviceKind::InflatedTube => 0.7,
         DeviceKind::BeaterCloth => 1.25,
         DeviceKind::BeaterPatch => 0.9,
+        DeviceKind::CymbalTape => 0.85,
+        DeviceKind::ClothDisc => 1.2,
+        DeviceKind::Drape => 0.9,
         own => [0.6, 1.5, 0.75, 1.3, 0.9, 1.1, 1.6, 0.7][DeviceKind::OWN.iter().position(|other| *other == own).unwrap_or(0)],
     }
 }
@@ -440,17 +460,6 @@ pub(super) fn upsampled(input: &[f64], factor: usize) -> Vec<f64> {
         spread[n * factor] = factor as f64 * x;
     }
     Decimator { filter, factor: 1 }.real(&spread)
-}
-
-/// Normal deviate by the polar method (Marsaglia & Bray, SIAM Review 6, 1964).
-pub(super) fn gaussian(rng: &mut StdRng) -> f64 {
-    loop {
-        let (u, v) = (rng.random_range(-1.0..1.0f64), rng.random_range(-1.0..1.0f64));
-        let s = u * u + v * v;
-        if s > 0.0 && s < 1.0 {
-            return u * (-2.0 * s.ln() / s).sqrt();
-        }
-    }
 }
 
 #[cfg(test)]

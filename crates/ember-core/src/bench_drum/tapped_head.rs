@@ -6,8 +6,9 @@
 use super::membrane_grid::{product, total};
 use super::rim_stress::RimStress;
 use super::rods::rods_pull;
+use super::sound::{SAMPLE_RATE, gaussian};
 use super::spring_net::SpringNet;
-use super::strike::{SAMPLE_RATE, gaussian, lower_ratio, upsampled};
+use super::strike::{lower_ratio, upsampled};
 use crate::drum::{AIR_DENSITY, Drum, Head, HeadSide, SPEED_OF_SOUND};
 use crate::units::metres;
 use rand::{Rng, SeedableRng, rngs::StdRng};

@@ -4,6 +4,7 @@ use super::catalogue::device_info;
 use super::grip::Grip;
 use super::placement::Placement;
 use super::predict::{Predictor, Strength};
+use crate::bisect::bisect;
 use crate::decay::{DecayProfile, Partial, body_and_ring, nearest};
 use crate::units::{LN_1000, amplitude, cents};
 use serde::{Deserialize, Serialize};
@@ -142,14 +143,5 @@ fn fall(partials: &[Partial], db: f64) -> f64 {
         partials.iter().filter_map(|p| Some(amplitude(p.level_db).powi(2) * (-2.0 * LN_1000 * t / p.t60_s?).exp())).sum()
     };
     let wanted = power(0.0) * 10f64.powf(-db / 10.0);
-    let (mut low, mut high) = (0.0, 20.0);
-    for _ in 0..50 {
-        let middle = 0.5 * (low + high);
-        if power(middle) > wanted {
-            low = middle;
-        } else {
-            high = middle;
-        }
-    }
-    0.5 * (low + high)
+    bisect(0.0, 20.0, 50, |t| power(t) > wanted)
 }

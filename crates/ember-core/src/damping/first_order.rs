@@ -7,7 +7,7 @@
 
 use super::grip::{Grip, QUIETEST_DB};
 use crate::decay::Partial;
-use crate::drum::DrumModel;
+use crate::drum::{DrumModel, mixed_rate};
 use crate::units::{decay_rate, decibels, t60};
 use num_complex::Complex64;
 
@@ -48,6 +48,8 @@ struct Family {
     label: String,
     /// Place among the predictor's modes; a pair has the next one too.
     index: usize,
+    /// How many modes it is, each moving by itself; 0 where they move together.
+    alone: usize,
     /// Nodal diameters: 0 for a mode that has no partner.
     diameters: usize,
     hz: f64,
@@ -94,6 +96,10 @@ impl FirstOrder {
         let modes = &drum.modes;
         let mut families = Vec::new();
         let mut i = 0;
+        if drum.is_spread() {
+            families.extend(Self::alone(drum));
+            i = modes.len();
+        }
         while i < modes.len() {
             let paired = i + 1 < modes.len() && modes[i + 1].label == modes[i].label;
             // Labels are "(diameters,circles)".
@@ -101,6 +107,7 @@ impl FirstOrder {
             families.push(Family {
                 label: modes[i].label.clone(),
                 index: i,
+                alone: 0,
                 diameters: if paired { named } else { 0 },
                 hz: modes[i].hz,
                 decay: modes[i].decay,
@@ -136,6 +143,28 @@ impl FirstOrder {
         model
     }
 
+    /// Octaves or tones of modes that move by themselves.
+    fn alone(drum: &DrumModel) -> Vec<Family> {
+        let mut index = 0;
+        let groups = drum.modes.chunk_by(|a, b| a.label == b.label);
+        groups
+            .map(|modes| {
+                let mode = &modes[0];
+                let family = Family {
+                    label: mode.label.clone(),
+                    index,
+                    alone: modes.len(),
+                    diameters: 0,
+                    hz: mode.hz,
+                    decay: mode.decay,
+                    level_db: mode.level_db,
+                };
+                index += modes.len();
+                family
+            })
+            .collect()
+    }
+
     /// Leaves out what is neither heard nor decides what happens to a stranger.
     fn forget_the_unheard(&mut self) {
         let needed = |i: usize| {
@@ -159,6 +188,12 @@ impl FirstOrder {
         let part = |family: &Family| {
             let at = |r: usize, c: usize| (grip.loss[(r, c)], grip.mass[(r, c)]);
             let (loss, mass) = at(family.index, family.index);
+            if family.alone > 0 {
+                // By itself it lets them decay as this one loss would; several devices add up.
+                let rates = (family.index..family.index + family.alone).map(|i| family.decay + 0.5 * at(i, i).0);
+                let loss = 2.0 * (mixed_rate(&rates.collect::<Vec<f64>>()) - family.decay);
+                return Part { loss, mass, ..Part::default() };
+            }
             if family.diameters == 0 {
                 return Part { loss, mass, ..Part::default() };
             }

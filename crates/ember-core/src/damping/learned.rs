@@ -13,7 +13,7 @@ use super::placement::Placement;
 use super::predict::{Predictor, Strength};
 use super::strengths::{DeviceStrength, KINDS, Strengths, index};
 use crate::decay::{DecayProfile, Partial, nearest};
-use crate::drum::Drum;
+use crate::drum::{Drum, DrumKind};
 use crate::units::median;
 use nalgebra::{DMatrix, DVector};
 use serde::Serialize;
@@ -36,9 +36,6 @@ const STEP: f64 = 0.1;
 const ROUNDS: usize = 3;
 /// Bounds that hold four times in five against those that hold nine times in ten, of a normal distribution.
 const FOUR_IN_FIVE: f64 = 1.2816 / 1.6449;
-/// No device is this much stronger or weaker, or heavier or lighter, than its prior (logarithm).
-const FURTHEST: f64 = 1.8;
-const FURTHEST_MASS: f64 = 0.9;
 
 /// A drum before and after devices were put on it.
 #[derive(Debug, Clone, PartialEq)]
@@ -95,7 +92,10 @@ pub struct Score {
 /// What all tests came to.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Learned {
+    /// On drums and cymbals of which it is known how they move.
     pub strengths: Strengths,
+    /// On each other drum, by its name: what one taught says nothing about the next.
+    others: Vec<(String, Strengths)>,
     /// One for each trial; none where the open drum's body is not known.
     pub tests: Vec<Option<Tested>>,
     pub score: Score,
@@ -105,13 +105,20 @@ impl Learned {
     /// From `trials` in order of time.
     pub fn from_trials(trials: &[DeviceTrial]) -> Self {
         let nothing = Score { times: 0, within: 0, within_four_in_five: 0, usual_error: None, learned_error: None };
-        Self { strengths: Strengths::default(), tests: Vec::new(), score: nothing }.and(trials)
+        Self { strengths: Strengths::default(), others: Vec::new(), tests: Vec::new(), score: nothing }.and(trials)
     }
 
     /// With `trials` that came after all others.
     pub fn and(&self, trials: &[DeviceTrial]) -> Self {
-        let (mut strengths, mut tests) = (self.strengths.clone(), self.tests.clone());
-        tests.extend(trials.iter().map(|trial| strengths.learn(trial)));
+        let (mut strengths, mut others, mut tests) = (self.strengths.clone(), self.others.clone(), self.tests.clone());
+        for trial in trials {
+            let drum = &trial.drum;
+            if drum.kind == DrumKind::Other && others.iter().all(|(name, _)| *name != drum.name) {
+                others.push((drum.name.clone(), Strengths::unlearned(drum.kind)));
+            }
+            let of_drum = others.iter_mut().find(|(name, _)| drum.kind == DrumKind::Other && *name == drum.name);
+            tests.push(of_drum.map_or(&mut strengths, |(_, own)| own).learn(trial));
+        }
         let times: Vec<TestedTime> = tests.iter().flatten().flat_map(|test| [test.body, test.ring]).flatten().collect();
         let error = |pick: fn(&TestedTime) -> f64| {
             median(&times.iter().map(|time| (time.found_s / pick(time)).ln().abs().exp_m1()).collect::<Vec<_>>())
@@ -123,7 +130,13 @@ impl Learned {
             usual_error: error(|time| time.usual_s),
             learned_error: error(|time| time.expected_s),
         };
-        Self { strengths, tests, score }
+        Self { strengths, others, tests, score }
+    }
+
+    /// How strong devices are taken to be on `drum`.
+    pub fn on(&self, drum: &Drum) -> Strengths {
+        let own = self.others.iter().find(|(name, _)| *name == drum.name).map(|(_, own)| own.clone());
+        if drum.kind == DrumKind::Other { own.unwrap_or_else(|| Strengths::unlearned(drum.kind)) } else { self.strengths.clone() }
     }
 }
 
@@ -133,14 +146,12 @@ impl Strengths {
         let predictor = Predictor::new(&trial.drum, &trial.open)?;
         let grips: Vec<Grip> = trial.placements.iter().map(|placement| predictor.grip(placement)).collect();
         let expect = |strengths: &Self| {
-            let known = |(grip, placement): (&Grip, &Placement)| {
-                grip.as_strong(strengths.ln(placement.device)).as_heavy(strengths.mass_ln(placement.device).0.exp())
-            };
+            let known = |(grip, placement): (&Grip, &Placement)| predictor.known(grip, placement, strengths);
             let grips: Vec<Grip> = grips.iter().zip(&trial.placements).map(known).collect();
             let open = Open { partials: &trial.open, profile: &trial.open_profile };
             predictor.expect(&open, &trial.placements, &grips.iter().collect::<Vec<_>>())
         };
-        let (usual, expected) = (expect(&Self::default()), expect(self));
+        let (usual, expected) = (expect(&Self::unlearned(trial.drum.kind)), expect(self));
         let mut kinds: Vec<usize> = trial.placements.iter().map(|placement| index(placement.device)).collect();
         kinds.sort_unstable();
         kinds.dedup();
@@ -217,7 +228,7 @@ impl Strengths {
             let gain = &self.covariance * jacobian.transpose() * inverse;
             mean = &before + &gain * (residual - &jacobian * (&before - &mean));
             for (i, x) in mean.iter_mut().enumerate() {
-                let furthest = if i < KINDS { FURTHEST } else { FURTHEST_MASS };
+                let furthest = if i < KINDS { self.furthest } else { self.furthest_mass };
                 *x = x.clamp(-furthest, furthest);
             }
             covariance = (DMatrix::identity(2 * KINDS, 2 * KINDS) - &gain * &jacobian) * &self.covariance;
@@ -288,7 +299,6 @@ fn tested(
 mod tests {
     use super::*;
     use crate::bench_drum::BenchDrum;
-    use crate::drum::DrumKind;
     use proptest::prelude::*;
 
     fn open() -> Vec<Partial> {

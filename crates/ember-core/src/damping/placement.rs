@@ -145,7 +145,8 @@ impl Placement {
         }
         // What hands can place: to the nearest 5 mm.
         let from_hoop = 5.0 * ((1.0 - self.radius) * drum.radius() * 200.0).round();
-        format!("at {hour} o'clock, its middle {from_hoop:.0} mm from the hoop")
+        let rim = if drum.kind.is_metal() { "edge" } else { "hoop" };
+        format!("at {hour} o'clock, its middle {from_hoop:.0} mm from the {rim}")
     }
 }
 

@@ -9,7 +9,7 @@ use super::grip::{Grip, QUIETEST_DB};
 use super::placement::Placement;
 use super::strengths::Strengths;
 use crate::decay::Partial;
-use crate::drum::{Drum, DrumModel, HeadSide};
+use crate::drum::{Drum, DrumModel, HeadSide, mixed_rate};
 use crate::units::{amplitude, t60};
 use nalgebra::{DMatrix, DVector};
 use std::f64::consts::PI;
@@ -19,6 +19,10 @@ const REFERENCE_HZ: f64 = 200.0;
 /// What only rests on the lower head lets go of it and lies on it again: on the mean it holds as much as this part of what holds on (from
 /// experience, no published source).
 const RESTING_HOLD: f64 = 0.55;
+
+/// What stays unknown of how strongly a thing acts in its place on a drum whose motion is not known: standard deviation of the logarithm of the
+/// resistance (a point of a head moves with up to several times its mean square).
+const UNKNOWN_PLACE_LN_SD: f64 = 0.7;
 
 /// How strong devices are taken to be: the resistance's logarithm, in standard deviations from its prior.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -60,7 +64,16 @@ impl Predictor {
         let (mut overlap, mut held) = (DMatrix::zeros(size, size), DMatrix::zeros(size, size));
         for patch in placement.patches(&self.drum) {
             let hold = if info.loose && patch.side == HeadSide::Lower { RESTING_HOLD } else { 1.0 };
-            for (r, angle, share) in patch.outline.points() {
+            let points = patch.outline.points();
+            if let Some(squares) = self.model.held(&points) {
+                let squares = DMatrix::from_diagonal(&DVector::from_vec(squares)) * patch.contact;
+                if self.model.moves_pitch() {
+                    overlap += &squares;
+                }
+                held += squares;
+                continue;
+            }
+            for (r, angle, share) in points {
                 let shapes = DVector::from_vec(self.model.shapes_at(patch.side, r, angle));
                 overlap.ger(patch.contact * share, &shapes, &shapes, 1.0);
                 held.ger(hold * patch.contact * share, &shapes, &shapes, 1.0);
@@ -78,7 +91,15 @@ impl Predictor {
 
     /// The same at the strength and mass that were learned.
     pub fn grip_known(&self, placement: &Placement, strengths: &Strengths) -> Grip {
-        self.grip(placement).as_strong(strengths.ln(placement.device)).as_heavy(strengths.mass_ln(placement.device).0.exp())
+        self.known(&self.grip(placement), placement, strengths)
+    }
+
+    /// The `grip` of `placement` at the strength and mass that were learned.
+    pub(super) fn known(&self, grip: &Grip, placement: &Placement, strengths: &Strengths) -> Grip {
+        let (mean, sd) = strengths.ln(placement.device);
+        // Tests teach how strong a thing is, but not where a drum moves that nobody knows.
+        let sd = if self.model.is_unknown() { sd.hypot(UNKNOWN_PLACE_LN_SD) } else { sd };
+        grip.as_strong((mean, sd)).as_heavy(strengths.mass_ln(placement.device).0.exp())
     }
 
     /// Partials to first order. Good enough to sort candidates.
@@ -91,6 +112,9 @@ impl Predictor {
 
     /// Partials by the full complex eigenproblem, all modes coupled.
     pub fn solve(&self, grips: &[&Grip], strength: Strength) -> Vec<Partial> {
+        if self.model.is_spread() {
+            return self.solve_each(grips, strength);
+        }
         let modes = &self.model.modes;
         let size = modes.len();
         let mut mass = DMatrix::<f64>::identity(size, size);
@@ -119,6 +143,26 @@ impl Predictor {
             }
         }
         self.finish(partials, shifts)
+    }
+
+    /// Partials where each mode moves by itself: those of one label together are one.
+    fn solve_each(&self, grips: &[&Grip], strength: Strength) -> Vec<Partial> {
+        let mut at = 0;
+        let alike = self.model.modes.chunk_by(|a, b| a.label == b.label).map(|modes| {
+            let (loss, mass) = (at..at + modes.len())
+                .map(|i| {
+                    let of = |grip: &&Grip| (grip.loss[(i, i)] * (strength.0 * grip.ln_sd).exp(), grip.mass[(i, i)]);
+                    grips.iter().map(of).fold((0.0, 0.0), |sum, one| (sum.0 + one.0, sum.1 + one.1))
+                })
+                .collect::<(Vec<f64>, Vec<f64>)>();
+            at += modes.len();
+            let (mode, heavier) = (&modes[0], 1.0 + mass[0]);
+            let rates: Vec<f64> = loss.iter().map(|loss| (mode.decay + 0.5 * loss) / heavier).collect();
+            let t60_s = Some(t60(mixed_rate(&rates)));
+            let hz = mode.hz / heavier.sqrt();
+            Partial { hz, t60_s, t60_sd_s: None, level_db: mode.level_db, mode: Some(mode.label.clone()) }
+        });
+        alike.filter(|partial| partial.level_db >= QUIETEST_DB).collect()
     }
 
     /// Power of a mode at the strike against the loudest partial: where on the head the stick lands is not known, so a pair

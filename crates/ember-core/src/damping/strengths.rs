@@ -1,6 +1,7 @@
 //! How strong devices are taken to be: as usual, until tests have taught otherwise.
 
 use super::catalogue::{DeviceKind, device_info};
+use crate::drum::DrumKind;
 use nalgebra::{DMatrix, DVector};
 use serde::Serialize;
 
@@ -11,6 +12,13 @@ pub(super) const KINDS: usize = DeviceKind::ALL.len();
 const MASS_LN_SD: f64 = 0.3;
 const WEIGHED_LN_SD: f64 = 0.1;
 
+/// How far the mass of an other drum may be off (logarithm, standard deviation).
+const UNKNOWN_LN_SD: f64 = 1.0;
+/// No device is this much stronger or weaker, and heavier or lighter, than its prior, on a drum that is known and on one that is not
+/// (logarithms).
+const FURTHEST: [f64; 2] = [1.8, 0.9];
+const FURTHEST_UNKNOWN: [f64; 2] = [3.5, 2.5];
+
 /// How strong and how heavy each kind of device is taken to be.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Strengths {
@@ -18,15 +26,31 @@ pub struct Strengths {
     pub(super) mean: DVector<f64>,
     pub(super) covariance: DMatrix<f64>,
     pub(super) tests: [usize; KINDS],
+    /// No device is stronger or weaker, or heavier or lighter, than its prior by more than this (logarithm).
+    pub(super) furthest: f64,
+    pub(super) furthest_mass: f64,
 }
 
 impl Default for Strengths {
     /// Nothing learned yet.
     fn default() -> Self {
+        Self::doubted(0.0, FURTHEST)
+    }
+}
+
+impl Strengths {
+    /// Nothing learned yet on a drum of `kind`. Of an other drum neither the mass that moves nor where it moves is known, which all devices
+    /// share.
+    pub fn unlearned(kind: DrumKind) -> Self {
+        if kind == DrumKind::Other { Self::doubted(UNKNOWN_LN_SD, FURTHEST_UNKNOWN) } else { Self::default() }
+    }
+
+    fn doubted(shared: f64, [furthest, furthest_mass]: [f64; 2]) -> Self {
         let strength = DeviceKind::ALL.map(|kind| device_info(kind).prior.resistance_ln_sd.powi(2));
         let mass = DeviceKind::ALL.map(|kind| if kind.is_own() { WEIGHED_LN_SD } else { MASS_LN_SD }.powi(2));
         let diagonal = DVector::from_iterator(2 * KINDS, strength.into_iter().chain(mass));
-        Self { mean: DVector::zeros(2 * KINDS), covariance: DMatrix::from_diagonal(&diagonal), tests: [0; KINDS] }
+        let covariance = DMatrix::from_diagonal(&diagonal).add_scalar(shared * shared);
+        Self { mean: DVector::zeros(2 * KINDS), covariance, tests: [0; KINDS], furthest, furthest_mass }
     }
 }
 

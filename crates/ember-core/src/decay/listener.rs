@@ -1,7 +1,7 @@
 //! Samples in, measured strikes out: the one way that a live microphone, a file and the simulated drum all take.
 
-use super::strike::{StrikeAnalyzer, StrikeMeasurement};
-use crate::signal::{CapturedStrike, Limits, StrikeFinder};
+use super::strike::{HeardBy, StrikeAnalyzer, StrikeMeasurement};
+use crate::signal::{CapturedStrike, StrikeFinder};
 
 /// A strike with its sound.
 #[derive(Debug, Clone)]
@@ -17,9 +17,14 @@ pub struct Listener {
 }
 
 impl Listener {
-    /// For mono sound of `rate` samples a second.
+    /// For drums, in mono sound of `rate` samples a second.
     pub fn new(rate: f64) -> Self {
-        Self { finder: StrikeFinder::new(rate, Limits::default()), analyzer: StrikeAnalyzer::new(rate) }
+        Self::hearing(rate, HeardBy::Partials)
+    }
+
+    /// For what is heard by its tones or by octaves.
+    pub fn hearing(rate: f64, heard_by: HeardBy) -> Self {
+        Self { finder: StrikeFinder::new(rate, heard_by.limits()), analyzer: StrikeAnalyzer::hearing(rate, heard_by) }
     }
 
     /// Takes samples (full scale 1) and returns the strikes that ended within them.

@@ -2,9 +2,9 @@
 
 use super::broadband::DecayCurve;
 use super::envelope::Envelope;
-use super::octaves::{OctaveDecay, octaves, room_tail};
+use super::octaves::{OctaveDecay, is_octave, octaves, room_tail};
 use super::slopes::{Slope, slopes};
-use super::strike::{StrikeAnalyzer, StrikeMeasurement};
+use super::strike::{HeardBy, StrikeAnalyzer, StrikeMeasurement};
 use super::tracked::{AROUND_HZ, PLAUSIBLE_S, filter_around, paces};
 use super::waterfall::{Waterfall, waterfall};
 use crate::signal::{CapturedStrike, Decimator, LowPass};
@@ -61,7 +61,9 @@ impl StrikeAnalyzer {
         let envelope = Envelope::new(sound, self.rate);
         let slopes = slopes(sound, self.rate);
         let octaves = octaves(&strike.samples, strike.onset_index, self.rate, floor);
-        let room_t60_s = slopes.first().and_then(|drum| room_tail(&octaves, drum.t60_s));
+        // A cymbal's own octaves agree and bend as a room's would.
+        let by_tones = measured.heard_by == HeardBy::Partials;
+        let room_t60_s = slopes.first().filter(|_| by_tones).and_then(|drum| room_tail(&octaves, drum.t60_s));
         let paces = self.paces(strike, measured);
         let level = |power: &f64| (100.0 * power.max(1e-12).log10()).round() / 10.0;
         StrikeLook {
@@ -85,6 +87,12 @@ impl StrikeAnalyzer {
         let partials = &measured.partials;
         let one = |(index, partial): (usize, &super::Partial)| {
             let bare = PartialPace { hz: partial.hz, t60_s: partial.t60_s, early_t60_s: None, late_t60_s: None, reason: None };
+            if is_octave(partial) {
+                return PartialPace {
+                    reason: Some("An octave holds many tones, each with a pace of its own: see its slopes.".into()),
+                    ..bare
+                };
+            }
             let Some(which) = filter_around(partials, index) else {
                 return PartialPace {
                     reason: Some("Another partial lies too near, or is so loud that this one cannot be followed alone.".into()),

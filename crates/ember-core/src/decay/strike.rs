@@ -6,13 +6,13 @@ use super::dynamic::Dynamic;
 use super::envelope::{Envelope, mean_square};
 use super::faults::{clipped, dropped_out, second_hit};
 use super::input::{Stopped, level_controlled, speech_limit_hz, stopped};
-use super::octaves::room_behind;
+use super::octaves::{octave_partials, room_behind};
 use super::partials::{Partial, PartialFinder};
 use super::profile::DecayProfile;
 use super::slopes::{Slope, slopes};
 use super::span::Span;
 use crate::drum::label_modes;
-use crate::signal::{CapturedStrike, Decimator, Ending, LowPass};
+use crate::signal::{CapturedStrike, Decimator, Ending, Limits, LowPass};
 use crate::units::{cents, decibels};
 use serde::{Deserialize, Serialize};
 
@@ -27,6 +27,28 @@ pub enum StrikeKind {
     Flam,
     /// Much softer than the other strikes of its take.
     Ghost,
+}
+
+/// What is measured of a strike.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum HeardBy {
+    /// The tones of a drum, each by itself.
+    #[default]
+    Partials,
+    /// Octaves, of a cymbal: it has too many tones to tell them apart.
+    Octaves,
+}
+
+impl HeardBy {
+    /// How long a strike is followed: cymbals sound on for longer.
+    pub fn limits(self) -> Limits {
+        match self {
+            Self::Partials => Limits::default(),
+            Self::Octaves => Limits { longest_s: 8.0, ..Limits::default() },
+        }
+    }
 }
 
 /// Something wrong with a strike.
@@ -125,6 +147,10 @@ pub struct StrikeMeasurement {
     /// Why its sound ends where it does; null in data from before it was kept.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub ending: Option<Ending>,
+    /// What was measured of it.
+    #[serde(default)]
+    #[cfg_attr(feature = "schema", schema(required = true))]
+    pub heard_by: HeardBy,
     /// Version of the measuring method ([`METHOD`]); 0 in data from before it was kept.
     #[serde(default)]
     #[cfg_attr(feature = "schema", schema(required = true))]
@@ -156,6 +182,8 @@ impl StrikeMeasurement {
 
 /// Longest time from hit to loudest that a stick or beater makes, s.
 const SLOWEST_RISE_S: f64 = 0.045;
+/// The same for a cymbal, which builds up, s.
+const SLOWEST_RISE_OF_METAL_S: f64 = 0.15;
 /// Peak above the noise below which a decay cannot be followed, dB.
 const LEAST_RANGE_DB: f64 = 30.0;
 /// A strike must have fallen this far before it is cut off, dB.
@@ -171,15 +199,27 @@ pub struct StrikeAnalyzer {
     pub(super) finder: PartialFinder,
     glide: Decimator,
     stick: LowPassRest,
+    heard_by: HeardBy,
 }
 
 impl StrikeAnalyzer {
-    /// For `rate` samples a second.
+    /// For drums, at `rate` samples a second.
     pub fn new(rate: f64) -> Self {
+        Self::hearing(rate, HeardBy::Partials)
+    }
+
+    /// For what is heard by its tones or by octaves.
+    pub fn hearing(rate: f64, heard_by: HeardBy) -> Self {
         let finder = PartialFinder::new(rate);
         let (_, slow_rate) = finder.slow(&[]);
         let factor = (slow_rate / 800.0).round() as usize;
-        Self { rate, finder, glide: Decimator { filter: LowPass::new(25.0, 95.0, 60.0, slow_rate), factor }, stick: LowPassRest::new(rate) }
+        Self {
+            rate,
+            finder,
+            glide: Decimator { filter: LowPass::new(25.0, 95.0, 60.0, slow_rate), factor },
+            stick: LowPassRest::new(rate),
+            heard_by,
+        }
     }
 
     /// Measures `strike`. Never fails: what cannot be known is `None`, what is wrong is in `warnings`.
@@ -208,16 +248,22 @@ impl StrikeAnalyzer {
         };
         // Partials take about half of the time; what does not need them is worked out beside them.
         let ((mut partials, loudest), (buzz, whole)) = rayon::join(
-            || self.finder.find_in(&strike.samples, &slow, &span),
+            || match self.heard_by {
+                HeardBy::Partials => self.finder.find_in(&strike.samples, &slow, &span),
+                HeardBy::Octaves => octave_partials(&strike.samples, strike.onset_index, self.rate, floor),
+            },
             || (self.stick.split(sound, before), slopes(sound, self.rate)),
         );
-        label_modes(&mut partials);
+        let by_tones = self.heard_by == HeardBy::Partials;
+        if by_tones {
+            label_modes(&mut partials);
+        }
         let mut profile = DecayProfile::of_partials(&partials);
         profile.fall_20_s = fall_20_s;
         profile.fall_40_s = fall_40_s;
         profile.attack_index_db = attack_index(sound, self.rate);
         profile.glide_cents =
-            profile.body_hz.filter(|hz| stands_alone(&partials, *hz)).and_then(|hz| self.glide(&slow, slow_rate, onset, hz));
+            profile.body_hz.filter(|hz| by_tones && stands_alone(&partials, *hz)).and_then(|hz| self.glide(&slow, slow_rate, onset, hz));
         profile.buzz_share = buzz.share();
         profile.buzz_s = buzz.length_s();
 
@@ -246,7 +292,7 @@ impl StrikeAnalyzer {
         if kind == StrikeKind::Flam {
             warnings.push(Warning::Flam);
         }
-        if envelope.peak_at_s() > SLOWEST_RISE_S {
+        if envelope.peak_at_s() > if by_tones { SLOWEST_RISE_S } else { SLOWEST_RISE_OF_METAL_S } {
             warnings.push(Warning::NotAStrike);
         } else if profile.body_t60_s.is_none() {
             warnings.push(Warning::NoBody);
@@ -254,7 +300,8 @@ impl StrikeAnalyzer {
         let mut remarks = Vec::new();
         // A room shows as a second slope in several octaves; they are looked at only where the whole bends.
         let behind = |drum: &Slope| room_behind(&strike.samples, strike.onset_index, self.rate, drum.t60_s);
-        if whole.len() > 1 && whole.first().and_then(behind).is_some() {
+        // A cymbal's own octaves decay along many slopes.
+        if by_tones && whole.len() > 1 && whole.first().and_then(behind).is_some() {
             remarks.push(Remark::RoomTail);
         }
         if speech_limit_hz(before, sound, self.rate).is_some() {
@@ -273,6 +320,7 @@ impl StrikeAnalyzer {
             remarks,
             dynamic: None,
             ending: Some(strike.ending),
+            heard_by: self.heard_by,
             method: METHOD,
         }
     }

@@ -1,6 +1,7 @@
 //! Several strikes on one drum, combined robustly into what is known about it.
 
 use super::dynamic::Dynamic;
+use super::octaves::is_octave;
 use super::partials::Partial;
 use super::profile::DecayProfile;
 use super::strike::{GHOST_DB, Remark, StrikeKind, StrikeMeasurement, Warning};
@@ -106,13 +107,16 @@ pub fn combine_partials(strikes: &[StrikeMeasurement]) -> Vec<Partial> {
                 t60_s: median(&times).filter(|_| known),
                 t60_sd_s: median_error(&times, &of(|p| p.t60_sd_s)).filter(|_| known),
                 level_db: median(&of(|p| Some(p.level_db))).unwrap_or_default(),
-                mode: None,
+                // Octaves are what they are; what a tone is, is seen when all are known.
+                mode: family.iter().find(|(_, p)| is_octave(p)).and_then(|(_, p)| p.mode.clone()),
             }
         })
         .collect();
     let loudest = partials.iter().map(|p| p.level_db).fold(f64::NEG_INFINITY, f64::max);
     partials.iter_mut().for_each(|p| p.level_db -= loudest);
-    label_modes(&mut partials);
+    if !partials.iter().any(is_octave) {
+        label_modes(&mut partials);
+    }
     partials
 }
 

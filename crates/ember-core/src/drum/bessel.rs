@@ -1,5 +1,7 @@
 //! Bessel functions of the first kind and their zeros, which are the modes of a round membrane.
 
+use crate::bisect::bisect;
+
 /// J of integer `order` at `x >= 0`, to about 1e-12: the power series for small `x`, else Miller's backward recurrence
 /// (Abramowitz & Stegun 9.1.10 and 9.12).
 pub fn bessel_j(order: usize, x: f64) -> f64 {
@@ -54,24 +56,12 @@ pub fn bessel_zero(order: usize, n: usize) -> f64 {
         if bessel_j(order, low) * bessel_j(order, high) <= 0.0 {
             found += 1;
             if found == n {
-                return bisect(order, low, high);
+                let sign = bessel_j(order, low).signum();
+                return bisect(low, high, 60, |x| bessel_j(order, x).signum() == sign);
             }
         }
         low = high;
     }
-}
-
-fn bisect(order: usize, mut low: f64, mut high: f64) -> f64 {
-    let sign = bessel_j(order, low).signum();
-    for _ in 0..60 {
-        let middle = 0.5 * (low + high);
-        if bessel_j(order, middle).signum() == sign {
-            low = middle;
-        } else {
-            high = middle;
-        }
-    }
-    0.5 * (low + high)
 }
 
 #[cfg(test)]

@@ -2,6 +2,7 @@
 
 use super::head::Head;
 use super::port::{self, Port};
+use crate::decay::HeardBy;
 use crate::units::metres;
 use serde::{Deserialize, Serialize};
 
@@ -22,6 +23,12 @@ pub enum DrumKind {
     MarchingBass,
     /// A drum struck with the hand, its head on a frame or a deep shell.
     HandDrum,
+    /// One cymbal on its stand: crash, ride and their like.
+    Cymbal,
+    /// Two cymbals on a pedal, struck open.
+    HiHat,
+    /// Anything else that is struck: known by what was measured on it alone.
+    Other,
 }
 
 /// The part of a kit that a kind of drum plays, for which genres say what they want.
@@ -31,11 +38,24 @@ pub enum Role {
     Tom,
     FloorTom,
     Kick,
+    Cymbal,
+    HiHat,
 }
 
 impl DrumKind {
-    pub const ALL: [Self; 8] =
-        [Self::Snare, Self::Tom, Self::FloorTom, Self::Kick, Self::ConcertTom, Self::ConcertBass, Self::MarchingBass, Self::HandDrum];
+    pub const ALL: [Self; 11] = [
+        Self::Snare,
+        Self::Tom,
+        Self::FloorTom,
+        Self::Kick,
+        Self::ConcertTom,
+        Self::ConcertBass,
+        Self::MarchingBass,
+        Self::HandDrum,
+        Self::Cymbal,
+        Self::HiHat,
+        Self::Other,
+    ];
     /// Those of an ordinary kit.
     pub const OF_A_KIT: [Self; 4] = [Self::Snare, Self::Tom, Self::FloorTom, Self::Kick];
 
@@ -50,6 +70,9 @@ impl DrumKind {
             Self::ConcertBass => "concert bass drum",
             Self::MarchingBass => "marching bass drum",
             Self::HandDrum => "hand drum",
+            Self::Cymbal => "cymbal",
+            Self::HiHat => "hi-hat",
+            Self::Other => "other drum",
         }
     }
 
@@ -57,10 +80,27 @@ impl DrumKind {
     pub fn role(self) -> Role {
         match self {
             Self::Snare => Role::Snare,
-            Self::Tom | Self::ConcertTom | Self::HandDrum => Role::Tom,
+            Self::Tom | Self::ConcertTom | Self::HandDrum | Self::Other => Role::Tom,
             Self::FloorTom => Role::FloorTom,
             Self::Kick | Self::ConcertBass | Self::MarchingBass => Role::Kick,
+            Self::Cymbal => Role::Cymbal,
+            Self::HiHat => Role::HiHat,
         }
+    }
+
+    /// Whether it is a plate of metal instead of a head on a shell.
+    pub fn is_metal(self) -> bool {
+        matches!(self, Self::Cymbal | Self::HiHat)
+    }
+
+    /// Whether it has heads with rods, of which this program knows how they move: only such drums are tuned here.
+    pub fn has_heads(self) -> bool {
+        !self.is_metal() && self != Self::Other
+    }
+
+    /// What is measured of a strike on it.
+    pub fn heard_by(self) -> HeardBy {
+        if self.is_metal() { HeardBy::Octaves } else { HeardBy::Partials }
     }
 
     /// The word for its second head.
@@ -147,6 +187,9 @@ pub struct Drum {
     /// Snare wires; none where there are none or they are off.
     #[serde(default)]
     pub wires: Option<Wires>,
+    /// What it weighs, g, of a cymbal (of a hi-hat: the upper one) or of what moves of another drum; none where it was not weighed.
+    #[serde(default)]
+    pub weight_g: Option<f64>,
 }
 
 fn one_vent() -> u8 {
@@ -172,6 +215,12 @@ impl Drum {
             return Err(InvalidDrum("Give the drum a name of 1 to 60 letters.".into()));
         }
         within("diameter", self.diameter_in, 6.0, 40.0, " inches")?;
+        if let Some(weight_g) = self.weight_g {
+            within("weight", weight_g, 10.0, 10_000.0, " g")?;
+        }
+        if !self.kind.has_heads() {
+            return Ok(());
+        }
         within("depth", self.depth_in, 2.0, 40.0, " inches")?;
         within("number of lugs", f64::from(self.lugs), 1.0, 16.0, "")?;
         within("number of air vents", f64::from(self.vents), 0.0, 20.0, "")?;
@@ -211,7 +260,9 @@ impl Drum {
             DrumKind::ConcertTom => 1900.0,
             DrumKind::ConcertBass => 1300.0,
             DrumKind::MarchingBass => 1750.0,
-            DrumKind::HandDrum => 1700.0,
+            DrumKind::HandDrum | DrumKind::Other => 1700.0,
+            // It has no head: the octave in which its undertone lies.
+            DrumKind::Cymbal | DrumKind::HiHat => 3200.0,
         };
         hertz_inches / self.diameter_in
     }
@@ -224,7 +275,7 @@ impl Drum {
             DrumKind::Tom | DrumKind::FloorTom | DrumKind::ConcertTom => (3.3, 0.0035),
             DrumKind::Kick | DrumKind::MarchingBass => (5.0, 0.010),
             DrumKind::ConcertBass => (2.0, 0.008),
-            DrumKind::HandDrum => (5.0, 0.005),
+            DrumKind::HandDrum | DrumKind::Other | DrumKind::Cymbal | DrumKind::HiHat => (5.0, 0.005),
         }
     }
 

@@ -7,8 +7,10 @@ mod kit;
 mod label;
 mod membrane;
 mod nodal_lines;
+mod plate;
 mod port;
 mod split;
+mod spread;
 mod two_heads;
 
 pub use air::{air_spring, flow_mass, helmholtz_hz, open_length, port_length};
@@ -18,8 +20,10 @@ pub use kit::{Drum, DrumKind, Hoops, InvalidDrum, Role, Shell, WireTension, Wire
 pub use label::label_modes;
 pub use membrane::{Member, MembraneMode, modes_up_to};
 pub use nodal_lines::{NodalLines, nodal_lines};
+pub use plate::{Plate, edge_gain};
 pub use port::{Front, MOST_PORTS, Port, usual_place};
 pub use split::{SplitPair, split_pairs};
+pub use spread::mixed_rate;
 pub use two_heads::{DrumModel, HeadSide, ModeShape, PairBody, body_of_pair};
 
 /// Density of air at 20 degrees C, kg/m3.

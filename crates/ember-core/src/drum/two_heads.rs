@@ -7,6 +7,8 @@
 use super::Drum;
 use super::air::air_spring;
 use super::membrane::{MembraneMode, modes_up_to};
+use super::spread::{Spread, spread_out};
+use crate::bisect::bisect;
 use crate::decay::Partial;
 use crate::units::{decay_rate, t60};
 use nalgebra::DMatrix;
@@ -46,8 +48,8 @@ pub struct ModeShape {
     /// Level at the strike against the loudest partial, dB.
     pub level_db: f64,
     /// (index into the batter's membrane modes, share)
-    batter: Vec<(usize, f64)>,
-    lower: Vec<(usize, f64)>,
+    pub(super) batter: Vec<(usize, f64)>,
+    pub(super) lower: Vec<(usize, f64)>,
 }
 
 /// The drum as a vibrating thing in the state in which it was measured.
@@ -60,17 +62,22 @@ pub struct DrumModel {
     pub batter_hz: f64,
     /// The measured partials, with the labels that this drum gives them.
     pub partials: Vec<Partial>,
-    membrane: Vec<MembraneMode>,
+    pub(super) membrane: Vec<MembraneMode>,
+    /// Where nothing is known of modes' shapes: how motion is spread.
+    pub(super) spread: Option<Spread>,
 }
 
 impl DrumModel {
     /// The model of `drum` that agrees with `partials` as measured on it. `None` without a body to start from.
     pub fn fit(drum: &Drum, partials: &[Partial]) -> Option<Self> {
+        if let Some(spread) = Spread::of(drum) {
+            return spread_out(drum, spread, partials);
+        }
         let body = partials.iter().find(|p| p.mode.as_deref() == Some("(0,1)"))?;
         let membrane = modes_up_to(HIGHEST_ZERO);
         let batter_hz = batter_pitch(partials, &membrane).unwrap_or(1.15 * body.hz);
         let modes = coupled_modes(drum, &membrane, batter_hz, body.hz);
-        let mut model = Self { modes, radius: drum.radius(), batter_hz, partials: partials.to_vec(), membrane };
+        let mut model = Self { modes, radius: drum.radius(), batter_hz, partials: partials.to_vec(), membrane, spread: None };
         model.label_axial_modes();
         model.agree();
         Some(model)
@@ -102,6 +109,11 @@ impl DrumModel {
         let membrane: Vec<f64> = self.membrane.iter().map(|mode| mode.shape(r, angle)).collect();
         let sum = |parts: &[(usize, f64)]| parts.iter().map(|(i, share)| share * membrane[*i]).sum();
         self.modes.iter().map(|mode| if side == HeadSide::Batter { sum(&mode.batter) } else { sum(&mode.lower) }).collect()
+    }
+
+    /// Whether mass on it lowers what is measured of it: the octaves in which a cymbal is heard stay where they are.
+    pub fn moves_pitch(&self) -> bool {
+        !matches!(self.spread, Some(Spread::Plate(_)))
     }
 
     /// How far each mode squeezes the air between the heads, per its displacement: the difference of the heads' means.
@@ -156,17 +168,9 @@ fn coupled_modes(drum: &Drum, membrane: &[MembraneMode], batter_hz: f64, body_hz
     };
     let air = AxialAir { drum, membrane, batter_hz, batter_mass, lower_mass: drum.areal_mass(lower_head) };
     // The lower head's own pitch is whatever makes the body sound where it was heard.
-    let (mut low, mut high) = (0.25 * batter_hz, 4.0 * batter_hz);
-    for _ in 0..40 {
-        let middle = 0.5 * (low + high);
-        if air.solve(middle)[0].0 < body_hz {
-            low = middle;
-        } else {
-            high = middle;
-        }
-    }
+    let lower_hz = bisect(0.25 * batter_hz, 4.0 * batter_hz, 40, |lower_hz| air.solve(lower_hz)[0].0 < body_hz);
     let mut taken: Vec<String> = Vec::new();
-    for (hz, batter, lower) in air.solve(0.5 * (low + high)) {
+    for (hz, batter, lower) in air.solve(lower_hz) {
         let label = axial_label(&batter, &lower, &taken);
         taken.push(label.clone());
         modes.push(ModeShape { label, hz, decay: 0.0, level_db: UNHEARD_DB, batter, lower });

@@ -47,6 +47,9 @@ pub struct Limits {
     /// Nothing that takes longer than a minute to put on.
     #[serde(default)]
     pub within_a_minute: bool,
+    /// Nothing that has to be bought: what is not owned is suggested only where it lies about in any household.
+    #[serde(default)]
+    pub nothing_bought: bool,
 }
 
 impl Limits {
@@ -83,8 +86,9 @@ pub fn singles(drum: &Drum, shelf: &[ShelfItem], limits: &Limits) -> Vec<Placeme
         let amounts = device_info(item.device).amounts;
         for amount in (0..amounts.len()).filter(|amount| limits.allows(&amounts[*amount])) {
             for &radius in radii_of(item.device, amount) {
+                let radius = radius.min(furthest_out(item.device, amount, drum));
                 let placement = Placement { device: item.device, amount, radius, angle_deg: FAR_SIDE_DEG, made: item.made };
-                if placement.validate(drum).is_ok() {
+                if placement.validate(drum).is_ok() && !found.contains(&placement) {
                     found.push(placement);
                 }
             }
@@ -96,9 +100,22 @@ pub fn singles(drum: &Drum, shelf: &[ShelfItem], limits: &Limits) -> Vec<Placeme
 /// Distances from the middle at which a device is tried.
 fn radii_of(device: DeviceKind, amount: usize) -> &'static [f64] {
     match device_info(device).amounts[amount].footprint {
+        // From beside the bell to the edge.
+        Footprint::Strip { .. } if device == DeviceKind::CymbalTape => &[0.4, 0.55, 0.7, 0.82, 0.93],
         Footprint::Pad { .. } => &[0.5, 0.65, 0.75, 0.85, 0.92],
         Footprint::Strip { .. } => &[0.7, 0.8, 0.9],
         _ => &[0.85],
+    }
+}
+
+/// How far out a piece lies on a cymbal with all of it: on a head the hoop holds it back, here it would stick out over the edge.
+fn furthest_out(device: DeviceKind, amount: usize, drum: &Drum) -> f64 {
+    match device_info(device).amounts[amount].footprint {
+        Footprint::Strip { length, width } if drum.kind.is_metal() => {
+            let (half_length, half_width) = (length / 2.0 / drum.radius(), width / 2.0 / drum.radius());
+            (1.0 - half_length * half_length).max(0.0).sqrt() - half_width - 0.01
+        }
+        _ => 1.0,
     }
 }
 
@@ -121,6 +138,18 @@ mod tests {
 
     fn all(count: u32) -> Vec<ShelfItem> {
         DeviceKind::ALL.map(|device| ShelfItem::new(device, count)).to_vec()
+    }
+
+    #[test]
+    fn tape_never_sticks_out_over_a_cymbals_edge() {
+        let hi_hat = BenchDrum::usual(DrumKind::HiHat);
+        let found = singles(&hi_hat, &all(1), &Limits::default());
+        assert!(found.iter().filter(|placement| placement.device == DeviceKind::CymbalTape).count() >= 10);
+        for placement in found.iter().filter(|placement| placement.device == DeviceKind::CymbalTape) {
+            let covered: f64 = placement.patches(&hi_hat)[0].outline.points().iter().map(|point| point.2).sum();
+            let Outline::Strip { length, width, .. } = placement.patches(&hi_hat)[0].outline else { panic!("{placement:?}") };
+            assert!((covered / (length * width / std::f64::consts::PI) - 1.0).abs() < 1e-9, "{placement:?}");
+        }
     }
 
     fn placed(spec: &str) -> Placement {

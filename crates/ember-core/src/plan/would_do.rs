@@ -24,7 +24,8 @@ pub(super) fn would_do(question: &Question, now: &Assessment) -> Option<WouldDo>
     let owned = |device: DeviceKind| question.shelf.iter().filter(|item| item.device == device).map(|item| item.count).sum::<u32>();
     let made = |device: DeviceKind| question.shelf.iter().find(|item| item.device == device).and_then(|item| item.made);
     // Of things of the player's own there are as many as there are.
-    let count = |device: DeviceKind| if device.is_own() { owned(device) } else { owned(device).max(ENOUGH) };
+    let may_get = |device: DeviceKind| !question.limits.nothing_bought || device_info(device).price == Price::Household;
+    let count = |device: DeviceKind| if device.is_own() || !may_get(device) { owned(device) } else { owned(device).max(ENOUGH) };
     let shelf = DeviceKind::ALL.map(|device| ShelfItem { device, count: count(device), made: made(device) });
     let screened = question.screened(&shelf)?;
     let mut treatments: Vec<Vec<Placement>> = Vec::new();

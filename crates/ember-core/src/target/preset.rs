@@ -48,6 +48,9 @@ pub enum Register {
     High,
 }
 
+/// Where nothing can be tuned, no pitch is unusual.
+const ANY_PITCH_HZ: (f64, f64) = (1.0, 20_000.0);
+
 impl Register {
     pub fn word(self) -> &'static str {
         match self {
@@ -65,6 +68,7 @@ impl Register {
             DrumKind::Tom | DrumKind::FloorTom => 1450.0,
             DrumKind::Kick => 1200.0,
             DrumKind::ConcertTom | DrumKind::HandDrum => 1700.0,
+            DrumKind::Cymbal | DrumKind::HiHat | DrumKind::Other => return ANY_PITCH_HZ,
             DrumKind::ConcertBass => 1300.0,
             DrumKind::MarchingBass => 1700.0,
         } / diameter_in;
@@ -104,6 +108,19 @@ pub struct Wishes {
     pub kick: Wish,
 }
 
+/// What a cymbal is wished to do where drums sing, are controlled, and are dead; all of it is overtones, whose share says nothing (common
+/// practice, no published source).
+fn metal(ring_gone: NoteValue) -> Wish {
+    Wish {
+        ring_gone: Length::Note(ring_gone),
+        body_least: Length::Note(NoteValue::ThirtySecond),
+        body_most: Length::Note(ring_gone),
+        ring_share_most: 1.0,
+        attack_loss_most_db: 1.5,
+        register: Register::Middle,
+    }
+}
+
 /// A concert bass drum is to sing low and long in any genre: its player ends the note by hand or knee (common practice, no published source).
 const CONCERT_BASS: Wish = Wish {
     ring_gone: Length::Note(NoteValue::Half),
@@ -113,21 +130,6 @@ const CONCERT_BASS: Wish = Wish {
     attack_loss_most_db: 2.0,
     register: Register::Low,
 };
-
-impl Wishes {
-    /// What a drum of `kind` is wished to do: that of its part in a kit, but for a concert bass drum.
-    pub fn of(&self, kind: DrumKind) -> Wish {
-        if kind == DrumKind::ConcertBass {
-            return CONCERT_BASS;
-        }
-        match kind.role() {
-            Role::Snare => self.snare,
-            Role::Tom => self.tom,
-            Role::FloorTom => self.floor_tom,
-            Role::Kick => self.kick,
-        }
-    }
-}
 
 /// A genre, built in or the user's own.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -178,7 +180,7 @@ impl Preset {
         }
         super::song::check_bpm(self.usual_bpm)?;
         for kind in DrumKind::OF_A_KIT {
-            let wish = self.wishes.of(kind);
+            let wish = self.wish(kind);
             let word = kind.word();
             for length in [wish.ring_gone, wish.body_least, wish.body_most] {
                 if let Length::Seconds(seconds) = length
@@ -198,6 +200,29 @@ impl Preset {
             }
         }
         Ok(())
+    }
+
+    /// What a drum of `kind` is wished to do: that of its part in a kit, but for a concert bass drum; of cymbals what the school says.
+    pub fn wish(&self, kind: DrumKind) -> Wish {
+        if kind == DrumKind::ConcertBass {
+            return CONCERT_BASS;
+        }
+        match kind.role() {
+            Role::Snare => self.wishes.snare,
+            Role::Tom => self.wishes.tom,
+            Role::FloorTom => self.wishes.floor_tom,
+            Role::Kick => self.wishes.kick,
+            Role::Cymbal => metal(match self.school {
+                School::Open => NoteValue::Whole,
+                School::Controlled => NoteValue::DottedHalf,
+                School::Dead => NoteValue::Half,
+            }),
+            Role::HiHat => metal(match self.school {
+                School::Open => NoteValue::Half,
+                School::Controlled => NoteValue::Quarter,
+                School::Dead => NoteValue::Eighth,
+            }),
+        }
     }
 
     /// A length at the genre's usual tempo, s.

@@ -53,6 +53,7 @@ impl Gaps {
             Role::Tom => self.tom,
             Role::FloorTom => self.floor_tom,
             Role::Kick => self.kick,
+            Role::Cymbal | Role::HiHat => None,
         }
     }
 }

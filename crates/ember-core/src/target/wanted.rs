@@ -59,7 +59,7 @@ impl Wanted {
     /// can levels measured of the band be held against it.
     pub fn new(situation: &Situation, drum: &Drum, strike_dbfs: Option<f64>) -> Self {
         let Situation { preset, music, venue } = *situation;
-        let wish = preset.wishes.of(drum.kind);
+        let wish = preset.wish(drum.kind);
         let pulse = music.pulse();
         let school = music.school.unwrap_or(preset.school);
         let steps = f64::from(preset.school as i8 - school as i8);
@@ -95,8 +95,12 @@ impl Wanted {
                 preset.school.word()
             ));
         }
-        let ring_share_most = (wish.ring_share_most + SCHOOL_SHARE_STEP * steps).clamp(0.05, 0.95);
-        because.push(format!("Overtones at most {:.0} % of what sounds on.", 100.0 * ring_share_most));
+        // Where all may be overtones, as of a cymbal, their share is no matter in any school.
+        let any_share = wish.ring_share_most >= 1.0;
+        let ring_share_most = if any_share { 1.0 } else { (wish.ring_share_most + SCHOOL_SHARE_STEP * steps).clamp(0.05, 0.95) };
+        if !any_share {
+            because.push(format!("Overtones at most {:.0} % of what sounds on.", 100.0 * ring_share_most));
+        }
         because.push(said_masking(&masking, preset, venue, heard));
         let (softest, hardest) = (music.dynamics.softest, music.dynamics.hardest);
         if (softest, hardest) != (Dynamic::Medium, Dynamic::Medium) {
@@ -201,6 +205,7 @@ mod tests {
             band: None,
             empty: None,
             notes: String::new(),
+            room_modes: Vec::new(),
         }
     }
 

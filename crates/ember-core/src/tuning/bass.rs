@@ -3,6 +3,7 @@
 
 use super::pitch::{Note, note_hz, parse_key, parse_note};
 use crate::units::cents;
+use crate::venue::RoomMode;
 use serde::{Deserialize, Serialize};
 
 /// A kick this near to a bass note sits on it, cents.
@@ -81,6 +82,22 @@ pub fn kick_against_bass(kick_hz: f64, bass_hz: &[f64]) -> Option<KickAgainstBas
     Some(KickAgainstBass { kick_hz, kick_note, bass_notes, nearest_note, nearest_cents, clashes, below_hz, above_hz, sentence })
 }
 
+/// What `modes` mean for a bass on `bass_hz` and a kick on `kick_hz`, a sentence each.
+pub fn boomy_notes(modes: &[RoomMode], place: &str, bass_hz: &[f64], kick_hz: Option<f64>) -> Vec<String> {
+    // Within the half-power bandwidth of a tone with this decay time, 2.2 / T60 (Kuttruff, Room Acoustics, 3.4; from memory), on either side.
+    let on = |hz: f64| modes.iter().find(|mode| (mode.hz - hz).abs() < 2.2 / mode.t60_s);
+    let held = |mode: &RoomMode| format!("the {place}’s own tone of {:.0} Hz, which rings for {:.1} s", mode.hz, mode.t60_s);
+    let bass = bass_hz.iter().filter_map(|hz| {
+        let mode = on(*hz)?;
+        Some(format!("The bass’s {} lies on {}: that note booms there.", Note::nearest(*hz).name, held(mode)))
+    });
+    let kick = kick_hz.and_then(|hz| Some((hz, on(hz)?)));
+    let kick = kick.map(|(hz, mode)| {
+        format!("The kick at {hz:.0} Hz lies on {}: it sounds longer than it is. Tune it off that pitch, or muffle it more.", held(mode))
+    });
+    bass.chain(kick).collect()
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;
@@ -103,5 +120,14 @@ mod tests {
         for wrong in ["", "loud", "E", "12"].into_iter().filter(|text| parse_key(text).is_none()) {
             assert!(bass_notes(wrong).unwrap_err().contains("E1, A1, D2"), "{wrong}");
         }
+    }
+
+    #[test]
+    fn a_note_on_a_mode_is_named_with_its_place() {
+        let modes = [RoomMode { hz: 54.0, t60_s: 1.2 }];
+        let said = boomy_notes(&modes, "cellar", &bass_notes("E1, A1, D2").unwrap(), Some(62.0));
+        assert_eq!(said, ["The bass’s A1 lies on the cellar’s own tone of 54 Hz, which rings for 1.2 s: that note booms there."]);
+        assert!(boomy_notes(&modes, "cellar", &[], Some(55.0))[0].starts_with("The kick at 55 Hz lies on"));
+        assert!(boomy_notes(&[], "cellar", &[55.0], Some(55.0)).is_empty());
     }
 }

@@ -61,6 +61,7 @@ impl PairSchool {
         match kind {
             DrumKind::Snare => &[Self::SnareSideCranked, Self::Equal],
             DrumKind::Kick | DrumKind::ConcertBass | DrumKind::MarchingBass => &[Self::FrontALittleUp, Self::Equal],
+            DrumKind::Cymbal | DrumKind::HiHat | DrumKind::Other => &[],
             DrumKind::Tom | DrumKind::FloorTom | DrumKind::ConcertTom | DrumKind::HandDrum => {
                 &[Self::WholeStepUp, Self::ThirdUp, Self::Equal, Self::Lower]
             }

@@ -3,6 +3,7 @@
 mod exposure;
 mod level;
 mod masking;
+mod modes;
 mod place;
 mod room;
 mod simulated;
@@ -11,6 +12,7 @@ mod tail;
 pub use exposure::{EXPOSURE_SOURCE, exposure_minutes};
 pub use level::{Heard, HeardInfo, Loudness, LoudnessInfo, heard_infos, loudness_infos};
 pub use masking::{BandLevels, Masking, band_levels};
+pub use modes::RoomMode;
 pub use place::{InvalidVenue, Room, RoomClass, RoomClassInfo, Venue, room_class_infos};
 pub use room::{RoomDecay, Unmeasurable, room_decay};
 pub use simulated::SimulatedVenue;

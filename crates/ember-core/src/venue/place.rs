@@ -1,5 +1,6 @@
 //! A venue as its user describes it.
 
+use super::modes::{MOST_ROOM_MODES, RoomMode};
 use super::{BandLevels, Heard, Loudness, Octaves};
 use serde::{Deserialize, Serialize};
 
@@ -95,6 +96,10 @@ pub struct Venue {
     pub empty: Option<BandLevels>,
     #[serde(default)]
     pub notes: String,
+    /// Low tones that the room holds by itself, where that was measured.
+    #[serde(default)]
+    #[cfg_attr(feature = "schema", schema(required = true))]
+    pub room_modes: Vec<RoomMode>,
 }
 
 /// Why a venue cannot be.
@@ -117,6 +122,12 @@ impl Venue {
         }
         if matches!(self.room, Room::Typed { .. }) && times.iter().all(Option::is_none) {
             return Err(InvalidVenue("Type at least one reverberation time, or choose what the room looks like.".into()));
+        }
+        let possible = |mode: &RoomMode| (10.0..=300.0).contains(&mode.hz) && (0.05..=20.0).contains(&mode.t60_s);
+        if self.room_modes.len() > MOST_ROOM_MODES || !self.room_modes.iter().all(possible) {
+            return Err(InvalidVenue(format!(
+                "A room has at most {MOST_ROOM_MODES} tones of its own here, of 10 to 300 Hz and 0.05 to 20 s."
+            )));
         }
         let levels = self.band.iter().chain(&self.empty).flat_map(|levels| levels.level_dbfs).flatten();
         if levels.into_iter().any(|level| !(-200.0..=20.0).contains(&level)) {
@@ -142,6 +153,7 @@ mod tests {
                 band: None,
                 empty: None,
                 notes: String::new(),
+                room_modes: Vec::new(),
             };
             assert_eq!(venue.validate(), Ok(()));
             for room in

@@ -1,12 +1,13 @@
 //! Reverberation time by octave band from a hand clap, or from a burst of noise that stops (interrupted noise, ISO 3382-2).
 
 use super::Octaves;
+use super::modes::{RoomMode, room_modes};
 use crate::decay::{DecayCurve, NoiseFloor};
 use crate::signal::OctaveFilter;
 use serde::{Deserialize, Serialize};
 
 /// What was found.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct RoomDecay {
     /// T20 by octave band, s; null where the sound did not rise far enough out of the noise.
@@ -17,6 +18,8 @@ pub struct RoomDecay {
     /// Spread between them where there were several: standard deviation by octave, s.
     #[cfg_attr(feature = "schema", schema(value_type = Vec<Option<f64>>))]
     pub spread_s: Octaves<Option<f64>>,
+    /// Low tones that the room holds by itself, low to high; none where they lie too close together, or a single clap was heard.
+    pub modes: Vec<RoomMode>,
 }
 
 /// Why nothing was found; the sentence says what to do.
@@ -54,7 +57,7 @@ pub fn room_decay(samples: &[f32], rate: f64) -> Result<RoomDecay, Unmeasurable>
             "The clap was lost in noise: it must be heard for 35 dB down. Clap harder, wait for quiet, or type what you know.".into(),
         ));
     }
-    Ok(RoomDecay { t60_s, decays: spans.len(), spread_s })
+    Ok(RoomDecay { t60_s, decays: spans.len(), spread_s, modes: room_modes(samples, rate, &spans) })
 }
 
 /// Decay time of one band of one clap: from where its level begins to fall.
@@ -151,7 +154,7 @@ mod tests {
         // Under a band that gets louder, claps are first measured, then lost, then not heard at all.
         let place = SimulatedVenue { t60_s: [Some(0.6); 7], loudness: Loudness::Loud };
         let (claps_alone, band) = (claps(place.t60_s), place.band(2));
-        let said: Vec<u8> = (0..19)
+        let said: Vec<u8> = (0..24)
             .map(|step| {
                 let up = 0.0025 * 1.5f32.powi(step);
                 let mixed: Vec<f32> = claps_alone.iter().zip(band.iter().cycle()).map(|(clap, noise)| 0.5 * clap + up * noise).collect();

@@ -1,6 +1,8 @@
 //! A simulated place, for those without a microphone: claps in its room, and a band playing there.
 
+use super::modes::RoomMode;
 use super::{Loudness, Octaves};
+use crate::drum::SPEED_OF_SOUND;
 use crate::signal::OctaveFilter;
 use crate::units::{amplitude, decay_rate};
 use rand::{Rng, SeedableRng, rngs::StdRng};
@@ -14,11 +16,22 @@ pub struct SimulatedVenue {
 }
 
 const RATE: u32 = 48_000;
+/// Rooms whose lowest octave rings for less than this are small, s; length, width and height of all of them, m.
+const SMALL_S: f64 = 1.3;
+const SIZES_M: [f64; 3] = [5.2, 3.7, 2.5];
 /// Level of the loudest partial of a simulated strike, dBFS, about.
 const STRIKE_DBFS: f64 = -24.0;
 
 impl SimulatedVenue {
     pub const SAMPLE_RATE: u32 = RATE;
+
+    /// Modes of its own that stand apart: of a small room, which does not ring for long, between its walls and between floor and ceiling.
+    pub fn modes(&self) -> Vec<RoomMode> {
+        match self.t60_s[0] {
+            Some(t60_s) if t60_s < SMALL_S => SIZES_M.iter().map(|size| RoomMode { hz: SPEED_OF_SOUND / (2.0 * size), t60_s }).collect(),
+            _ => Vec::new(),
+        }
+    }
 
     /// Three claps with their decays, over a little noise.
     pub fn claps(&self, seed: u64) -> Vec<f32> {
@@ -29,6 +42,12 @@ impl SimulatedVenue {
         let mut sound = vec![0f32; lead + 3 * spacing];
         for clap in 0..3 {
             let start = lead + clap * spacing;
+            for mode in self.modes() {
+                let (turn, rate) = (2.0 * std::f64::consts::PI * mode.hz / f64::from(RATE), decay_rate(mode.t60_s) / f64::from(RATE));
+                for (n, sum) in sound[start..start + spacing].iter_mut().enumerate() {
+                    *sum += (0.6 * (-rate * n as f64).exp() * (turn * n as f64).sin()) as f32;
+                }
+            }
             for (index, t60) in self.t60_s.iter().enumerate() {
                 let Some(filter) = OctaveFilter::new(index, f64::from(RATE)) else { continue };
                 let rate = decay_rate(t60.unwrap_or(0.06));

@@ -1,6 +1,7 @@
 //! What a room makes of a partial: its tail lies behind the drum's own decay, and no muffling shortens that.
 
 use super::{Octaves, octave_place};
+use crate::bisect::bisect;
 use crate::units::LN_1000;
 use serde::{Deserialize, Serialize};
 
@@ -46,16 +47,7 @@ impl RoomTail {
         // The last moment above the floor: the room may rise before it falls.
         let step = LONGEST_S / 600.0;
         let Some(last) = (0..600).rev().find(|i| power(*i as f64 * step) > floor) else { return 0.0 };
-        let (mut low, mut high) = (last as f64 * step, (last + 1) as f64 * step);
-        for _ in 0..40 {
-            let middle = 0.5 * (low + high);
-            if power(middle) > floor {
-                low = middle;
-            } else {
-                high = middle;
-            }
-        }
-        0.5 * (low + high)
+        bisect(last as f64 * step, (last + 1) as f64 * step, 40, |t| power(t) > floor)
     }
 }
 

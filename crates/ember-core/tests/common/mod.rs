@@ -1,7 +1,7 @@
 //! What several tests of the core need: strikes on the simulated drum, measured.
 
 use ember_core::bench_drum::{BenchDrum, SAMPLE_RATE};
-use ember_core::decay::{Listener, Partial, StrikeMeasurement, TakeSummary, combine_partials, mark_ghosts, summarize};
+use ember_core::decay::{HeardBy, Listener, Partial, StrikeMeasurement, TakeSummary, combine_partials, mark_ghosts, summarize};
 use ember_core::drum::DrumKind;
 use ember_core::plan::Sounding;
 use ember_core::target::{Music, Situation, Wanted, built_in_preset};
@@ -28,8 +28,14 @@ pub fn played(drum: &BenchDrum, strikes: usize) -> Vec<f32> {
 }
 
 /// Sound (48 kHz) through the one way that all sound takes.
+#[allow(dead_code, reason = "not every test measures drums")]
 pub fn measured(sound: &[f32]) -> Measured {
-    let mut listener = Listener::new(f64::from(SAMPLE_RATE));
+    measured_by(sound, HeardBy::Partials)
+}
+
+/// The same by what is to be measured.
+pub fn measured_by(sound: &[f32], heard_by: HeardBy) -> Measured {
+    let mut listener = Listener::hearing(f64::from(SAMPLE_RATE), heard_by);
     let mut heard = listener.push(sound);
     heard.extend(listener.finish());
     let mut strikes: Vec<StrikeMeasurement> = heard.into_iter().map(|strike| strike.measurement).collect();

@@ -189,7 +189,8 @@ fn expected(sources: &Sources, open: &Kept, meant: &Meant, learning: &Learning) 
     }
     let predictor = Predictor::new(drum, partials)?;
     let learned = learning.of(&sources.trials);
-    let grips: Vec<_> = meant.placements.iter().map(|placement| predictor.grip_known(placement, &learned.strengths)).collect();
+    let strengths = learned.on(drum);
+    let grips: Vec<_> = meant.placements.iter().map(|placement| predictor.grip_known(placement, &strengths)).collect();
     let expected = predictor.expect(&Open { partials, profile }, &meant.placements, &grips.iter().collect::<Vec<_>>());
     Some((predictor.bare().to_vec(), expected))
 }

@@ -166,7 +166,7 @@ pub async fn get_front(
 ) -> Result<Json<FrontPage>, Problem> {
     let bass_hz = if playing.bass.trim().is_empty() { Vec::new() } else { bass_notes(&playing.bass).map_err(Problem::unprocessable)? };
     let known = state.store(move |store| known(store, id)).await?;
-    let drum = state.store(move |store| store.drum(id)).await?;
+    let drum = state.store(move |store| store.drum_with_heads(id)).await?;
     let (page, ..) = asked_about(&state, id, move |question| page(question, drum, &known, &playing, &bass_hz)).await?;
     Ok(Json(page))
 }
@@ -294,7 +294,7 @@ pub async fn try_front(
     Path(id): Path<i64>,
     Body(asked): Body<FrontAsked>,
 ) -> Result<(StatusCode, Json<TreatmentView>), Problem> {
-    let drum = state.store(move |store| store.drum(id)).await?.drum;
+    let drum = state.store(move |store| store.drum_with_heads(id)).await?.drum;
     drum.with_front(&asked.front).validate().map_err(|error| Problem::unprocessable(error.to_string()))?;
     if asked.front == drum.front() {
         return Err(Problem::conflict(format!("It is so already: {}.", asked.front.words(drum.kind.lower_head_word()))));
@@ -338,7 +338,7 @@ pub async fn change_front(
     Path(id): Path<i64>,
     Body(asked): Body<FrontAsked>,
 ) -> Result<Json<HeadChange>, Problem> {
-    let drum = state.store(move |store| store.drum(id)).await?.drum;
+    let drum = state.store(move |store| store.drum_with_heads(id)).await?.drum;
     drum.with_front(&asked.front).validate().map_err(|error| Problem::unprocessable(error.to_string()))?;
     state.store(move |store| store.change_front(id, &asked.front, now_ms())).await.map(Json)
 }

@@ -41,7 +41,7 @@ pub async fn put_on_head(
     Path(id): Path<i64>,
     Body(new): Body<NewHead>,
 ) -> Result<Json<HeadChange>, Problem> {
-    let mut drum = state.store(move |store| store.drum(id)).await?.drum;
+    let mut drum = state.store(move |store| store.drum_with_heads(id)).await?.drum;
     match new.side {
         HeadSide::Batter => drum.batter = new.head,
         HeadSide::Lower => drum.lower = Some(new.head),

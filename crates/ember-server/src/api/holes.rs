@@ -58,14 +58,14 @@ pub async fn check_hole(
     Path(id): Path<i64>,
     Query(hole): Query<HoleAsked>,
 ) -> Result<Json<PlaceFound>, Problem> {
-    let drum = state.store(move |store| store.drum(id)).await?.drum;
+    let drum = state.store(move |store| store.drum_with_heads(id)).await?.drum;
     let (drum, ask) = hole.of(&drum)?;
     Ok(Json(check_place(&drum, &ask)))
 }
 
 /// The template for a hole of the drum, and what to call it.
 async fn made(state: &AppState, id: i64, hole: HoleAsked) -> Result<(Template, String), Problem> {
-    let drum = state.store(move |store| store.drum(id)).await?.drum;
+    let drum = state.store(move |store| store.drum_with_heads(id)).await?.drum;
     let (whole, ask) = hole.of(&drum)?;
     Ok((template(&whole, &ask, hole.side, hole.paper), format!("{} in hole, {}", hole.diameter_in, drum.name)))
 }

@@ -66,6 +66,7 @@ pub async fn listen(
         return Err(Problem::unprocessable(format!("Listening ends after 1 to {MOST_STRIKES} strikes.")));
     }
     let rate = rate_of(query.source, query.sample_rate, "A file is sent to takes/file, not listened to.")?;
+    let heard_by = drum.drum.kind.heard_by();
     let player = if query.source == Source::Simulated {
         let player = state.store(move |store| simulated_drum(store, &drum, on.as_ref())).await?;
         Some(player.map_err(|error| Problem::unprocessable(error.to_string()))?)
@@ -75,8 +76,17 @@ pub async fn listen(
     let (events, told) = mpsc::unbounded_channel();
     let asked = Asked::new(query.dynamics);
     let neighbours = state.store(move |store| Neighbours::of(store, id)).await?;
-    let session =
-        Session { state: state.clone(), drum_id: id, source: query.source, rate, wanted, asked: asked.clone(), neighbours, events };
+    let session = Session {
+        state: state.clone(),
+        drum_id: id,
+        source: query.source,
+        heard_by,
+        rate,
+        wanted,
+        asked: asked.clone(),
+        neighbours,
+        events,
+    };
     let player: Option<Player> = player.map(|drum| -> Player {
         Box::new(move |work, stopped| play_simulated(&drum, now_ms().unsigned_abs(), &asked, work, || stopped.load(Ordering::Relaxed)))
     });

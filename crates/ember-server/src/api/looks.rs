@@ -27,7 +27,7 @@ pub async fn look(State(state): State<AppState>, Path(id): Path<i64>) -> Result<
 
 fn looked_at((strike, sound, onset): (KeptStrike, Vec<u8>, usize)) -> Result<StrikeLook, Problem> {
     let captured = captured(&strike.measurement, sound, onset)?;
-    Ok(StrikeAnalyzer::new(captured.sample_rate).look(&captured, &strike.measurement))
+    Ok(StrikeAnalyzer::hearing(captured.sample_rate, strike.measurement.heard_by).look(&captured, &strike.measurement))
 }
 
 fn captured(measurement: &StrikeMeasurement, sound: Vec<u8>, onset: usize) -> Result<CapturedStrike, Problem> {
@@ -173,7 +173,8 @@ pub async fn measure_again(
 
 fn again((strike, sound, onset): (KeptStrike, Vec<u8>, usize)) -> Result<KeptStrike, Problem> {
     let captured = captured(&strike.measurement, sound, onset)?;
-    let measurement = strike.measurement.again(StrikeAnalyzer::new(captured.sample_rate).measure(&captured));
+    let analyzer = StrikeAnalyzer::hearing(captured.sample_rate, strike.measurement.heard_by);
+    let measurement = strike.measurement.again(analyzer.measure(&captured));
     debug_assert_eq!(measurement.method, METHOD);
     Ok(KeptStrike { measurement, ..strike })
 }

@@ -177,7 +177,7 @@ pub(super) async fn asked_about<T: Send + 'static>(
     let (open_take_id, learning) = (open.id, state.learning.clone());
     let (found, asked) = blocking(move || {
         let learned = learning.of(&asked.trials);
-        (work(&asked.question(&open, &learned.strengths)), asked)
+        (work(&asked.question(&open, &learned.on(&asked.drum.drum))), asked)
     })
     .await?;
     Ok((found.ok_or_else(|| Problem::conflict(NO_BODY))?, open_take_id, asked))

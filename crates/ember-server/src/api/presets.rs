@@ -86,11 +86,12 @@ pub async fn wish_of_file(
         })
         .await?;
     blocking(move || {
-        let heard = measure_file(file.path(), &name, MOST_S, MOST_STRIKES, &ReadProgress::default(), |strike| strike.measurement);
+        let heard =
+            measure_file(file.path(), &name, kind.heard_by(), MOST_S, MOST_STRIKES, &ReadProgress::default(), |strike| strike.measurement);
         let heard = heard.map_err(|error| Problem::unprocessable(error.to_string()))?;
         // The class of tonight's loudness: the model was heard through another microphone than the band.
         let wanted = scene.wanted(&drum, None);
-        let like = scene.preset.wishes.of(kind);
+        let like = scene.preset.wish(kind);
         let wish = wish_from_sound(&heard.strikes, &wanted, &like).map_err(Problem::unprocessable)?;
         let strikes = heard.strikes.iter().filter(|strike| strike.warnings.is_empty()).count();
         let mut notes = vec![format!(

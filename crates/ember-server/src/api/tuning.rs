@@ -159,7 +159,7 @@ pub async fn seating(
     Path(id): Path<i64>,
     Query(query): Query<SeatingQuery>,
 ) -> Result<Json<Vec<GuideStep>>, Problem> {
-    let drum = state.store(move |store| store.drum(id)).await?.drum;
+    let drum = state.store(move |store| store.drum_with_heads(id)).await?.drum;
     Ok(Json(seating_steps(&drum, query.side, query.task)))
 }
 
@@ -209,7 +209,7 @@ pub async fn listen_to_taps(
     let (side, source) = (query.side, query.source);
     let (drum, rods) = state
         .store(move |store| {
-            let drum = store.drum(id)?;
+            let drum = store.drum_with_heads(id)?;
             let rods = simulated_rods(store, &drum, side)?;
             Ok((drum.drum, rods))
         })

@@ -47,7 +47,7 @@ pub async fn let_down(State(state): State<AppState>, Path(id): Path<i64>, Body(d
     if !SLACK_EIGHTHS.contains(&slack) {
         return Err(Problem::unprocessable("A rod is slack after an eighth of a turn to 15 turns."));
     }
-    let lugs = usize::from(state.store(move |store| store.drum(id)).await?.drum.lugs);
+    let lugs = usize::from(state.store(move |store| store.drum_with_heads(id)).await?.drum.lugs);
     let Some(eighths) = down.recipe.eighths(lugs, slack) else {
         return Err(Problem::unprocessable("With so few rods too little would be left to hold the head. It takes six or more."));
     };

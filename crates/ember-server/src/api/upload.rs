@@ -63,14 +63,14 @@ pub async fn add_file(
     Query(FileName { name, job }): Query<FileName>,
     body: Body,
 ) -> Result<(StatusCode, Json<FileTake>), Problem> {
-    state.store(move |store| store.drum(id)).await?;
+    let heard_by = state.store(move |store| store.drum(id)).await?.drum.kind.heard_by();
     let file = received(body, MOST_BYTES).await?;
     let name: String = name.chars().take(200).collect();
     // Called off when this is dropped: with the answer, or with the connection that waited for it.
     let watched = state.readings.watch(job);
     let progress = watched.progress.clone();
     let taken = blocking(move || {
-        let heard = measure_file(file.path(), &name, MOST_S, MOST_STRIKES, &progress, packed);
+        let heard = measure_file(file.path(), &name, heard_by, MOST_S, MOST_STRIKES, &progress, packed);
         let heard = heard.map_err(|error| Problem::unprocessable(error.to_string()))?;
         check(&heard)?;
         kept(&state, id, &name, &heard)

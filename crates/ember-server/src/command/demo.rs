@@ -222,7 +222,7 @@ fn strike(store: &mut Store, kept: &KeptDrum, asked: &[Option<Dynamic>], seed: u
     let drum = drum.map_err(|error| error.to_string())?;
     let hits: Vec<Vec<f32>> =
         asked.par_iter().enumerate().map(|(index, dynamic)| drum.strike_as(seed, index, BenchDrum::how_hard(*dynamic))).collect();
-    let mut listener = Listener::new(f64::from(SAMPLE_RATE));
+    let mut listener = Listener::hearing(f64::from(SAMPLE_RATE), kept.drum.kind.heard_by());
     let mut heard: Vec<HeardStrike> = listener.push(&[drum.lead(seed), hits.concat()].concat());
     heard.extend(listener.finish());
     if heard.len() != asked.len() {
@@ -272,7 +272,7 @@ fn carry_out(store: &mut Store, kept: &KeptDrum, at: i64, plan: impl FnOnce(&Que
         wanted: scene.wanted(&kept.drum, open.summary.partial_dbfs),
         shelf: &shelf,
         limits: scene.tonight.limits,
-        strengths: &learned.strengths,
+        strengths: &learned.on(&kept.drum),
     };
     let plan = plan(&question).ok_or_else(|| format!("The {} has no clear body.", kept.drum.name))?;
     store.put_on(kept.id, open.id, &plan, at).map_err(said)?;

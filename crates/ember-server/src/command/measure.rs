@@ -2,7 +2,7 @@
 
 use crate::sound::{ReadProgress, measure_file};
 use clap::Args;
-use ember_core::decay::{StrikeMeasurement, TakeSummary, mark_ghosts, summarize};
+use ember_core::decay::{HeardBy, StrikeMeasurement, TakeSummary, mark_ghosts, summarize};
 use serde::Serialize;
 use serde_json::Value;
 use std::path::{Path, PathBuf};
@@ -13,6 +13,9 @@ pub struct Measure {
     /// WAV, FLAC, AIFF, Ogg Vorbis or MP3
     #[arg(required = true, value_name = "FILE")]
     files: Vec<PathBuf>,
+    /// The strikes are on a cymbal or hi-hat: they are measured by octaves
+    #[arg(long)]
+    cymbal: bool,
     /// Prints everything as JSON
     #[arg(long)]
     json: bool,
@@ -42,7 +45,8 @@ struct Measured {
 
 impl Measure {
     pub fn run(self) -> Result<ExitCode, String> {
-        let files: Vec<Entry> = self.files.iter().map(|path| entry(path)).collect();
+        let files: Vec<Entry> =
+            self.files.iter().map(|path| entry(path, if self.cymbal { HeardBy::Octaves } else { HeardBy::Partials })).collect();
         let failed = files.iter().any(|entry| matches!(entry, Entry::Unreadable { .. }));
         let report = Report { files };
         if self.json {
@@ -66,7 +70,7 @@ fn agreed(mut report: Value) -> Value {
     for file in report["files"].as_array_mut().into_iter().flatten() {
         if let Some(strikes) = file.get_mut("strikes").and_then(Value::as_array_mut) {
             for strike in strikes {
-                without(strike, &["remarks", "dynamic", "ending", "method"]);
+                without(strike, &["remarks", "dynamic", "ending", "method", "heard_by"]);
                 without(&mut strike["broadband"], &["range_db"]);
             }
         }
@@ -77,9 +81,9 @@ fn agreed(mut report: Value) -> Value {
     report
 }
 
-fn entry(path: &Path) -> Entry {
+fn entry(path: &Path, heard_by: HeardBy) -> Entry {
     let shown = path.display().to_string();
-    match measure_file(path, &shown, f64::INFINITY, usize::MAX, &ReadProgress::default(), |strike| strike.measurement) {
+    match measure_file(path, &shown, heard_by, f64::INFINITY, usize::MAX, &ReadProgress::default(), |strike| strike.measurement) {
         Err(error) => Entry::Unreadable { path: shown, error: error.to_string() },
         Ok(heard) => {
             let mut strikes = heard.strikes;

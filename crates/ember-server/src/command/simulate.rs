@@ -37,6 +37,9 @@ enum DrumName {
     ConcertBass,
     MarchingBass,
     HandDrum,
+    Cymbal,
+    HiHat,
+    Other,
 }
 
 impl Simulate {
@@ -50,6 +53,9 @@ impl Simulate {
             DrumName::ConcertBass => DrumKind::ConcertBass,
             DrumName::MarchingBass => DrumKind::MarchingBass,
             DrumName::HandDrum => DrumKind::HandDrum,
+            DrumName::Cymbal => DrumKind::Cymbal,
+            DrumName::HiHat => DrumKind::HiHat,
+            DrumName::Other => DrumKind::Other,
         };
         let placements = self.device.iter().map(|spec| Placement::parse(spec)).collect::<Result<Vec<_>, _>>().map_err(|e| e.to_string())?;
         let drum = BenchDrum::new(&BenchDrum::usual(kind), &placements).map_err(|error| error.to_string())?;

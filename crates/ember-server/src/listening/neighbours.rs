@@ -1,6 +1,6 @@
 //! The other drums of the kit by their partials, and the drum's own.
 
-use ember_core::decay::{Partial, Remark, StrikeMeasurement, other_drum, rings_along};
+use ember_core::decay::{Partial, Remark, StrikeMeasurement, is_octave, other_drum, rings_along};
 use ember_store::{Store, StoreError};
 
 /// What is known about a drum and the others around it. Where nothing is, every strike is believed.
@@ -18,7 +18,14 @@ impl Neighbours {
             Some(take) => Some(take),
             None => store.newest_take(drum_id, None)?,
         };
-        Ok(Self { own: own.map(|take| take.partials).unwrap_or_default(), others: store.partials_of_others(drum_id)? })
+        let own = own.map(|take| take.partials).unwrap_or_default();
+        // Octaves are the same on every cymbal: they tell nothing apart.
+        if store.drum(drum_id)?.drum.kind.is_metal() {
+            return Ok(Self { own, others: Vec::new() });
+        }
+        let mut others = store.partials_of_others(drum_id)?;
+        others.retain(|(_, partials)| !partials.iter().any(is_octave));
+        Ok(Self { own, others })
     }
 
     fn others(&self) -> Vec<&[Partial]> {

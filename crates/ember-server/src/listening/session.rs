@@ -6,7 +6,7 @@ use super::neighbours::Neighbours;
 use crate::sound::kept_sound;
 use crate::state::{AppState, now_ms};
 use crate::views::StrikeView;
-use ember_core::decay::{Dynamic, HeardStrike, Listener, StrikeMeasurement, Warning, is_no_louder};
+use ember_core::decay::{Dynamic, HeardBy, HeardStrike, Listener, StrikeMeasurement, Warning, is_no_louder};
 use ember_store::{KeptStrike, KeptTake, NewStrike, Source, StoreError};
 use std::time::{Duration, Instant};
 use tokio::sync::mpsc::{Receiver, UnboundedSender};
@@ -36,6 +36,8 @@ pub struct Session {
     pub state: AppState,
     pub drum_id: i64,
     pub source: Source,
+    /// What is measured of each strike.
+    pub heard_by: HeardBy,
     /// Samples a second.
     pub rate: u32,
     /// Good strikes wanted, of each dynamic where dynamics are asked for.
@@ -63,7 +65,7 @@ impl Session {
     /// Works until enough good strikes are kept, the window stops, or its sender is gone; a strike still ringing then is kept
     /// as far as it was heard.
     pub fn run(self, mut work: Receiver<Work>) {
-        let mut listener = Listener::new(f64::from(self.rate));
+        let mut listener = Listener::hearing(f64::from(self.rate), self.heard_by);
         let mut progress = Progress { take: None, strikes: Vec::new(), good: 0, rejected: 0, elsewhere: 0 };
         let mut next = 0u64;
         let (mut loudest, mut last_level) = (-120.0f64, Instant::now());

@@ -1,8 +1,8 @@
 //! The strikes in a sound file.
 
 use super::read::{ReadError, ReadProgress, SoundFacts, read_watched};
-use ember_core::decay::{HeardStrike, StrikeAnalyzer};
-use ember_core::signal::{CapturedStrike, Limits, StrikeFinder};
+use ember_core::decay::{HeardBy, HeardStrike, StrikeAnalyzer};
+use ember_core::signal::{CapturedStrike, StrikeFinder};
 use ember_core::units::decibels;
 use rayon::prelude::*;
 use std::path::Path;
@@ -26,6 +26,7 @@ pub struct HeardFile<T> {
 pub fn measure_file<T: Send>(
     path: &Path,
     name: &str,
+    heard_by: HeardBy,
     most_s: f64,
     most: usize,
     progress: &ReadProgress,
@@ -43,7 +44,8 @@ pub fn measure_file<T: Send>(
     let facts = read_watched(path, name, most_s, progress, |rate, samples| {
         loudest = samples.iter().fold(loudest, |most, x| most.max(x.abs()));
         let rate = f64::from(rate);
-        let (finder, analyzer) = ears.get_or_insert_with(|| (StrikeFinder::new(rate, Limits::default()), StrikeAnalyzer::new(rate)));
+        let (finder, analyzer) =
+            ears.get_or_insert_with(|| (StrikeFinder::new(rate, heard_by.limits()), StrikeAnalyzer::hearing(rate, heard_by)));
         let found = finder.push(samples);
         let room = most - strikes.len() - waiting.len();
         more += found.len().saturating_sub(room);

@@ -3,7 +3,7 @@
 use super::view::{breaks, lug_hz};
 use ember_core::drum::{DrumKind, HeadSide, body_of_pair};
 use ember_core::tuning::{
-    Influence, KickAgainstBass, TomIntervals, TomPitch, head_from_lugs, kick_against_bass, lugs_from_head, tom_pitches,
+    Influence, KickAgainstBass, TomIntervals, TomPitch, boomy_notes, head_from_lugs, kick_against_bass, lugs_from_head, tom_pitches,
 };
 use ember_core::units::cents;
 use ember_store::{KeptDrum, Store, StoreError, trials};
@@ -38,6 +38,8 @@ pub struct KitPitches {
     pub kick: Option<KickAgainstBass>,
     /// Doubt of the kick's pitch, cents.
     pub kick_sd_cents: Option<f64>,
+    /// Bass notes, and the kick, that lie on low tones of tonight's room, a sentence each.
+    pub room_notes: Vec<String>,
     /// Names of drums whose pitch is not known: neither measured nor tapped.
     pub unknown: Vec<String>,
 }
@@ -46,13 +48,13 @@ pub struct KitPitches {
 pub fn kit_pitches(store: &Store, intervals: TomIntervals, bass_hz: &[f64]) -> Result<KitPitches, StoreError> {
     let mut toms: Vec<(KeptDrum, (f64, f64))> = Vec::new();
     let (mut snare_hz, mut kick, mut unknown) = (None, None, Vec::new());
-    for drum in store.drums()? {
+    for drum in store.drums()?.into_iter().filter(|drum| drum.drum.kind.has_heads()) {
         match (body_hz(store, &drum)?, drum.drum.kind) {
             (None, _) => unknown.push(drum.drum.name),
             (Some(hz), DrumKind::Tom | DrumKind::FloorTom | DrumKind::ConcertTom) => toms.push((drum, hz)),
             (Some((hz, _)), DrumKind::Snare) => snare_hz = snare_hz.or(Some(hz)),
             (Some(body), DrumKind::Kick) => kick = kick.or(Some(body)),
-            (Some(_), DrumKind::ConcertBass | DrumKind::MarchingBass | DrumKind::HandDrum) => {}
+            (Some(_), _) => {}
         }
     }
     let now: Vec<f64> = toms.iter().map(|(_, (hz, _))| *hz).collect();
@@ -73,11 +75,14 @@ pub fn kit_pitches(store: &Store, intervals: TomIntervals, bass_hz: &[f64]) -> R
         })
     });
     let toms = toms.collect::<Result<_, StoreError>>()?;
+    let place = store.scene()?.venue;
+    let room_notes = place.map(|venue| boomy_notes(&venue.room_modes, &venue.name, bass_hz, kick.map(|(hz, _)| hz))).unwrap_or_default();
     Ok(KitPitches {
         toms,
         snare_hz,
         kick: kick.and_then(|(hz, _)| kick_against_bass(hz, bass_hz)),
         kick_sd_cents: kick.map(|(_, sd_cents)| sd_cents),
+        room_notes,
         unknown,
     })
 }

@@ -77,7 +77,7 @@ pub struct Tuning {
 
 /// Reads a head's tuning.
 pub fn tuning(store: &Store, drum_id: i64, side: HeadSide) -> Result<Tuning, StoreError> {
-    let drum = store.drum(drum_id)?;
+    let drum = store.drum_with_heads(drum_id)?;
     let lugs = usize::from(drum.drum.lugs);
     let head = head_of(&drum.drum, side);
     let rounds = store.rounds(drum_id, side)?;

@@ -5,6 +5,7 @@
 
 mod in_kicks;
 mod inside;
+mod on_metal;
 mod on_top;
 mod own;
 
@@ -41,6 +42,9 @@ pub enum DeviceKind {
     InflatedTube,
     BeaterCloth,
     BeaterPatch,
+    CymbalTape,
+    ClothDisc,
+    Drape,
     /// Places on the shelf for things of the player's own.
     #[serde(rename = "own_1")]
     Own1,
@@ -65,7 +69,7 @@ impl DeviceKind {
     pub const OWN: [Self; 8] = [Self::Own1, Self::Own2, Self::Own3, Self::Own4, Self::Own5, Self::Own6, Self::Own7, Self::Own8];
 
     /// Every kind; those of the player's own come last.
-    pub const ALL: [Self; 31] = [
+    pub const ALL: [Self; 34] = [
         Self::GelPad,
         Self::Tape,
         Self::ControlRing,
@@ -89,6 +93,9 @@ impl DeviceKind {
         Self::InflatedTube,
         Self::BeaterCloth,
         Self::BeaterPatch,
+        Self::CymbalTape,
+        Self::ClothDisc,
+        Self::Drape,
         Self::Own1,
         Self::Own2,
         Self::Own3,
@@ -130,6 +137,9 @@ impl DeviceKind {
             Self::InflatedTube => "inflated_tube",
             Self::BeaterCloth => "beater_cloth",
             Self::BeaterPatch => "beater_patch",
+            Self::CymbalTape => "cymbal_tape",
+            Self::ClothDisc => "cloth_disc",
+            Self::Drape => "drape",
             Self::Own1 => "own_1",
             Self::Own2 => "own_2",
             Self::Own3 => "own_3",
@@ -223,7 +233,21 @@ pub struct DeviceInfo {
 /// Drums that are struck from above.
 const TOPS: &[DrumKind] = &[DrumKind::Snare, DrumKind::Tom, DrumKind::FloorTom, DrumKind::ConcertTom, DrumKind::HandDrum];
 const TOMS: &[DrumKind] = &[DrumKind::Tom, DrumKind::FloorTom];
-const EVERY: &[DrumKind] = &DrumKind::ALL;
+const METALS: &[DrumKind] = &[DrumKind::Cymbal, DrumKind::HiHat];
+/// Those and whatever else is struck.
+const FLAT: &[DrumKind] = &[DrumKind::Snare, DrumKind::Tom, DrumKind::FloorTom, DrumKind::ConcertTom, DrumKind::HandDrum, DrumKind::Other];
+/// Everything with a head, or what stands for one.
+const HEADS: &[DrumKind] = &[
+    DrumKind::Snare,
+    DrumKind::Tom,
+    DrumKind::FloorTom,
+    DrumKind::Kick,
+    DrumKind::ConcertTom,
+    DrumKind::ConcertBass,
+    DrumKind::MarchingBass,
+    DrumKind::HandDrum,
+    DrumKind::Other,
+];
 const KICKS: &[DrumKind] = &[DrumKind::Kick];
 /// Large drums that stand or hang upright.
 const BASSES: &[DrumKind] = &[DrumKind::Kick, DrumKind::ConcertBass, DrumKind::MarchingBass];
@@ -272,6 +296,9 @@ pub fn device_info(kind: DeviceKind) -> &'static DeviceInfo {
         DeviceKind::InflatedTube => &in_kicks::INFLATED_TUBE,
         DeviceKind::BeaterCloth => &in_kicks::BEATER_CLOTH,
         DeviceKind::BeaterPatch => &in_kicks::BEATER_PATCH,
+        DeviceKind::CymbalTape => &on_metal::CYMBAL_TAPE,
+        DeviceKind::ClothDisc => &on_metal::CLOTH_DISC,
+        DeviceKind::Drape => &on_metal::DRAPE,
         DeviceKind::Own1 => &own::OWN[0],
         DeviceKind::Own2 => &own::OWN[1],
         DeviceKind::Own3 => &own::OWN[2],

@@ -1,12 +1,12 @@
 //! Devices that are laid on the batter head.
 
-use super::{DeviceInfo, DeviceKind, EVERY, Footprint, Price, TOPS, Toll, amount, firmer, prior};
+use super::{DeviceInfo, DeviceKind, FLAT, Footprint, HEADS, Price, TOPS, Toll, amount, firmer, prior};
 
 pub(super) const GEL_PAD: DeviceInfo = DeviceInfo {
     kind: DeviceKind::GelPad,
     name: "gel pad",
     plural: "gel pads",
-    kinds: EVERY,
+    kinds: HEADS,
     amounts: &[
         amount("one, 30 mm", "on the batter head", 0.3, 10.0, Footprint::Pad { radius: 0.015 }),
         amount("half of one", "on the batter head", 0.15, 15.0, Footprint::Pad { radius: 0.0106 }),
@@ -26,7 +26,7 @@ pub(super) const TAPE: DeviceInfo = DeviceInfo {
     kind: DeviceKind::Tape,
     name: "tape",
     plural: "pieces of tape",
-    kinds: EVERY,
+    kinds: HEADS,
     amounts: &[
         amount("one strip, 80 x 25 mm", "along the hoop", 0.1, 20.0, Footprint::Strip { length: 0.08, width: 0.025 }),
         amount("two strips, 160 x 25 mm", "along the hoop", 0.2, 30.0, Footprint::Strip { length: 0.16, width: 0.025 }),
@@ -50,7 +50,7 @@ pub(super) const TISSUE: DeviceInfo = DeviceInfo {
     kind: DeviceKind::Tissue,
     name: "taped tissue",
     plural: "taped tissues",
-    kinds: TOPS,
+    kinds: FLAT,
     amounts: &[
         amount("folded to 5 x 5 cm", "on the batter head", 0.2, 40.0, Footprint::Strip { length: 0.05, width: 0.05 }),
         amount("a napkin, folded to 9 x 9 cm", "on the batter head", 0.5, 40.0, Footprint::Strip { length: 0.09, width: 0.09 }),
@@ -99,7 +99,7 @@ pub(super) const THIN_CLOTH: DeviceInfo = DeviceInfo {
     kind: DeviceKind::ThinCloth,
     name: "thin cloth",
     plural: "thin cloths",
-    kinds: TOPS,
+    kinds: FLAT,
     amounts: &[
         amount("over a quarter of the head", "over the edge", 0.8, 15.0, Footprint::Cover { depth: 0.55 }),
         amount("over half of the head", "over one half", 2.5, 15.0, Footprint::Cover { depth: 1.0 }),
@@ -119,7 +119,7 @@ pub(super) const THICK_CLOTH: DeviceInfo = DeviceInfo {
     kind: DeviceKind::ThickCloth,
     name: "thick cloth",
     plural: "thick cloths",
-    kinds: TOPS,
+    kinds: FLAT,
     amounts: &[
         amount("over a quarter of the head", "over the edge", 1.5, 15.0, Footprint::Cover { depth: 0.55 }),
         amount("over half of the head", "over one half", 4.0, 15.0, Footprint::Cover { depth: 1.0 }),

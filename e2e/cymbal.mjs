@@ -1,0 +1,54 @@
+// A cymbal is added, heard by octaves, taped, and checked: node cymbal.mjs URL. Leaves the kit as it found it.
+import { browse, ensure } from './browser.mjs';
+import { check } from './wcag.mjs';
+
+const [url] = process.argv.slice(2);
+
+await browse(url, [], async (_, page) => {
+  const kit = page.getByRole('navigation', { name: 'Kit, in playing order' });
+  await kit.waitFor();
+  await page.keyboard.press('s');
+  await page.getByRole('button', { name: 'One cymbal tape more' }).click();
+  await page.keyboard.press('n');
+  const editor = page.getByRole('dialog');
+  await editor.getByLabel('Name').fill('Crash');
+  await editor.getByText('Cymbal', { exact: true }).click();
+  ensure((await editor.getByLabel('Lugs').count()) === 0, 'a cymbal has no lugs');
+  await editor.getByLabel('Weight, g').fill('5');
+  await editor.getByRole('button', { name: 'Add it' }).click();
+  ensure(await editor.isVisible(), 'a cymbal of 5 g is refused');
+  await editor.getByLabel('Weight, g').fill('1050');
+  await editor.getByRole('button', { name: 'Add it' }).click();
+  await kit.getByRole('button', { name: /^Crash/ }).waitFor();
+
+  // There is nothing to tune.
+  await page.keyboard.press('k');
+  await page.getByText('Crash has no heads: there is nothing to tune.').waitFor();
+  await check(page, 'tuning a cymbal');
+  await page.keyboard.press('b');
+
+  // Its octaves are heard, and tape is what there is.
+  await page.getByText('Simulated drum').first().click();
+  await page.getByRole('button', { name: 'Listen' }).click();
+  const plans = page.getByRole('region', { name: 'Do' });
+  await plans.getByText('cymbal tape').first().waitFor({ timeout: 90_000 });
+  await page.getByText('Put on: cymbal tape.').waitFor();
+  await check(page, 'a cymbal on the bench');
+  const rows = page.getByRole('table', { name: 'How long each partial is heard' }).getByRole('row');
+  ensure((await rows.filter({ hasText: 'octave at' }).count()) === 7, `octaves: ${await rows.allTextContents()}`);
+  ensure((await plans.getByText(/from the edge/).count()) > 0, 'places are said from the edge');
+  ensure((await page.getByText('Overtones in the tail').count()) === 0, 'a cymbal is all overtones');
+
+  await page.keyboard.press('d');
+  await page.getByText('On it: cymbal tape').waitFor();
+  await page.getByRole('button', { name: 'Listen' }).click();
+  await kit.getByRole('button', { name: /^Crash: (does not fit|fits)/ }).waitFor({ timeout: 90_000 });
+
+  await page.keyboard.press('e');
+  await editor.getByRole('button', { name: 'Remove it …' }).click();
+  await editor.getByRole('button', { name: 'Remove for good' }).click();
+  await kit.getByRole('button', { name: /^Crash/ }).waitFor({ state: 'detached' });
+  await page.keyboard.press('s');
+  await page.getByRole('button', { name: 'One cymbal tape fewer' }).click();
+});
+console.log('a cymbal taped');
