@@ -290,7 +290,10 @@ impl MembraneGrid {
             // `before` holds the new displacement from here on; a loaded point's is worked out again with its own mass and drag.
             let Motion { now, before, per_force, density } = item.motion;
             let here = self.now[item.cell];
-            let mut next = now * here - before * item.before + per_force * ((spring + smear * density) * self.curve[item.cell] + pressure);
+            // A stick that lands on what lies on the head moves the head all the same.
+            let push: f64 = pushes.iter().filter(|(cell, _)| *cell == item.cell).map(|(_, push)| dt * dt * push).sum();
+            let force = (spring + smear * density) * self.curve[item.cell] + pressure + push;
+            let mut next = now * here - before * item.before + per_force * force;
             let velocity = (next - here) / dt;
             item.slow_velocity += 2.0 * PI * 300.0 * dt * (velocity - item.slow_velocity);
             let loose = item.load.loose_at > 0.0;

@@ -479,6 +479,21 @@ mod tests {
         }
     }
 
+    /// A push on a loaded point was lost: what covered the spot that is hit left nothing but the stick's own noise.
+    #[test]
+    fn a_head_that_is_covered_where_it_is_hit_still_sounds() {
+        let drum = BenchDrum::usual(DrumKind::Snare);
+        let after_the_stick = |placements: &[Placement]| {
+            let sound = BenchDrum::new(&drum, placements).unwrap().strike(3, 1);
+            sound[1000..].iter().fold(0f32, |most, x| most.max(x.abs()))
+        };
+        let open = after_the_stick(&[]);
+        for spec in ["spare_head:1", "thin_cloth:2", "thick_cloth:2"] {
+            let covered = after_the_stick(&[Placement::parse(spec).unwrap()]);
+            assert!(covered > 0.03 * open, "{spec}: {covered} of {open}");
+        }
+    }
+
     #[test]
     fn the_same_seed_sounds_the_same_and_another_one_does_not() {
         let drum = BenchDrum::new(&BenchDrum::usual(DrumKind::Snare), &[]).unwrap();
