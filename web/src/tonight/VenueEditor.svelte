@@ -146,7 +146,10 @@
           {#if venue.room_modes.length > 0}
             <p>
               Low tones that it holds by itself: {venue.room_modes
-                .map((mode) => `${mode.hz.toFixed(0)} Hz for ${seconds(mode.t60_s)}`)
+                .map(
+                  (mode) =>
+                    `${mode.hz.toFixed(0)} Hz for ${seconds(mode.t60_s)}${mode.t60_sd_s == null ? '' : ` ± ${seconds(1.645 * mode.t60_sd_s)}`}`,
+                )
                 .join(', ')}. Tune names the bass notes that lie on them, and a kick that does.
             </p>
           {/if}

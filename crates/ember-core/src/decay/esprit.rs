@@ -1,5 +1,6 @@
 //! ESPRIT: damped exponentials from the signal subspace (R. Roy & T. Kailath, IEEE Trans. ASSP 37, 1989).
 
+use super::hermitian::Eigen;
 use nalgebra::{DMatrix, Schur};
 use num_complex::Complex64;
 
@@ -18,22 +19,22 @@ pub fn poles(signals: &[&[Complex64]], most: usize) -> Vec<Complex64> {
     for signal in signals {
         covariance += hankel_covariance(signal, rows);
     }
-    let eigen = covariance.symmetric_eigen();
+    let Some(eigen) = Eigen::of(&covariance) else { return Vec::new() };
     let mut order: Vec<usize> = (0..rows).collect();
-    order.sort_by(|a, b| eigen.eigenvalues[*b].total_cmp(&eigen.eigenvalues[*a]));
-    let largest = eigen.eigenvalues[order[0]];
+    order.sort_by(|a, b| eigen.values[*b].total_cmp(&eigen.values[*a]));
+    let largest = eigen.values[order[0]];
     if largest <= 0.0 {
         return Vec::new();
     }
     // The lower half holds noise only. Its eigenvalues spread by sampling, the more the fewer columns there are.
-    let noise = order[rows / 2..].iter().map(|i| eigen.eigenvalues[*i].max(0.0)).sum::<f64>() / (rows - rows / 2) as f64;
+    let noise = order[rows / 2..].iter().map(|i| eigen.values[*i].max(0.0)).sum::<f64>() / (rows - rows / 2) as f64;
     let spread = (1.0 + (rows as f64 / columns as f64).sqrt()).powi(2);
     let threshold = (3.0 * spread * noise).max(1e-9 * largest);
-    let count = order.iter().take_while(|i| eigen.eigenvalues[**i] > threshold).count().min(most).min(rows / 2);
+    let count = order.iter().take_while(|i| eigen.values[**i] > threshold).count().min(most).min(rows / 2);
     if count == 0 {
         return Vec::new();
     }
-    let subspace = DMatrix::from_fn(rows, count, |r, c| eigen.eigenvectors[(r, order[c])]);
+    let subspace = DMatrix::from_iterator(rows, count, order[..count].iter().flat_map(|i| eigen.vector(*i)));
     let upper = subspace.rows(0, rows - 1).into_owned();
     let lower = subspace.rows(1, rows - 1).into_owned();
     let Some(inverse) = (upper.adjoint() * &upper).try_inverse() else { return Vec::new() };

@@ -6,6 +6,7 @@
 //! and the sound is put on a time axis on which it does not fall.
 
 use super::span::Span;
+use crate::signal::between;
 use realfft::RealFftPlanner;
 use std::f64::consts::PI;
 
@@ -32,8 +33,6 @@ const OFF: f64 = 0.012;
 const SMOOTH: usize = 3;
 /// Fewer frames show no course.
 const LEAST_FRAMES: usize = 12;
-/// Half the length of the filter between samples.
-const BETWEEN: isize = 8;
 
 /// A fall of the pitch, as it was followed.
 #[derive(Debug, Clone)]
@@ -208,23 +207,4 @@ impl Exponential {
     fn ratio(&self, t: f64) -> f64 {
         1.0 + self.part * (-t / self.time_s).exp()
     }
-}
-
-/// A sound between its samples, by a windowed sinc.
-fn between(samples: &[f64], at: f64) -> f64 {
-    let middle = at.floor() as isize;
-    let off = at - middle as f64;
-    if off < 1e-9 {
-        return samples.get(middle.max(0) as usize).copied().unwrap_or(0.0);
-    }
-    let (sin, width) = ((PI * off).sin(), BETWEEN as f64 + 0.5);
-    (1 - BETWEEN..=BETWEEN)
-        .filter_map(|k| {
-            let x = samples.get(usize::try_from(middle + k).ok()?)?;
-            let d = off - k as f64;
-            // sin(pi d) but for its sign is that of the offset.
-            let sinc = sin * if k % 2 == 0 { 1.0 } else { -1.0 } / (PI * d);
-            Some(x * sinc * (0.5 + 0.5 * (PI * d / width).cos()))
-        })
-        .sum()
 }

@@ -121,8 +121,11 @@ fn sentences(slopes: &[Slope], room_t60_s: Option<f64>, paces: &[PartialPace], m
             fast.t60_s, slow.t60_s, -slow.level_db
         )),
         ([fast, slow], None) => said.push(format!(
-            "Two slopes: {:.2} s first, then {:.2} s from {:.0} dB below: the drum’s own slowest notes stay when the others have gone.",
-            fast.t60_s, slow.t60_s, -slow.level_db
+            "Two slopes: {:.2} s first, then {:.2} s from {:.0} dB below: {} when the others have gone.",
+            fast.t60_s,
+            slow.t60_s,
+            -slow.level_db,
+            if measured.heard_by == HeardBy::Octaves { "its slowest octaves ring on" } else { "the drum’s own slowest notes stay" }
         )),
         (_, Some(room)) => said.push(format!("Behind the drum a room of {room:.2} s is heard in several octaves; no muffling changes it.")),
         ([one], None) => said.push(format!("One slope: the whole sound falls 60 dB in {:.2} s.", one.t60_s)),

@@ -2,11 +2,13 @@
 
 mod broadband;
 mod buzz;
+pub(crate) mod courses;
 mod dynamic;
 mod envelope;
 pub(crate) mod esprit;
 mod faults;
 mod follow;
+mod hermitian;
 mod input;
 mod listener;
 mod look;
@@ -38,6 +40,7 @@ pub use slopes::{Slope, slopes};
 pub use sounded::{NoteEnding, SoundedNote, sounded};
 pub use span::Span;
 pub use strike::{HeardBy, METHOD, Remark, StrikeAnalyzer, StrikeKind, StrikeMeasurement, Warning};
+pub(crate) use take::median_error;
 pub use take::{DynamicSummary, TakeSummary, combine_partials, is_no_louder, mark_ghosts, nearest, summarize};
 pub use waterfall::Waterfall;
 pub use whose::{likeness, other_drum, rings_along};

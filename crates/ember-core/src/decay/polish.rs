@@ -7,6 +7,7 @@
 
 use nalgebra::{DMatrix, DVector};
 use num_complex::Complex64;
+use pulp::{Arch, Simd, WithSimd};
 use std::f64::consts::PI;
 
 /// One damped tone `Re(amplitude exp((-decay + 2 pi i hz) t))`, t from the first sample fitted.
@@ -132,16 +133,7 @@ impl Sound<'_> {
     }
 
     fn residual(&self, tones: &[Tone]) -> Vec<f64> {
-        let mut left = self.samples.to_vec();
-        for tone in tones {
-            let step = tone.step(self.rate);
-            let mut value = tone.amplitude;
-            for x in &mut left {
-                *x -= value.re;
-                value *= step;
-            }
-        }
-        left
+        Arch::new().dispatch(Residual { sound: self, tones })
     }
 
     /// Normal matrix and gradient. Of each tone, in this order: real and imaginary part of the amplitude, decay rate, angular
@@ -171,18 +163,94 @@ impl Sound<'_> {
         }
         let mut gradient = DVector::zeros(size);
         for (k, step) in steps.iter().enumerate() {
-            let (mut value, mut plain, mut timed) = (Complex64::new(1.0, 0.0), Complex64::default(), Complex64::default());
-            for (n, left) in residual.iter().enumerate() {
-                let here = value * *left;
-                plain += here;
-                timed += here * n as f64;
-                value *= step;
-            }
+            let [plain, timed] = Arch::new().dispatch(Against { step: *step, residual });
             for (i, (g, p)) in slopes[k].iter().enumerate() {
                 gradient[4 * k + i] = (g * if *p == 0 { plain } else { timed }).re;
             }
         }
         (normal, gradient)
+    }
+}
+
+/// Four powers of `step` that follow each other, real and imaginary parts, and the step from each to the one four samples on: each
+/// product would have to wait for the one before it otherwise.
+#[inline(always)]
+fn four_powers(first: Complex64, step: Complex64) -> ([f64; 4], [f64; 4], Complex64) {
+    let square = step * step;
+    let powers = [first, first * step, first * square, first * square * step];
+    (powers.map(|z| z.re), powers.map(|z| z.im), square * square)
+}
+
+#[inline(always)]
+fn go_on(re: &mut [f64; 4], im: &mut [f64; 4], far: Complex64) {
+    for lane in 0..4 {
+        (re[lane], im[lane]) = (re[lane] * far.re - im[lane] * far.im, re[lane] * far.im + im[lane] * far.re);
+    }
+}
+
+/// What tones leave of a sound.
+struct Residual<'a> {
+    sound: &'a Sound<'a>,
+    tones: &'a [Tone],
+}
+
+impl WithSimd for Residual<'_> {
+    type Output = Vec<f64>;
+
+    #[inline(always)]
+    fn with_simd<S: Simd>(self, _: S) -> Vec<f64> {
+        let mut left = self.sound.samples.to_vec();
+        for tone in self.tones {
+            let (mut re, mut im, far) = four_powers(tone.amplitude, tone.step(self.sound.rate));
+            let (whole, end) = left.as_chunks_mut::<4>();
+            for x in whole {
+                for lane in 0..4 {
+                    x[lane] -= re[lane];
+                }
+                go_on(&mut re, &mut im, far);
+            }
+            for (x, re) in end.iter_mut().zip(re) {
+                *x -= re;
+            }
+        }
+        left
+    }
+}
+
+/// Sums of step^n residual(n) and n step^n residual(n).
+struct Against<'a> {
+    step: Complex64,
+    residual: &'a [f64],
+}
+
+impl WithSimd for Against<'_> {
+    type Output = [Complex64; 2];
+
+    #[inline(always)]
+    fn with_simd<S: Simd>(self, _: S) -> [Complex64; 2] {
+        let (mut re, mut im, far) = four_powers(Complex64::new(1.0, 0.0), self.step);
+        let mut n = [0.0, 1.0, 2.0, 3.0];
+        let mut sums = [[0.0; 4]; 4];
+        let (whole, end) = self.residual.as_chunks::<4>();
+        for left in whole {
+            for lane in 0..4 {
+                let (x, y) = (re[lane] * left[lane], im[lane] * left[lane]);
+                sums[0][lane] += x;
+                sums[1][lane] += y;
+                sums[2][lane] += n[lane] * x;
+                sums[3][lane] += n[lane] * y;
+                n[lane] += 4.0;
+            }
+            go_on(&mut re, &mut im, far);
+        }
+        for (lane, left) in end.iter().enumerate() {
+            let (x, y) = (re[lane] * left, im[lane] * left);
+            for (sum, value) in sums.iter_mut().zip([x, y, n[lane] * x, n[lane] * y]) {
+                sum[lane] += value;
+            }
+        }
+        let [plain_re, plain_im, timed_re, timed_im] = sums.map(|lanes| lanes.iter().sum());
+        [Complex64::new(plain_re, plain_im), Complex64::new(timed_re, timed_im)]
     }
 }
 

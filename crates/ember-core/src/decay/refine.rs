@@ -3,6 +3,8 @@
 //! A hard-struck head sounds higher at first: its stretching adds tension in proportion to the energy of the motion. A tone
 //! may therefore carry a bend, an excess of pitch that dies away as that energy does.
 
+pub use super::courses::Stretch;
+use super::courses::{Drawn, Samples, weighted};
 use super::polish::series;
 use nalgebra::{DMatrix, DVector};
 use num_complex::Complex64;
@@ -34,60 +36,6 @@ impl Exponential {
         let amplitude = Complex64::new(1.0, 0.0);
         Self { hz, decay, amplitude, bend: 0.0, decay_sd: unknown, hz_sd: unknown, amplitude_sd: unknown, alone_sd: unknown }
     }
-
-    /// The tone at amplitude 1 over all samples of `stretch`.
-    fn course(&self, stretch: &Stretch) -> Plain {
-        const LANES: usize = 4;
-        let step = (Complex64::new(-self.decay, 2.0 * PI * self.hz) / stretch.rate).exp();
-        // Four samples go on side by side: each product would have to wait for the one before it otherwise.
-        let mut values = [0, 1, 2, 3].map(|n| step.powu(n));
-        let far = step.powu(LANES as u32);
-        let count = stretch.signal.len();
-        let mut course = Plain { re: vec![0.0; count], im: vec![0.0; count] };
-        for (re, im) in course.re.chunks_mut(LANES).zip(course.im.chunks_mut(LANES)) {
-            for ((re, im), value) in re.iter_mut().zip(im).zip(&values) {
-                (*re, *im) = (value.re, value.im);
-            }
-            values.iter_mut().for_each(|value| *value *= far);
-        }
-        if self.bend != 0.0 {
-            for ((re, im), time) in course.re.iter_mut().zip(&mut course.im).zip(&stretch.bent_time) {
-                let (sin, cos) = (2.0 * PI * self.bend * time).sin_cos();
-                (*re, *im) = (*re * cos - *im * sin, *re * sin + *im * cos);
-            }
-        }
-        course
-    }
-}
-
-/// Complex values with real and imaginary parts apart, so that sums run over plain slices: here measuring spends its time.
-struct Plain {
-    re: Vec<f64>,
-    im: Vec<f64>,
-}
-
-/// Tones over all samples of a stretch at amplitude 1, what they leave of it, and its sum of squares.
-struct Drawn {
-    courses: Vec<Plain>,
-    left: Plain,
-    error: f64,
-}
-
-impl Drawn {
-    fn of(stretch: &Stretch, tones: &[Exponential]) -> Self {
-        let courses: Vec<Plain> = tones.iter().map(|tone| tone.course(stretch)).collect();
-        let mut left = Plain { re: stretch.signal.iter().map(|x| x.re).collect(), im: stretch.signal.iter().map(|x| x.im).collect() };
-        for (tone, course) in tones.iter().zip(&courses) {
-            let a = tone.amplitude;
-            let parts = left.re.iter_mut().zip(&mut left.im).zip(course.re.iter().zip(&course.im));
-            for ((left_re, left_im), (re, im)) in parts {
-                *left_re -= a.re * re - a.im * im;
-                *left_im -= a.re * im + a.im * re;
-            }
-        }
-        let error = left.re.iter().chain(&left.im).map(|x| x * x).sum();
-        Self { courses, left, error }
-    }
 }
 
 /// Decay rates that a step may lead to, 1/s.
@@ -109,27 +57,13 @@ impl Until {
             Self::Exact => 1e-5,
         }
     }
-}
 
-/// Samples to fit and what is known about them.
-pub struct Stretch<'a> {
-    pub signal: &'a [Complex64],
-    /// Samples a second; the first one is at time 0.
-    pub rate: f64,
-    /// Two-sided width of the noise that the filters let through, Hz.
-    noise_bandwidth: f64,
-    /// Time of each sample, s.
-    time: Vec<f64>,
-    /// Integral of a bend's course up to each sample, s.
-    bent_time: Vec<f64>,
-}
-
-impl<'a> Stretch<'a> {
-    /// `bend_rate`: rate at which bends die away, 1/s.
-    pub fn new(signal: &'a [Complex64], rate: f64, noise_bandwidth: f64, bend_rate: f64) -> Self {
-        let time: Vec<f64> = (0..signal.len()).map(|n| n as f64 / rate).collect();
-        let bent_time = time.iter().map(|t| -(-bend_rate * t).exp_m1() / bend_rate).collect();
-        Self { signal, rate, noise_bandwidth, time, bent_time }
+    /// Steps after which it ends in any case.
+    fn most_steps(self) -> usize {
+        match self {
+            Self::Rough => 6,
+            Self::Exact => 25,
+        }
     }
 }
 
@@ -141,18 +75,8 @@ pub fn with_amplitudes(stretch: &Stretch, poles: &[(f64, f64)]) -> Option<Vec<Ex
     }
     let steps = steps(stretch, &tones);
     let normal = DMatrix::from_fn(tones.len(), tones.len(), |a, b| series(steps[a].conj() * steps[b], stretch.signal.len())[0]);
-    let right = DVector::from_iterator(
-        tones.len(),
-        steps.iter().map(|step| {
-            let mut value = Complex64::new(1.0, 0.0);
-            let mut sum = Complex64::default();
-            for x in stretch.signal {
-                sum += value.conj() * x;
-                value *= step;
-            }
-            sum
-        }),
-    );
+    let courses = Drawn::of(stretch, &tones).courses;
+    let right = DVector::from_iterator(tones.len(), courses.iter().map(|course| weighted::<1>(stretch, course, &stretch.samples)[0]));
     let amplitudes = normal.lu().solve(&right)?;
     for (tone, amplitude) in tones.iter_mut().zip(amplitudes.iter()) {
         tone.amplitude = *amplitude;
@@ -174,7 +98,7 @@ pub fn refine(stretch: &Stretch, tones: &mut [Exponential], bends: bool, until: 
     let mut normal = DMatrix::zeros(parameters, parameters);
     let mut gradient = DVector::zeros(parameters);
     let mut moved_on = true;
-    for _ in 0..25 {
+    for _ in 0..until.most_steps() {
         // After a step that was refused everything is still as it was.
         if moved_on {
             linearize(stretch, tones, &drawn, each, &mut normal, &mut gradient);
@@ -212,7 +136,7 @@ pub fn refine(stretch: &Stretch, tones: &mut [Exponential], bends: bool, until: 
     for (k, tone) in tones.iter_mut().enumerate() {
         tone.alone_sd = (variance / normal[(each * k + 2, each * k + 2)]).sqrt();
     }
-    if let Some(inverse) = normal.try_inverse() {
+    if let Some(inverse) = normal.cholesky().map(|factor| factor.inverse()) {
         for (k, tone) in tones.iter_mut().enumerate() {
             let sd = |i: usize| (variance * inverse[(each * k + i, each * k + i)].max(0.0)).sqrt();
             tone.hz_sd = sd(0);
@@ -283,35 +207,9 @@ fn linearize(stretch: &Stretch, tones: &[Exponential], drawn: &Drawn, each: usiz
 }
 
 /// Sums over all samples of conj(a) b, weighted with the products of two weights.
-fn sums(stretch: &Stretch, a: &Plain, b: &Plain) -> [[Complex64; 3]; 3] {
+fn sums(stretch: &Stretch, a: &Samples, b: &Samples) -> [[Complex64; 3]; 3] {
     let [plain, timed, bent, twice, both, bent_twice] = weighted::<6>(stretch, a, b);
     [[plain, timed, bent], [timed, twice, both], [bent, both, bent_twice]]
-}
-
-/// Sums of conj(a) b with the first `KINDS` of these weights: 1, time, bent time, and the products of the last two.
-fn weighted<const KINDS: usize>(stretch: &Stretch, a: &Plain, b: &Plain) -> [Complex64; KINDS] {
-    const LANES: usize = 2;
-    // Two sums of each kind side by side, as the processor adds them.
-    let (mut re, mut im) = ([[0.0; LANES]; KINDS], [[0.0; LANES]; KINDS]);
-    let mut add = |lane: usize, [a_re, a_im, b_re, b_im, t, bent]: [f64; 6]| {
-        let (product_re, product_im) = (a_re * b_re + a_im * b_im, a_re * b_im - a_im * b_re);
-        let weights = [1.0, t, bent, t * t, t * bent, bent * bent];
-        for ((re, im), weight) in re.iter_mut().zip(&mut im).zip(weights) {
-            re[lane] += product_re * weight;
-            im[lane] += product_im * weight;
-        }
-    };
-    let slices = [&a.re, &a.im, &b.re, &b.im, &stretch.time, &stretch.bent_time].map(|values| values.as_chunks::<LANES>());
-    let [(a_re, a_end), (a_im, ai_end), (b_re, b_end), (b_im, bi_end), (time, t_end), (bent, bent_end)] = slices;
-    for (((a_re, a_im), (b_re, b_im)), (t, bent)) in a_re.iter().zip(a_im).zip(b_re.iter().zip(b_im)).zip(time.iter().zip(bent)) {
-        for lane in 0..LANES {
-            add(lane, [a_re[lane], a_im[lane], b_re[lane], b_im[lane], t[lane], bent[lane]]);
-        }
-    }
-    for n in 0..a_end.len() {
-        add(0, [a_end[n], ai_end[n], b_end[n], bi_end[n], t_end[n], bent_end[n]]);
-    }
-    std::array::from_fn(|kind| Complex64::new(re[kind].iter().sum(), im[kind].iter().sum()))
 }
 
 /// The same where both are straight, as closed forms; `step`: how their product goes on from sample to sample.

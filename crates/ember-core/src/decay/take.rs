@@ -176,7 +176,7 @@ fn scatter(values: &[f64]) -> Option<f64> {
 }
 
 /// Standard error of the median of `values`: from their scatter, but never less than their own standard errors allow.
-fn median_error(values: &[f64], errors: &[f64]) -> Option<f64> {
+pub(crate) fn median_error(values: &[f64], errors: &[f64]) -> Option<f64> {
     let root = (values.len() as f64).sqrt();
     let own = median(errors)? / root;
     // 1.2533 = sqrt(pi / 2): what the median costs against the mean for normal scatter.

@@ -9,7 +9,7 @@ use super::esprit;
 use super::polish::{Sound, Tone};
 use super::refine::Exponential;
 use super::span::Span;
-use crate::signal::{Decimator, LowPass};
+use crate::signal::{Decimator, LowPass, between};
 use crate::units::LN_1000;
 use num_complex::Complex64;
 use std::f64::consts::PI;
@@ -48,8 +48,6 @@ const SHORT_DECAY: std::ops::Range<f64> = 15.0..230.0;
 const DECAYING: f64 = 0.4;
 /// Where more partials were found than this, some were not; without them the sound is never explained.
 const MOST_PARTIALS: usize = 7;
-/// Half the length of the filter between samples.
-const BETWEEN: isize = 7;
 
 /// A fall of the pitch: by this part of it at the hit, dying away in this time (s).
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -306,31 +304,10 @@ impl Heard {
     fn straight_at(&self, glide: Glide, n: impl Iterator<Item = usize> + Clone, loudest: f64) -> Vec<f64> {
         let straight = n.map(|n| (self.hit.ceil() + n as f64 - self.hit) / self.rate);
         let times = glide.times(straight.clone());
-        times.zip(straight).map(|(t, straight)| self.between(self.hit + t * self.rate) * (loudest * (t - straight)).exp()).collect()
-    }
-
-    /// The sound between samples, by a windowed sinc.
-    fn between(&self, at: f64) -> f64 {
-        let middle = at.floor() as isize;
-        let off = at - middle as f64;
-        if off < 1e-9 {
-            return self.samples.get(middle as usize).copied().unwrap_or(0.0);
-        }
-        let sin = (PI * off).sin();
-        let width = BETWEEN as f64 + 0.5;
-        // The window turns on from tap to tap by the same angle: two products instead of a cosine a tap.
-        let turn = Complex64::from_polar(1.0, -PI / width);
-        let mut window = Complex64::from_polar(1.0, PI * (off - (1 - BETWEEN) as f64) / width);
-        let mut sum = 0.0;
-        for k in 1 - BETWEEN..=BETWEEN {
-            let weight = 0.5 + 0.5 * window.re;
-            window *= turn;
-            let Some(x) = usize::try_from(middle + k).ok().and_then(|index| self.samples.get(index)) else { continue };
-            // sin(pi d) but for its sign is that of the offset.
-            let sinc = sin * if k % 2 == 0 { 1.0 } else { -1.0 } / (PI * (off - k as f64));
-            sum += x * sinc * weight;
-        }
-        sum
+        times
+            .zip(straight)
+            .map(|(t, straight)| between(&self.samples, self.hit + t * self.rate) * (loudest * (t - straight)).exp())
+            .collect()
     }
 }
 

@@ -2,33 +2,46 @@
 
 use std::f64::consts::PI;
 
-/// Band-pass with 0 dB at its centre (bilinear transform of the analogue prototype; common practice, after the
+/// `N` band-passes with 0 dB at their centres, side by side (bilinear transform of the analogue prototype; common practice, after the
 /// "Audio EQ Cookbook" note published by the W3C Audio Working Group).
 #[derive(Debug, Clone)]
-pub struct BandPass {
-    b0: f64,
-    a1: f64,
-    a2: f64,
+pub struct BandPasses<const N: usize> {
+    b0: [f64; N],
+    a1: [f64; N],
+    a2: [f64; N],
     x: [f64; 2],
-    y: [f64; 2],
+    y: [[f64; N]; 2],
 }
 
-impl BandPass {
-    /// Passes roughly `low` to `high` Hz at `rate` samples a second.
-    pub fn new(low: f64, high: f64, rate: f64) -> Self {
-        let high = high.min(0.45 * rate);
-        let low = low.min(0.5 * high);
-        let centre = (low * high).sqrt();
-        let w = 2.0 * PI * centre / rate;
-        let alpha = w.sin() * (high - low) / (2.0 * centre);
-        let a0 = 1.0 + alpha;
-        Self { b0: alpha / a0, a1: -2.0 * w.cos() / a0, a2: (1.0 - alpha) / a0, x: [0.0; 2], y: [0.0; 2] }
+impl<const N: usize> BandPasses<N> {
+    /// Each passes roughly `low` to `high` Hz of `bands` at `rate` samples a second.
+    pub fn new(bands: [(f64, f64); N], rate: f64) -> Self {
+        let (mut b0, mut a1, mut a2) = ([0.0; N], [0.0; N], [0.0; N]);
+        for (i, (low, high)) in bands.into_iter().enumerate() {
+            let high = high.min(0.45 * rate);
+            let low = low.min(0.5 * high);
+            let centre = (low * high).sqrt();
+            let w = 2.0 * PI * centre / rate;
+            let alpha = w.sin() * (high - low) / (2.0 * centre);
+            let a0 = 1.0 + alpha;
+            (b0[i], a1[i], a2[i]) = (alpha / a0, -2.0 * w.cos() / a0, (1.0 - alpha) / a0);
+        }
+        Self { b0, a1, a2, x: [0.0; 2], y: [[0.0; N]; 2] }
     }
 
-    pub fn push(&mut self, sample: f64) -> f64 {
-        let out = self.b0 * (sample - self.x[1]) - self.a1 * self.y[0] - self.a2 * self.y[1];
+    /// What each lets through of the next sample.
+    pub fn push(&mut self, sample: f64) -> [f64; N] {
+        let fresh = sample - self.x[1];
+        let [last, older] = self.y;
+        let mut out = [0.0; N];
+        for i in 0..N {
+            // What waits for the last value comes last.
+            let value = (self.b0[i] * fresh - self.a2[i] * older[i]) - self.a1[i] * last[i];
+            // What dies away would end in numbers too small to be fast.
+            out[i] = if value.abs() < 1e-30 { 0.0 } else { value };
+        }
         self.x = [sample, self.x[0]];
-        self.y = [if out.abs() < 1e-30 { 0.0 } else { out }, self.y[0]];
+        self.y = [out, last];
         out
     }
 }

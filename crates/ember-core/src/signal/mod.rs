@@ -1,11 +1,13 @@
 //! From a stream of samples to single strikes.
 
+mod between;
 mod biquad;
 mod fir;
 mod octave;
 mod strike_finder;
 
-pub(crate) use biquad::BandPass;
+pub(crate) use between::between;
+pub(crate) use biquad::BandPasses;
 pub use fir::{Decimator, LowPass};
 pub use octave::{OCTAVES_HZ, OctaveFilter, octave_centre_hz, octave_edges_hz};
 pub use strike_finder::{CapturedStrike, Ending, Limits, StrikeFinder};

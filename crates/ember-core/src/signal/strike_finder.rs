@@ -5,7 +5,7 @@
 //! swelling noise rise in one band or slowly). Each strike owns the time until the next one, until it has sunk into the
 //! noise, or until a limit.
 
-use super::biquad::BandPass;
+use super::biquad::BandPasses;
 use crate::units::decibels;
 use serde::{Deserialize, Serialize};
 use std::collections::VecDeque;
@@ -80,7 +80,7 @@ pub struct StrikeFinder {
     rate: f64,
     hop: usize,
     limits: Limits,
-    filters: Vec<BandPass>,
+    filters: BandPasses<{ BANDS.len() }>,
     energies: [f64; BANDS.len()],
     total: f64,
     filled: usize,
@@ -111,7 +111,7 @@ impl StrikeFinder {
             rate: sample_rate,
             hop: ((sample_rate * HOP_S) as usize).max(1),
             limits,
-            filters: BANDS.iter().map(|(low, high)| BandPass::new(*low, *high, sample_rate)).collect(),
+            filters: BandPasses::new(BANDS, sample_rate),
             energies: [0.0; BANDS.len()],
             total: 0.0,
             filled: 0,
@@ -144,8 +144,7 @@ impl StrikeFinder {
             self.kept.push(sample);
             self.seen += 1;
             let x = f64::from(sample);
-            for (energy, filter) in self.energies.iter_mut().zip(&mut self.filters) {
-                let y = filter.push(x);
+            for (energy, y) in self.energies.iter_mut().zip(self.filters.push(x)) {
                 *energy += y * y;
             }
             self.total += x * x;

@@ -124,7 +124,7 @@ mod tests {
 
     #[test]
     fn a_note_on_a_mode_is_named_with_its_place() {
-        let modes = [RoomMode { hz: 54.0, t60_s: 1.2 }];
+        let modes = [RoomMode { hz: 54.0, t60_s: 1.2, t60_sd_s: None }];
         let said = boomy_notes(&modes, "cellar", &bass_notes("E1, A1, D2").unwrap(), Some(62.0));
         assert_eq!(said, ["The bass’s A1 lies on the cellar’s own tone of 54 Hz, which rings for 1.2 s: that note booms there."]);
         assert!(boomy_notes(&modes, "cellar", &[], Some(55.0))[0].starts_with("The kick at 55 Hz lies on"));

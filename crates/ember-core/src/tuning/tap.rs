@@ -1,7 +1,7 @@
 //! One tap beside a lug: what its sound holds, made ready to be held against the other taps of a round.
 
 use crate::decay::PartialFinder;
-use crate::signal::{BandPass, CapturedStrike, Ending};
+use crate::signal::{BandPasses, CapturedStrike, Ending};
 use crate::units::decibels;
 use realfft::RealFftPlanner;
 use serde::{Deserialize, Serialize};
@@ -151,11 +151,11 @@ fn spectrum(slow: &[f64], rate: f64) -> Vec<f64> {
 fn wires_lie_on(after: &[f32], rate: f64, noise_dbfs: f64) -> bool {
     let high = (0.42 * rate).min(9000.0);
     // Twice the same filter, so that the head's tones far below stay out.
-    let mut filters = [BandPass::new(0.5 * high, high, rate), BandPass::new(0.5 * high, high, rate)];
+    let mut filters = [BandPasses::new([(0.5 * high, high)], rate), BandPasses::new([(0.5 * high, high)], rate)];
     let (mut hiss, mut whole, mut count) = (0.0, 0.0, 0.0);
     let (from, to) = ((WIRES_FROM_S * rate) as usize, (WIRES_TO_S * rate) as usize);
     for (n, x) in after.iter().take(to).enumerate() {
-        let y = filters.iter_mut().fold(f64::from(*x), |x, filter| filter.push(x));
+        let y = filters.iter_mut().fold(f64::from(*x), |x, filter| filter.push(x)[0]);
         if n >= from {
             hiss += y * y;
             whole += f64::from(*x).powi(2);

@@ -1,8 +1,8 @@
 //! A room's own low modes: single tones that it holds long after a clap or burst. Where they lie far apart, below some 150 Hz in small rooms, a
 //! bass note or a kick on one of them booms, and those between do not.
 
-use crate::decay::{Partial, StrikeAnalyzer};
-use crate::signal::{BandPass, CapturedStrike, Ending};
+use crate::decay::{Partial, StrikeAnalyzer, median_error};
+use crate::signal::{BandPasses, CapturedStrike, Ending};
 use crate::units::median;
 use serde::{Deserialize, Serialize};
 
@@ -25,6 +25,9 @@ pub struct RoomMode {
     pub hz: f64,
     /// Time to fall 60 dB, s.
     pub t60_s: f64,
+    /// Its standard error, s; null in what was kept before it was known.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub t60_sd_s: Option<f64>,
 }
 
 /// Modes heard in most of the claps at `spans` of `samples` (full scale 1), low to high. None from a single clap: what two have in common is the
@@ -43,7 +46,10 @@ pub(super) fn room_modes(samples: &[f32], rate: f64, spans: &[(usize, usize)]) -
         .filter_map(|partials| {
             let middle =
                 |pick: fn(&Partial) -> Option<f64>| median(&partials.iter().filter_map(|partial| pick(partial)).collect::<Vec<_>>());
-            Some((middle(|p| Some(p.level_db))?, RoomMode { hz: middle(|p| Some(p.hz))?, t60_s: middle(|p| p.t60_s)? }))
+            let times: Vec<f64> = partials.iter().filter_map(|partial| partial.t60_s).collect();
+            let own: Vec<f64> = partials.iter().filter_map(|partial| partial.t60_sd_s).collect();
+            let mode = RoomMode { hz: middle(|p| Some(p.hz))?, t60_s: middle(|p| p.t60_s)?, t60_sd_s: median_error(&times, &own) };
+            Some((middle(|p| Some(p.level_db))?, mode))
         })
         .collect();
     modes.sort_by(|a, b| b.0.total_cmp(&a.0));
@@ -58,8 +64,8 @@ fn low_tones(analyzer: &StrikeAnalyzer, clap: &[f32], rate: f64) -> Vec<Partial>
     let mut low: Vec<f32> = clap.to_vec();
     // Twice, so that the clap itself is out of the way.
     for _ in 0..2 {
-        let mut band = BandPass::new(*LOOKED_FOR_HZ.start(), *LOOKED_FOR_HZ.end(), rate);
-        low.iter_mut().for_each(|x| *x = band.push(f64::from(*x)) as f32);
+        let mut band = BandPasses::new([(*LOOKED_FOR_HZ.start(), *LOOKED_FOR_HZ.end())], rate);
+        low.iter_mut().for_each(|x| *x = band.push(f64::from(*x))[0] as f32);
     }
     let loudest = (0..low.len()).max_by(|a, b| low[*a].abs().total_cmp(&low[*b].abs())).unwrap_or(0);
     let captured = CapturedStrike { sample_rate: rate, onset_s: 0.0, samples: low, onset_index: loudest, ending: Ending::Decayed };

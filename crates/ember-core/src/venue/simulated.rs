@@ -28,7 +28,9 @@ impl SimulatedVenue {
     /// Modes of its own that stand apart: of a small room, which does not ring for long, between its walls and between floor and ceiling.
     pub fn modes(&self) -> Vec<RoomMode> {
         match self.t60_s[0] {
-            Some(t60_s) if t60_s < SMALL_S => SIZES_M.iter().map(|size| RoomMode { hz: SPEED_OF_SOUND / (2.0 * size), t60_s }).collect(),
+            Some(t60_s) if t60_s < SMALL_S => {
+                SIZES_M.iter().map(|size| RoomMode { hz: SPEED_OF_SOUND / (2.0 * size), t60_s, t60_sd_s: None }).collect()
+            }
             _ => Vec::new(),
         }
     }

@@ -1,0 +1,172 @@
+//! Tones drawn over all samples of a stretch, and sums over them: here measuring spends most of its time, so samples stand in fours,
+//! real and imaginary parts apart, and loops are compiled for the widest instructions that the processor has.
+
+use super::refine::Exponential;
+use num_complex::Complex64;
+use pulp::{Arch, Simd, WithSimd};
+use std::f64::consts::PI;
+use wide::f64x4;
+
+/// Four samples that follow each other; behind the last sample stand zeros.
+type Four = [f64; 4];
+
+/// Complex samples.
+#[derive(Clone)]
+pub(super) struct Samples {
+    re: Vec<Four>,
+    im: Vec<Four>,
+}
+
+/// Samples to fit and what is known about them.
+pub struct Stretch<'a> {
+    pub signal: &'a [Complex64],
+    /// Samples a second; the first one is at time 0.
+    pub rate: f64,
+    /// Two-sided width of the noise that the filters let through, Hz.
+    pub noise_bandwidth: f64,
+    /// The same as `signal`.
+    pub(super) samples: Samples,
+    /// Time of each sample, s.
+    time: Vec<Four>,
+    /// Integral of a bend's course up to each sample, s.
+    bent_time: Vec<Four>,
+}
+
+impl<'a> Stretch<'a> {
+    /// `bend_rate`: rate at which bends die away, 1/s.
+    pub fn new(signal: &'a [Complex64], rate: f64, noise_bandwidth: f64, bend_rate: f64) -> Self {
+        let fours = |value: &dyn Fn(usize) -> f64| -> Vec<Four> {
+            (0..signal.len())
+                .step_by(4)
+                .map(|n| std::array::from_fn(|lane| if n + lane < signal.len() { value(n + lane) } else { 0.0 }))
+                .collect()
+        };
+        let at = |n: usize| n as f64 / rate;
+        Self {
+            signal,
+            rate,
+            noise_bandwidth,
+            samples: Samples { re: fours(&|n| signal[n].re), im: fours(&|n| signal[n].im) },
+            time: fours(&at),
+            bent_time: fours(&|n| -(-bend_rate * at(n)).exp_m1() / bend_rate),
+        }
+    }
+}
+
+/// Tones over all samples of a stretch at amplitude 1, what they leave of it, and its sum of squares.
+pub(super) struct Drawn {
+    pub courses: Vec<Samples>,
+    pub left: Samples,
+    pub error: f64,
+}
+
+impl Drawn {
+    pub fn of(stretch: &Stretch, tones: &[Exponential]) -> Self {
+        Arch::new().dispatch(Draw { stretch, tones })
+    }
+}
+
+struct Draw<'a> {
+    stretch: &'a Stretch<'a>,
+    tones: &'a [Exponential],
+}
+
+impl WithSimd for Draw<'_> {
+    type Output = Drawn;
+
+    // Loops rather than closures in all of this: what is called out of line is not compiled for the wide instructions.
+    #[inline(always)]
+    fn with_simd<S: Simd>(self, _: S) -> Drawn {
+        let Self { stretch, tones } = self;
+        let mut courses = Vec::with_capacity(tones.len());
+        let mut left = stretch.samples.clone();
+        for tone in tones {
+            let course = course(tone, stretch);
+            let a = tone.amplitude;
+            for ((left_re, left_im), (re, im)) in left.re.iter_mut().zip(&mut left.im).zip(course.re.iter().zip(&course.im)) {
+                for lane in 0..4 {
+                    left_re[lane] -= a.re * re[lane] - a.im * im[lane];
+                    left_im[lane] -= a.re * im[lane] + a.im * re[lane];
+                }
+            }
+            courses.push(course);
+        }
+        let mut sums = [0.0; 4];
+        for (re, im) in left.re.iter().zip(&left.im) {
+            for lane in 0..4 {
+                sums[lane] += re[lane] * re[lane] + im[lane] * im[lane];
+            }
+        }
+        Drawn { courses, left, error: sums.iter().sum() }
+    }
+}
+
+/// `tone` at amplitude 1 over all samples.
+#[inline(always)]
+fn course(tone: &Exponential, stretch: &Stretch) -> Samples {
+    let step = (Complex64::new(-tone.decay, 2.0 * PI * tone.hz) / stretch.rate).exp();
+    // Four samples go on side by side: each product would have to wait for the one before it otherwise.
+    let first = [Complex64::new(1.0, 0.0), step, step * step, step * step * step];
+    let far = first[2] * first[2];
+    let (mut now_re, mut now_im) = (first.map(|z| z.re), first.map(|z| z.im));
+    let count = stretch.time.len();
+    let mut course = Samples { re: vec![[0.0; 4]; count], im: vec![[0.0; 4]; count] };
+    for (re, im) in course.re.iter_mut().zip(&mut course.im) {
+        (*re, *im) = (now_re, now_im);
+        for lane in 0..4 {
+            now_re[lane] = re[lane] * far.re - im[lane] * far.im;
+            now_im[lane] = re[lane] * far.im + im[lane] * far.re;
+        }
+    }
+    if tone.bend != 0.0 {
+        let turn = f64x4::splat(2.0 * PI * tone.bend);
+        for ((re, im), time) in course.re.iter_mut().zip(&mut course.im).zip(&stretch.bent_time) {
+            let (sin, cos) = (turn * f64x4::from(*time)).sin_cos();
+            let (sin, cos) = (sin.to_array(), cos.to_array());
+            for lane in 0..4 {
+                (re[lane], im[lane]) = (re[lane] * cos[lane] - im[lane] * sin[lane], re[lane] * sin[lane] + im[lane] * cos[lane]);
+            }
+        }
+    }
+    let beyond = 4 * count - stretch.signal.len();
+    if let (Some(re), Some(im)) = (course.re.last_mut(), course.im.last_mut()) {
+        re[4 - beyond..].fill(0.0);
+        im[4 - beyond..].fill(0.0);
+    }
+    course
+}
+
+/// Sums over all samples of conj(a) b with the first `KINDS` of these weights: 1, time, bent time, and the products of the last two.
+pub(super) fn weighted<const KINDS: usize>(stretch: &Stretch, a: &Samples, b: &Samples) -> [Complex64; KINDS] {
+    Arch::new().dispatch(Weighted { stretch, a, b })
+}
+
+struct Weighted<'a, const KINDS: usize> {
+    stretch: &'a Stretch<'a>,
+    a: &'a Samples,
+    b: &'a Samples,
+}
+
+impl<const KINDS: usize> WithSimd for Weighted<'_, KINDS> {
+    type Output = [Complex64; KINDS];
+
+    #[inline(always)]
+    fn with_simd<S: Simd>(self, _: S) -> Self::Output {
+        let Self { stretch, a, b } = self;
+        let (mut re, mut im) = ([[0.0; 4]; KINDS], [[0.0; 4]; KINDS]);
+        let parts = a.re.iter().zip(&a.im).zip(b.re.iter().zip(&b.im)).zip(stretch.time.iter().zip(&stretch.bent_time));
+        for (((a_re, a_im), (b_re, b_im)), (time, bent)) in parts {
+            for lane in 0..4 {
+                let (t, bent) = (time[lane], bent[lane]);
+                let product_re = a_re[lane] * b_re[lane] + a_im[lane] * b_im[lane];
+                let product_im = a_re[lane] * b_im[lane] - a_im[lane] * b_re[lane];
+                let weights = [1.0, t, bent, t * t, t * bent, bent * bent];
+                for kind in 0..KINDS {
+                    re[kind][lane] += product_re * weights[kind];
+                    im[kind][lane] += product_im * weights[kind];
+                }
+            }
+        }
+        std::array::from_fn(|kind| Complex64::new(re[kind].iter().sum(), im[kind].iter().sum()))
+    }
+}
