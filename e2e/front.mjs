@@ -20,6 +20,19 @@ await browse(url, ['--autoplay-policy=no-user-gesture-required'], async (_, page
   await page.getByRole('button', { name: 'Against the bass' }).click();
   await page.getByText(/^The kick (sits on|is close to|keeps clear)/).waitFor();
 
+  // Its head tuned otherwise instead: expected with bounds, how to get there, and heard first.
+  await page.getByRole('tab', { name: 'Tune instead' }).click();
+  const lower = page.getByRole('listitem').filter({ hasText: /^front head, a whole tone lower/i });
+  await lower.getByRole('button', { name: /a whole tone lower/ }).click();
+  await lower.getByText(/^Body [\d.]+ m?s \([\d.]+ m?s to [\d.]+ m?s\) at \d+ Hz/).waitFor();
+  await lower.getByText('Each is to come to 0.89 times that.').waitFor();
+  await lower.getByRole('button', { name: 'Hear it first' }).click();
+  const tuned = page.getByRole('dialog', { name: /^Hear it first/ });
+  await tuned.getByRole('button', { name: /^Expected body \d/ }).waitFor();
+  await page.keyboard.press('Escape');
+  await tuned.waitFor({ state: 'hidden' });
+  await page.getByRole('tab', { name: 'Ways to close it' }).click();
+
   // What a hole would do, and heard first.
   const hole = page.getByRole('listitem').filter({ hasText: /^a 5 in hole in the front head/ });
   await hole.getByRole('button', { name: /^a 5 in hole/ }).click();

@@ -7,7 +7,7 @@ use common::{Measured, measured, played};
 use ember_core::bench_drum::BenchDrum;
 use ember_core::damping::Predictor;
 use ember_core::drum::{Drum, DrumKind, Front, Head, usual_place};
-use ember_core::kick::{FrontOutlook, FrontPredictor};
+use ember_core::kick::{FrontOutlook, FrontPredictor, RETUNINGS};
 use ember_core::units::median;
 use rand::{Rng, SeedableRng, rngs::StdRng, seq::IndexedRandom};
 use rayon::prelude::*;
@@ -30,6 +30,37 @@ fn body(outlook: &FrontOutlook) -> f64 {
 
 fn found_body(drum: &Drum, front: &Front) -> f64 {
     known(&drum.with_front(front)).summary.profile.body_t60_s.unwrap_or(0.0)
+}
+
+/// A front head tuned otherwise: the simulated kick with that head's tension against what is expected from the one before.
+#[test]
+fn a_front_head_tuned_otherwise_does_what_was_expected() {
+    let mut off = Vec::new();
+    for (diameter_in, depth_in, front_hz) in [(20.0, 14.0, 1.12), (22.0, 16.0, 1.0), (24.0, 14.0, 1.25)] {
+        let drum = kick(diameter_in, depth_in);
+        let batter_hz = drum.usual_batter_hz();
+        let tuned = |ratio: f64| {
+            let simulated = BenchDrum::new(&drum, &[]).unwrap().with_known_devices().tuned(batter_hz, front_hz * ratio * batter_hz);
+            measured(&played(&simulated, 2))
+        };
+        let now = tuned(1.0);
+        let predictor = FrontPredictor::new(&drum, &now.partials, &now.summary.profile).expect("a clear body");
+        for (semitones, words) in RETUNINGS {
+            let ratio = 2f64.powf(f64::from(semitones) / 12.0);
+            let expected = predictor.retuned(ratio).unwrap().expected;
+            let found = tuned(ratio).summary.profile;
+            let (should, is) = (expected.profile.body_t60_s.unwrap(), found.body_t60_s.unwrap());
+            let (should_hz, is_hz) = (expected.profile.body_hz.unwrap(), found.body_hz.unwrap());
+            let before = now.summary.profile.body_hz.unwrap();
+            println!("{diameter_in} in, {words}: {should:.3} s, found {is:.3}; {before:.1} Hz to {should_hz:.1}, found {is_hz:.1}");
+            assert!((should_hz / is_hz - 1.0).abs() < 0.03 && (should_hz > before) == (semitones > 0), "{words}");
+            let range = expected.body_t60_s.unwrap();
+            off.push((is / should).ln().abs());
+            assert!((range.low..=range.high).contains(&is), "{words}: {is} s outside {range:?}");
+        }
+    }
+    let middle = median(&off).unwrap();
+    assert!(middle < 0.12, "median error {middle:.3}");
 }
 
 /// Common practice, no published source (CP 13): 3 to 6 in are usual; the larger the hole, the shorter the body, the less of the front

@@ -1865,6 +1865,8 @@ export interface components {
             assessment: components["schemas"]["Assessment"];
             /** @description From the most closed to the most open. */
             ways: components["schemas"]["FrontWay"][];
+            /** @description The other head tuned lower and higher, the lowest first; empty where there is none. */
+            tunings: components["schemas"]["FrontTuning"][];
             /** @description The drum as it is in what is played. */
             in_song: components["schemas"]["InSong"];
             /** @description What can be laid in instead; empty for drums that are not filled. */
@@ -1883,6 +1885,17 @@ export interface components {
             opening_low: number;
             /** Format: double */
             opening_high: number;
+        };
+        /** @description The other head tuned otherwise, and what that would do. */
+        FrontTuning: components["schemas"]["FrontOutlook"] & {
+            /**
+             * Format: int32
+             * @description How far the head itself is tuned, up or down.
+             */
+            semitones: number;
+            /** @description The same as a phrase. */
+            words: string;
+            assessment: components["schemas"]["Assessment"];
         };
         /** @description One way of closing the drum, and what it would do. */
         FrontWay: components["schemas"]["FrontOutlook"] & {
@@ -3172,6 +3185,11 @@ export interface components {
              * @description Time to fall 60 dB, s.
              */
             t60_s: number;
+            /**
+             * Format: double
+             * @description Its standard error, s; null in what was kept before it was known.
+             */
+            t60_sd_s?: number | null;
         };
         /** @description The room rings on where the drum itself is gone. */
         RoomNote: {
@@ -4095,7 +4113,10 @@ export interface operations {
                 id: number;
                 /** @description Devices as `device:amount:radius:angle`, with commas between them. */
                 placed: string;
-                /** @description How the drum's other end is closed instead, as `whole`, `mesh`, `off` or `ports:5@0.6@60`; empty as it is. */
+                /**
+                 * @description How the drum's other end is closed instead, as `whole`, `mesh`, `off` or `ports:5@0.6@60`, or by how many semitones its head is tuned
+                 *     up or down, as `tuned:-2`; empty as it is.
+                 */
                 front: string;
             };
             cookie?: never;
@@ -4146,7 +4167,10 @@ export interface operations {
                 version: components["schemas"]["Version"];
                 /** @description Devices as `device:amount:radius:angle`, with commas between them. */
                 placed: string;
-                /** @description How the drum's other end is closed instead, as `whole`, `mesh`, `off` or `ports:5@0.6@60`; empty as it is. */
+                /**
+                 * @description How the drum's other end is closed instead, as `whole`, `mesh`, `off` or `ports:5@0.6@60`, or by how many semitones its head is tuned
+                 *     up or down, as `tuned:-2`; empty as it is.
+                 */
                 front: string;
             };
             cookie?: never;

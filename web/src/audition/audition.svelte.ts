@@ -18,13 +18,14 @@ const FULL = 0.9;
 
 export type Way = 'alone' | 'groove';
 
-/** What can be heard first: devices, and the drum's other end closed otherwise. */
-export type Meant = Pick<PlanView, 'placements' | 'front' | 'title' | 'expected'>;
+/** What can be heard first: devices, and the drum's other end closed otherwise or tuned by so many semitones. */
+export type Meant = Pick<PlanView, 'placements' | 'front' | 'title' | 'expected'> & { tuned?: number };
 
 /** What is meant as the server reads it, behind the question mark. */
 export function asked(meant: Meant | undefined): string {
   const placed = (meant?.placements ?? []).map((p) => `${p.device}:${p.amount}:${p.radius.toFixed(4)}:${p.angle_deg.toFixed(2)}`);
-  const front = meant?.front ? frontCode(meant.front) : '';
+  const tuned = meant?.tuned === undefined ? '' : `tuned:${meant.tuned}`;
+  const front = meant?.front ? frontCode(meant.front) : tuned;
   return `placed=${encodeURIComponent(placed.join(','))}&front=${encodeURIComponent(front)}`;
 }
 

@@ -6,12 +6,14 @@
   import FillDials from './FillDials.svelte';
   import { fronts, type Part } from './front.svelte';
 
-  import { otherHead } from '../kit/standing';
+  import { hasHeads, otherHead } from '../kit/standing';
+  import Tunings from './Tunings.svelte';
   import Ways from './Ways.svelte';
 
   const PARTS: { part: Part; name: string }[] = [
     { part: 'ways', name: 'Ways to close it' },
     { part: 'fill', name: 'Fill instead' },
+    { part: 'tune', name: 'Tune instead' },
     { part: 'cut', name: 'Where, and cutting' },
   ];
 
@@ -23,13 +25,17 @@
   });
 
   const page = $derived(fronts.page);
-  const parts = $derived(PARTS.filter(({ part }) => part !== 'fill' || (page?.dials.length ?? 0) > 0));
+  // What there is nothing to say about has no tab.
+  const lists = $derived<Partial<Record<Part, number>>>({ fill: page?.dials.length ?? 0, tune: page?.tunings.length ?? 0 });
+  const parts = $derived(PARTS.filter(({ part }) => lists[part] !== 0));
   const part = $derived(parts.some((each) => each.part === fronts.part) ? fronts.part : 'ways');
   const drum = $derived(app.drum?.drum);
 </script>
 
 <div class="mt-3 flex flex-wrap items-baseline gap-x-4 gap-y-1">
-  <h2 class="text-3xl">{drum ? `${otherHead(drum.kind)} of the ${drum.name}` : 'Front head'}</h2>
+  <h2 class="text-3xl">
+    {#if !drum}Front head{:else if hasHeads(drum.kind)}{otherHead(drum.kind)} of the {drum.name}{:else}{drum.name}{/if}
+  </h2>
   {#if page && drum}<p class="soft text-lg">{drum.diameter_in} × {drum.depth_in} in, {page.words}</p>{/if}
   <button class="btn btn-sm no-print ml-auto" onclick={() => (app.place = 'bench')}>Back to the bench <kbd>B</kbd></button>
 </div>
@@ -56,7 +62,9 @@
           >
         {/each}
       </div>
-      {#if part === 'ways'}<Ways {page} />{:else if part === 'fill'}<FillDials {page} />{:else}<CutHole {page} />{/if}
+      {#if part === 'ways'}<Ways {page} />{:else if part === 'fill'}<FillDials {page} />{:else if part === 'tune'}<Tunings
+          {page}
+        />{:else}<CutHole {page} />{/if}
     </div>
   </div>
 {/if}

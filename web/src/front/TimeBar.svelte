@@ -8,7 +8,7 @@
     most: number;
     value: number | null | undefined;
     range: Range | null | undefined;
-    found: number | null | undefined;
+    found?: number | null;
   }
   let { most, value, range, found }: Props = $props();
 

@@ -7,7 +7,7 @@ import { holeQuery } from './say';
 
 type Beater = 'off_the_head' | 'buried';
 type Cutter = 'knife' | 'rotary';
-export type Part = 'ways' | 'fill' | 'cut';
+export type Part = 'ways' | 'fill' | 'tune' | 'cut';
 
 const KEPT = 'ember-front';
 const UNPROCESSABLE = 422;

@@ -16,7 +16,7 @@ mod ways;
 
 pub use fill::{FILLS, dial};
 pub use learned::{FrontTrial, opening_strength};
-pub use openings::{FrontOutlook, FrontPredictor, Levels};
+pub use openings::{FrontOutlook, FrontPredictor, Levels, RETUNINGS};
 pub use place::{PlaceAsk, PlaceCheck, PlaceFound, check_place};
 pub use template::{Mark, Paper, Pen, Sheet, Template, TemplateSide, template};
 pub use verdict::{Beater, CutAdvice, CutQuestion, CutStep, CutVerdict, Cutter, Trial, cutting_steps, should_i_cut};

@@ -17,6 +17,11 @@ const LEVEL_FROM_S: f64 = 0.01;
 const LEVEL_TO_S: f64 = 0.3;
 /// Where a beater's click lies, Hz (common practice, no published source: plastic on film clicks at 2 to 4 kHz).
 const CLICK_HZ: f64 = 2500.0;
+/// Doubt of a pitch that was tuned by ear or tap: standard deviation of its logarithm (from experience, no source).
+const TUNED_LN_SD: f64 = 0.02;
+/// Steps by which the other head is looked at tuned otherwise, in semitones, and as a phrase.
+pub const RETUNINGS: [(i32, &str); 4] =
+    [(-5, "a fourth lower"), (-2, "a whole tone lower"), (2, "a whole tone higher"), (5, "a fourth higher")];
 /// Rounds in which pitch and losses are fitted by turns, steps of each, and how near the pitch must come (its logarithm).
 const ROUNDS: usize = 3;
 const STEPS: usize = 24;
@@ -141,7 +146,25 @@ impl<'a> FrontPredictor<'a> {
             axial_modes(&closed, &self.inner_at(ln).unwrap_or(self.inner), ln.exp())
         };
         let modes = axial_modes(&closed, &self.inner, self.opening.0.exp());
-        let partials = self.partials(&modes);
+        self.outlook_of(front, &modes, [at(-1.645), at(1.645)])
+    }
+
+    /// What the drum would be, closed as it is now, with its other head tuned so that it alone sounds `ratio` times as high. `None` where
+    /// there is no film to tune.
+    pub fn retuned(&self, ratio: f64) -> Option<FrontOutlook> {
+        self.drum.lower_film()?;
+        let front = self.drum.front();
+        let closed = Closed::new(self.drum, &front);
+        let opening = self.opening.0.exp();
+        let at = |ratio: f64| axial_modes(&closed, &Inner { front_hz: ratio * self.inner.front_hz, ..self.inner }, opening);
+        // How far a head comes by turning and tapping is not met exactly.
+        let ends = [-1.0, 1.0].map(|sign| at(ratio * (sign * 1.645 * TUNED_LN_SD).exp()));
+        Some(self.outlook_of(&front, &at(ratio), ends))
+    }
+
+    /// Of motions `modes`, and of those at either end of what is not known.
+    fn outlook_of(&self, front: &Front, modes: &[AxialMode], ends: [Vec<AxialMode>; 2]) -> FrontOutlook {
+        let partials = self.partials(modes);
         let profile = self.profile(&partials);
         let expected = Expectation {
             body_t60_s: None,
@@ -152,8 +175,8 @@ impl<'a> FrontPredictor<'a> {
             partials,
             profile,
         };
-        let ends = [at(-1.645), at(1.645)].map(|modes| self.partials(&modes));
-        let levels = self.levels(front, &modes);
+        let ends = ends.map(|modes| self.partials(&modes));
+        let levels = self.levels(front, modes);
         FrontOutlook { front: front.clone(), expected: expected.between(&self.open, &ends), levels }
     }
 

@@ -98,7 +98,7 @@ pub fn should_i_cut(question: &CutQuestion) -> CutAdvice {
         reasons.push("The drum is as wanted as it is.".into());
         (CutVerdict::NoNeed, "Do not cut: nothing asks for it".into(), None)
     } else if let (Some(words), false) = (question.undoable, question.microphone) {
-        reasons.push(format!("{} gets there, and comes out again.", capital(words)));
+        reasons.push(format!("{} gets there, and can be undone.", capital(words)));
         (CutVerdict::Undoable, "Do not cut: this can be had without".into(), None)
     } else if question.trial == Trial::NotYet {
         reasons.push(format!(

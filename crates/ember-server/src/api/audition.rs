@@ -40,13 +40,17 @@ pub enum Version {
     Found,
 }
 
+/// A head is heard tuned by at most so much.
+const MOST_SEMITONES: i32 = 7;
+
 /// The devices to be heard.
 #[derive(Debug, Clone, Deserialize, IntoParams)]
 pub struct Placed {
     /// Devices as `device:amount:radius:angle`, with commas between them.
     #[serde(default)]
     placed: String,
-    /// How the drum's other end is closed instead, as `whole`, `mesh`, `off` or `ports:5@0.6@60`; empty as it is.
+    /// How the drum's other end is closed instead, as `whole`, `mesh`, `off` or `ports:5@0.6@60`, or by how many semitones its head is tuned
+    /// up or down, as `tuned:-2`; empty as it is.
     #[serde(default)]
     front: String,
 }
@@ -54,12 +58,19 @@ pub struct Placed {
 /// What is to be heard: devices, and the drum's other end.
 struct Meant {
     placements: Vec<Placement>,
-    front: Option<Front>,
+    other_end: Option<OtherEnd>,
+}
+
+/// What is done to the drum's other end.
+enum OtherEnd {
+    Closed(Front),
+    /// By so many semitones.
+    Tuned(i32),
 }
 
 impl Meant {
     fn is_nothing(&self) -> bool {
-        self.placements.is_empty() && self.front.is_none()
+        self.placements.is_empty() && self.other_end.is_none()
     }
 }
 
@@ -70,18 +81,24 @@ impl Placed {
         let placements = each.map(|text| Placement::parse(text.trim())).collect::<Result<Vec<_>, _>>().map_err(refused)?;
         let placements = as_on_shelf(placements, &sources.shelf);
         placements.iter().try_for_each(|placement| placement.validate(&sources.drum.drum)).map_err(refused)?;
-        let front = match self.front.as_str() {
+        let other_end = match self.front.as_str() {
             "" => None,
+            text if text.starts_with("tuned:") => {
+                let semitones = text["tuned:".len()..].parse().ok().filter(|by: &i32| by.abs() <= MOST_SEMITONES);
+                let refused =
+                    || Problem::unprocessable(format!("A head is tuned by -{MOST_SEMITONES} to {MOST_SEMITONES} semitones here."));
+                Some(OtherEnd::Tuned(semitones.ok_or_else(refused)?))
+            }
             text => {
                 let front = Front::parse(text).map_err(Problem::unprocessable)?;
                 sources.drum.drum.with_front(&front).validate().map_err(|error| Problem::unprocessable(error.to_string()))?;
-                Some(front)
+                Some(OtherEnd::Closed(front))
             }
         };
-        if front.is_some() && !placements.is_empty() {
-            return Err(Problem::unprocessable("Hear the other end closed otherwise, or devices: both at once are not worked out."));
+        if other_end.is_some() && !placements.is_empty() {
+            return Err(Problem::unprocessable("Hear the drum’s other end changed, or devices: both at once are not worked out."));
         }
-        Ok(Meant { placements, front })
+        Ok(Meant { placements, other_end })
     }
 }
 
@@ -183,9 +200,13 @@ struct Heard {
 /// What the model makes of the drum as it is, and of what is meant. `None` where no body was found.
 fn expected(sources: &Sources, open: &Kept, meant: &Meant, learning: &Learning) -> Option<(Vec<Partial>, Expectation)> {
     let (drum, partials, profile) = (&sources.drum.drum, &open.take.partials, &open.take.summary.profile);
-    if let Some(front) = &meant.front {
+    if let Some(other_end) = &meant.other_end {
         let predictor = FrontPredictor::new(drum, partials, profile)?.with_opening(opening_strength(&sources.front_trials))?;
-        return Some((predictor.bare().to_vec(), predictor.outlook(front).expected));
+        let outlook = match other_end {
+            OtherEnd::Closed(front) => predictor.outlook(front),
+            OtherEnd::Tuned(semitones) => predictor.retuned(2f64.powf(f64::from(*semitones) / 12.0))?,
+        };
+        return Some((predictor.bare().to_vec(), outlook.expected));
     }
     let predictor = Predictor::new(drum, partials)?;
     let learned = learning.of(&sources.trials);

@@ -13,8 +13,8 @@ use ember_core::damping::DeviceKind;
 use ember_core::decay::DecayProfile;
 use ember_core::drum::{Drum, DrumKind, Front};
 use ember_core::kick::{
-    Beater, BeaterFeel, CutAdvice, CutQuestion, CutStep, Cutter, FILLS, FrontOutlook, FrontPredictor, FrontTrial, MicrophoneAccess, Trial,
-    cutting_steps, dial, fronts, opening_strength, should_i_cut,
+    Beater, BeaterFeel, CutAdvice, CutQuestion, CutStep, Cutter, FILLS, FrontOutlook, FrontPredictor, FrontTrial, MicrophoneAccess,
+    RETUNINGS, Trial, cutting_steps, dial, fronts, opening_strength, should_i_cut,
 };
 use ember_core::plan::{Offer, Question, evaluate, front_trial};
 use ember_core::target::{Assessment, Wanted, assess};
@@ -74,6 +74,18 @@ pub struct FrontWay {
     pub found: Option<DecayProfile>,
 }
 
+/// The other head tuned otherwise, and what that would do.
+#[derive(Debug, Clone, Serialize, ToSchema)]
+pub struct FrontTuning {
+    #[serde(flatten)]
+    pub outlook: FrontOutlook,
+    /// How far the head itself is tuned, up or down.
+    pub semitones: i32,
+    /// The same as a phrase.
+    pub words: String,
+    pub assessment: Assessment,
+}
+
 /// One step of a fill's dial.
 #[derive(Debug, Clone, Serialize, ToSchema)]
 pub struct FillStep {
@@ -105,6 +117,8 @@ pub struct FrontPage {
     pub assessment: Assessment,
     /// From the most closed to the most open.
     pub ways: Vec<FrontWay>,
+    /// The other head tuned lower and higher, the lowest first; empty where there is none.
+    pub tunings: Vec<FrontTuning>,
     /// The drum as it is in what is played.
     pub in_song: InSong,
     /// What can be laid in instead; empty for drums that are not filled.
@@ -193,10 +207,21 @@ fn page(question: &Question, kept: KeptDrum, known: &Known, playing: &Playing, b
         }
     };
     let ways: Vec<FrontWay> = fronts(drum).into_par_iter().map(way).collect();
+    let tuning = |(semitones, words): (i32, &str)| {
+        let outlook = predictor.retuned(2f64.powf(f64::from(semitones) / 12.0))?;
+        let assessment = assess(&outlook.expected.partials, &outlook.expected.profile, &question.wanted, None);
+        Some(FrontTuning { outlook, semitones, words: words.to_string(), assessment })
+    };
+    let tunings: Vec<FrontTuning> = RETUNINGS.into_par_iter().filter_map(tuning).collect();
     let dials: Vec<FillDial> = fills(drum, &known.owned).into_iter().map(|device| fill_dial(question, device, known)).collect();
     let fits_step = |dial: &&FillStep| dial.plan.plan.assessment.fits;
     let undoable = dials.iter().flat_map(|dial| &dial.steps).filter(fits_step).min_by(|a, b| a.plan.plan.cost.total_cmp(&b.plan.plan.cost));
     let undoable = undoable.map(|step| format!("a {}, {}", step.plan.words, step.plan.devices.first().map_or("", |device| device.amount)));
+    // What is laid in leaves the pitch; only then is it tuned away.
+    let undoable = undoable.or_else(|| {
+        let fit = tunings.iter().filter(|tuning| tuning.assessment.fits).min_by_key(|tuning| tuning.semitones.abs());
+        fit.map(|tuning| format!("the {which} tuned {}", tuning.words))
+    });
     let trial = match (known.tried.iter().any(|tried| tried.front.as_ref().is_some_and(|front| *front != Front::Whole)), known.declined) {
         (true, _) => Trial::Measured,
         (_, true) => Trial::Declined,
@@ -230,6 +255,7 @@ fn page(question: &Question, kept: KeptDrum, known: &Known, playing: &Playing, b
         profile: question.profile.clone(),
         assessment,
         ways,
+        tunings,
         in_song,
         dials,
         trial,
