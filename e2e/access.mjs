@@ -33,9 +33,10 @@ await browse(
       await page.keyboard.press('x');
       await page.getByRole('button', { name: /^a 5 in hole/ }).click();
       await check(page, where('front head'));
-      for (const tab of ['Fill instead', 'Where, and cutting']) {
+      for (const tab of ['Fill instead', 'Tune instead', 'Where, and cutting']) {
         await page.getByRole('tab', { name: tab }).click();
         await page.waitForTimeout(300);
+        if (tab === 'Tune instead') await page.getByRole('button', { name: /a whole tone higher/ }).click();
         await check(page, where(tab));
       }
       await page.getByRole('tab', { name: 'Ways to close it' }).click();

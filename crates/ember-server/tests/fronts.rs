@@ -69,6 +69,13 @@ async fn a_trial_that_can_be_undone_comes_before_the_knife() {
     );
     assert!(get(&app, &format!("{KICK}/front?bass=loud")).await.sentence().contains("E1, A1, D2"));
 
+    // Its head tuned otherwise: the pitch goes the way that the head is tuned, and a drum without one has none to tune.
+    let pitches: Vec<f64> =
+        first["tunings"].as_array().unwrap().iter().map(|way| way["expected"]["profile"]["body_hz"].as_f64().unwrap()).collect();
+    assert!(pitches.len() == 4 && pitches.is_sorted_by(|a, b| a < b), "{pitches:?}");
+    let now = first["profile"]["body_hz"].as_f64().unwrap();
+    assert!(pitches[1] < now && now < pitches[2], "{pitches:?} about {now}");
+
     // Declined, and taken back.
     for (declined, verdict) in [(true, "would_help"), (false, "not_yet")] {
         assert_eq!(json(&app, "PUT", &format!("{KICK}/front-trials/declined"), value!({ "declined": declined })).await.status, 204);
@@ -92,7 +99,11 @@ async fn a_trial_that_can_be_undone_comes_before_the_knife() {
 
     // Heard first, and refused where it cannot be.
     assert_eq!(get(&app, &format!("{KICK}/audition/expected?front=ports:5@0.5@60")).await.status, 200);
-    for refused in ["front=ajar", "front=ports:30@0@0", "front=off&placed=pillow"] {
+    let (tuned, open) = (format!("{KICK}/audition/expected?front=tuned:-5"), format!("{KICK}/audition/open"));
+    assert_ne!(get(&app, &tuned).await.bytes, get(&app, &open).await.bytes, "tuned otherwise it sounds otherwise");
+    for refused in
+        ["front=tuned:up", "front=tuned:-40", "front=tuned:2&placed=pillow", "front=ajar", "front=ports:30@0@0", "front=off&placed=pillow"]
+    {
         assert_eq!(get(&app, &format!("{KICK}/audition/expected?{refused}")).await.status, 422, "{refused}");
     }
 }

@@ -110,6 +110,7 @@ export type Made = Schemas['Made'];
 export type Price = Schemas['Price'];
 export type Front = Schemas['Front'];
 export type FrontPage = Schemas['FrontPage'];
+export type Expectation = Schemas['Expectation'];
 export type FrontTuning = Schemas['FrontTuning'];
 export type FrontWay = Schemas['FrontWay'];
 export type FillDial = Schemas['FillDial'];

@@ -5,7 +5,7 @@
   import { hearing } from '../audition/audition.svelte';
   import { app } from '../shell/app.svelte';
   import { seconds } from '../shell/figures';
-  import TimeBar from './TimeBar.svelte';
+  import FoldRow from './FoldRow.svelte';
 
   let { page }: { page: FrontPage } = $props();
 
@@ -29,51 +29,42 @@
     <ol class="grid gap-1">
       {#each dial.steps as { plan, found } (plan.placements[0]?.amount)}
         {@const code = `${dial.device} ${plan.placements[0]?.amount}`}
-        {@const open = chosen === code}
-        <li class="rounded-box border {open ? 'border-base-content' : 'border-base-300'}">
-          <button
-            class="grid w-full cursor-pointer grid-cols-[minmax(0,1fr)_auto] items-center gap-x-3 gap-y-1 p-2 text-left sm:grid-cols-[minmax(0,15rem)_minmax(0,1fr)_7.5rem]"
-            aria-expanded={open}
-            onclick={() => (chosen = open ? '' : code)}
-          >
-            <span class="text-lg leading-tight first-letter:uppercase">{plan.devices[0]?.amount}</span>
-            <span class="order-last col-span-2 sm:order-none sm:col-span-1">
-              <TimeBar most={now} value={plan.expected.profile.body_t60_s} range={plan.expected.body_t60_s} found={found?.body_t60_s} />
-            </span>
-            <span class="text-right whitespace-nowrap"
-              ><span class="display text-xl">{seconds(plan.expected.profile.body_t60_s)}</span>
-              {#if plan.assessment.fits}<span class="text-success block text-sm">fits tonight</span>{:else if found}<span
-                  class="soft block text-sm">found {seconds(found.body_t60_s)}</span
-                >{/if}</span
-            >
-          </button>
-          {#if open}
-            <div class="border-base-300 grid gap-1 border-t p-3">
-              <p>
-                Body {seconds(page.profile.body_t60_s)} → {seconds(plan.expected.profile.body_t60_s)}
-                {#if plan.expected.body_t60_s}({seconds(plan.expected.body_t60_s.low)} to {seconds(plan.expected.body_t60_s.high)}){/if},
-                ring
-                {seconds(plan.expected.profile.ring_t60_s)}. {plan.devices[0]?.cost}
-              </p>
-              {#if !plan.assessment.fits && plan.assessment.off[0]}<p>Against tonight: {plan.assessment.off[0].sentence}</p>{/if}
-              <ol class="list-decimal pl-5">
-                {#each plan.devices[0]?.steps ?? [] as step (step)}<li>{step}</li>{/each}
-              </ol>
-              <div class="no-print mt-1 flex flex-wrap gap-2">
-                <button class="btn" disabled={hearing.loading} onclick={() => void hearing.open(plan)}
-                  ><Headphones class="size-5" aria-hidden="true" />Hear it first</button
-                >
-                <button
-                  class="btn btn-secondary"
-                  onclick={() => {
-                    app.place = 'bench';
-                    void app.putOn(plan);
-                  }}>It is in</button
-                >
-              </div>
+        <FoldRow
+          expected={plan.expected}
+          most={now}
+          found={found?.body_t60_s}
+          open={chosen === code}
+          toggle={() => (chosen = chosen === code ? '' : code)}
+        >
+          {#snippet name()}{plan.devices[0]?.amount}{/snippet}
+          {#snippet figure()}<span class="display text-xl">{seconds(plan.expected.profile.body_t60_s)}</span>
+            {#if plan.assessment.fits}<span class="text-success block text-sm">fits tonight</span>{:else if found}<span
+                class="soft block text-sm">found {seconds(found.body_t60_s)}</span
+              >{/if}{/snippet}
+          {#snippet more()}
+            <p>
+              Body {seconds(page.profile.body_t60_s)} → {seconds(plan.expected.profile.body_t60_s)}
+              {#if plan.expected.body_t60_s}({seconds(plan.expected.body_t60_s.low)} to {seconds(plan.expected.body_t60_s.high)}){/if}, ring
+              {seconds(plan.expected.profile.ring_t60_s)}. {plan.devices[0]?.cost}
+            </p>
+            {#if !plan.assessment.fits && plan.assessment.off[0]}<p>Against tonight: {plan.assessment.off[0].sentence}</p>{/if}
+            <ol class="list-decimal pl-5">
+              {#each plan.devices[0]?.steps ?? [] as step (step)}<li>{step}</li>{/each}
+            </ol>
+            <div class="no-print mt-1 flex flex-wrap gap-2">
+              <button class="btn" disabled={hearing.loading} onclick={() => void hearing.open(plan)}
+                ><Headphones class="size-5" aria-hidden="true" />Hear it first</button
+              >
+              <button
+                class="btn btn-secondary"
+                onclick={() => {
+                  app.place = 'bench';
+                  void app.putOn(plan);
+                }}>It is in</button
+              >
             </div>
-          {/if}
-        </li>
+          {/snippet}
+        </FoldRow>
       {/each}
     </ol>
   </section>

@@ -7,8 +7,8 @@
   import { app } from '../shell/app.svelte';
   import { hertz, seconds } from '../shell/figures';
   import { tune } from '../tune/tune.svelte';
+  import FoldRow from './FoldRow.svelte';
   import { signed } from './say';
-  import TimeBar from './TimeBar.svelte';
 
   let { page }: { page: FrontPage } = $props();
 
@@ -39,60 +39,51 @@
 </p>
 <ul class="grid gap-1">
   {#each page.tunings as way (way.semitones)}
-    {@const open = chosen === way.semitones}
-    <li class="rounded-box border {open ? 'border-base-content' : 'border-base-300'}">
-      <button
-        class="grid w-full cursor-pointer grid-cols-[minmax(0,1fr)_auto] items-center gap-x-3 gap-y-1 p-2 text-left sm:grid-cols-[minmax(0,15rem)_minmax(0,1fr)_7.5rem]"
-        aria-expanded={open}
-        onclick={() => (chosen = open ? undefined : way.semitones)}
-      >
-        <span class="text-lg leading-tight first-letter:uppercase">{which}, {way.words}</span>
-        <span class="order-last col-span-2 sm:order-none sm:col-span-1">
-          <TimeBar most={longest} value={way.expected.profile.body_t60_s} range={way.expected.body_t60_s} />
-        </span>
-        <span class="text-right whitespace-nowrap"
-          ><span class="display text-xl">{hertz(way.expected.profile.body_hz)}</span>
-          <span class="soft block text-sm"
-            >{seconds(way.expected.profile.body_t60_s)}{#if way.assessment.fits}<span class="text-success">&nbsp;· fits tonight</span
-              >{/if}</span
-          ></span
-        >
-      </button>
-      {#if open}
-        <div class="border-base-300 grid gap-1 border-t p-3">
-          <p>
-            Body {seconds(way.expected.profile.body_t60_s)}
-            {#if way.expected.body_t60_s}({seconds(way.expected.body_t60_s.low)} to {seconds(way.expected.body_t60_s.high)}){/if}
-            at {hertz(way.expected.profile.body_hz)}; ring {seconds(way.expected.profile.ring_t60_s)} at {hertz(
-              way.expected.profile.ring_hz,
-            )}.
-          </p>
-          <p class="first-letter:uppercase">{louder(way)}.</p>
-          {#if !way.assessment.fits && way.assessment.off[0]}<p>Against tonight: {way.assessment.off[0].sentence}</p>{/if}
-          <ol class="list-decimal pl-5">
-            <li>
-              Note the pitch at each of its lugs. Each is to come to {(2 ** (way.semitones / 12)).toFixed(2)} times that.
-            </li>
-            <li>
-              Turn crosswise, all rods alike, an eighth at a time, and tap in between.
-              {way.semitones > 0
-                ? 'Stop when the key gets hard: a head or rod that is turned too far tears out.'
-                : 'Stop before a rod hangs loose: it would rattle, and fall out in transport.'}
-            </li>
-            <li>Listen to the open drum again. The same turns back undo it.</li>
-          </ol>
-          <div class="no-print mt-1 flex flex-wrap gap-2">
-            <button
-              class="btn"
-              disabled={hearing.loading}
-              onclick={() =>
-                void hearing.open({ placements: [], tuned: way.semitones, expected: way.expected, title: `${which}, ${way.words}` })}
-              ><Headphones class="size-5" aria-hidden="true" />Hear it first</button
-            >
-            <button class="btn" onclick={toTune}>To its lugs in Tune <kbd>K</kbd></button>
-          </div>
+    <FoldRow
+      expected={way.expected}
+      most={longest}
+      open={chosen === way.semitones}
+      toggle={() => (chosen = chosen === way.semitones ? undefined : way.semitones)}
+    >
+      {#snippet name()}{which}, {way.words}{/snippet}
+      {#snippet figure()}<span class="display text-xl">{hertz(way.expected.profile.body_hz)}</span>
+        <span class="soft block text-sm"
+          >{seconds(way.expected.profile.body_t60_s)}{#if way.assessment.fits}<span class="text-success">&nbsp;· fits tonight</span
+            >{/if}</span
+        >{/snippet}
+      {#snippet more()}
+        <p>
+          Body {seconds(way.expected.profile.body_t60_s)}
+          {#if way.expected.body_t60_s}({seconds(way.expected.body_t60_s.low)} to {seconds(way.expected.body_t60_s.high)}){/if}
+          at {hertz(way.expected.profile.body_hz)}; ring {seconds(way.expected.profile.ring_t60_s)} at {hertz(
+            way.expected.profile.ring_hz,
+          )}.
+        </p>
+        <p class="first-letter:uppercase">{louder(way)}.</p>
+        {#if !way.assessment.fits && way.assessment.off[0]}<p>Against tonight: {way.assessment.off[0].sentence}</p>{/if}
+        <ol class="list-decimal pl-5">
+          <li>
+            Note the pitch at each of its lugs. Each is to come to {(2 ** (way.semitones / 12)).toFixed(2)} times that.
+          </li>
+          <li>
+            Turn crosswise, all rods alike, an eighth at a time, and tap in between.
+            {way.semitones > 0
+              ? 'Stop when the key gets hard: a head or rod that is turned too far tears out.'
+              : 'Stop before a rod hangs loose: it would rattle, and fall out in transport.'}
+          </li>
+          <li>Listen to the open drum again. The same turns back undo it.</li>
+        </ol>
+        <div class="no-print mt-1 flex flex-wrap gap-2">
+          <button
+            class="btn"
+            disabled={hearing.loading}
+            onclick={() =>
+              void hearing.open({ placements: [], tuned: way.semitones, expected: way.expected, title: `${which}, ${way.words}` })}
+            ><Headphones class="size-5" aria-hidden="true" />Hear it first</button
+          >
+          <button class="btn" onclick={toTune}>To its lugs in Tune <kbd>K</kbd></button>
         </div>
-      {/if}
-    </li>
+      {/snippet}
+    </FoldRow>
   {/each}
 </ul>

@@ -5,8 +5,8 @@
   import { hearing } from '../audition/audition.svelte';
   import { hertz, seconds } from '../shell/figures';
   import { fronts } from './front.svelte';
+  import FoldRow from './FoldRow.svelte';
   import { FEELS, frontCode, levelWords, MICROPHONES } from './say';
-  import TimeBar from './TimeBar.svelte';
 
   let { page }: { page: FrontPage } = $props();
 
@@ -22,57 +22,48 @@
 <ul class="grid gap-1">
   {#each page.ways as way (frontCode(way.front))}
     {@const code = frontCode(way.front)}
-    {@const open = chosen === code}
-    <li class="rounded-box border {way.now ? 'border-primary' : open ? 'border-base-content' : 'border-base-300'}">
-      <button
-        class="grid w-full cursor-pointer grid-cols-[minmax(0,1fr)_auto] items-center gap-x-3 gap-y-1 p-2 text-left sm:grid-cols-[minmax(0,15rem)_minmax(0,1fr)_7.5rem]"
-        aria-expanded={open}
-        onclick={() => (chosen = open ? '' : code)}
-      >
-        <span class="text-lg leading-tight first-letter:uppercase"
-          >{way.words}{#if way.now}<span class="soft">&nbsp;· now</span>{:else if code === advised}<span class="text-success">
-              · advised</span
-            >{/if}</span
-        >
-        <span class="order-last col-span-2 sm:order-none sm:col-span-1">
-          <TimeBar most={longest} value={way.expected.profile.body_t60_s} range={way.expected.body_t60_s} found={way.found?.body_t60_s} />
-        </span>
-        <span class="text-right whitespace-nowrap"
-          ><span class="display text-xl">{seconds(way.expected.profile.body_t60_s)}</span>
-          {#if way.assessment.fits}<span class="text-success block text-sm">fits tonight</span>{:else}<span class="soft block text-sm"
-              >{way.now ? 'as it is' : way.reversible ? 'can be undone' : 'for good'}</span
-            >{/if}</span
-        >
-      </button>
-      {#if open}
-        <div class="border-base-300 grid gap-1 border-t p-3">
-          <p>
-            Body {seconds(way.expected.profile.body_t60_s)}
-            {#if way.expected.body_t60_s}({seconds(way.expected.body_t60_s.low)} to {seconds(way.expected.body_t60_s.high)}){/if}
-            at {hertz(way.expected.profile.body_hz)}; ring {seconds(way.expected.profile.ring_t60_s)} at {hertz(
-              way.expected.profile.ring_hz,
-            )}.
-          </p>
-          <p class="first-letter:uppercase">{levelWords(way, page.drum.kind)}; {FEELS[way.feel]}; {MICROPHONES[way.microphone]}.</p>
-          {#if !way.assessment.fits && way.assessment.off[0]}<p>Against tonight: {way.assessment.off[0].sentence}</p>{/if}
-          {#if way.found}<p>
-              Found in a trial: body {seconds(way.found.body_t60_s)} at {hertz(way.found.body_hz)}.
-            </p>{/if}
-          {#if !way.now}
-            <div class="no-print mt-1 flex flex-wrap gap-2">
-              <button class="btn" disabled={hearing.loading} onclick={() => void hearing.open(meant(way))}
-                ><Headphones class="size-5" aria-hidden="true" />Hear it first</button
-              >
-              <button class="btn" onclick={() => void fronts.try(way.front)}
-                >{way.front.state === 'ported' ? 'A spare head with it is on' : 'Try it so'}</button
-              >
-              {#if way.front.state === 'ported' && page.front.state === 'whole'}
-                <button class="btn btn-ghost" onclick={() => fronts.placeHole(way)}>Where it goes</button>
-              {/if}
-            </div>
-          {/if}
-        </div>
-      {/if}
-    </li>
+    <FoldRow
+      expected={way.expected}
+      most={longest}
+      found={way.found?.body_t60_s}
+      now={way.now}
+      open={chosen === code}
+      toggle={() => (chosen = chosen === code ? '' : code)}
+    >
+      {#snippet name()}{way.words}{#if way.now}<span class="soft">&nbsp;· now</span>{:else if code === advised}<span class="text-success">
+            · advised</span
+          >{/if}{/snippet}
+      {#snippet figure()}<span class="display text-xl">{seconds(way.expected.profile.body_t60_s)}</span>
+        {#if way.assessment.fits}<span class="text-success block text-sm">fits tonight</span>{:else}<span class="soft block text-sm"
+            >{way.now ? 'as it is' : way.reversible ? 'can be undone' : 'for good'}</span
+          >{/if}{/snippet}
+      {#snippet more()}
+        <p>
+          Body {seconds(way.expected.profile.body_t60_s)}
+          {#if way.expected.body_t60_s}({seconds(way.expected.body_t60_s.low)} to {seconds(way.expected.body_t60_s.high)}){/if}
+          at {hertz(way.expected.profile.body_hz)}; ring {seconds(way.expected.profile.ring_t60_s)} at {hertz(
+            way.expected.profile.ring_hz,
+          )}.
+        </p>
+        <p class="first-letter:uppercase">{levelWords(way, page.drum.kind)}; {FEELS[way.feel]}; {MICROPHONES[way.microphone]}.</p>
+        {#if !way.assessment.fits && way.assessment.off[0]}<p>Against tonight: {way.assessment.off[0].sentence}</p>{/if}
+        {#if way.found}<p>
+            Found in a trial: body {seconds(way.found.body_t60_s)} at {hertz(way.found.body_hz)}.
+          </p>{/if}
+        {#if !way.now}
+          <div class="no-print mt-1 flex flex-wrap gap-2">
+            <button class="btn" disabled={hearing.loading} onclick={() => void hearing.open(meant(way))}
+              ><Headphones class="size-5" aria-hidden="true" />Hear it first</button
+            >
+            <button class="btn" onclick={() => void fronts.try(way.front)}
+              >{way.front.state === 'ported' ? 'A spare head with it is on' : 'Try it so'}</button
+            >
+            {#if way.front.state === 'ported' && page.front.state === 'whole'}
+              <button class="btn btn-ghost" onclick={() => fronts.placeHole(way)}>Where it goes</button>
+            {/if}
+          </div>
+        {/if}
+      {/snippet}
+    </FoldRow>
   {/each}
 </ul>

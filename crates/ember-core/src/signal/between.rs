@@ -26,7 +26,7 @@ pub fn between(samples: &[f64], at: f64) -> f64 {
     let (middle, off) = (at as usize, PLACES as f64 * at.fract());
     let (place, part) = (off as usize, off.fract());
     let (here, next) = (&WEIGHTS[place], &WEIGHTS[place + 1]);
-    let first = (middle + 1).wrapping_sub(HALF);
+    let first = middle.wrapping_add(1).wrapping_sub(HALF);
     let mut near = [0.0; 2 * HALF];
     match samples.get(first..first.wrapping_add(2 * HALF)) {
         Some(all) => near.copy_from_slice(all),
