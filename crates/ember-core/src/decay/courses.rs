@@ -1,7 +1,6 @@
 //! Tones drawn over all samples of a stretch, and sums over them: here measuring spends most of its time, so samples stand in fours,
 //! real and imaginary parts apart, and loops are compiled for the widest instructions that the processor has.
 
-use super::refine::Exponential;
 use num_complex::Complex64;
 use pulp::{Arch, Simd, WithSimd};
 use std::f64::consts::PI;
@@ -15,6 +14,34 @@ type Four = [f64; 4];
 pub(super) struct Samples {
     re: Vec<Four>,
     im: Vec<Four>,
+}
+
+/// One damped exponential `amplitude * exp((-decay + 2 pi i hz) t)`, bent by `bend * exp(-bend_rate t)` Hz.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Exponential {
+    pub hz: f64,
+    /// Amplitude decay rate, 1/s.
+    pub decay: f64,
+    pub amplitude: Complex64,
+    /// Excess of pitch at time 0, Hz.
+    pub bend: f64,
+    /// Standard error of `decay`, 1/s.
+    pub decay_sd: f64,
+    /// Standard error of `hz`, Hz.
+    pub hz_sd: f64,
+    /// Standard error of the amplitude's magnitude.
+    pub amplitude_sd: f64,
+    /// The same if no other tone were there to be mistaken for this one.
+    pub alone_sd: f64,
+}
+
+impl Exponential {
+    /// A tone of which nothing is known but where it may lie.
+    pub fn at(hz: f64, decay: f64) -> Self {
+        let unknown = f64::INFINITY;
+        let amplitude = Complex64::new(1.0, 0.0);
+        Self { hz, decay, amplitude, bend: 0.0, decay_sd: unknown, hz_sd: unknown, amplitude_sd: unknown, alone_sd: unknown }
+    }
 }
 
 /// Samples to fit and what is known about them.

@@ -3,40 +3,12 @@
 //! A hard-struck head sounds higher at first: its stretching adds tension in proportion to the energy of the motion. A tone
 //! may therefore carry a bend, an excess of pitch that dies away as that energy does.
 
-pub use super::courses::Stretch;
 use super::courses::{Drawn, Samples, weighted};
+pub use super::courses::{Exponential, Stretch};
 use super::polish::series;
 use nalgebra::{DMatrix, DVector};
 use num_complex::Complex64;
 use std::f64::consts::PI;
-
-/// One damped exponential `amplitude * exp((-decay + 2 pi i hz) t)`, bent by `bend * exp(-bend_rate t)` Hz.
-#[derive(Debug, Clone, Copy, PartialEq)]
-pub struct Exponential {
-    pub hz: f64,
-    /// Amplitude decay rate, 1/s.
-    pub decay: f64,
-    pub amplitude: Complex64,
-    /// Excess of pitch at time 0, Hz.
-    pub bend: f64,
-    /// Standard error of `decay`, 1/s.
-    pub decay_sd: f64,
-    /// Standard error of `hz`, Hz.
-    pub hz_sd: f64,
-    /// Standard error of the amplitude's magnitude.
-    pub amplitude_sd: f64,
-    /// The same if no other tone were there to be mistaken for this one.
-    pub alone_sd: f64,
-}
-
-impl Exponential {
-    /// A tone of which nothing is known but where it may lie.
-    pub fn at(hz: f64, decay: f64) -> Self {
-        let unknown = f64::INFINITY;
-        let amplitude = Complex64::new(1.0, 0.0);
-        Self { hz, decay, amplitude, bend: 0.0, decay_sd: unknown, hz_sd: unknown, amplitude_sd: unknown, alone_sd: unknown }
-    }
-}
 
 /// Decay rates that a step may lead to, 1/s.
 const RATES: std::ops::Range<f64> = -20.0..1000.0;
