@@ -31,6 +31,9 @@ await browse(url, ['--autoplay-policy=no-user-gesture-required'], async (_, page
   await tuned.getByRole('button', { name: /^Expected body \d/ }).waitFor();
   await page.keyboard.press('Escape');
   await tuned.waitFor({ state: 'hidden' });
+  await lower.getByRole('button', { name: /^To its lugs in Tune/ }).click();
+  await page.getByRole('button', { name: 'Front', exact: true, pressed: true }).waitFor();
+  await page.keyboard.press('x');
   await page.getByRole('tab', { name: 'Ways to close it' }).click();
 
   // What a hole would do, and heard first.

@@ -27,6 +27,7 @@
   }
 
   function toTune() {
+    tune.part = 'head';
     tune.side = 'lower';
     app.place = 'tune';
   }
@@ -35,7 +36,7 @@
 <p class="soft mb-2">
   Tuned otherwise, the {which} moves the body’s pitch, and hardly its length, where both heads lose alike. As the drum is now: {hertz(
     page.profile.body_hz,
-  )}, {seconds(page.profile.body_t60_s)}. Bounds of the length hold nine times in ten.
+  )}, {seconds(page.profile.body_t60_s)}. Bounds of the length hold nine times in ten; of the pitch none are known.
 </p>
 <ul class="grid gap-1">
   {#each page.tunings as way (way.semitones)}
