@@ -5,7 +5,7 @@ mod common;
 
 use common::{Measured, measured, played};
 use ember_core::bench_drum::BenchDrum;
-use ember_core::damping::Predictor;
+use ember_core::damping::{Placement, Predictor, Strengths};
 use ember_core::drum::{Drum, DrumKind, Front, Head, usual_place};
 use ember_core::kick::{FrontOutlook, FrontPredictor, RETUNINGS};
 use ember_core::units::median;
@@ -117,6 +117,46 @@ fn a_drum_with_a_hole_is_expected_to_sing_again_with_a_whole_head() {
     assert!((again / wanted - 1.0).abs() < 0.2, "{again} for {wanted}");
 }
 
+/// Fill and hole at once: the simulated kick with both against what is expected from the one with neither.
+#[test]
+fn fill_and_hole_together_do_what_was_expected() {
+    let mut off = Vec::new();
+    let mut within = 0;
+    for (diameter_in, depth_in, fill, front) in [
+        (22.0, 16.0, "pillow:0", Front::usual_port(5.0, 22.0)),
+        (22.0, 16.0, "pillow:1", Front::Off),
+        (20.0, 14.0, "blanket:1", Front::usual_port(4.0, 20.0)),
+        (24.0, 14.0, "pillow:2", Front::usual_port(6.0, 24.0)),
+        (18.0, 14.0, "towel:0", Front::usual_port(3.0, 18.0)),
+        (22.0, 18.0, "felt_strip:2", Front::usual_port(4.0, 22.0)),
+        (20.0, 16.0, "foam_block:1", Front::usual_port(8.0, 20.0)),
+        (22.0, 16.0, "inflated_tube:2", Front::usual_port(2.0, 22.0)),
+        (22.0, 16.0, "steel_can:1", Front::usual_port(3.0, 22.0)),
+        (22.0, 14.0, "pillow:4", Front::usual_port(5.0, 22.0)),
+    ] {
+        let drum = kick(diameter_in, depth_in);
+        let laid = Placement::parse(fill).unwrap();
+        let whole = known(&drum);
+        let predictor = FrontPredictor::new(&drum, &whole.partials, &whole.summary.profile).expect("a clear body");
+        let hole = predictor.outlook(&front).expected.profile.body_t60_s.unwrap();
+        let predictor = predictor.with_laid(&[laid], &Strengths::default()).unwrap();
+        let expected = predictor.outlook(&front).expected;
+        let bench = BenchDrum::new(&drum.with_front(&front), &[laid]).unwrap().with_known_devices();
+        let found = measured(&played(&bench, 2)).summary.profile.body_t60_s.unwrap();
+        let (body, range) = (expected.profile.body_t60_s.unwrap(), expected.body_t60_s.unwrap());
+        println!(
+            "{diameter_in} in, {fill}, {}: {body:.3} s in {range:?}, found {found:.3}; the hole alone {hole:.3}",
+            front.words("front head")
+        );
+        assert!(body < 1.01 * hole, "{fill} takes nothing");
+        within += usize::from((range.low..=range.high).contains(&found));
+        off.push((found / body).ln().abs());
+    }
+    let middle = median(&off).unwrap();
+    println!("median {middle:.3}, {within} within");
+    assert!(middle < 0.12 && within >= 9, "median error {middle:.3}, {within} of ten within");
+}
+
 struct Case {
     drum: Drum,
     front: Front,
@@ -198,7 +238,7 @@ fn what_presses_on_the_batter_is_shorter_than_what_grazes() {
     let predictor = Predictor::new(&drum, &whole.partials).unwrap();
     let start = ember_core::damping::Open { partials: &whole.partials, profile: &whole.summary.profile };
     let body = |spec: &str| {
-        let placement = ember_core::damping::Placement::parse(spec).unwrap();
+        let placement = Placement::parse(spec).unwrap();
         let grip = predictor.grip(&placement);
         predictor.expect(&start, &[placement], &[&grip]).profile.body_t60_s.unwrap()
     };

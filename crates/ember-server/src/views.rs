@@ -83,7 +83,7 @@ impl PlacedDevice {
             patches: placement.patches(drum),
             has_angle: placement.has_angle(),
             has_radius: placement.has_radius(),
-            inside: info.inside,
+            inside: placement.is_inside(),
             tolls: info.tolls,
             cost: info.cost,
             steps: info.steps,
@@ -121,7 +121,7 @@ pub fn words_of(plan: &Plan, drum: &Drum) -> String {
 }
 
 /// How the other end of `drum` comes to be as `front` says.
-fn front_steps(front: &Front, drum: &Drum) -> Vec<String> {
+fn front_steps(front: &Front, drum: &Drum, besides: Option<&str>) -> Vec<String> {
     let which = drum.kind.lower_head_word();
     let off = format!("Mark the first lug, then take the {which} off crosswise, little by little. Bend your knees when you lift the drum.");
     let then = match front {
@@ -133,7 +133,12 @@ fn front_steps(front: &Front, drum: &Drum) -> Vec<String> {
                 .to_string()
         }
     };
-    vec![off, then, "Strike it a few times where you always do, with nothing else on or in it.".into()]
+    let laid = besides.map(|besides| format!("Before it is closed again, see to what goes in it: {besides}, as below."));
+    let strike = match besides {
+        Some(_) => "Strike it a few times where you always do, with nothing more on or in it.".to_string(),
+        None => "Strike it a few times where you always do, with nothing else on or in it.".to_string(),
+    };
+    std::iter::once(off).chain(laid).chain([then, strike]).collect()
 }
 
 /// A plan with its devices spelled out.
@@ -159,9 +164,10 @@ impl PlanView {
         let devices = plan.placements.iter().map(|placement| PlacedDevice::new(placement, drum)).collect();
         let ring = plan.expected.profile.ring_hz.and_then(|hz| nearest(&plan.expected.partials, hz));
         let turned = plan.placements.iter().find(|placement| placement.has_angle());
+        let besides = (!plan.placements.is_empty()).then(|| counted(&plan.placements));
         Self {
             words: words_of(&plan, drum),
-            front_steps: plan.front.as_ref().map(|front| front_steps(front, drum)).unwrap_or_default(),
+            front_steps: plan.front.as_ref().map(|front| front_steps(front, drum, besides.as_deref())).unwrap_or_default(),
             school: school_of(&plan.placements),
             retune: retune(&plan.expected).filter(|_| drum.kind.has_heads()),
             nodal: ring.and_then(|ring| nodal_lines(ring, turned.map(|placement| placement.angle_deg))),

@@ -5,7 +5,7 @@ mod common;
 use axum::Router;
 use common::{get, json, upload_to, wav};
 use ember_core::bench_drum::BenchDrum;
-use ember_core::damping::DeviceKind;
+use ember_core::damping::{DeviceKind, Placement};
 use ember_core::drum::{Drum, DrumKind, Front, Port};
 use ember_core::plan::ShelfItem;
 use ember_server::api::router;
@@ -101,11 +101,47 @@ async fn a_trial_that_can_be_undone_comes_before_the_knife() {
     assert_eq!(get(&app, &format!("{KICK}/audition/expected?front=ports:5@0.5@60")).await.status, 200);
     let (tuned, open) = (format!("{KICK}/audition/expected?front=tuned:-5"), format!("{KICK}/audition/open"));
     assert_ne!(get(&app, &tuned).await.bytes, get(&app, &open).await.bytes, "tuned otherwise it sounds otherwise");
-    for refused in
-        ["front=tuned:up", "front=tuned:-40", "front=tuned:2&placed=pillow", "front=ajar", "front=ports:30@0@0", "front=off&placed=pillow"]
-    {
+    for refused in [
+        "front=tuned:up",
+        "front=tuned:-40",
+        "front=tuned:2&placed=wallet",
+        "front=ajar",
+        "front=ports:30@0@0",
+        "front=off&placed=pillow:9",
+    ] {
         assert_eq!(get(&app, &format!("{KICK}/audition/expected?{refused}")).await.status, 422, "{refused}");
     }
+}
+
+/// Fill and hole at once: expected together, heard together, and tried together, which teaches nothing about either alone.
+#[tokio::test]
+async fn what_is_laid_in_goes_with_every_way_of_closing_the_drum() {
+    let app = measured().await;
+    let body = |page: &Value, words: &str| way(page, words)["expected"]["profile"]["body_t60_s"].as_f64().unwrap();
+    let (bare, filled) =
+        (get(&app, &format!("{KICK}/front")).await.json(), get(&app, &format!("{KICK}/front?placed=pillow:2")).await.json());
+    assert!(bare["laid"].is_null() && filled["laid"]["words"] == "pillow", "{}", filled["laid"]);
+    for words in ["front head whole", "a 4 in hole in the front head", "a 10 in hole in the front head"] {
+        assert!(body(&filled, words) < 0.9 * body(&bare, words), "{words}");
+    }
+    // With the front as it is, both ways of working it out agree.
+    let alone = filled["laid"]["expected"]["profile"]["body_t60_s"].as_f64().unwrap();
+    assert!((body(&filled, "front head whole") / alone - 1.0).abs() < 0.05, "{} and {alone}", body(&filled, "front head whole"));
+    assert!(get(&app, &format!("{KICK}/front?placed=wallet")).await.sentence().contains("no device"));
+
+    let (both, hole) = (format!("{KICK}/audition/expected?front=off&placed=pillow:2"), format!("{KICK}/audition/expected?front=off"));
+    assert_ne!(get(&app, &both).await.bytes, get(&app, &hole).await.bytes, "with a pillow in it sounds otherwise");
+    let pillow = value!({ "device": "pillow", "amount": 2, "radius": 0.85, "angle_deg": 0.0 });
+    let asked = value!({ "front": { "state": "off" }, "placements": [pillow] });
+    let trial = json(&app, "POST", &format!("{KICK}/front-trials"), asked).await.json();
+    assert_eq!(trial["plan"]["words"], "front head off and pillow");
+    let laid = Placement::parse("pillow:2").unwrap();
+    let sound = wav(&BenchDrum::new(&kick().with_front(&Front::Off), &[laid]).unwrap().play(2, 11), 1, 48_000);
+    assert_eq!(upload_to(&app, 1, "both.wav", sound).await.status, 201);
+    let told = get(&app, &format!("{KICK}/front?placed=pillow:2")).await.json();
+    assert!(way(&told, "front head off")["found"]["body_t60_s"].as_f64().is_some());
+    assert!(way(&get(&app, &format!("{KICK}/front")).await.json(), "front head off")["found"].is_null(), "it was not tried alone");
+    assert_eq!(told["tests"], 0);
 }
 
 #[tokio::test]

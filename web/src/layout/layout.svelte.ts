@@ -53,7 +53,7 @@ class Layout {
       const used = this.placements.filter((placement) => placement.device === item.kind).length;
       const ruledOut =
         (tonight?.clear_surface && item.in_the_way) ||
-        (tonight?.nothing_inside && item.inside) ||
+        (tonight?.nothing_inside && item.inside && item.amounts.every((amount) => !amount.outside)) ||
         (tonight?.no_residue && item.tolls.includes('residue')) ||
         (tonight?.nothing_unsightly && item.tolls.includes('looks')) ||
         (tonight?.within_a_minute && item.amounts.every((amount) => amount.seconds > 60));

@@ -431,6 +431,7 @@ fn true_strength(device: DeviceKind) -> f64 {
         DeviceKind::InflatedTube => 0.7,
         DeviceKind::BeaterCloth => 1.25,
         DeviceKind::BeaterPatch => 0.9,
+        DeviceKind::SteelCan => 1.2,
         DeviceKind::CymbalTape => 0.85,
         DeviceKind::ClothDisc => 1.2,
         DeviceKind::Drape => 0.9,

@@ -97,6 +97,25 @@ impl Expectation {
     }
 }
 
+impl Expectation {
+    /// The same, with what is not known of `other` besides: two things that are done to one drum are each as doubtful as alone, and their
+    /// logarithms' doubts add as squares.
+    pub(crate) fn as_doubtful_as(self, other: &Self) -> Self {
+        let widened = |own: Option<Range>, middle: Option<f64>, others: Option<Range>, others_middle: Option<f64>| {
+            let (own, middle) = (own?, middle?);
+            let (Some(others), Some(others_middle)) = (others, others_middle) else { return Some(own) };
+            let by = |own: f64, others: f64| (own / middle).ln().hypot((others / others_middle).ln());
+            Some(Range { low: middle * (-by(own.low, others.low)).exp(), high: middle * by(own.high, others.high).exp() })
+        };
+        let (profile, others) = (&self.profile, &other.profile);
+        Self {
+            body_t60_s: widened(self.body_t60_s, profile.body_t60_s, other.body_t60_s, others.body_t60_s),
+            ring_t60_s: widened(self.ring_t60_s, profile.ring_t60_s, other.ring_t60_s, others.ring_t60_s),
+            ..self
+        }
+    }
+}
+
 impl Open<'_> {
     /// The profile of predicted partials; what partials do not decide is taken from the open drum and changed as partials change from
     /// `bare`, what the model makes of it.

@@ -25,8 +25,8 @@ pub enum Footprint {
     LooseRing { span_deg: f64 },
     /// Round pieces of `radius` spread evenly over the lower head.
     Balls { count: usize, radius: f64 },
-    /// Right across the batter head, its middle line `off_centre` (a part of the radius) from the middle.
-    Across { width: f64, off_centre: f64 },
+    /// Right across `heads`, its middle line `off_centre` (a part of the radius) from the middle.
+    Across { width: f64, off_centre: f64, heads: &'static [HeadSide] },
     /// Resting on the floor of a kick: depths (parts of the radius) to which it touches batter and front head.
     Fill { batter: f64, front: f64 },
     /// Round the inside of the shell, against both heads, from the hoop inwards.
@@ -84,9 +84,10 @@ impl Footprint {
                 let ball = |i: usize| Outline::Disc { radius: BALLS_AT, angle_deg: turn * i as f64, size: size / a };
                 (0..count).map(|i| patch(HeadSide::Lower, ball(i))).collect()
             }
-            Self::Across { width, off_centre } => {
+            Self::Across { width, off_centre, heads } => {
                 let length = 2.0 * (1.0 - off_centre * off_centre).sqrt();
-                batter(Outline::Strip { radius: off_centre, angle_deg, length, width: width / a })
+                let strip = Outline::Strip { radius: off_centre, angle_deg, length, width: width / a };
+                heads.iter().map(|side| patch(*side, strip)).collect()
             }
             Self::Fill { batter, front } => [(HeadSide::Batter, batter), (HeadSide::Lower, front)]
                 .into_iter()

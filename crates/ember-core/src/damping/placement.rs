@@ -101,6 +101,11 @@ impl Placement {
         self.info().air * air_spring(drum.depth()) / (2.0 * std::f64::consts::PI * drum.usual_batter_hz())
     }
 
+    /// Whether it lies under a head or inside the drum.
+    pub fn is_inside(&self) -> bool {
+        device_info(self.device).inside && !self.info().outside
+    }
+
     /// What it is called.
     pub fn name(&self) -> &str {
         self.made.as_ref().map_or(device_info(self.device).name, |made| made.name.as_str())

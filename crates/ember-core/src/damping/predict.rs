@@ -15,7 +15,7 @@ use nalgebra::{DMatrix, DVector};
 use std::f64::consts::PI;
 
 /// The frequency at which resistances are given, Hz.
-const REFERENCE_HZ: f64 = 200.0;
+pub(crate) const REFERENCE_HZ: f64 = 200.0;
 /// What only rests on the lower head lets go of it and lies on it again: on the mean it holds as much as this part of what holds on (from
 /// experience, no published source).
 const RESTING_HOLD: f64 = 0.55;

@@ -4,11 +4,13 @@
 //! open end. The front head's modes are a basis for the head with its holes: what the film in a hole would have had of mass and
 //! tension is taken off (Rayleigh-Ritz), so a hole's edge is free.
 
+use super::laid::Laid;
 use crate::damping::damped_modes;
-use crate::drum::{AIR_DENSITY, Drum, Front, MembraneMode, Port, air_spring, flow_mass, modes_up_to, open_length};
+use crate::drum::{AIR_DENSITY, Drum, Front, HeadSide, MembraneMode, Port, air_spring, flow_mass, modes_up_to, open_length};
 use nalgebra::{DMatrix, DVector};
 use num_complex::Complex64;
 use std::f64::consts::PI;
+use std::ops::AddAssign;
 use std::sync::LazyLock;
 
 /// Highest zero of the modes kept.
@@ -58,7 +60,7 @@ pub(super) struct AxialMode {
 }
 
 /// The modes of a head that move air as a whole: coordinates of the batter, which the front head's follow.
-fn axial() -> &'static [MembraneMode] {
+pub(super) fn axial() -> &'static [MembraneMode] {
     static AXIAL: LazyLock<Vec<MembraneMode>> =
         LazyLock::new(|| modes_up_to(HIGHEST_ZERO).into_iter().filter(|mode| mode.m == 0).collect());
     &AXIAL
@@ -69,17 +71,23 @@ pub(super) struct Closed<'a> {
     drum: &'a Drum,
     front: &'a Front,
     holes: Holes,
+    laid: Option<&'a Laid>,
 }
 
 impl<'a> Closed<'a> {
     pub fn new(drum: &'a Drum, front: &'a Front) -> Self {
-        Self { drum, front, holes: Holes::of(front.ports(), axial(), drum.diameter_in) }
+        Self { drum, front, holes: Holes::of(front.ports(), axial(), drum.diameter_in), laid: None }
+    }
+
+    /// The same with what is laid in besides.
+    pub fn with(self, laid: Option<&'a Laid>) -> Self {
+        Self { laid, ..self }
     }
 }
 
 /// Motions of a drum closed in some way, low to high, as far as they are tones; `opening` scales what openings take.
 pub(super) fn axial_modes(closed: &Closed, inner: &Inner, opening: f64) -> Vec<AxialMode> {
-    let Closed { drum, front, holes } = closed;
+    let Closed { drum, front, holes, laid } = closed;
     let modes = axial();
     let count = modes.len();
     let a = drum.radius();
@@ -125,9 +133,21 @@ pub(super) fn axial_modes(closed: &Closed, inner: &Inner, opening: f64) -> Vec<A
             loss += opening * EDGE_RESISTANCE * area * &past * past.transpose();
         }
     }
+    if let Some(laid) = laid {
+        for (side, areal_mass, own_hz) in
+            [(HeadSide::Batter, Some(batter_mass), inner.batter_hz), (HeadSide::Lower, front_mass, inner.front_hz)]
+        {
+            let Some(areal_mass) = areal_mass else { continue };
+            let hz: Vec<f64> = modes.iter().map(|mode| own_hz * mode.zero / modes[0].zero).collect();
+            let (lost, heavier) = laid.on(side, areal_mass, &hz);
+            let from = if side == HeadSide::Batter { 0 } else { count };
+            loss.view_mut((from, from), (count, count)).add_assign(lost);
+            mass.view_mut((from, from), (count, count)).add_assign(heavier);
+        }
+    }
     let squeezed = &batter - &film_moves - &flows;
     stiffness += air_spring(drum.depth()) * &squeezed * squeezed.transpose();
-    let air_loss = AIR_LOSS + VENT_LOSS * f64::from(drum.vents);
+    let air_loss = AIR_LOSS + VENT_LOSS * f64::from(drum.vents) + laid.map_or(0.0, |laid| laid.air);
     loss += air_loss * &squeezed * squeezed.transpose();
     loss += RADIATION_LOSS * (&batter * batter.transpose() + &film_moves * film_moves.transpose());
 

@@ -7,6 +7,7 @@
 
 mod coupled;
 mod fill;
+mod laid;
 mod learned;
 mod openings;
 mod place;

@@ -1,7 +1,8 @@
 //! What holes in the other head, a mesh or no head at all would do to a measured drum.
 
-use super::coupled::{AxialMode, Closed, Inner, axial_modes};
-use crate::damping::{Expectation, Open, QUIETEST_DB};
+use super::coupled::{AxialMode, Closed, Inner, axial, axial_modes};
+use super::laid::Laid;
+use crate::damping::{Expectation, Open, Placement, QUIETEST_DB, Strengths};
 use crate::decay::{DecayProfile, Partial, body_and_ring, nearest};
 use crate::drum::{AIR_DENSITY, Drum, DrumModel, Front, Head, SPEED_OF_SOUND};
 use crate::units::{cents, decay_rate, t60};
@@ -67,6 +68,8 @@ pub struct FrontPredictor<'a> {
     bare: Vec<Partial>,
     /// What openings take against what they are thought to: the logarithm's mean and standard deviation.
     opening: (f64, f64),
+    /// What is laid in besides.
+    laid: Option<Laid>,
 }
 
 impl<'a> FrontPredictor<'a> {
@@ -93,6 +96,7 @@ impl<'a> FrontPredictor<'a> {
             others,
             bare: Vec::new(),
             opening: (0.0, OPENING_LN_SD),
+            laid: None,
         };
         predictor.bare = predictor.partials(&predictor.now);
         Some(predictor)
@@ -107,6 +111,31 @@ impl<'a> FrontPredictor<'a> {
         self.now_body = body_of(&self.now)?;
         self.bare = self.partials(&self.now);
         Some(self)
+    }
+
+    /// The same with `placements` laid in besides, as strong as `strengths` says: outlooks are then of both together. `None` where nothing
+    /// can be said of them.
+    pub fn with_laid(mut self, placements: &[Placement], strengths: &Strengths) -> Option<Self> {
+        if placements.is_empty() {
+            return Some(self);
+        }
+        let front = self.drum.front();
+        let alone = |laid: &Laid| {
+            let modes = axial_modes(&Closed::new(self.drum, &front).with(Some(laid)), &self.inner, self.opening.0.exp());
+            body_of(&modes).map(|body| modes[body].decay)
+        };
+        let laid = Laid::new(self.drum, &self.open, placements, strengths, axial())?;
+        let (bare, wanted) = (self.now[self.now_body].decay, decay_rate(laid.alone.profile.body_t60_s?));
+        let laid = laid.agreed(bare, wanted, alone);
+        let axial = |p: &&Partial| p.mode.as_deref().is_some_and(|mode| mode.starts_with("(0,"));
+        self.others = laid.alone.partials.iter().filter(|p| !axial(p) && p.hz > self.body.hz).cloned().collect();
+        self.laid = Some(laid);
+        Some(self)
+    }
+
+    /// The drum closed as `front` says, with what is laid in.
+    fn closed<'b>(&'b self, front: &'b Front) -> Closed<'b> {
+        Closed::new(self.drum, front).with(self.laid.as_ref())
     }
 
     /// The inner figures with which the drum, closed as it is, sounds as it was measured where openings take exp(`ln`) of what they are
@@ -140,7 +169,7 @@ impl<'a> FrontPredictor<'a> {
 
     /// What the drum would be with its other end closed as `front` says.
     pub fn outlook(&self, front: &Front) -> FrontOutlook {
-        let closed = Closed::new(self.drum, front);
+        let closed = self.closed(front);
         let at = |sds: f64| {
             let ln = self.opening.0 + sds * self.opening.1;
             axial_modes(&closed, &self.inner_at(ln).unwrap_or(self.inner), ln.exp())
@@ -154,7 +183,7 @@ impl<'a> FrontPredictor<'a> {
     pub fn retuned(&self, ratio: f64) -> Option<FrontOutlook> {
         self.drum.lower_film()?;
         let front = self.drum.front();
-        let closed = Closed::new(self.drum, &front);
+        let closed = self.closed(&front);
         let opening = self.opening.0.exp();
         let at = |ratio: f64| axial_modes(&closed, &Inner { front_hz: ratio * self.inner.front_hz, ..self.inner }, opening);
         // How far a head comes by turning and tapping is not met exactly.
@@ -177,7 +206,12 @@ impl<'a> FrontPredictor<'a> {
         };
         let ends = ends.map(|modes| self.partials(&modes));
         let levels = self.levels(front, modes);
-        FrontOutlook { front: front.clone(), expected: expected.between(&self.open, &ends), levels }
+        let mut expected = expected.between(&self.open, &ends);
+        if let Some(Laid { alone, .. }) = &self.laid {
+            expected.attack_lost_db = alone.attack_lost_db;
+            expected = expected.as_doubtful_as(alone);
+        }
+        FrontOutlook { front: front.clone(), expected, levels }
     }
 
     /// The drum's partials where its axial motions are `modes`: pitch, length and level of each as measured, changed as the model's
@@ -226,7 +260,8 @@ impl<'a> FrontPredictor<'a> {
     }
 
     fn profile(&self, partials: &[Partial]) -> DecayProfile {
-        self.open.profile_of(&self.bare, partials, 0.0)
+        let attack_lost_db = self.laid.as_ref().map_or(0.0, |laid| laid.alone.attack_lost_db);
+        self.open.profile_of(&self.bare, partials, attack_lost_db)
     }
 
     fn levels(&self, front: &Front, modes: &[AxialMode]) -> Levels {

@@ -72,6 +72,8 @@ pub struct CutQuestion<'a> {
     pub fits: bool,
     /// What can be undone and fits the wish, as a phrase; none where nothing does.
     pub undoable: Option<&'a str>,
+    /// What is laid in besides, as a phrase.
+    pub besides: Option<&'a str>,
     /// Every hole with how far it leaves the drum from the wish, in steps, and whether it fits.
     pub holes: &'a [(Front, f64, bool)],
 }
@@ -107,7 +109,8 @@ pub fn should_i_cut(question: &CutQuestion) -> CutAdvice {
         ));
         (CutVerdict::NotYet, "Do not cut yet".into(), None)
     } else if let Some((front, ..)) = fitting {
-        reasons.push(format!("With {} the drum comes to the wish. Cut it into a spare head, and keep this one whole.", front.words(which)));
+        let with = question.besides.map_or_else(|| front.words(which), |besides| format!("{} and {besides} in it", front.words(which)));
+        reasons.push(format!("With {with} the drum comes to the wish. Cut it into a spare head, and keep this one whole."));
         (CutVerdict::WouldHelp, format!("{} would do it", capital(&size_words(front))), Some(front.clone()))
     } else if let (Some((front, ..)), true) = (nearest, question.microphone) {
         reasons.push(format!("With {} a microphone gets in, and it leaves the drum nearest to the wish.", front.words(which)));
@@ -215,7 +218,7 @@ mod tests {
         let drum = Drum { diameter_in, ..BenchDrum::usual(DrumKind::Kick) };
         let hole = |size: f64, off: f64| (Front::usual_port(size, diameter_in), off, off < 0.5);
         let holes = [hole(3.0, 4.0), hole(4.0, 0.2), hole(5.0, 0.1)];
-        should_i_cut(&CutQuestion { drum: &drum, trial, beater: Beater::Buried, microphone, fits, undoable, holes: &holes })
+        should_i_cut(&CutQuestion { drum: &drum, trial, beater: Beater::Buried, microphone, fits, undoable, besides: None, holes: &holes })
     }
 
     /// Nothing irreversible until a reversible trial has shown that it is wanted (common practice, no published source).
@@ -258,6 +261,7 @@ mod tests {
             microphone: false,
             fits: false,
             undoable: None,
+            besides: None,
             holes: &[],
         };
         assert!(should_i_cut(&question).reasons.iter().all(|reason| !reason.contains("beater") && !reason.contains("small")));

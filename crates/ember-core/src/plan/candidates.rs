@@ -1,6 +1,6 @@
 //! The grid that is searched: every amount and place of every device on the shelf, and what would lie on one another.
 
-use crate::damping::{Amount, DeviceKind, Footprint, Made, Outline, Placement, Toll, device_info};
+use crate::damping::{Amount, DeviceInfo, DeviceKind, Footprint, Made, Outline, Placement, Toll, device_info};
 use crate::drum::Drum;
 use serde::{Deserialize, Serialize};
 
@@ -58,17 +58,20 @@ impl Limits {
         let info = device_info(device);
         let has = |toll: Toll| info.tolls.contains(&toll);
         let rules = [
-            (self.nothing_inside && info.inside, "Ruled out: a head would have to come off."),
+            (
+                self.nothing_inside && info.inside && !info.amounts.iter().any(|amount| amount.outside),
+                "Ruled out: a head would have to come off.",
+            ),
             (self.clear_surface && info.in_the_way, "Ruled out: it lies where brushes sweep or sticks land."),
             (self.no_residue && has(Toll::Residue), "Ruled out: it leaves something on the head."),
             (self.nothing_unsightly && has(Toll::Looks), "Ruled out: it does not look good."),
-            (!info.amounts.iter().any(|amount| self.allows(amount)), "Ruled out: it takes longer than a minute to put on."),
+            (!info.amounts.iter().any(|amount| self.allows(info, amount)), "Ruled out: it takes longer than a minute to put on."),
         ];
         rules.into_iter().find(|(ruled_out, _)| *ruled_out).map(|(_, sentence)| sentence)
     }
 
-    pub(super) fn allows(&self, amount: &Amount) -> bool {
-        !self.within_a_minute || amount.seconds <= MINUTE_S
+    pub(super) fn allows(&self, info: &DeviceInfo, amount: &Amount) -> bool {
+        (!self.within_a_minute || amount.seconds <= MINUTE_S) && !(self.nothing_inside && info.inside && !amount.outside)
     }
 }
 
@@ -83,8 +86,8 @@ pub fn singles(drum: &Drum, shelf: &[ShelfItem], limits: &Limits) -> Vec<Placeme
     let allowed = |item: &&ShelfItem| item.count > 0 && limits.rule_out(item.device).is_none();
     let mut found = Vec::new();
     for item in shelf.iter().filter(allowed) {
-        let amounts = device_info(item.device).amounts;
-        for amount in (0..amounts.len()).filter(|amount| limits.allows(&amounts[*amount])) {
+        let info = device_info(item.device);
+        for amount in (0..info.amounts.len()).filter(|amount| limits.allows(info, &info.amounts[*amount])) {
             for &radius in radii_of(item.device, amount) {
                 let radius = radius.min(furthest_out(item.device, amount, drum));
                 let placement = Placement { device: item.device, amount, radius, angle_deg: FAR_SIDE_DEG, made: item.made };
@@ -122,7 +125,7 @@ fn furthest_out(device: DeviceKind, amount: usize, drum: &Drum) -> f64 {
 /// Whether two devices would lie on one another: then neither touches the head as its model says, and the upper one slides. What lies
 /// under the head is in nothing's way on top of it.
 pub(super) fn overlap(a: &Placement, b: &Placement, drum: &Drum) -> bool {
-    if device_info(a.device).inside != device_info(b.device).inside {
+    if a.is_inside() != b.is_inside() {
         return false;
     }
     let covers = |over: &Outline, under: &Outline| under.points().iter().any(|(r, angle, _)| over.contains(*r, *angle));
@@ -199,8 +202,12 @@ mod tests {
         );
         assert_eq!(
             kinds(&kick, &all(1), Limits::default()),
-            [GelPad, Tape, Pillow, FeltStrip, Blanket, Towel, FoamBlock, StuffedShirt, InflatedTube, BeaterCloth, BeaterPatch]
+            [GelPad, Tape, Pillow, FeltStrip, Blanket, Towel, FoamBlock, StuffedShirt, InflatedTube, BeaterCloth, BeaterPatch, SteelCan]
         );
+        // What can lie outside stays where no head may come off.
+        let closed = Limits { nothing_inside: true, ..Limits::default() };
+        assert_eq!(kinds(&kick, &all(1), closed), [GelPad, Tape, Towel, InflatedTube, BeaterCloth, BeaterPatch]);
+        assert!(singles(&kick, &all(1), &closed).iter().all(|placement| !placement.is_inside()));
         assert_eq!(kinds(&tom, &all(1), Limits { clear_surface: true, nothing_inside: true, ..Limits::default() }), [Tape, HangingPad]);
         let quick = Limits { within_a_minute: true, no_residue: true, nothing_unsightly: true, ..Limits::default() };
         assert_eq!(kinds(&tom, &all(1), quick), [GelPad, ControlRing, HangingPad, SpareHead]);

@@ -82,8 +82,9 @@ pub fn next_step(question: &Question, on: &[Placement], found: Sounding) -> Opti
         (Step::TakeAway, index, left)
     });
     let exchanged = (0..on.len()).flat_map(|index| {
-        let amounts = device_info(on[index].device).amounts;
-        let others = (0..amounts.len()).filter(move |other| *other != on[index].amount && question.limits.allows(&amounts[*other]));
+        let info = device_info(on[index].device);
+        let others =
+            (0..info.amounts.len()).filter(move |other| *other != on[index].amount && question.limits.allows(info, &info.amounts[*other]));
         others.map(move |amount| {
             let mut other = on.to_vec();
             other[index].amount = amount;

@@ -53,11 +53,12 @@ pub fn evaluate(question: &Question, offer: Offer, placements: &[Placement]) -> 
     Some(offered(offer, &plan, &now))
 }
 
-/// The plan to close the drum's other end as `outlook` says for a while.
-pub fn front_trial(question: &Question, outlook: FrontOutlook) -> Plan {
-    let plan = weigh(Vec::new(), outlook.expected, &question.wanted);
+/// The plan to close the drum's other end as `outlook` says for a while, with `placements` laid in besides.
+pub fn front_trial(question: &Question, outlook: FrontOutlook, placements: Vec<Placement>) -> Plan {
+    let plan = weigh(placements, outlook.expected, &question.wanted);
     let now = assess(question.partials, question.profile, &question.wanted, None);
-    offered(Offer::FrontTrial, &Plan { front: Some(outlook.front), seconds: HEAD_OFF_S, ..plan }, &now)
+    // What is laid in goes in while the head is off.
+    offered(Offer::FrontTrial, &Plan { front: Some(outlook.front), seconds: HEAD_OFF_S.max(plan.seconds), ..plan }, &now)
 }
 
 /// Plans of `treatments`, cheapest first: all are solved in full; how sure they are is worked out only for those that are cheapest so far

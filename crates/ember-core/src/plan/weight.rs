@@ -10,7 +10,7 @@ pub fn effort(placements: &[Placement]) -> f64 {
         .iter()
         .map(|p| {
             let info = device_info(p.device);
-            0.6 + info.amounts[p.amount].seconds / 120.0 + f64::from(u8::from(info.inside)) * 1.5
+            0.6 + info.amounts[p.amount].seconds / 120.0 + f64::from(u8::from(p.is_inside())) * 1.5
         })
         .sum()
 }

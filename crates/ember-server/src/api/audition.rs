@@ -2,8 +2,9 @@
 
 use super::extract::{Path, Query};
 use super::open_take;
+use super::placed::placements_of;
 use super::plans::{NO_BODY, NOT_MEASURED};
-use crate::learning::{Learning, as_on_shelf, front_trials, tests, trials};
+use crate::learning::{Learning, front_trials, tests, trials};
 use crate::problem::Problem;
 use crate::sound::{read_kept, wav_bytes};
 use crate::state::{AppState, blocking};
@@ -12,7 +13,7 @@ use axum::extract::State;
 use axum::http::header;
 use axum::response::IntoResponse;
 use ember_core::audition::{Change, GrooveHit, Struck, groove, groove_seconds, matching_gain, remade};
-use ember_core::damping::{DeviceTrial, Expectation, InvalidPlacement, Open, Placement, Predictor};
+use ember_core::damping::{DeviceTrial, Expectation, Open, Placement, Predictor};
 use ember_core::decay::Partial;
 use ember_core::drum::Front;
 use ember_core::kick::{FrontPredictor, FrontTrial, opening_strength};
@@ -76,11 +77,7 @@ impl Meant {
 
 impl Placed {
     fn meant(&self, sources: &Sources) -> Result<Meant, Problem> {
-        let each = self.placed.split(',').filter(|text| !text.trim().is_empty());
-        let refused = |error: InvalidPlacement| Problem::unprocessable(error.to_string());
-        let placements = each.map(|text| Placement::parse(text.trim())).collect::<Result<Vec<_>, _>>().map_err(refused)?;
-        let placements = as_on_shelf(placements, &sources.shelf);
-        placements.iter().try_for_each(|placement| placement.validate(&sources.drum.drum)).map_err(refused)?;
+        let placements = placements_of(&self.placed, &sources.shelf, &sources.drum.drum)?;
         let other_end = match self.front.as_str() {
             "" => None,
             text if text.starts_with("tuned:") => {
@@ -95,9 +92,6 @@ impl Placed {
                 Some(OtherEnd::Closed(front))
             }
         };
-        if other_end.is_some() && !placements.is_empty() {
-            return Err(Problem::unprocessable("Hear the drum’s other end changed, or devices: both at once are not worked out."));
-        }
         Ok(Meant { placements, other_end })
     }
 }
@@ -200,8 +194,11 @@ struct Heard {
 /// What the model makes of the drum as it is, and of what is meant. `None` where no body was found.
 fn expected(sources: &Sources, open: &Kept, meant: &Meant, learning: &Learning) -> Option<(Vec<Partial>, Expectation)> {
     let (drum, partials, profile) = (&sources.drum.drum, &open.take.partials, &open.take.summary.profile);
+    let learned = learning.of(&sources.trials);
+    let strengths = learned.on(drum);
     if let Some(other_end) = &meant.other_end {
         let predictor = FrontPredictor::new(drum, partials, profile)?.with_opening(opening_strength(&sources.front_trials))?;
+        let predictor = predictor.with_laid(&meant.placements, &strengths)?;
         let outlook = match other_end {
             OtherEnd::Closed(front) => predictor.outlook(front),
             OtherEnd::Tuned(semitones) => predictor.retuned(2f64.powf(f64::from(*semitones) / 12.0))?,
@@ -209,8 +206,6 @@ fn expected(sources: &Sources, open: &Kept, meant: &Meant, learning: &Learning) 
         return Some((predictor.bare().to_vec(), outlook.expected));
     }
     let predictor = Predictor::new(drum, partials)?;
-    let learned = learning.of(&sources.trials);
-    let strengths = learned.on(drum);
     let grips: Vec<_> = meant.placements.iter().map(|placement| predictor.grip_known(placement, &strengths)).collect();
     let expected = predictor.expect(&Open { partials, profile }, &meant.placements, &grips.iter().collect::<Vec<_>>());
     Some((predictor.bare().to_vec(), expected))

@@ -1,25 +1,25 @@
 //! The drum's other end: what holes, a mesh or no head would do, and whether to cut.
 
-use super::extract::{Body, Path, Query};
+use super::extract::{Path, Query};
+use super::placed::placements_of;
 use super::plans::asked_about;
 use crate::learning::front_trials;
 use crate::problem::Problem;
-use crate::state::{AppState, now_ms};
-use crate::views::{PlanView, TreatmentView};
+use crate::state::AppState;
+use crate::views::PlanView;
 use axum::Json;
 use axum::extract::State;
-use axum::http::StatusCode;
-use ember_core::damping::DeviceKind;
+use ember_core::damping::{DeviceKind, Placement};
 use ember_core::decay::DecayProfile;
 use ember_core::drum::{Drum, DrumKind, Front};
 use ember_core::kick::{
     Beater, BeaterFeel, CutAdvice, CutQuestion, CutStep, Cutter, FILLS, FrontOutlook, FrontPredictor, FrontTrial, MicrophoneAccess,
     RETUNINGS, Trial, cutting_steps, dial, fronts, opening_strength, should_i_cut,
 };
-use ember_core::plan::{Offer, Question, evaluate, front_trial};
+use ember_core::plan::{Offer, Question, evaluate};
 use ember_core::target::{Assessment, Wanted, assess};
 use ember_core::tuning::{KickAgainstBass, bass_notes, kick_against_bass};
-use ember_store::{HeadChange, KeptDrum, Store, StoreError};
+use ember_store::{KeptDrum, Store, StoreError};
 use rayon::prelude::*;
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
@@ -42,6 +42,9 @@ pub struct Playing {
     /// The song's key, or the bass's lowest notes, to hold the drum against; empty for neither.
     #[serde(default)]
     bass: String,
+    /// What is laid in besides, as `device:amount:radius:angle` with commas between; empty for nothing.
+    #[serde(default)]
+    placed: String,
 }
 
 /// The drum in what is played.
@@ -115,6 +118,8 @@ pub struct FrontPage {
     /// The drum as it was measured.
     pub profile: DecayProfile,
     pub assessment: Assessment,
+    /// What is laid in besides in every way and tuning; null where nothing is.
+    pub laid: Option<PlanView>,
     /// From the most closed to the most open.
     pub ways: Vec<FrontWay>,
     /// The other head tuned lower and higher, the lowest first; empty where there is none.
@@ -180,21 +185,23 @@ pub async fn get_front(
 ) -> Result<Json<FrontPage>, Problem> {
     let bass_hz = if playing.bass.trim().is_empty() { Vec::new() } else { bass_notes(&playing.bass).map_err(Problem::unprocessable)? };
     let known = state.store(move |store| known(store, id)).await?;
-    let drum = state.store(move |store| store.drum_with_heads(id)).await?;
-    let (page, ..) = asked_about(&state, id, move |question| page(question, drum, &known, &playing, &bass_hz)).await?;
+    let (drum, shelf) = state.store(move |store| Ok::<_, StoreError>((store.drum_with_heads(id)?, store.shelf()?))).await?;
+    let laid = placements_of(&playing.placed, &shelf, &drum.drum)?;
+    let (page, ..) = asked_about(&state, id, move |question| page(question, drum, &known, &playing, &bass_hz, &laid)).await?;
     Ok(Json(page))
 }
 
-fn page(question: &Question, kept: KeptDrum, known: &Known, playing: &Playing, bass_hz: &[f64]) -> Option<FrontPage> {
+fn page(question: &Question, kept: KeptDrum, known: &Known, playing: &Playing, bass_hz: &[f64], laid: &[Placement]) -> Option<FrontPage> {
     let drum = question.drum;
     let which = drum.kind.lower_head_word();
     let now = drum.front();
     let opening = opening_strength(&known.trials);
     let predictor = FrontPredictor::new(drum, question.partials, question.profile)?.with_opening(opening)?;
+    let predictor = predictor.with_laid(laid, question.strengths)?;
     let way = |front: Front| {
         let outlook = predictor.outlook(&front);
         let assessment = assess(&outlook.expected.partials, &outlook.expected.profile, &question.wanted, None);
-        let found = known.tried.iter().rev().find(|tried| tried.front.as_ref() == Some(&front) && tried.placements.is_empty());
+        let found = known.tried.iter().rev().find(|tried| tried.front.as_ref() == Some(&front) && same_devices(&tried.placements, laid));
         FrontWay {
             words: front.words(which),
             now: front == now,
@@ -228,6 +235,8 @@ fn page(question: &Question, kept: KeptDrum, known: &Known, playing: &Playing, b
         _ => Trial::NotYet,
     };
     let assessment = assess(question.partials, question.profile, &question.wanted, None);
+    let free = free(question);
+    let laid_in = (!laid.is_empty()).then(|| evaluate(&free, Offer::Own, laid)).flatten().map(|plan| PlanView::new(plan, drum));
     let holes: Vec<(Front, f64, bool)> = ways
         .iter()
         .filter(|way| !way.reversible && way.outlook.front.ports()[0].radius > 0.0)
@@ -240,6 +249,7 @@ fn page(question: &Question, kept: KeptDrum, known: &Known, playing: &Playing, b
         microphone: playing.microphone,
         fits: assessment.fits,
         undoable: undoable.as_deref(),
+        besides: laid_in.as_ref().map(|plan| plan.words.as_str()),
         holes: &holes,
     });
     let in_song = InSong {
@@ -254,6 +264,7 @@ fn page(question: &Question, kept: KeptDrum, known: &Known, playing: &Playing, b
         wanted: question.wanted.clone(),
         profile: question.profile.clone(),
         assessment,
+        laid: laid_in,
         ways,
         tunings,
         in_song,
@@ -267,6 +278,11 @@ fn page(question: &Question, kept: KeptDrum, known: &Known, playing: &Playing, b
         opening_high: bound(1.645),
         drum: kept,
     })
+}
+
+/// Whether the same amounts of the same devices are meant: what fills a drum has one place.
+fn same_devices(a: &[Placement], b: &[Placement]) -> bool {
+    a.len() == b.len() && a.iter().zip(b).all(|(a, b)| (a.device, a.amount) == (b.device, b.amount))
 }
 
 /// The fills to show for `drum`: what is owned, else what is in any household.
@@ -284,16 +300,18 @@ fn fills(drum: &Drum, owned: &[DeviceKind]) -> Vec<DeviceKind> {
     fills
 }
 
+/// The same question, tonight's limits left aside.
+fn free<'a>(question: &Question<'a>) -> Question<'a> {
+    Question { limits: Default::default(), wanted: question.wanted.clone(), ..*question }
+}
+
 fn fill_dial(question: &Question, device: DeviceKind, known: &Known) -> FillDial {
-    let free = Question { limits: Default::default(), wanted: question.wanted.clone(), ..*question };
+    let free = free(question);
     let placements: Vec<_> = dial(device).into_iter().filter(|placement| placement.validate(question.drum).is_ok()).collect();
     let mut steps: Vec<FillStep> = placements
         .into_par_iter()
         .filter_map(|placement| {
-            let same = |tried: &&Tried| {
-                let [on] = tried.placements.as_slice() else { return false };
-                tried.front.is_none() && on.device == placement.device && on.amount == placement.amount
-            };
+            let same = |tried: &&Tried| tried.front.is_none() && same_devices(&tried.placements, &[placement]);
             let found = known.tried.iter().rev().find(same).map(|tried| tried.profile.clone());
             Some(FillStep { plan: PlanView::new(evaluate(&free, Offer::Own, &[placement])?, question.drum), found })
         })
@@ -302,69 +320,4 @@ fn fill_dial(question: &Question, device: DeviceKind, known: &Known) -> FillDial
     steps.sort_by(|a, b| body(b).total_cmp(&body(a)));
     let name = ember_core::damping::device_info(device).name.to_string();
     FillDial { device, name, owned: known.owned.contains(&device), steps }
-}
-
-/// A way of closing the drum.
-#[derive(Debug, Clone, Deserialize, ToSchema)]
-pub struct FrontAsked {
-    front: Front,
-}
-
-/// Says that the drum's other end is closed otherwise for a while, to hear what that does: what is measured next is a trial.
-#[utoipa::path(post, path = "/drums/{id}/front-trials", tag = "fronts", request_body = FrontAsked, params(("id" = i64, Path)),
-    responses((status = 201, body = TreatmentView), (status = 404, body = Problem, content_type = "application/problem+json"),
-    (status = 409, body = Problem, content_type = "application/problem+json"),
-    (status = 422, body = Problem, content_type = "application/problem+json")))]
-pub async fn try_front(
-    State(state): State<AppState>,
-    Path(id): Path<i64>,
-    Body(asked): Body<FrontAsked>,
-) -> Result<(StatusCode, Json<TreatmentView>), Problem> {
-    let drum = state.store(move |store| store.drum_with_heads(id)).await?.drum;
-    drum.with_front(&asked.front).validate().map_err(|error| Problem::unprocessable(error.to_string()))?;
-    if asked.front == drum.front() {
-        return Err(Problem::conflict(format!("It is so already: {}.", asked.front.words(drum.kind.lower_head_word()))));
-    }
-    let trials = state.store(|store| front_trials(store, &store.measured_treatments()?)).await?;
-    let work = move |question: &Question| {
-        let predictor = FrontPredictor::new(question.drum, question.partials, question.profile)?.with_opening(opening_strength(&trials))?;
-        Some(front_trial(question, predictor.outlook(&asked.front)))
-    };
-    let (plan, open_take_id, asked) = asked_about(&state, id, work).await?;
-    let kept = state.store(move |store| store.put_on(id, open_take_id, &plan, now_ms())).await?;
-    Ok((StatusCode::CREATED, Json(TreatmentView::new(kept, &asked.drum.drum, &asked.wanted))))
-}
-
-/// Whether the trial is left out.
-#[derive(Debug, Clone, Copy, Deserialize, ToSchema)]
-pub struct TrialDeclined {
-    declined: bool,
-}
-
-/// Says that no trial is wanted before a hole is cut, or takes that back.
-#[utoipa::path(put, path = "/drums/{id}/front-trials/declined", tag = "fronts", request_body = TrialDeclined, params(("id" = i64, Path)),
-    responses((status = 204), (status = 404, body = Problem, content_type = "application/problem+json")))]
-pub async fn decline_trial(
-    State(state): State<AppState>,
-    Path(id): Path<i64>,
-    Body(asked): Body<TrialDeclined>,
-) -> Result<StatusCode, Problem> {
-    state.store(move |store| store.decline_front_trial(id, asked.declined, now_ms())).await?;
-    Ok(StatusCode::NO_CONTENT)
-}
-
-/// Says that the drum's other end is closed otherwise for good: a hole was cut, a whole head was put on, or the head stays off. Takes begin
-/// anew. It is taken back like any change of heads.
-#[utoipa::path(put, path = "/drums/{id}/front", tag = "fronts", request_body = FrontAsked, params(("id" = i64, Path)),
-    responses((status = 200, body = HeadChange), (status = 404, body = Problem, content_type = "application/problem+json"),
-    (status = 409, body = Problem, content_type = "application/problem+json"),
-    (status = 422, body = Problem, content_type = "application/problem+json")))]
-pub async fn change_front(
-    State(state): State<AppState>,
-    Path(id): Path<i64>,
-    Body(asked): Body<FrontAsked>,
-) -> Result<Json<HeadChange>, Problem> {
-    let drum = state.store(move |store| store.drum_with_heads(id)).await?.drum;
-    drum.with_front(&asked.front).validate().map_err(|error| Problem::unprocessable(error.to_string()))?;
-    state.store(move |store| store.change_front(id, &asked.front, now_ms())).await.map(Json)
 }

@@ -5,6 +5,7 @@ mod bass;
 mod bench;
 mod evening;
 mod extract;
+mod front_trials;
 mod fronts;
 mod guard;
 mod heads;
@@ -14,6 +15,7 @@ mod learned;
 mod listen;
 mod looks;
 mod notes;
+mod placed;
 mod plans;
 mod presets;
 mod set_lists;
@@ -110,9 +112,9 @@ fn described() -> (Router<AppState>, utoipa::openapi::OpenApi) {
         .routes(routes!(tuning::listen_to_taps))
         .routes(routes!(audition::audition))
         .routes(routes!(audition::audition_sound))
-        .routes(routes!(fronts::get_front, fronts::change_front))
-        .routes(routes!(fronts::try_front))
-        .routes(routes!(fronts::decline_trial))
+        .routes(routes!(fronts::get_front, front_trials::change_front))
+        .routes(routes!(front_trials::try_front))
+        .routes(routes!(front_trials::decline_trial))
         .routes(routes!(holes::check_hole))
         .routes(routes!(holes::template_pdf))
         .routes(routes!(holes::template_svg))

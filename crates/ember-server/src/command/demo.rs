@@ -243,7 +243,7 @@ fn try_front(store: &mut Store, kept: &KeptDrum, front: &str, at: i64) -> Result
     let front = Front::parse(front)?;
     carry_out(store, kept, at, |question| {
         let predictor = FrontPredictor::new(question.drum, question.partials, question.profile)?;
-        Some(front_trial(question, predictor.outlook(&front)))
+        Some(front_trial(question, predictor.outlook(&front), Vec::new()))
     })
 }
 

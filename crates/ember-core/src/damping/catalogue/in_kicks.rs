@@ -1,6 +1,6 @@
 //! What is put into kick drums, and on them.
 
-use super::{Amount, BASSES, DeviceInfo, DeviceKind, Footprint, KICKS, Price, Toll, airy, amount, firmer, prior};
+use super::{Amount, BASSES, DeviceInfo, DeviceKind, Footprint, KICKS, Price, Toll, airy, amount, firmer, outside, prior};
 use crate::drum::DrumKind;
 
 const FRONT_OFF: &str = "Take the front head off crosswise, little by little.";
@@ -15,6 +15,8 @@ const fn fill(name: &'static str, place: &'static str, attack_db: f64, heads: (f
     airy(firmer(amount(name, place, attack_db, FRONT_S, Footprint::Fill { batter: heads.0, front: heads.1 }), contact), air)
 }
 
+/// Touches neither head.
+const UNTOUCHED: Footprint = Footprint::Fill { batter: 0.0, front: 0.0 };
 const FLOOR: &str = "inside, on the floor of the drum";
 const AT_BATTER: &str = "inside, pushed against the batter head";
 
@@ -69,13 +71,13 @@ pub(super) const TOWEL: DeviceInfo = DeviceInfo {
     amounts: &[
         fill("rolled, along the foot of the batter head", AT_BATTER, 0.3, (0.14, 0.0), 0.7, 0.05),
         fill("rolled, along the foot of the front head", FLOOR, 0.1, (0.0, 0.14), 0.7, 0.05),
-        amount(
+        outside(amount(
             "hung over the batter hoop, outside",
             "over the hoop of the batter head",
             0.5,
             20.0,
             Footprint::OverHoop { length: 0.35, overlap: 0.10 },
-        ),
+        )),
     ],
     prior: prior(300.0, 0.6, 0.1, 0.9),
     inside: true,
@@ -126,6 +128,8 @@ pub(super) const STUFFED_SHIRT: DeviceInfo = DeviceInfo {
     steps: &[FRONT_OFF, "Stuff the T-shirt with another one, knot it, and lay it as planned.", FIXED, FRONT_ON],
 };
 
+const OUTSIDE: &str = "outside, against the edge of both heads";
+
 pub(super) const INFLATED_TUBE: DeviceInfo = DeviceInfo {
     kind: DeviceKind::InflatedTube,
     name: "inflated tube",
@@ -140,6 +144,8 @@ pub(super) const INFLATED_TUBE: DeviceInfo = DeviceInfo {
             firmer(amount("firm, between both heads", "inside, round the shell", 0.6, FRONT_S, Footprint::Tube { width: 0.07 }), 0.9),
             0.03,
         ),
+        outside(firmer(amount("soft, one outside each head", OUTSIDE, 0.4, 40.0, Footprint::Tube { width: 0.05 }), 0.4)),
+        outside(firmer(amount("firm, one outside each head", OUTSIDE, 0.8, 40.0, Footprint::Tube { width: 0.07 }), 0.9)),
     ],
     prior: prior(160.0, 0.7, 0.2, 0.35),
     inside: true,
@@ -147,12 +153,12 @@ pub(super) const INFLATED_TUBE: DeviceInfo = DeviceInfo {
     loose: false,
     tolls: &[Toll::Rattles],
     price: Price::Household,
-    cost: "Even all round; it loses air, and may burst.",
+    cost: "Even all round; it loses air, and may burst. Outside it comes near the beater's way.",
     steps: &[
-        FRONT_OFF,
-        "Lay the tube in the shell, its valve where you can reach it, and inflate it until it touches both heads.",
-        "Do not inflate it beyond what it is made for, and keep it away from edges and lamps.",
-        FRONT_ON,
+        "Inside: take the front head off crosswise, little by little, and lay the tube in the shell, its valve where you can reach it. \
+         Outside: push one inside each hoop, against the head, clear of beater and pedal.",
+        "Inflate it until it touches as planned, and not beyond what it is made for. Keep it away from edges and lamps.",
+        "Inside: put the front head back; bend your knees when you lift the drum. Outside: tie it to the hoop, so that it cannot fall under the pedal.",
     ],
 };
 
@@ -198,4 +204,32 @@ pub(super) const BEATER_PATCH: DeviceInfo = DeviceInfo {
     price: Price::Bought,
     cost: "The head lasts longer and the beater clicks more; the body hardly changes.",
     steps: &["Wipe the head where the beater lands.", "Stick the patch on, smooth, from the middle outwards."],
+};
+
+pub(super) const STEEL_CAN: DeviceInfo = DeviceInfo {
+    kind: DeviceKind::SteelCan,
+    name: "heavy steel can",
+    plural: "heavy steel cans",
+    kinds: KICKS,
+    amounts: &[
+        airy(amount("one, 3 to 4 kg", "inside, standing on the floor of the drum, clear of both heads", 0.0, FRONT_S, UNTOUCHED), 0.015),
+        airy(
+            amount("two, 3 to 4 kg each", "inside, standing on the floor of the drum, clear of both heads", 0.0, FRONT_S, UNTOUCHED),
+            0.03,
+        ),
+    ],
+    // It touches no head: only what it takes from the air counts, and of that hardly more is known than that it is little.
+    prior: prior(100.0, 1.0, 0.0, 0.0),
+    inside: true,
+    in_the_way: false,
+    loose: false,
+    tolls: &[Toll::Rattles],
+    price: Price::Household,
+    cost: "Odd, and heavy: it tightens the lows in front of a microphone more than at the drum. It must not rattle.",
+    steps: &[
+        FRONT_OFF,
+        "Lift with your knees. Stand the can, closed and full, on a folded cloth on the floor of the drum, off both heads.",
+        "Strap it down with hook-and-loop: it must neither rattle nor wander, and take it out before the drum is carried.",
+        FRONT_ON,
+    ],
 };

@@ -1,7 +1,7 @@
 //! Devices for which a head has to come off.
 
 use super::{DeviceInfo, DeviceKind, Footprint, Price, TOMS, TOPS, Toll, amount, firmer, prior};
-use crate::drum::DrumKind;
+use crate::drum::{DrumKind, HeadSide};
 
 const HEAD_OFF: &str = "Mark the first lug. Slacken crosswise, little by little, and lift the batter head off.";
 const HEAD_ON: &str = "Put the head back, finger-tight crosswise, then in small equal turns. Stop when the key gets hard.";
@@ -123,14 +123,22 @@ pub(super) const CENTRE_PATCH: DeviceInfo = DeviceInfo {
     ],
 };
 
+const BOTH: [HeadSide; 2] = [HeadSide::Batter, HeadSide::Lower];
+
+const fn strip(width: f64, heads: &'static [HeadSide]) -> Footprint {
+    Footprint::Across { width, off_centre: 0.35, heads }
+}
+
 pub(super) const FELT_STRIP: DeviceInfo = DeviceInfo {
     kind: DeviceKind::FeltStrip,
     name: "felt strip",
     plural: "felt strips",
     kinds: &[DrumKind::FloorTom, DrumKind::Kick, DrumKind::MarchingBass],
     amounts: &[
-        amount("50 mm wide", "under the batter head, off the middle", 0.3, HEAD_S, Footprint::Across { width: 0.05, off_centre: 0.35 }),
-        amount("90 mm wide", "under the batter head, off the middle", 0.5, HEAD_S, Footprint::Across { width: 0.09, off_centre: 0.35 }),
+        amount("50 mm wide", "under the batter head, off the middle", 0.3, HEAD_S, strip(0.05, &[HeadSide::Batter])),
+        amount("90 mm wide", "under the batter head, off the middle", 0.5, HEAD_S, strip(0.09, &[HeadSide::Batter])),
+        amount("50 mm wide, at the other head", "under the other head, off the middle", 0.0, HEAD_S, strip(0.05, &[HeadSide::Lower])),
+        amount("50 mm wide, one at each head", "under both heads, off the middle", 0.3, 2.0 * HEAD_S, strip(0.05, &BOTH)),
     ],
     prior: prior(70.0, 0.6, 0.2, 0.3),
     inside: true,

@@ -42,6 +42,7 @@ pub enum DeviceKind {
     InflatedTube,
     BeaterCloth,
     BeaterPatch,
+    SteelCan,
     CymbalTape,
     ClothDisc,
     Drape,
@@ -69,7 +70,7 @@ impl DeviceKind {
     pub const OWN: [Self; 8] = [Self::Own1, Self::Own2, Self::Own3, Self::Own4, Self::Own5, Self::Own6, Self::Own7, Self::Own8];
 
     /// Every kind; those of the player's own come last.
-    pub const ALL: [Self; 34] = [
+    pub const ALL: [Self; 35] = [
         Self::GelPad,
         Self::Tape,
         Self::ControlRing,
@@ -93,6 +94,7 @@ impl DeviceKind {
         Self::InflatedTube,
         Self::BeaterCloth,
         Self::BeaterPatch,
+        Self::SteelCan,
         Self::CymbalTape,
         Self::ClothDisc,
         Self::Drape,
@@ -137,6 +139,7 @@ impl DeviceKind {
             Self::InflatedTube => "inflated_tube",
             Self::BeaterCloth => "beater_cloth",
             Self::BeaterPatch => "beater_patch",
+            Self::SteelCan => "steel_can",
             Self::CymbalTape => "cymbal_tape",
             Self::ClothDisc => "cloth_disc",
             Self::Drape => "drape",
@@ -171,6 +174,8 @@ pub struct Amount {
     /// Part of what the enclosed air's spring holds that is lost with each swing (loss factor), for what fills a drum.
     #[serde(skip)]
     pub air: f64,
+    /// Lies outside the drum, although others of its kind lie inside: no head has to come off.
+    pub outside: bool,
 }
 
 /// What else a device takes or risks.
@@ -216,7 +221,7 @@ pub struct DeviceInfo {
     pub amounts: &'static [Amount],
     #[serde(skip)]
     pub prior: Prior,
-    /// A head has to come off.
+    /// A head has to come off, but for amounts that lie outside.
     pub inside: bool,
     /// Lies where brushes sweep or sticks land.
     pub in_the_way: bool,
@@ -253,7 +258,7 @@ const KICKS: &[DrumKind] = &[DrumKind::Kick];
 const BASSES: &[DrumKind] = &[DrumKind::Kick, DrumKind::ConcertBass, DrumKind::MarchingBass];
 
 const fn amount(name: &'static str, place: &'static str, attack_db: f64, seconds: f64, footprint: Footprint) -> Amount {
-    Amount { name, place, attack_db, seconds, footprint, contact: 1.0, air: 0.0 }
+    Amount { name, place, attack_db, seconds, footprint, contact: 1.0, air: 0.0, outside: false }
 }
 
 /// The same, `contact` times as firm or thick.
@@ -264,6 +269,11 @@ const fn firmer(amount: Amount, contact: f64) -> Amount {
 /// The same, which takes the part `air` of what the air's spring holds.
 const fn airy(amount: Amount, air: f64) -> Amount {
     Amount { air, ..amount }
+}
+
+/// The same, outside the drum.
+const fn outside(amount: Amount) -> Amount {
+    Amount { outside: true, ..amount }
 }
 
 const fn prior(resistance: f64, resistance_ln_sd: f64, exponent: f64, mass: f64) -> Prior {
@@ -296,6 +306,7 @@ pub fn device_info(kind: DeviceKind) -> &'static DeviceInfo {
         DeviceKind::InflatedTube => &in_kicks::INFLATED_TUBE,
         DeviceKind::BeaterCloth => &in_kicks::BEATER_CLOTH,
         DeviceKind::BeaterPatch => &in_kicks::BEATER_PATCH,
+        DeviceKind::SteelCan => &in_kicks::STEEL_CAN,
         DeviceKind::CymbalTape => &on_metal::CYMBAL_TAPE,
         DeviceKind::ClothDisc => &on_metal::CLOTH_DISC,
         DeviceKind::Drape => &on_metal::DRAPE,
@@ -335,6 +346,7 @@ mod tests {
                         | Footprint::Tube { .. }
                 );
                 assert!(info.inside || !reaches_in, "{}", info.name);
+                assert!(!amount.outside || info.inside && !amount.place.contains("inside"), "{}", info.name);
                 assert!(info.steps.len() >= 2 && info.cost.ends_with('.'), "{}", info.name);
             }
         }
