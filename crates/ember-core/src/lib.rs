@@ -4,11 +4,12 @@
 //! Rooms, in the order sound and decisions pass through them:
 //! [`signal`] finds strikes, [`decay`] measures them, [`drum`] says how heads move, [`damping`] what a device does to
 //! that, [`venue`] what the place and the band cover, [`target`] what the music leaves room for, [`plan`] which devices get
-//! there, through a whole evening. [`audition`] lets it be heard first. [`bench_drum`] is a drum to practise on.
+//! there, through a whole evening, [`kick`] what holes do, [`blow`] what beaters and hands do. [`audition`] lets it be heard first. [`bench_drum`] is a drum to practise on.
 
 pub mod audition;
 pub mod bench_drum;
 pub(crate) mod bisect;
+pub mod blow;
 pub mod damping;
 pub mod decay;
 pub mod drum;

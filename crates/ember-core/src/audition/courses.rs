@@ -7,7 +7,7 @@ use crate::units::{amplitude, decay_rate};
 const TOGETHER_HZ: f64 = 15.0;
 /// What is not louder than this any more is not made quieter, and nothing is made louder than that, as factors.
 const LEAST_GAIN: f64 = 3e-5;
-const MOST_GAIN: f64 = 2.0;
+const MOST_GAIN: f64 = 4.0;
 /// Decay rate (1/s) that is added where a group has no expected partial left at all.
 const GONE: f64 = 60.0;
 

@@ -218,6 +218,11 @@ impl MembraneGrid {
         self.mean
     }
 
+    /// How fast a cell moved in the last step, m/s.
+    pub fn speed(&self, cell: usize) -> f64 {
+        (self.now[cell] - self.before[cell]) / self.dt
+    }
+
     /// What the microphone hears of the last step.
     pub fn heard(&self) -> f64 {
         self.heard

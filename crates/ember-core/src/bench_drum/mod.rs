@@ -18,5 +18,5 @@ mod tapped_head;
 pub use bass_line::bass_line;
 pub use rods::rods_pull;
 pub use sound::SAMPLE_RATE;
-pub use strike::BenchDrum;
+pub use strike::{BenchDrum, Hold};
 pub use tapped_head::{TAP_SPACING_S, TapManner, TappedHead};

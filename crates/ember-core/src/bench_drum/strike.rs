@@ -5,6 +5,7 @@ use super::membrane_grid::{HeadPhysics, Load, MembraneGrid};
 use super::metal::Metal;
 use super::rods::Rods;
 use super::sound::{SAMPLE_RATE, gaussian};
+use crate::blow::{Blow, beater_info};
 use crate::damping::{DeviceKind, InvalidPlacement, Patch, Placement, device_info};
 use crate::decay::Dynamic;
 use crate::drum::{
@@ -25,6 +26,22 @@ const NOISE: f64 = 6e-5;
 const EDGE_RING_RESISTANCE: f64 = 45.0;
 const DOT_RESISTANCE: f64 = 1.5;
 
+/// Something that is laid on the batter head while it sounds.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Hold {
+    /// When, s after the hit.
+    pub from_s: f64,
+    /// Where: distance of its middle and its own radius, as parts of the head's, and degrees from the player.
+    pub radius: f64,
+    pub angle_deg: f64,
+    pub size: f64,
+    /// Areal resistance, N s/m3.
+    pub resistance: f64,
+}
+
+/// What a beater that a foot holds in the head takes here, N s/m3.
+const HELD_BEATER: f64 = 650.0;
+
 /// A drum to practise on.
 pub struct BenchDrum {
     drum: Drum,
@@ -33,6 +50,9 @@ pub struct BenchDrum {
     lower: Option<HeadPhysics>,
     rods: [Rods; 2],
     openings: OpeningLoss,
+    /// How it is struck, where otherwise than usual.
+    blow: Option<Blow>,
+    holds: Vec<Hold>,
     /// Of every kind of device, its resistance against the prior's.
     strengths: [f64; DeviceKind::ALL.len()],
 }
@@ -74,6 +94,8 @@ impl BenchDrum {
             openings: OpeningLoss::HIDDEN,
             lower: drum.lower_film().map(|lower| head(lower, batter_hz * lower_ratio(drum.kind))),
             rods: [Rods::even(), Rods::even()],
+            blow: None,
+            holds: Vec::new(),
             strengths: DeviceKind::ALL.map(true_strength),
         })
     }
@@ -98,6 +120,16 @@ impl BenchDrum {
             lower.hz = lower_hz;
         }
         self
+    }
+
+    /// Struck as `blow` says.
+    pub fn struck(self, blow: Blow) -> Self {
+        Self { blow: Some(blow), ..self }
+    }
+
+    /// With `holds` laid on it after each hit.
+    pub fn held(self, holds: Vec<Hold>) -> Self {
+        Self { holds, ..self }
     }
 
     /// With devices and openings exactly as strong as their priors say, to see how far the predictor's physics carry.
@@ -239,7 +271,9 @@ impl BenchDrum {
         let mut lower = self.lower.as_ref().map(|head| self.grid(head, HeadSide::Lower, dt));
         let a = self.drum.radius();
         // Nobody hits the same spot twice.
-        let spot = (0.22 * a + 0.02 * gaussian(rng), 0.12 * a + 0.02 * gaussian(rng));
+        let spot = (0.02 * gaussian(rng), 0.02 * gaussian(rng));
+        let spot =
+            self.blow.map_or((0.22 * a + spot.0, 0.12 * a + spot.1), |blow| (0.88 * blow.spot * a + spot.0, 0.48 * blow.spot * a + spot.1));
         let (contact_s, patch, impulse) = match self.drum.kind {
             DrumKind::Kick => (0.006, 0.035, 0.045),
             DrumKind::ConcertTom => (0.0025, 0.012, 0.014),
@@ -252,7 +286,16 @@ impl BenchDrum {
             DrumKind::Tom => (0.0025, 0.012, 0.014),
             DrumKind::Snare => (0.0016, 0.011, 0.030),
         };
+        let (contact_s, patch) = self.blow.map_or((contact_s, patch), |blow| {
+            let beater = beater_info(blow.beater);
+            (beater.contact_s, beater.radius)
+        });
         let hit: Vec<usize> = near(&batter, spot, patch);
+        let mut held: Vec<(f64, Vec<usize>, f64)> =
+            self.holds.iter().map(|hold| (hold.from_s, under(&batter, hold, a), hold.resistance)).collect();
+        if self.blow.is_some_and(|blow| blow.left_in) {
+            held.push((contact_s, hit.clone(), HELD_BEATER));
+        }
         self.place_microphone(&mut batter);
         let mut cavity = Cavity::new(&self.drum, self.openings, self.fill_loss());
         let radiation = 5.0;
@@ -263,7 +306,10 @@ impl BenchDrum {
             let t = n as f64 * dt;
             let shape = if t < contact_s { (PI * t / contact_s).sin().powi(2) * 2.0 / contact_s } else { 0.0 };
             let push = strength * impulse * shape / (hit.len() as f64 * batter.cell_area());
-            let pushes: Vec<(usize, f64)> = if push > 0.0 { hit.iter().map(|cell| (*cell, push)).collect() } else { Vec::new() };
+            let mut pushes: Vec<(usize, f64)> = if push > 0.0 { hit.iter().map(|cell| (*cell, push)).collect() } else { Vec::new() };
+            for (_, cells, resistance) in held.iter().filter(|(from_s, ..)| t >= *from_s) {
+                pushes.extend(cells.iter().map(|cell| (*cell, -resistance * batter.speed(*cell))));
+            }
             let now = batter.mean();
             let lower_now = lower.as_ref().map_or(0.0, MembraneGrid::mean);
             let speed = (now - mean) / dt;
@@ -437,6 +483,12 @@ fn true_strength(device: DeviceKind) -> f64 {
         DeviceKind::Drape => 0.9,
         own => [0.6, 1.5, 0.75, 1.3, 0.9, 1.1, 1.6, 0.7][DeviceKind::OWN.iter().position(|other| *other == own).unwrap_or(0)],
     }
+}
+
+/// Cells under `hold` on a head of radius `a` m.
+fn under(grid: &MembraneGrid, hold: &Hold, a: f64) -> Vec<usize> {
+    let angle = hold.angle_deg.to_radians();
+    near(grid, (hold.radius * a * angle.cos(), hold.radius * a * angle.sin()), hold.size * a)
 }
 
 /// Cells within `patch` of `spot`; at least the nearest one.

@@ -6,7 +6,9 @@ use super::catalogue::device_info;
 use super::damped_modes::damped_modes;
 use super::first_order::FirstOrder;
 use super::grip::{Grip, QUIETEST_DB};
+use super::outline::Patch;
 use super::placement::Placement;
+use super::prior::Prior;
 use super::strengths::Strengths;
 use crate::decay::Partial;
 use crate::drum::{Drum, DrumModel, HeadSide, mixed_rate};
@@ -59,11 +61,20 @@ impl Predictor {
     /// How a device in its place takes hold of the modes.
     pub fn grip(&self, placement: &Placement) -> Grip {
         let info = device_info(placement.device);
-        let prior = placement.prior();
+        let hold = |side: HeadSide| if info.loose && side == HeadSide::Lower { RESTING_HOLD } else { 1.0 };
+        self.grip_of(&placement.patches(&self.drum), &placement.prior(), hold, placement.air_loss(&self.drum))
+    }
+
+    /// How whatever presses on `patches` as `prior` says takes hold of the modes.
+    pub(crate) fn pressed(&self, patches: &[Patch], prior: &Prior) -> Grip {
+        self.grip_of(patches, prior, |_| 1.0, 0.0)
+    }
+
+    fn grip_of(&self, patches: &[Patch], prior: &Prior, hold: impl Fn(HeadSide) -> f64, air_loss: f64) -> Grip {
         let size = self.model.modes.len();
         let (mut overlap, mut held) = (DMatrix::zeros(size, size), DMatrix::zeros(size, size));
-        for patch in placement.patches(&self.drum) {
-            let hold = if info.loose && patch.side == HeadSide::Lower { RESTING_HOLD } else { 1.0 };
+        for patch in patches {
+            let hold = hold(patch.side);
             let points = patch.outline.points();
             if let Some(squares) = self.model.held(&points) {
                 let squares = DMatrix::from_diagonal(&DVector::from_vec(squares)) * patch.contact;
@@ -80,7 +91,7 @@ impl Predictor {
             }
         }
         let squeezes = DVector::from_vec(self.model.squeezes());
-        held.ger(placement.air_loss(&self.drum) / prior.resistance, &squeezes, &squeezes, 1.0);
+        held.ger(air_loss / prior.resistance, &squeezes, &squeezes, 1.0);
         let growth: Vec<f64> = self.model.modes.iter().map(|mode| (mode.hz / REFERENCE_HZ).powf(0.5 * prior.exponent)).collect();
         Grip {
             loss: DMatrix::from_fn(size, size, |r, c| prior.resistance * growth[r] * held[(r, c)] * growth[c]),

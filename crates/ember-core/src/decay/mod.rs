@@ -37,6 +37,7 @@ pub use partials::{MAX_HZ, MIN_HZ, Partial, PartialFinder};
 pub use profile::{DecayProfile, RING_ABOVE_BODY, RING_FROM_S, RING_TO_S, body_and_ring};
 pub use quality::Quality;
 pub use slopes::{Slope, slopes};
+pub(crate) use sounded::{LEVEL_FROM_S, OVER_DB};
 pub use sounded::{NoteEnding, SoundedNote, sounded};
 pub use span::Span;
 pub use strike::{HeardBy, METHOD, Remark, StrikeAnalyzer, StrikeKind, StrikeMeasurement, Warning};

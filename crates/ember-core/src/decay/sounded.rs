@@ -5,9 +5,9 @@ use crate::signal::{CapturedStrike, Ending};
 use serde::{Deserialize, Serialize};
 
 /// A note is over once it lies this far below its own level, dB (common practice, no published source).
-const OVER_DB: f64 = 30.0;
+pub(crate) const OVER_DB: f64 = 30.0;
 /// Its own level is the highest in this time after the hit, s: the stroke's noise is over, the note has hardly fallen.
-const LEVEL_FROM_S: f64 = 0.05;
+pub(crate) const LEVEL_FROM_S: f64 = 0.05;
 const LEVEL_TO_S: f64 = 0.2;
 /// The noise must lie this far below the level at which the note is over, dB.
 const CLEAR_DB: f64 = 6.0;

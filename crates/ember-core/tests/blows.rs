@@ -1,0 +1,93 @@
+//! Other beaters, spots and hands on large drums: what is expected against the simulated drum, which pushes and holds cells of its head in
+//! time.
+
+mod common;
+
+use common::{Measured, measured, played};
+use ember_core::bench_drum::{BenchDrum, Hold, SAMPLE_RATE};
+use ember_core::blow::{BeaterKind, Blow, BlowPredictor, StopKind, roll, stops};
+use ember_core::damping::Predictor;
+use ember_core::decay::{Partial, sounded};
+use ember_core::drum::{Drum, DrumKind};
+use ember_core::signal::{Limits, StrikeFinder};
+use ember_core::units::median;
+
+fn struck(drum: &Drum, blow: Blow) -> Measured {
+    measured(&played(&BenchDrum::new(drum, &[]).unwrap().struck(blow), 3))
+}
+
+/// Level of the partials of `mode` together, dB.
+fn level(partials: &[Partial], mode: &str) -> Option<f64> {
+    let power: f64 = partials.iter().filter(|p| p.mode.as_deref() == Some(mode)).map(|p| 10f64.powf(p.level_db / 10.0)).sum();
+    (power > 0.0).then(|| 10.0 * power.log10())
+}
+
+/// A harder beater brings out the overtones against the body, a softer one hides them, and near the hoop there are more of them: as much on
+/// the simulated drum as expected, to 2 dB in the middle of all.
+#[test]
+fn overtones_come_and_go_with_beater_and_spot() {
+    let mut off = Vec::new();
+    for kind in [DrumKind::Kick, DrumKind::MarchingBass, DrumKind::ConcertBass] {
+        let drum = BenchDrum::usual(kind);
+        let from = Blow { beater: BeaterKind::Felt, spot: 0.25, left_in: false };
+        let before = struck(&drum, from);
+        let predictor = BlowPredictor::new(&drum, &before.partials, &before.summary.profile, from).unwrap();
+        for to in [
+            Blow { beater: BeaterKind::Plastic, ..from },
+            Blow { beater: BeaterKind::HardFelt, ..from },
+            Blow { beater: BeaterKind::Fleece, ..from },
+            Blow { spot: 0.5, ..from },
+        ] {
+            let (expected, found) = (predictor.outlook(to).expected.partials, struck(&drum, to).partials);
+            for mode in ["(1,1)", "(2,1)", "(3,1)"] {
+                let over = |partials: &[Partial]| Some(level(partials, mode)? - level(partials, "(0,1)")?);
+                let (Some(was), Some(should), Some(is)) = (over(predictor.bare()), over(&expected), over(&found)) else { continue };
+                println!("{} {to:?} {mode}: {was:.1} dB before, {should:.1} expected, {is:.1} found", kind.word());
+                off.push((should - is).abs());
+            }
+        }
+    }
+    let middle = median(&off).unwrap();
+    println!("{} figures, median {middle:.1} dB off", off.len());
+    assert!(off.len() >= 10 && middle < 2.0, "{middle:.1} dB off");
+}
+
+/// A beater that is left in the head shortens the body (common practice, no published source), by about as much as on the simulated kick.
+#[test]
+fn a_beater_left_in_the_head_shortens_the_body() {
+    for diameter_in in [18.0, 22.0] {
+        let drum = Drum { diameter_in, ..BenchDrum::usual(DrumKind::Kick) };
+        let from = Blow::usual(DrumKind::Kick).unwrap();
+        let before = struck(&drum, from);
+        let outlook =
+            BlowPredictor::new(&drum, &before.partials, &before.summary.profile, from).unwrap().outlook(Blow { left_in: true, ..from });
+        let found = struck(&drum, Blow { left_in: true, ..from }).summary.profile.body_t60_s.unwrap();
+        let (body, range) = (outlook.expected.profile.body_t60_s.unwrap(), outlook.expected.body_t60_s.unwrap());
+        println!("{diameter_in} in: {:?} to {body:.3} s in {range:?}, found {found:.3}", before.summary.profile.body_t60_s);
+        assert!(body < 0.8 * before.summary.profile.body_t60_s.unwrap());
+        assert!((range.low..=range.high).contains(&found) && (found / body).ln().abs() < 0.3, "{found} for {body}");
+    }
+}
+
+/// A hand that goes down on the simulated concert bass drum ends its note when it was expected to, within the bounds.
+#[test]
+fn a_hand_ends_the_note_when_it_was_expected_to() {
+    let drum = BenchDrum::usual(DrumKind::ConcertBass);
+    let open = measured(&played(&BenchDrum::new(&drum, &[]).unwrap(), 3));
+    let predictor = Predictor::new(&drum, &open.partials).unwrap();
+    for written_s in [0.6, 0.75] {
+        let hand = stops(&predictor, written_s).into_iter().find(|stop| stop.kind == StopKind::FlatHand).unwrap();
+        let down = hand.down.expect("a hand is strong enough");
+        let hold = Hold { from_s: down.at_s, radius: 0.55, angle_deg: 150.0, size: 0.08 / drum.radius(), resistance: 800.0 };
+        let note = BenchDrum::new(&drum, &[]).unwrap().held(vec![hold]).play(1, 5);
+        let mut finder = StrikeFinder::new(f64::from(SAMPLE_RATE), Limits { longest_s: 10.0, quiet_s: 0.12 });
+        let mut strikes = finder.push(&note);
+        strikes.extend(finder.finish());
+        let found = sounded(&strikes[0]).expect("it can be told").sounded_s;
+        println!("written {written_s} s: hand down at {down:?}; found {found:.3}");
+        assert!((found / written_s).ln().abs() < 0.15, "{found} for {written_s}");
+    }
+    let roll = roll(&open.partials, 0.05).unwrap();
+    println!("{roll:?}");
+    assert!(roll.low <= roll.strokes && roll.strokes <= roll.high && roll.strokes >= 4.0);
+}
