@@ -107,6 +107,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/drums/{id}/blows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Reads what other beaters and spots would bring. */
+        get: operations["get_blows"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/drums/{id}/front": {
         parameters: {
             query?: never;
@@ -291,6 +308,23 @@ export interface paths {
         };
         /** The one small thing that brings a checked drum nearer to the wish; null until there is something to go by. */
         get: operations["get_next_step"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/drums/{id}/note-ends": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Reads how fast hand and knee end the drum's note, when they must go down for a written length, and how fast a roll must be. */
+        get: operations["get_note_ends"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1252,6 +1286,8 @@ export interface components {
              * @description Time to put it on, s (from experience, no published source).
              */
             seconds: number;
+            /** @description Lies outside the drum, although others of its kind lie inside: no head has to come off. */
+            outside: boolean;
         };
         /**
          * @description Which figure is off.
@@ -1349,6 +1385,23 @@ export interface components {
          * @enum {string}
          */
         BeaterFeel: "pushes_back" | "between" | "one_clean_hit";
+        /** @description A beater. */
+        BeaterInfo: {
+            kind: components["schemas"]["BeaterKind"];
+            name: string;
+            /**
+             * Format: double
+             * @description How long it touches the head, s (from experience, no published source; the tighter the head and the harder the blow, the shorter).
+             */
+            contact_s: number;
+            /** @description What it is for. */
+            words: string;
+        };
+        /**
+         * @description Beaters, soft to hard.
+         * @enum {string}
+         */
+        BeaterKind: "fleece" | "soft_felt" | "felt" | "hard_felt" | "wood" | "plastic";
         /** @description One drum with everything about it. */
         Bench: {
             drum: components["schemas"]["KeptDrum"];
@@ -1362,6 +1415,62 @@ export interface components {
             split_note?: string | null;
             /** @description Newest first. */
             takes: components["schemas"]["TakeRow"][];
+        };
+        /** @description How a drum is struck. */
+        Blow: {
+            beater: components["schemas"]["BeaterKind"];
+            /**
+             * Format: double
+             * @description Distance of the spot from the middle, as a part of the head's radius.
+             */
+            spot: number;
+            /** @description The beater stays in the head after the hit. */
+            left_in: boolean;
+        };
+        /** @description What a blow would bring. */
+        BlowOutlook: {
+            blow: components["schemas"]["Blow"];
+            expected: components["schemas"]["Expectation"];
+            /**
+             * Format: double
+             * @description How much louder than with the blow that was measured, dB: the body, the ring against the body, and the click; with bounds that hold
+             *     nine times in ten.
+             */
+            body_db: number;
+            /** Format: double */
+            ring_db?: number | null;
+            ring_bounds?: components["schemas"]["Range"] | null;
+            /** Format: double */
+            click_db: number;
+            click_bounds: components["schemas"]["Range"];
+        };
+        /** @description Everything about how a large drum is struck. */
+        BlowPage: {
+            /** @description How it was struck when it was measured. */
+            from: components["schemas"]["Blow"];
+            all_beaters: components["schemas"]["BeaterInfo"][];
+            all_spots: components["schemas"]["Spot"][];
+            /** @description The drum as it was measured. */
+            profile: components["schemas"]["DecayProfile"];
+            /** @description Other beaters on the same spot, soft to hard. */
+            beaters: components["schemas"]["BlowWay"][];
+            /** @description The same beater on other spots, from the middle outwards. */
+            spots: components["schemas"]["BlowWay"][];
+            left_in?: components["schemas"]["BlowWay"] | null;
+        };
+        /** @description One way of striking the drum. */
+        BlowWay: components["schemas"]["BlowOutlook"] & {
+            /** @description What it is, as a phrase, and what it is for. */
+            name: string;
+            words: string;
+            /**
+             * Format: double
+             * @description How long the beater touches the head, s.
+             */
+            contact_s: number;
+            /** @description Whether it is how the drum was measured. */
+            now: boolean;
+            assessment: components["schemas"]["Assessment"];
         };
         /** @description Decay of the whole sound. `None`: the recording does not reach far enough above its noise to tell. */
         Broadband: {
@@ -1540,7 +1649,7 @@ export interface components {
             /** @description Drums it is made for. */
             kinds: components["schemas"]["DrumKind"][];
             amounts: components["schemas"]["Amount"][];
-            /** @description A head has to come off. */
+            /** @description A head has to come off, but for amounts that lie outside. */
             inside: boolean;
             /** @description Lies where brushes sweep or sticks land. */
             in_the_way: boolean;
@@ -1557,7 +1666,7 @@ export interface components {
          * @description Kinds of devices, by the trade's own names.
          * @enum {string}
          */
-        DeviceKind: "gel_pad" | "tape" | "control_ring" | "thin_cloth" | "thick_cloth" | "hanging_pad" | "loose_ring" | "pillow" | "tissue" | "doughnut" | "spare_head" | "under_ring" | "centre_patch" | "half_ring" | "cotton_balls" | "felt_strip" | "blanket" | "towel" | "foam_block" | "stuffed_shirt" | "inflated_tube" | "beater_cloth" | "beater_patch" | "cymbal_tape" | "cloth_disc" | "drape" | "own_1" | "own_2" | "own_3" | "own_4" | "own_5" | "own_6" | "own_7" | "own_8";
+        DeviceKind: "gel_pad" | "tape" | "control_ring" | "thin_cloth" | "thick_cloth" | "hanging_pad" | "loose_ring" | "pillow" | "tissue" | "doughnut" | "spare_head" | "under_ring" | "centre_patch" | "half_ring" | "cotton_balls" | "felt_strip" | "blanket" | "towel" | "foam_block" | "stuffed_shirt" | "inflated_tube" | "beater_cloth" | "beater_patch" | "steel_can" | "cymbal_tape" | "cloth_disc" | "drape" | "own_1" | "own_2" | "own_3" | "own_4" | "own_5" | "own_6" | "own_7" | "own_8";
         /** @description What is known of one kind of device. */
         DeviceStrength: {
             device: components["schemas"]["DeviceKind"];
@@ -1863,6 +1972,7 @@ export interface components {
             /** @description The drum as it was measured. */
             profile: components["schemas"]["DecayProfile"];
             assessment: components["schemas"]["Assessment"];
+            laid?: components["schemas"]["PlanView"] | null;
             /** @description From the most closed to the most open. */
             ways: components["schemas"]["FrontWay"][];
             /** @description The other head tuned lower and higher, the lowest first; empty where there is none. */
@@ -1885,6 +1995,11 @@ export interface components {
             opening_low: number;
             /** Format: double */
             opening_high: number;
+        };
+        /** @description A way of closing the drum for a while, and what is laid in besides. */
+        FrontTried: {
+            front: components["schemas"]["Front"];
+            placements?: components["schemas"]["Placement"][];
         };
         /** @description The other head tuned otherwise, and what that would do. */
         FrontTuning: components["schemas"]["FrontOutlook"] & {
@@ -1945,6 +2060,15 @@ export interface components {
              * @description Time after which the step moves on by itself where that is wished, s.
              */
             seconds: number;
+        };
+        /** @description When a hand goes down so that a note has its written length, s after the stroke, with bounds that hold nine times in ten. */
+        HandDown: {
+            /** Format: double */
+            at_s: number;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
         };
         /** @description One head. */
         Head: {
@@ -2644,6 +2768,16 @@ export interface components {
          * @enum {string}
          */
         NoteEnding: "damped" | "rang_out" | "cut_short";
+        /** @description How a note is ended by hand, and held by a roll. */
+        NoteEnds: {
+            /**
+             * Format: double
+             * @description Length of the written note, s.
+             */
+            written_s: number;
+            stops: components["schemas"]["Stop"][];
+            roll?: components["schemas"]["Roll"] | null;
+        };
         /**
          * @description A note value.
          * @enum {string}
@@ -3138,6 +3272,23 @@ export interface components {
              */
             lost_cents: number;
         };
+        /** @description A roll that holds the drum's note. */
+        Roll: {
+            /**
+             * Format: double
+             * @description Strokes a second, of both hands together, from which on the level sways by no more than `sway_db`; with bounds that hold nine times
+             *     in ten.
+             */
+            strokes: number;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+            /** Format: double */
+            sway_db: number;
+            /** @description The drum sings longer than that takes: any even roll holds. */
+            any: boolean;
+        };
         /** @description What is known about a venue's room. */
         Room: {
             class: components["schemas"]["RoomClass"];
@@ -3411,11 +3562,41 @@ export interface components {
              */
             high_hz: number;
         };
+        /** @description A place to strike. */
+        Spot: {
+            /**
+             * Format: double
+             * @description Distance from the middle, as a part of the head's radius.
+             */
+            radius: number;
+            name: string;
+        };
         /**
          * @description What the step is.
          * @enum {string}
          */
         Step: "nothing" | "none_helps" | "add" | "take_away" | "exchange";
+        /** @description One way of ending a note. */
+        Stop: {
+            kind: components["schemas"]["StopKind"];
+            /**
+             * Format: double
+             * @description From where the hand goes down until the note is over, laid on at once, s; with bounds that hold nine times in ten.
+             */
+            over_in_s: number;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+            down?: components["schemas"]["HandDown"] | null;
+            /** @description The note is over by itself before its written length. */
+            needless: boolean;
+        };
+        /**
+         * @description What stops a drum.
+         * @enum {string}
+         */
+        StopKind: "fingertips" | "flat_hand" | "hand_and_knee";
         /** @description Whether a strike is left out. */
         StrikeChange: {
             dropped: boolean;
@@ -4118,6 +4299,12 @@ export interface operations {
                  *     up or down, as `tuned:-2`; empty as it is.
                  */
                 front: string;
+                /**
+                 * @description How it is struck instead, as `beater:spot` or `beater:spot:left_in`, and how it was when it was measured; empty as it was, and as such
+                 *     drums usually are.
+                 */
+                blow: string;
+                from: string;
             };
             cookie?: never;
         };
@@ -4172,6 +4359,12 @@ export interface operations {
                  *     up or down, as `tuned:-2`; empty as it is.
                  */
                 front: string;
+                /**
+                 * @description How it is struck instead, as `beater:spot` or `beater:spot:left_in`, and how it was when it was measured; empty as it was, and as such
+                 *     drums usually are.
+                 */
+                blow: string;
+                from: string;
             };
             cookie?: never;
         };
@@ -4240,6 +4433,55 @@ export interface operations {
             };
         };
     };
+    get_blows: {
+        parameters: {
+            query?: {
+                /** @description As `beater:spot`, for example `felt:0.25`; empty as such drums usually are. */
+                from?: string;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BlowPage"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The open drum is not measured, or no beater strikes it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     get_front: {
         parameters: {
             query?: {
@@ -4248,6 +4490,8 @@ export interface operations {
                 cutter?: "knife" | "rotary";
                 /** @description The song's key, or the bass's lowest notes, to hold the drum against; empty for neither. */
                 bass?: string;
+                /** @description What is laid in besides, as `device:amount:radius:angle` with commas between; empty for nothing. */
+                placed?: string;
             };
             header?: never;
             path: {
@@ -4344,7 +4588,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["FrontAsked"];
+                "application/json": components["schemas"]["FrontTried"];
             };
         };
         responses: {
@@ -4806,6 +5050,57 @@ export interface operations {
             };
             /** @description The open drum is not measured. */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_note_ends: {
+        parameters: {
+            query: {
+                /** @description The note as it is written. */
+                value: "thirty_second" | "sixteenth_triplet" | "sixteenth" | "eighth_triplet" | "eighth" | "quarter_triplet" | "dotted_eighth" | "quarter" | "dotted_quarter" | "half" | "dotted_half" | "whole";
+                /** @description Quarter notes a minute (30 to 300). */
+                bpm: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NoteEnds"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The open drum is not measured, or no beater strikes it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

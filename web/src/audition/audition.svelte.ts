@@ -1,7 +1,7 @@
 // Hear it first: versions of one drum that sound in step, so that one key changes between them at the same strike.
 import { api, auditionSoundOf } from '../api/client';
-import type { Audition, AuditionVersion, DecayProfile, PlanView } from '../api/types';
-import { frontCode } from '../front/say';
+import type { Audition, AuditionVersion, Blow, DecayProfile, PlanView } from '../api/types';
+import { blowCode, frontCode, placedCode } from '../front/say';
 import { app } from '../shell/app.svelte';
 import { looped, loudest, type Part } from './loop';
 
@@ -18,15 +18,16 @@ const FULL = 0.9;
 
 export type Way = 'alone' | 'groove';
 
-/** What can be heard first: devices, and the drum's other end closed otherwise or tuned by so many semitones. */
-export type Meant = Pick<PlanView, 'placements' | 'front' | 'title' | 'expected'> & { tuned?: number };
+/** What can be heard first: devices, the drum's other end closed otherwise or tuned by so many semitones, or another blow than the measured one. */
+export type Meant = Pick<PlanView, 'placements' | 'front' | 'title' | 'expected'> & { tuned?: number; blow?: { from: Blow; to: Blow } };
 
 /** What is meant as the server reads it, behind the question mark. */
 export function asked(meant: Meant | undefined): string {
-  const placed = (meant?.placements ?? []).map((p) => `${p.device}:${p.amount}:${p.radius.toFixed(4)}:${p.angle_deg.toFixed(2)}`);
+  const placed = (meant?.placements ?? []).map(placedCode);
   const tuned = meant?.tuned === undefined ? '' : `tuned:${meant.tuned}`;
   const front = meant?.front ? frontCode(meant.front) : tuned;
-  return `placed=${encodeURIComponent(placed.join(','))}&front=${encodeURIComponent(front)}`;
+  const blow = meant?.blow ? `&blow=${blowCode(meant.blow.to)}&from=${blowCode(meant.blow.from)}` : '';
+  return `placed=${encodeURIComponent(placed.join(','))}&front=${encodeURIComponent(front)}${blow}`;
 }
 
 class Hearing {

@@ -6,7 +6,8 @@
   import FillDials from './FillDials.svelte';
   import { fronts, type Part } from './front.svelte';
 
-  import { hasHeads, otherHead } from '../kit/standing';
+  import { hasHeads, isUpright, otherHead } from '../kit/standing';
+  import Beaters from './Beaters.svelte';
   import Tunings from './Tunings.svelte';
   import Ways from './Ways.svelte';
 
@@ -14,6 +15,7 @@
     { part: 'ways', name: 'Ways to close it' },
     { part: 'fill', name: 'Fill instead' },
     { part: 'tune', name: 'Tune instead' },
+    { part: 'beater', name: 'Beater' },
     { part: 'cut', name: 'Where, and cutting' },
   ];
 
@@ -27,7 +29,7 @@
   const page = $derived(fronts.page);
   // What there is nothing to say about has no tab.
   const lists = $derived<Partial<Record<Part, number>>>({ fill: page?.dials.length ?? 0, tune: page?.tunings.length ?? 0 });
-  const parts = $derived(PARTS.filter(({ part }) => lists[part] !== 0));
+  const parts = $derived(PARTS.filter(({ part }) => (part === 'beater' ? page && isUpright(page.drum.kind) : lists[part] !== 0)));
   const part = $derived(parts.some((each) => each.part === fronts.part) ? fronts.part : 'ways');
   const drum = $derived(app.drum?.drum);
 </script>
@@ -64,7 +66,7 @@
       </div>
       {#if part === 'ways'}<Ways {page} />{:else if part === 'fill'}<FillDials {page} />{:else if part === 'tune'}<Tunings
           {page}
-        />{:else}<CutHole {page} />{/if}
+        />{:else if part === 'beater'}<Beaters {page} />{:else}<CutHole {page} />{/if}
     </div>
   </div>
 {/if}

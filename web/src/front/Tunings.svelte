@@ -8,6 +8,7 @@
   import { hertz, seconds } from '../shell/figures';
   import { tune } from '../tune/tune.svelte';
   import FoldRow from './FoldRow.svelte';
+  import LaidIn from './LaidIn.svelte';
   import { signed } from './say';
 
   let { page }: { page: FrontPage } = $props();
@@ -38,6 +39,7 @@
     page.profile.body_hz,
   )}, {seconds(page.profile.body_t60_s)}. Bounds of the length hold nine times in ten; of the pitch none are known.
 </p>
+<LaidIn {page} />
 <ul class="grid gap-1">
   {#each page.tunings as way (way.semitones)}
     <FoldRow
@@ -79,8 +81,12 @@
             class="btn"
             disabled={hearing.loading}
             onclick={() =>
-              void hearing.open({ placements: [], tuned: way.semitones, expected: way.expected, title: `${which}, ${way.words}` })}
-            ><Headphones class="size-5" aria-hidden="true" />Hear it first</button
+              void hearing.open({
+                placements: page.laid?.placements ?? [],
+                tuned: way.semitones,
+                expected: way.expected,
+                title: `${which}, ${way.words}`,
+              })}><Headphones class="size-5" aria-hidden="true" />Hear it first</button
           >
           <button class="btn" onclick={toTune}>To its lugs in Tune <kbd>K</kbd></button>
         </div>

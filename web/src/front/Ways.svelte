@@ -6,6 +6,7 @@
   import { hertz, seconds } from '../shell/figures';
   import { fronts } from './front.svelte';
   import FoldRow from './FoldRow.svelte';
+  import LaidIn from './LaidIn.svelte';
   import { FEELS, frontCode, levelWords, MICROPHONES } from './say';
 
   let { page }: { page: FrontPage } = $props();
@@ -13,12 +14,15 @@
   const longest = $derived(Math.max(0.2, ...page.ways.map((way) => way.expected.body_t60_s?.high ?? way.expected.profile.body_t60_s ?? 0)));
   let chosen = $state('');
   const advised = $derived(page.advice.hole ? frontCode(page.advice.hole) : '');
-  const meant = (way: FrontWay) => ({ placements: [], front: way.front, expected: way.expected, title: way.words });
+  const laid = $derived(page.laid?.placements ?? []);
+  const besides = $derived(page.laid ? ` and ${page.laid.words}` : '');
+  const meant = (way: FrontWay) => ({ placements: laid, front: way.front, expected: way.expected, title: `${way.words}${besides}` });
 </script>
 
 <p class="soft mb-2">
   Expected from the drum as you measured it, with bounds that hold nine times in ten. Chalk: what was found in a trial.
 </p>
+<LaidIn {page} />
 <ul class="grid gap-1">
   {#each page.ways as way (frontCode(way.front))}
     {@const code = frontCode(way.front)}
@@ -30,9 +34,9 @@
       open={chosen === code}
       toggle={() => (chosen = chosen === code ? '' : code)}
     >
-      {#snippet name()}{way.words}{#if way.now}<span class="soft">&nbsp;· now</span>{:else if code === advised}<span class="text-success">
-            · advised</span
-          >{/if}{/snippet}
+      {#snippet name()}{way.words}{#if page.laid}<span class="soft">, {page.laid.words} in it</span>{/if}{#if way.now}<span class="soft"
+            >&nbsp;· now</span
+          >{:else if code === advised}<span class="text-success"> · advised</span>{/if}{/snippet}
       {#snippet figure()}<span class="display text-xl">{seconds(way.expected.profile.body_t60_s)}</span>
         {#if way.assessment.fits}<span class="text-success block text-sm">fits tonight</span>{:else}<span class="soft block text-sm"
             >{way.now ? 'as it is' : way.reversible ? 'can be undone' : 'for good'}</span
@@ -55,8 +59,10 @@
             <button class="btn" disabled={hearing.loading} onclick={() => void hearing.open(meant(way))}
               ><Headphones class="size-5" aria-hidden="true" />Hear it first</button
             >
-            <button class="btn" onclick={() => void fronts.try(way.front)}
-              >{way.front.state === 'ported' ? 'A spare head with it is on' : 'Try it so'}</button
+            <button class="btn" onclick={() => void fronts.try(way.front, laid)}
+              >{way.front.state === 'ported' ? 'A spare head with it is on' : 'Try it so'}{page.laid
+                ? `, ${page.laid.words} in it`
+                : ''}</button
             >
             {#if way.front.state === 'ported' && page.front.state === 'whole'}
               <button class="btn btn-ghost" onclick={() => fronts.placeHole(way)}>Where it goes</button>

@@ -1,13 +1,13 @@
 // The drum's other end: what closing it otherwise would do, and the hole that is being placed.
 import { api, Refusal } from '../api/client';
-import type { Front, FrontPage, FrontWay, PlaceFound, Port } from '../api/types';
+import type { Front, FrontPage, FrontWay, PlaceFound, Placement, Port } from '../api/types';
 import { listening } from '../listening/listen.svelte';
 import { app } from '../shell/app.svelte';
-import { holeQuery } from './say';
+import { holeQuery, placedCode } from './say';
 
 type Beater = 'off_the_head' | 'buried';
 type Cutter = 'knife' | 'rotary';
-export type Part = 'ways' | 'fill' | 'tune' | 'cut';
+export type Part = 'ways' | 'fill' | 'tune' | 'beater' | 'cut';
 
 const KEPT = 'ember-front';
 const UNPROCESSABLE = 422;
@@ -20,6 +20,8 @@ class Fronts {
   beater = $state<Beater>('off_the_head');
   microphone = $state(false);
   cutter = $state<Cutter>('knife');
+  /** What is laid in besides, in every way and tuning. */
+  laid = $state.raw<Placement>();
   /** The song's key, or the bass's lowest notes. */
   bass = $state('');
   /** Why what was written for the bass does not count. */
@@ -52,7 +54,7 @@ class Fronts {
     const drum = app.drumId;
     if (drum === undefined) return;
     const asked = ++this.#asked;
-    if (this.page?.drum.id !== drum) this.page = undefined;
+    if (this.page?.drum.id !== drum) this.page = this.laid = undefined;
     this.loading = true;
     await app.attempt(async () => {
       try {
@@ -61,6 +63,7 @@ class Fronts {
           microphone: String(this.microphone),
           cutter: this.cutter,
           bass: this.bassRefused ? '' : this.bass,
+          placed: this.laid ? placedCode(this.laid) : '',
         };
         const page = await api.front(drum, playing);
         if (asked !== this.#asked) return;
@@ -94,6 +97,12 @@ class Fronts {
   play(change: { beater?: Beater; microphone?: boolean; cutter?: Cutter }) {
     Object.assign(this, change);
     localStorage.setItem(KEPT, JSON.stringify({ beater: this.beater, microphone: this.microphone }));
+    void this.load();
+  }
+
+  /** Lays something in besides, or nothing. */
+  lay(placement: Placement | undefined) {
+    this.laid = placement;
     void this.load();
   }
 
@@ -139,12 +148,12 @@ class Fronts {
   }
 
   /** Says that the drum is closed as `front` says for a while, and listens to it. */
-  async try(front: Front): Promise<void> {
+  async try(front: Front, laid: Placement[] = []): Promise<void> {
     const drum = app.drumId;
     if (drum === undefined) return;
     await app.attempt(async () => {
       const before = app.bench?.treatment;
-      const treatment = await api.tryFront(drum, front);
+      const treatment = await api.tryFront(drum, front, laid);
       app.notice('Noted as a trial. Strike the drum a few times; then take it back.', async () => {
         await api.changeTreatment(treatment.id, false);
         if (before) await api.changeTreatment(before.id, true);

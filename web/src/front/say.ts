@@ -1,5 +1,5 @@
 // Words and codes for how a drum's other end is closed.
-import type { BeaterFeel, DrumKind, Front, FrontPage, FrontWay, MicrophoneAccess, Port } from '../api/types';
+import type { BeaterFeel, Blow, DrumKind, Front, FrontPage, FrontWay, MicrophoneAccess, Placement, Port, Range } from '../api/types';
 import { otherHead } from '../kit/standing';
 import { decibels } from '../shell/figures';
 
@@ -27,6 +27,22 @@ export function levelWords(way: FrontWay, kind: DrumKind): string {
   const { levels } = way;
   const head = levels.front_db == null ? '' : `${otherHead(kind).toLowerCase()} about ${decibels(levels.front_db)}, `;
   return `${head}click in front about ${signed(levels.click_db)} dB (no bounds known)`;
+}
+
+/** A blow as the server reads it in an address. */
+export function blowCode(blow: Blow): string {
+  return `${blow.beater}:${blow.spot.toFixed(2)}${blow.left_in ? ':left_in' : ''}`;
+}
+
+/** A placement as the server reads it in an address. */
+export function placedCode(placement: Placement): string {
+  return `${placement.device}:${placement.amount}:${placement.radius.toFixed(4)}:${placement.angle_deg.toFixed(2)}`;
+}
+
+/** A change of level with its bounds. */
+export function changed(db: number, bounds: Range | null | undefined): string {
+  const range = bounds && bounds.high - bounds.low >= 0.1 ? ` (${signed(bounds.low)} to ${signed(bounds.high)})` : '';
+  return `${signed(db)} dB${range}`;
 }
 
 /** With its sign; a typographic minus. */

@@ -5,6 +5,7 @@
   import { app } from '../shell/app.svelte';
   import { seconds } from '../shell/figures';
   import { NOTES } from '../tonight/say';
+  import Ends from './Ends.svelte';
   import { lengthOf } from './lengths';
   import { trainer } from './trainer.svelte';
 
@@ -39,4 +40,5 @@
         : ''} <kbd>J</kbd></button
     >
   </div>
+  <Ends />
 </section>

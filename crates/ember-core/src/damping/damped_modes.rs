@@ -1,5 +1,6 @@
 //! The complex eigenproblem of a damped vibrating thing.
 
+use super::hessenberg_roots::hessenberg_roots;
 use nalgebra::{DMatrix, DVector};
 use num_complex::Complex64;
 
@@ -20,23 +21,28 @@ pub(crate) fn damped_modes(
     first_order.view_mut((0, size), (size, size)).fill_with_identity();
     first_order.view_mut((size, 0), (size, size)).copy_from(&(factor.solve(stiffness) / -(scale * scale)));
     first_order.view_mut((size, size), (size, size)).copy_from(&(factor.solve(loss) / -scale));
-    let (turned, hessenberg) = first_order.clone().hessenberg().unpack();
-    let roots = first_order.complex_eigenvalues();
+    let (turned, hessenberg) = first_order.hessenberg().unpack();
     let rows = hessenberg.transpose();
-    let shape = |root: Complex64| {
-        let shape = inverse_iterated(rows.as_slice(), 2 * size, root);
+    let roots = hessenberg_roots(rows.as_slice().to_vec(), 2 * size)?;
+    let mut upper = vec![Complex64::ZERO; rows.len()];
+    let mut shape = |root: Complex64| {
+        let shape = inverse_iterated(rows.as_slice(), 2 * size, root, &mut upper);
         // Displacements are the first half.
         DVector::from_fn(size, |r, _| shape.iter().enumerate().map(|(c, x)| turned[(r, c)] * x).sum::<Complex64>())
     };
-    let upper = roots.iter().filter(|root| root.im * scale > 1.0);
-    Some(upper.map(|root| (root * scale, shape(*root))).collect())
+    let above = roots.iter().filter(|root| root.im * scale > 1.0);
+    Some(above.map(|root| (root * scale, shape(*root))).collect())
 }
 
-/// Two steps of inverse iteration next to `root` on an upper Hessenberg matrix (row by row).
-fn inverse_iterated(rows: &[f64], size: usize, root: Complex64) -> Vec<Complex64> {
+/// Two steps of inverse iteration next to `root` on an upper Hessenberg matrix (row by row); `upper` is room for its triangle.
+fn inverse_iterated(rows: &[f64], size: usize, root: Complex64, upper: &mut [Complex64]) -> Vec<Complex64> {
     let near = root * Complex64::new(1.0 + 1e-7, 1e-7);
-    let mut upper: Vec<Complex64> = rows.iter().map(|x| Complex64::from(*x)).collect();
-    (0..size).for_each(|i| upper[i * size + i] -= near);
+    for i in 0..size {
+        // Nothing lies further below, and nothing there is looked at.
+        let row = i * size + i.saturating_sub(1)..(i + 1) * size;
+        upper[row.clone()].iter_mut().zip(&rows[row]).for_each(|(own, x)| *own = Complex64::from(*x));
+        upper[i * size + i] -= near;
+    }
     // (whether a row changes places with the next one, what is taken of it from the next one)
     let mut steps = Vec::with_capacity(size);
     for i in 0..size - 1 {

@@ -7,6 +7,7 @@ mod first_order;
 mod footprint;
 mod grip;
 mod head_losses;
+mod hessenberg_roots;
 mod invalid;
 mod learned;
 mod made;

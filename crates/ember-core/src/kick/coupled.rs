@@ -76,7 +76,7 @@ pub(super) struct Closed<'a> {
 
 impl<'a> Closed<'a> {
     pub fn new(drum: &'a Drum, front: &'a Front) -> Self {
-        Self { drum, front, holes: Holes::of(front.ports(), axial(), drum.diameter_in), laid: None }
+        Self { drum, front, holes: Holes::of(front.ports(), drum.diameter_in), laid: None }
     }
 
     /// The same with what is laid in besides.
@@ -178,9 +178,12 @@ pub(super) fn axial_modes(closed: &Closed, inner: &Inner, opening: f64) -> Vec<A
     found
 }
 
-/// Slope of a mode along the radius.
-fn slope(mode: &MembraneMode, r: f64) -> f64 {
-    (mode.radial(r + 1e-4) - mode.radial((r - 1e-4).max(0.0))) / (r + 1e-4 - (r - 1e-4).max(0.0))
+/// Displacements of the axial modes at `r`, and their slopes along the radius.
+fn shapes(r: f64) -> (DVector<f64>, DVector<f64>) {
+    let modes = axial();
+    let (inner, outer) = ((r - 1e-4).max(0.0), r + 1e-4);
+    let slope = |mode: &MembraneMode| (mode.radial(outer) - mode.radial(inner)) / (outer - inner);
+    (DVector::from_fn(modes.len(), |k, _| modes[k].radial(r)), DVector::from_fn(modes.len(), |k, _| slope(&modes[k])))
 }
 
 /// Distances from the head's middle, and shares of its area, of points between two circles about a point `at` from it.
@@ -205,8 +208,8 @@ struct Holes {
 }
 
 impl Holes {
-    fn of(ports: &[Port], modes: &[MembraneMode], head_in: f64) -> Self {
-        let count = modes.len();
+    fn of(ports: &[Port], head_in: f64) -> Self {
+        let count = axial().len();
         let mut holes = Self {
             volume: vec![0.0; count],
             mass: DMatrix::zeros(count, count),
@@ -216,15 +219,14 @@ impl Holes {
         for port in ports {
             let size = port.diameter_in / head_in;
             for (r, share) in about(port.radius, 0.0, size) {
-                let (shape, slope) =
-                    (DVector::from_fn(count, |k, _| modes[k].radial(r)), DVector::from_fn(count, |k, _| slope(&modes[k], r)));
+                let (shape, slope) = shapes(r);
                 (0..count).for_each(|k| holes.volume[k] += share * shape[k]);
                 holes.mass.ger(FILM_GONE * share, &shape, &shape, 1.0);
                 holes.bend.ger(FILM_GONE * share, &slope, &slope, 1.0);
             }
             // What would flap beyond the hoop is not there.
             for (r, share) in about(port.radius, size, FLAPS_TO * size).into_iter().filter(|(r, _)| *r < 1.0) {
-                let shape = DVector::from_fn(count, |k, _| modes[k].radial(r));
+                let (shape, _) = shapes(r);
                 holes.flap.ger(share, &shape, &shape, 1.0);
             }
         }

@@ -35,5 +35,5 @@ pub use retune::{Retune, retune};
 pub use school::school_of;
 pub use screened::Screened;
 pub use search::plan;
-pub use solved::{Question, evaluate, front_trial};
+pub use solved::{Evaluator, Question, evaluate, front_trial};
 pub use teach::{TESTS_TO_LEARN, teaching};

@@ -10,7 +10,7 @@ use crate::damping::{Expectation, Grip, Open, Placement, Predictor, Strengths};
 use crate::decay::{DecayProfile, Partial};
 use crate::drum::Drum;
 use crate::kick::FrontOutlook;
-use crate::target::{School, Wanted, assess};
+use crate::target::{Assessment, School, Wanted, assess};
 use rayon::prelude::*;
 
 /// How many plans have their doubt worked out: of the cheapest, and of each kind.
@@ -45,12 +45,30 @@ impl<'a> Question<'a> {
 
 /// The one plan that `placements` make, offered as `offer`. `None` where the open drum's body is not known.
 pub fn evaluate(question: &Question, offer: Offer, placements: &[Placement]) -> Option<Plan> {
-    let predictor = Predictor::new(question.drum, question.partials)?;
-    let grips: Vec<Grip> = placements.iter().map(|placement| predictor.grip_known(placement, question.strengths)).collect();
-    let expected = predictor.expect(&question.open(), placements, &grips.iter().collect::<Vec<_>>());
-    let plan = weigh(placements.to_vec(), expected, &question.wanted);
-    let now = assess(question.partials, question.profile, &question.wanted, None);
-    Some(offered(offer, &plan, &now))
+    Some(Evaluator::new(question)?.plan(offer, placements))
+}
+
+/// Works out one plan after the other on the same drum.
+pub struct Evaluator<'a> {
+    question: &'a Question<'a>,
+    predictor: Predictor,
+    now: Assessment,
+}
+
+impl<'a> Evaluator<'a> {
+    /// `None` where the open drum's body is not known.
+    pub fn new(question: &'a Question<'a>) -> Option<Self> {
+        let now = assess(question.partials, question.profile, &question.wanted, None);
+        Some(Self { question, predictor: Predictor::new(question.drum, question.partials)?, now })
+    }
+
+    /// The one plan that `placements` make, offered as `offer`.
+    pub fn plan(&self, offer: Offer, placements: &[Placement]) -> Plan {
+        let Self { question, predictor, now } = self;
+        let grips: Vec<Grip> = placements.iter().map(|placement| predictor.grip_known(placement, question.strengths)).collect();
+        let expected = predictor.expect(&question.open(), placements, &grips.iter().collect::<Vec<_>>());
+        offered(offer, &weigh(placements.to_vec(), expected, &question.wanted), now)
+    }
 }
 
 /// The plan to close the drum's other end as `outlook` says for a while, with `placements` laid in besides.

@@ -1,5 +1,6 @@
 //! Hear it first: the drum's own strike wide open, as it is expected to sound with devices on, and as it was found.
 
+use super::blows::struck_with;
 use super::extract::{Path, Query};
 use super::open_take;
 use super::placed::placements_of;
@@ -13,6 +14,7 @@ use axum::extract::State;
 use axum::http::header;
 use axum::response::IntoResponse;
 use ember_core::audition::{Change, GrooveHit, Struck, groove, groove_seconds, matching_gain, remade};
+use ember_core::blow::{Blow, BlowPredictor};
 use ember_core::damping::{DeviceTrial, Expectation, Open, Placement, Predictor};
 use ember_core::decay::Partial;
 use ember_core::drum::Front;
@@ -54,12 +56,19 @@ pub struct Placed {
     /// up or down, as `tuned:-2`; empty as it is.
     #[serde(default)]
     front: String,
+    /// How it is struck instead, as `beater:spot` or `beater:spot:left_in`, and how it was when it was measured; empty as it was, and as such
+    /// drums usually are.
+    #[serde(default)]
+    blow: String,
+    #[serde(default)]
+    from: String,
 }
 
 /// What is to be heard: devices, and the drum's other end.
 struct Meant {
     placements: Vec<Placement>,
     other_end: Option<OtherEnd>,
+    blow: Option<OtherBlow>,
 }
 
 /// What is done to the drum's other end.
@@ -69,9 +78,15 @@ enum OtherEnd {
     Tuned(i32),
 }
 
+/// Another blow, and the one that was measured.
+struct OtherBlow {
+    from: Blow,
+    to: Blow,
+}
+
 impl Meant {
     fn is_nothing(&self) -> bool {
-        self.placements.is_empty() && self.other_end.is_none()
+        self.placements.is_empty() && self.other_end.is_none() && self.blow.is_none()
     }
 }
 
@@ -92,7 +107,17 @@ impl Placed {
                 Some(OtherEnd::Closed(front))
             }
         };
-        Ok(Meant { placements, other_end })
+        let blow = match self.blow.trim() {
+            "" => None,
+            text => {
+                let to = Blow::parse(text).map_err(|error| Problem::unprocessable(error.to_string()))?;
+                Some(OtherBlow { from: struck_with(&self.from, &sources.drum.drum)?, to })
+            }
+        };
+        if blow.is_some() && (other_end.is_some() || !placements.is_empty()) {
+            return Err(Problem::unprocessable("Hear the drum struck otherwise, or changed otherwise: both at once are not worked out."));
+        }
+        Ok(Meant { placements, other_end, blow })
     }
 }
 
@@ -194,6 +219,10 @@ struct Heard {
 /// What the model makes of the drum as it is, and of what is meant. `None` where no body was found.
 fn expected(sources: &Sources, open: &Kept, meant: &Meant, learning: &Learning) -> Option<(Vec<Partial>, Expectation)> {
     let (drum, partials, profile) = (&sources.drum.drum, &open.take.partials, &open.take.summary.profile);
+    if let Some(OtherBlow { from, to }) = &meant.blow {
+        let predictor = BlowPredictor::new(drum, partials, profile, *from)?;
+        return Some((predictor.bare().to_vec(), predictor.outlook(*to).expected));
+    }
     let learned = learning.of(&sources.trials);
     let strengths = learned.on(drum);
     if let Some(other_end) = &meant.other_end {

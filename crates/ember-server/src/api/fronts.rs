@@ -16,7 +16,7 @@ use ember_core::kick::{
     Beater, BeaterFeel, CutAdvice, CutQuestion, CutStep, Cutter, FILLS, FrontOutlook, FrontPredictor, FrontTrial, MicrophoneAccess,
     RETUNINGS, Trial, cutting_steps, dial, fronts, opening_strength, should_i_cut,
 };
-use ember_core::plan::{Offer, Question, evaluate};
+use ember_core::plan::{Evaluator, Offer, Question};
 use ember_core::target::{Assessment, Wanted, assess};
 use ember_core::tuning::{KickAgainstBass, bass_notes, kick_against_bass};
 use ember_store::{KeptDrum, Store, StoreError};
@@ -220,7 +220,10 @@ fn page(question: &Question, kept: KeptDrum, known: &Known, playing: &Playing, b
         Some(FrontTuning { outlook, semitones, words: words.to_string(), assessment })
     };
     let tunings: Vec<FrontTuning> = RETUNINGS.into_par_iter().filter_map(tuning).collect();
-    let dials: Vec<FillDial> = fills(drum, &known.owned).into_iter().map(|device| fill_dial(question, device, known)).collect();
+    let free = Question { limits: Default::default(), wanted: question.wanted.clone(), ..*question };
+    let evaluator = Evaluator::new(&free)?;
+    let devices = fills(drum, &known.owned);
+    let dials: Vec<FillDial> = devices.into_par_iter().map(|device| fill_dial(&evaluator, drum, device, known)).collect();
     let fits_step = |dial: &&FillStep| dial.plan.plan.assessment.fits;
     let undoable = dials.iter().flat_map(|dial| &dial.steps).filter(fits_step).min_by(|a, b| a.plan.plan.cost.total_cmp(&b.plan.plan.cost));
     let undoable = undoable.map(|step| format!("a {}, {}", step.plan.words, step.plan.devices.first().map_or("", |device| device.amount)));
@@ -235,8 +238,7 @@ fn page(question: &Question, kept: KeptDrum, known: &Known, playing: &Playing, b
         _ => Trial::NotYet,
     };
     let assessment = assess(question.partials, question.profile, &question.wanted, None);
-    let free = free(question);
-    let laid_in = (!laid.is_empty()).then(|| evaluate(&free, Offer::Own, laid)).flatten().map(|plan| PlanView::new(plan, drum));
+    let laid_in = (!laid.is_empty()).then(|| PlanView::new(evaluator.plan(Offer::Own, laid), drum));
     let holes: Vec<(Front, f64, bool)> = ways
         .iter()
         .filter(|way| !way.reversible && way.outlook.front.ports()[0].radius > 0.0)
@@ -300,20 +302,14 @@ fn fills(drum: &Drum, owned: &[DeviceKind]) -> Vec<DeviceKind> {
     fills
 }
 
-/// The same question, tonight's limits left aside.
-fn free<'a>(question: &Question<'a>) -> Question<'a> {
-    Question { limits: Default::default(), wanted: question.wanted.clone(), ..*question }
-}
-
-fn fill_dial(question: &Question, device: DeviceKind, known: &Known) -> FillDial {
-    let free = free(question);
-    let placements: Vec<_> = dial(device).into_iter().filter(|placement| placement.validate(question.drum).is_ok()).collect();
+fn fill_dial(evaluator: &Evaluator, drum: &Drum, device: DeviceKind, known: &Known) -> FillDial {
+    let placements: Vec<_> = dial(device).into_iter().filter(|placement| placement.validate(drum).is_ok()).collect();
     let mut steps: Vec<FillStep> = placements
         .into_par_iter()
-        .filter_map(|placement| {
+        .map(|placement| {
             let same = |tried: &&Tried| tried.front.is_none() && same_devices(&tried.placements, &[placement]);
             let found = known.tried.iter().rev().find(same).map(|tried| tried.profile.clone());
-            Some(FillStep { plan: PlanView::new(evaluate(&free, Offer::Own, &[placement])?, question.drum), found })
+            FillStep { plan: PlanView::new(evaluator.plan(Offer::Own, &[placement]), drum), found }
         })
         .collect();
     let body = |step: &FillStep| step.plan.plan.expected.profile.body_t60_s.unwrap_or(0.0);

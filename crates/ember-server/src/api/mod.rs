@@ -3,6 +3,7 @@
 mod audition;
 mod bass;
 mod bench;
+mod blows;
 mod evening;
 mod extract;
 mod front_trials;
@@ -113,6 +114,8 @@ fn described() -> (Router<AppState>, utoipa::openapi::OpenApi) {
         .routes(routes!(audition::audition))
         .routes(routes!(audition::audition_sound))
         .routes(routes!(fronts::get_front, front_trials::change_front))
+        .routes(routes!(blows::get_blows))
+        .routes(routes!(blows::get_note_ends))
         .routes(routes!(front_trials::try_front))
         .routes(routes!(front_trials::decline_trial))
         .routes(routes!(holes::check_hole))

@@ -1,0 +1,85 @@
+//! How large drums are struck and stopped, over the API.
+
+mod common;
+
+use axum::Router;
+use common::{get, upload_to, wav};
+use ember_core::bench_drum::BenchDrum;
+use ember_core::drum::DrumKind;
+use ember_server::api::router;
+use ember_server::state::AppState;
+use ember_store::Store;
+use serde_json::Value;
+
+async fn measured(kind: DrumKind) -> Router {
+    let mut store = Store::in_memory().unwrap();
+    store.add_drum(&BenchDrum::usual(kind)).unwrap();
+    let app = router(AppState::of(store));
+    let sound = wav(&BenchDrum::new(&BenchDrum::usual(kind), &[]).unwrap().play(2, 11), 1, 48_000);
+    assert_eq!(upload_to(&app, 1, "open.wav", sound).await.status, 201);
+    app
+}
+
+fn numbers(list: &Value, of: impl Fn(&Value) -> &Value) -> Vec<f64> {
+    list.as_array().unwrap().iter().map(|way| of(way).as_f64().unwrap()).collect()
+}
+
+#[tokio::test]
+async fn a_kick_is_struck_otherwise_and_heard_first() {
+    let app = measured(DrumKind::Kick).await;
+    let page = get(&app, "/api/v1/drums/1/blows").await.json();
+    assert_eq!((page["from"]["beater"].as_str(), page["beaters"].as_array().unwrap().len()), (Some("felt"), 6));
+    // Soft to hard the click grows; what was measured is held against itself.
+    let clicks = numbers(&page["beaters"], |way| &way["click_db"]);
+    assert!(clicks.is_sorted_by(|a, b| a < b) && page["beaters"][2]["now"] == true && clicks[2].abs() < 1e-9, "{clicks:?}");
+    let body = |way: &Value| way["expected"]["profile"]["body_t60_s"].as_f64().unwrap();
+    assert!(body(&page["left_in"]) < 0.7 * body(&page["beaters"][2]));
+    let from_plastic = get(&app, "/api/v1/drums/1/blows?from=plastic:0.5").await.json();
+    assert!(from_plastic["beaters"][2]["click_db"].as_f64().unwrap() < -3.0 && from_plastic["spots"][2]["now"] == true);
+    assert!(get(&app, "/api/v1/drums/1/blows?from=spoon").await.sentence().contains("no beater \"spoon\""));
+
+    let audition = "/api/v1/drums/1/audition/expected";
+    let plain = get(&app, "/api/v1/drums/1/audition/open").await.bytes;
+    for blow in ["blow=plastic:0.25", "blow=felt:0.75", "blow=felt:0.25:left_in", "blow=felt:0.25&from=plastic:0.25"] {
+        let heard = get(&app, &format!("{audition}?{blow}")).await;
+        assert!(heard.status == 200 && heard.bytes != plain, "{blow}");
+    }
+    for refused in ["blow=spoon", "blow=felt:0.2&front=off", "blow=felt:0.2&placed=pillow", "blow=felt:2"] {
+        assert_eq!(get(&app, &format!("{audition}?{refused}")).await.status, 422, "{refused}");
+    }
+}
+
+#[tokio::test]
+async fn a_concert_bass_drums_note_is_ended_in_time_or_held() {
+    let app = measured(DrumKind::ConcertBass).await;
+    let ends = |note: &'static str| {
+        let app = app.clone();
+        async move { get(&app, &format!("/api/v1/drums/1/note-ends?{note}")).await }
+    };
+    let half = ends("value=quarter&bpm=100").await.json();
+    assert_eq!(half["written_s"], 0.6);
+    let over = numbers(&half["stops"], |stop| &stop["over_in_s"]);
+    assert!(over.is_sorted_by(|a, b| a > b), "fingertips are slowest: {over:?}");
+    let knee = &half["stops"][2]["down"];
+    assert!(
+        (0.0..0.6).contains(&knee["at_s"].as_f64().unwrap()) && knee["low"].as_f64().unwrap() <= knee["high"].as_f64().unwrap(),
+        "{knee}"
+    );
+    assert!(half["roll"]["strokes"].as_f64().unwrap() >= 4.0);
+    // Longer than it rings nothing has to stop it.
+    let whole = ends("value=whole&bpm=40").await.json();
+    assert!(whole["stops"][1]["needless"] == true && whole["stops"][1]["down"].is_null());
+    assert_eq!(ends("value=half&bpm=1").await.status, 422);
+    assert!(get(&app, "/api/v1/drums/1/blows").await.json()["left_in"].is_null(), "no pedal strikes it");
+}
+
+#[tokio::test]
+async fn drums_without_beaters_and_unmeasured_ones_are_refused_in_words() {
+    let mut store = Store::in_memory().unwrap();
+    store.add_drum(&BenchDrum::usual(DrumKind::Snare)).unwrap();
+    store.add_drum(&BenchDrum::usual(DrumKind::MarchingBass)).unwrap();
+    let app = router(AppState::of(store));
+    assert!(get(&app, "/api/v1/drums/1/blows").await.sentence().contains("snare is not struck"));
+    assert_eq!(get(&app, "/api/v1/drums/1/note-ends?value=half&bpm=60").await.status, 409);
+    assert!(get(&app, "/api/v1/drums/2/blows").await.sentence().contains("Measure the open drum first"));
+}

@@ -1,0 +1,57 @@
+// How a large drum is struck: what other beaters and spots would bring, held against the blow with which it was measured.
+import { api, Refusal } from '../api/client';
+import type { Blow, BlowPage } from '../api/types';
+import { app } from '../shell/app.svelte';
+import { blowCode } from './say';
+
+const KEPT = 'ember-blows';
+
+/** The blow with which each drum was measured, as far as the player said. */
+function kept(): Record<string, Blow> {
+  try {
+    return JSON.parse(localStorage.getItem(KEPT) ?? '{}') as Record<string, Blow>;
+  } catch {
+    // What was kept is no use; what is usual stands.
+    return {};
+  }
+}
+
+class Blows {
+  page = $state.raw<BlowPage>();
+  refused = $state('');
+
+  #asked = 0;
+  #of: number | undefined;
+
+  /** Reads what is known of the drum on the bench. */
+  async load(): Promise<void> {
+    const drum = app.drumId;
+    if (drum === undefined) return;
+    const asked = ++this.#asked;
+    if (this.#of !== drum) this.page = undefined;
+    this.#of = drum;
+    await app.attempt(async () => {
+      try {
+        const from = kept()[drum];
+        const page = await api.blows(drum, from ? blowCode(from) : '');
+        if (asked === this.#asked) [this.page, this.refused] = [page, ''];
+      } catch (error) {
+        if (!(error instanceof Refusal)) throw error;
+        if (asked !== this.#asked) return;
+        // A blow that is not known any more is forgotten.
+        localStorage.removeItem(KEPT);
+        [this.page, this.refused] = [undefined, error.message];
+      }
+    });
+  }
+
+  /** Says with which blow the drum was measured. */
+  measuredWith(change: Partial<Blow>) {
+    if (!this.page || app.drumId === undefined) return;
+    const all = { ...kept(), [app.drumId]: { ...this.page.from, ...change } };
+    localStorage.setItem(KEPT, JSON.stringify(all));
+    void this.load();
+  }
+}
+
+export const blows = new Blows();
