@@ -36,6 +36,45 @@ await browse(url, ['--autoplay-policy=no-user-gesture-required'], async (_, page
   await page.keyboard.press('x');
   await page.getByRole('tab', { name: 'Ways to close it' }).click();
 
+  // Another beater: held against the one that was measured, heard first, and left in the head.
+  await page.getByRole('tab', { name: 'Beater' }).click();
+  const plastic = page.getByRole('listitem').filter({ hasText: /^hard plastic/i });
+  const click = async () => Number(/Click\s*\+([\d.]+) dB/.exec(await plastic.textContent())?.[1]);
+  await plastic
+    .getByText(/^\+[\d.]+ dB \(\+[\d.]+ to \+[\d.]+\)$/)
+    .last()
+    .waitFor();
+  const fromFelt = await click();
+  await plastic.getByRole('button', { name: 'Hear it first: hard plastic' }).click();
+  const struck = page.getByRole('dialog', { name: /^Hear it first/ });
+  await struck.getByRole('button', { name: /^Expected body \d/ }).waitFor();
+  await page.keyboard.press('Escape');
+  await struck.waitFor({ state: 'hidden' });
+  await page.getByLabel('Measured with').selectOption({ label: 'wood' });
+  await page
+    .getByRole('listitem')
+    .filter({ hasText: /^wood · as measured/i })
+    .waitFor();
+  ensure((await click()) < fromFelt, 'from wood to plastic it is a smaller step');
+  await page.getByLabel('Measured with').selectOption({ label: 'felt' });
+  await page.getByText(/^Body [\d.]+ m?s → [\d.]+ m?s \([\d.]+ m?s to [\d.]+ m?s\)/).waitFor();
+  await page.getByRole('tab', { name: 'Ways to close it' }).click();
+
+  // Fill and hole at once: every way is then expected with what is laid in.
+  await page.getByLabel('Laid in besides').selectOption({ label: 'pillow, pressed on the batter head' });
+  const both = page.getByRole('listitem').filter({ hasText: /^a 5 in hole in the front head, pillow in it/ });
+  await both.getByRole('button', { name: /^a 5 in hole/ }).click();
+  await both.getByRole('button', { name: 'A spare head with it is on, pillow in it' }).waitFor();
+  await both.getByRole('button', { name: 'Hear it first' }).click();
+  await struck
+    .getByText(/and pillow/)
+    .first()
+    .waitFor();
+  await page.keyboard.press('Escape');
+  await struck.waitFor({ state: 'hidden' });
+  await page.getByLabel('Laid in besides').selectOption({ label: 'nothing' });
+  await both.waitFor({ state: 'detached' });
+
   // What a hole would do, and heard first.
   const hole = page.getByRole('listitem').filter({ hasText: /^a 5 in hole in the front head/ });
   await hole.getByRole('button', { name: /^a 5 in hole/ }).click();

@@ -1,5 +1,5 @@
 // Note lengths are trained on a concert bass drum: node notes.mjs URL. Leaves the kit as it found it.
-import { browse, ensure } from './browser.mjs';
+import { browse, ensure, heard } from './browser.mjs';
 import { check } from './wcag.mjs';
 
 const [url] = process.argv.slice(2);
@@ -49,6 +49,24 @@ await browse(url, [], async (_, page) => {
   await stage.getByRole('button', { name: 'Once more' }).waitFor();
   await page.keyboard.press('PageDown');
   await stage.waitFor({ state: 'hidden' });
+
+  // Measured, it says when hands go down for the written note, and how fast a roll must be.
+  await page.keyboard.press('i');
+  await heard(page);
+  await card
+    .getByRole('listitem')
+    .filter({ hasText: /^Hand and knee: down [\d.]+ m?s after the stroke \([\d.]+ m?s to [\d.]+ m?s\)/ })
+    .waitFor();
+  await card.getByText(/Both hands together [\d.]+ strokes a second \([\d.]+ to [\d.]+\)/).waitFor();
+  await check(page, 'note lengths of a measured drum');
+  await page.keyboard.press('x');
+  await page.getByRole('tab', { name: 'Beater' }).click();
+  await page
+    .getByRole('listitem')
+    .filter({ hasText: /^fleece · as measured/i })
+    .waitFor();
+  ensure(!(await page.getByRole('heading', { name: 'Left in the head' }).isVisible()), 'no pedal strikes it');
+  await page.keyboard.press('b');
 
   await page.keyboard.press('e');
   await editor.getByRole('button', { name: 'Remove it …' }).click();

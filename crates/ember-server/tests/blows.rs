@@ -30,12 +30,17 @@ async fn a_kick_is_struck_otherwise_and_heard_first() {
     let page = get(&app, "/api/v1/drums/1/blows").await.json();
     assert_eq!((page["from"]["beater"].as_str(), page["beaters"].as_array().unwrap().len()), (Some("felt"), 6));
     // Soft to hard the click grows; what was measured is held against itself.
-    let clicks = numbers(&page["beaters"], |way| &way["click_db"]);
+    let clicks = numbers(&page["beaters"], |way| &way["click"]["db"]);
     assert!(clicks.is_sorted_by(|a, b| a < b) && page["beaters"][2]["now"] == true && clicks[2].abs() < 1e-9, "{clicks:?}");
+    let ring = &page["spots"][3]["ring"];
+    assert!(
+        ring["low"].as_f64().unwrap() < ring["db"].as_f64().unwrap() && ring["db"].as_f64().unwrap() < ring["high"].as_f64().unwrap(),
+        "{ring}"
+    );
     let body = |way: &Value| way["expected"]["profile"]["body_t60_s"].as_f64().unwrap();
     assert!(body(&page["left_in"]) < 0.7 * body(&page["beaters"][2]));
     let from_plastic = get(&app, "/api/v1/drums/1/blows?from=plastic:0.5").await.json();
-    assert!(from_plastic["beaters"][2]["click_db"].as_f64().unwrap() < -3.0 && from_plastic["spots"][2]["now"] == true);
+    assert!(from_plastic["beaters"][2]["click"]["db"].as_f64().unwrap() < -3.0 && from_plastic["spots"][2]["now"] == true);
     assert!(get(&app, "/api/v1/drums/1/blows?from=spoon").await.sentence().contains("no beater \"spoon\""));
 
     let audition = "/api/v1/drums/1/audition/expected";

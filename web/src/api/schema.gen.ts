@@ -1427,22 +1427,13 @@ export interface components {
             /** @description The beater stays in the head after the hit. */
             left_in: boolean;
         };
-        /** @description What a blow would bring. */
+        /** @description What a blow would bring, as strong as the one that was measured. */
         BlowOutlook: {
             blow: components["schemas"]["Blow"];
             expected: components["schemas"]["Expectation"];
-            /**
-             * Format: double
-             * @description How much louder than with the blow that was measured, dB: the body, the ring against the body, and the click; with bounds that hold
-             *     nine times in ten.
-             */
-            body_db: number;
-            /** Format: double */
-            ring_db?: number | null;
-            ring_bounds?: components["schemas"]["Range"] | null;
-            /** Format: double */
-            click_db: number;
-            click_bounds: components["schemas"]["Range"];
+            body: components["schemas"]["LevelChange"];
+            ring?: components["schemas"]["LevelChange"] | null;
+            click: components["schemas"]["LevelChange"];
         };
         /** @description Everything about how a large drum is struck. */
         BlowPage: {
@@ -2495,6 +2486,15 @@ export interface components {
              */
             slack_eighths?: number | null;
         };
+        /** @description A level against the one that was measured, dB, with bounds that hold nine times in ten. */
+        LevelChange: {
+            /** Format: double */
+            db: number;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+        };
         /** @description How loud the drum's low tone becomes, and its click, against how it is, dB. */
         Levels: {
             /**
@@ -3288,6 +3288,8 @@ export interface components {
             sway_db: number;
             /** @description The drum sings longer than that takes: any even roll holds. */
             any: boolean;
+            /** @description Hands roll evenly so fast. */
+            playable: boolean;
         };
         /** @description What is known about a venue's room. */
         Room: {

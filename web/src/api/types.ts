@@ -112,6 +112,7 @@ export type Front = Schemas['Front'];
 export type Blow = Schemas['Blow'];
 export type BlowPage = Schemas['BlowPage'];
 export type BlowWay = Schemas['BlowWay'];
+export type LevelChange = Schemas['LevelChange'];
 export type NoteEnds = Schemas['NoteEnds'];
 export type FrontPage = Schemas['FrontPage'];
 export type Expectation = Schemas['Expectation'];

@@ -44,18 +44,23 @@
       <dl class="mt-1 grid gap-x-6 sm:grid-cols-3">
         <div class="flex gap-2">
           <dt class="soft">Body</dt>
-          <dd>{changed(way.body_db, null)}</dd>
+          <dd>{changed(way.body)}</dd>
         </div>
-        {#if way.ring_db != null}
+        {#if way.ring}
           <div class="flex gap-2">
             <dt class="soft">Ring</dt>
-            <dd>{changed(way.ring_db, way.ring_bounds)}</dd>
+            <dd>{changed(way.ring)}</dd>
+          </div>
+        {:else if now?.profile.ring_hz != null}
+          <div class="flex gap-2">
+            <dt class="soft">Ring</dt>
+            <dd>not known: it fits no mode of the head</dd>
           </div>
         {/if}
         {#if of === 'beater'}
           <div class="flex gap-2">
             <dt class="soft">Click</dt>
-            <dd>{changed(way.click_db, way.click_bounds)}</dd>
+            <dd>{changed(way.click)}</dd>
           </div>
         {/if}
       </dl>
@@ -69,8 +74,8 @@
   <div class="bg-base-200 h-72 rounded-box" aria-busy="true"></div>
 {:else}
   <p class="soft mb-2">
-    Against how you struck it when it was measured, with bounds that hold nine times in ten: the body as a whole, the ring against the body,
-    and the click. How long beaters touch a head is from experience; no published source has it.
+    Against how you struck it when it was measured, at the same strength, with bounds that hold nine times in ten: the body as a whole, the
+    ring against the body, and the click. How long beaters touch a head is from experience; no published source has it.
   </p>
   <div class="no-print mb-3 flex flex-wrap gap-x-4 gap-y-2">
     <label class="flex flex-wrap items-center gap-x-2 text-lg"
@@ -108,7 +113,7 @@
           held.expected.profile.ring_t60_s,
         )}: the foot holds the beater in the head, which takes length like a device does, and costs nothing.
       </p>
-      {#if feel}<p class="first-letter:uppercase">{page.words}: {FEELS[feel]}.</p>{/if}
+      {#if feel && feel !== 'pushes_back'}<p class="first-letter:uppercase">{page.words}: {FEELS[feel]}.</p>{/if}
       {#if feel === 'pushes_back'}<p>A beater that stays in a head with nowhere for the air to go bounces, and strikes twice.</p>{/if}
       <button class="btn btn-sm no-print mt-1" disabled={hearing.loading} onclick={() => hear(held)}
         ><Headphones class="size-5" aria-hidden="true" />Hear it left in the head</button

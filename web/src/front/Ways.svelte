@@ -16,6 +16,8 @@
   const advised = $derived(page.advice.hole ? frontCode(page.advice.hole) : '');
   const laid = $derived(page.laid?.placements ?? []);
   const besides = $derived(page.laid ? ` and ${page.laid.words}` : '');
+  /** With something laid in besides, nothing here is how the drum is now. */
+  const isNow = (way: FrontWay) => way.now && !page.laid;
   const meant = (way: FrontWay) => ({ placements: laid, front: way.front, expected: way.expected, title: `${way.words}${besides}` });
 </script>
 
@@ -30,7 +32,7 @@
       expected={way.expected}
       most={longest}
       found={way.found?.body_t60_s}
-      now={way.now}
+      now={isNow(way)}
       open={chosen === code}
       toggle={() => (chosen = chosen === code ? '' : code)}
     >
@@ -39,7 +41,7 @@
           >{:else if code === advised}<span class="text-success"> · advised</span>{/if}{/snippet}
       {#snippet figure()}<span class="display text-xl">{seconds(way.expected.profile.body_t60_s)}</span>
         {#if way.assessment.fits}<span class="text-success block text-sm">fits tonight</span>{:else}<span class="soft block text-sm"
-            >{way.now ? 'as it is' : way.reversible ? 'can be undone' : 'for good'}</span
+            >{isNow(way) ? 'as it is' : way.reversible ? 'can be undone' : 'for good'}</span
           >{/if}{/snippet}
       {#snippet more()}
         <p>
@@ -54,16 +56,18 @@
         {#if way.found}<p>
             Found in a trial: body {seconds(way.found.body_t60_s)} at {hertz(way.found.body_hz)}.
           </p>{/if}
-        {#if !way.now}
+        {#if !isNow(way)}
           <div class="no-print mt-1 flex flex-wrap gap-2">
             <button class="btn" disabled={hearing.loading} onclick={() => void hearing.open(meant(way))}
               ><Headphones class="size-5" aria-hidden="true" />Hear it first</button
             >
-            <button class="btn" onclick={() => void fronts.try(way.front, laid)}
-              >{way.front.state === 'ported' ? 'A spare head with it is on' : 'Try it so'}{page.laid
-                ? `, ${page.laid.words} in it`
-                : ''}</button
-            >
+            {#if !way.now}
+              <button class="btn" onclick={() => void fronts.try(way.front, laid)}
+                >{way.front.state === 'ported' ? 'A spare head with it is on' : 'Try it so'}{page.laid
+                  ? `, ${page.laid.words} in it`
+                  : ''}</button
+              >
+            {/if}
             {#if way.front.state === 'ported' && page.front.state === 'whole'}
               <button class="btn btn-ghost" onclick={() => fronts.placeHole(way)}>Where it goes</button>
             {/if}

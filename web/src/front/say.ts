@@ -1,5 +1,5 @@
 // Words and codes for how a drum's other end is closed.
-import type { BeaterFeel, Blow, DrumKind, Front, FrontPage, FrontWay, MicrophoneAccess, Placement, Port, Range } from '../api/types';
+import type { BeaterFeel, Blow, DrumKind, Front, FrontPage, FrontWay, LevelChange, MicrophoneAccess, Placement, Port } from '../api/types';
 import { otherHead } from '../kit/standing';
 import { decibels } from '../shell/figures';
 
@@ -40,9 +40,8 @@ export function placedCode(placement: Placement): string {
 }
 
 /** A change of level with its bounds. */
-export function changed(db: number, bounds: Range | null | undefined): string {
-  const range = bounds && bounds.high - bounds.low >= 0.1 ? ` (${signed(bounds.low)} to ${signed(bounds.high)})` : '';
-  return `${signed(db)} dB${range}`;
+export function changed({ db, low, high }: LevelChange): string {
+  return high - low >= 0.1 ? `${signed(db)} dB (${signed(low)} to ${signed(high)})` : `${signed(db)} dB`;
 }
 
 /** With its sign; a typographic minus. */

@@ -35,7 +35,7 @@
 </script>
 
 {#if ends}
-  <div class="border-base-300 mt-4 grid gap-x-8 gap-y-3 border-t pt-3 lg:grid-cols-2">
+  <div class="border-base-300 mt-4 grid gap-3 border-t pt-3">
     <div>
       <h4 class="text-lg">To end it at {seconds(ends.written_s)}</h4>
       {#if ends.stops.every((stop) => stop.needless)}
@@ -60,13 +60,15 @@
         <h4 class="text-lg">To hold it longer than it rings: a roll</h4>
         <p>
           {#if ends.roll.any}Any even roll holds it: both hands together {ends.roll.strokes.toFixed(0)} strokes a second are enough.{:else}Both
-            hands together {ends.roll.strokes.toFixed(0)} strokes a second ({ends.roll.low.toFixed(0)} to {ends.roll.high.toFixed(0)}), so
+            hands together {ends.roll.strokes.toFixed(1)} strokes a second ({ends.roll.low.toFixed(1)} to {ends.roll.high.toFixed(1)}), so
             that it sways by no more than {ends.roll.sway_db.toFixed(0)} dB.{/if}
+          {#if !ends.roll.playable}That is faster than hands roll evenly: as it is, the drum rings too short to be held. Take off what is on
+            it first.{/if}
           Soft beaters, one on either side of the middle, as far from it; end it with hand and knee.
         </p>
       </div>
     {/if}
-    <p class="soft text-sm lg:col-span-2">
+    <p class="soft text-sm">
       Expected from the drum as you measured it; bounds hold nine times in ten. How firmly hands press is from experience. If hand, wrist or
       knee hurts, stop and have it looked at.
     </p>

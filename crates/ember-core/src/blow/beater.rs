@@ -1,6 +1,6 @@
 //! Beaters, and how much of each tone a blow with one brings out.
 
-use crate::drum::{Drum, DrumKind, Member, MembraneMode, Role};
+use crate::drum::{Drum, DrumKind, Role};
 use serde::{Deserialize, Serialize};
 use std::f64::consts::PI;
 
@@ -112,8 +112,7 @@ pub struct InvalidBlow(pub String);
 
 /// Furthest from the middle that a blow is looked at, as a part of the radius.
 const FURTHEST: f64 = 0.9;
-/// Nobody hits the same spot, nor as long, twice: standard spread of the spot (a part of the radius), and of the contact's logarithm.
-const SPOT_SPREAD: f64 = 0.06;
+/// No beater touches as long twice: standard spread of the contact's logarithm.
 const CONTACT_SPREAD: f64 = 0.2;
 
 impl Blow {
@@ -168,24 +167,10 @@ impl Blow {
         spread.map(|sds| weight(sds) * one(sds)).iter().sum::<f64>() / spread.map(weight).iter().sum::<f64>()
     }
 
-    /// Power that it gives to the mode labelled `mode` by where it lands; 1 for what fits no mode.
-    pub fn power_into(&self, mode: Option<&str>) -> f64 {
-        let Some((m, n)) = mode.and_then(numbers) else { return 1.0 };
-        let mode = MembraneMode::new(m, n, Member::Cos);
-        let at = [-1.0, -0.5, 0.0, 0.5, 1.0].map(|sds| mode.radial((self.spot + sds * SPOT_SPREAD).clamp(0.0, 1.0).abs()).powi(2));
-        at.iter().sum::<f64>() / at.len() as f64
-    }
-
     /// What it touches, as a part of the radius of the head of `drum`.
     pub(super) fn size_on(&self, drum: &Drum) -> f64 {
         beater_info(self.beater).radius / drum.radius()
     }
-}
-
-/// "(1,1)" as numbers.
-fn numbers(label: &str) -> Option<(usize, usize)> {
-    let (m, n) = label.strip_prefix('(')?.strip_suffix(')')?.split_once(',')?;
-    Some((m.parse().ok()?, n.parse().ok().filter(|n| *n > 0)?))
 }
 
 #[cfg(test)]
@@ -227,15 +212,6 @@ mod tests {
             prop_assert!(powers.iter().all(|power| *power > 0.0 && *power <= 1.0));
             prop_assert!(powers[5] > powers[0] && powers[4] > powers[1] && powers[3] > powers[0], "{powers:?}");
         }
-    }
-
-    /// In the middle of a head only what moves air as a whole is struck; near the hoop the ring is (common practice, no published source).
-    #[test]
-    fn the_middle_has_the_body_and_the_edge_the_ring() {
-        let at = |spot: f64, mode: &str| Blow { beater: BeaterKind::Felt, spot, left_in: false }.power_into(Some(mode));
-        assert!(at(0.0, "(1,1)") < 0.04 * at(0.5, "(1,1)") && at(0.0, "(0,1)") > at(0.5, "(0,1)"));
-        assert!(at(0.75, "(2,1)") > 3.0 * at(0.25, "(2,1)"));
-        assert_eq!(Blow { beater: BeaterKind::Felt, spot: 0.5, left_in: false }.power_into(None), 1.0);
     }
 
     #[test]

@@ -9,6 +9,8 @@ use serde::{Deserialize, Serialize};
 pub const SWAY_DB: f64 = 3.0;
 /// Slowest roll that is heard as one, strokes a second (common practice, no published source).
 const SLOWEST: f64 = 4.0;
+/// Fastest roll that two hands hold evenly on a large drum, strokes a second (common practice, no published source).
+const FASTEST: f64 = 12.0;
 
 /// Rolls that are looked at, strokes a second.
 const FEWEST: f64 = 0.1;
@@ -26,6 +28,8 @@ pub struct Roll {
     pub sway_db: f64,
     /// The drum sings longer than that takes: any even roll holds.
     pub any: bool,
+    /// Hands roll evenly so fast.
+    pub playable: bool,
 }
 
 /// The roll that `partials` ask for; `doubt` is the body's standard deviation as a part of its decay time. `None` where nothing sounds.
@@ -37,7 +41,14 @@ pub fn roll(partials: &[Partial], doubt: f64) -> Option<Roll> {
     let strokes = bisect(FEWEST.ln(), MOST.ln(), 40, |ln| sway(&tones, ln.exp()) > SWAY_DB).exp();
     let held = |strokes: f64| strokes.max(SLOWEST);
     let by = (1.645 * doubt).exp();
-    Some(Roll { strokes: held(strokes), low: held(strokes / by), high: held(strokes * by), sway_db: SWAY_DB, any: strokes <= SLOWEST })
+    Some(Roll {
+        strokes: held(strokes),
+        low: held(strokes / by),
+        high: held(strokes * by),
+        sway_db: SWAY_DB,
+        any: strokes <= SLOWEST,
+        playable: strokes <= FASTEST,
+    })
 }
 
 /// How far the level of tones (power, amplitude decay rate 1/s) falls from right after a stroke to right before the next, dB, once so many
@@ -82,7 +93,8 @@ mod tests {
     #[test]
     fn a_drum_that_sings_long_takes_any_roll() {
         let long = roll(&[partial(9.0, 0.0)], 0.1).unwrap();
-        assert!(long.any && long.strokes == SLOWEST && long.low == SLOWEST);
+        assert!(long.any && long.playable && long.strokes == SLOWEST && long.low == SLOWEST);
+        assert!(!roll(&[partial(1.4, 0.0)], 0.1).unwrap().playable);
         assert!(roll(&[], 0.1).is_none());
     }
 }

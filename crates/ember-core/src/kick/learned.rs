@@ -3,6 +3,7 @@
 use super::openings::{FrontPredictor, OPENING_LN_SD};
 use crate::decay::{DecayProfile, Partial, nearest};
 use crate::drum::{Drum, Front};
+use rayon::prelude::*;
 
 /// A drum measured before and after its other end was closed otherwise.
 #[derive(Debug, Clone, PartialEq)]
@@ -34,12 +35,12 @@ pub fn opening_strength(trials: &[FrontTrial]) -> (f64, f64) {
         let Some((hz, _)) = predictor.body(&trial.front) else { continue };
         let found = nearest(&trial.after, hz).filter(|p| (p.hz / hz - 1.0).abs() < SAME_BODY).and_then(|p| p.t60_s);
         let Some(found) = found else { continue };
-        for (weight, point) in log_weight.iter_mut().zip(&points) {
+        log_weight.par_iter_mut().zip(&points).for_each(|(weight, point)| {
             // Student's t with four degrees of freedom: a bad take moves little.
             let off =
                 predictor.t60_near(&trial.front, *point, hz).map_or(f64::MAX.sqrt(), |expected| (found / expected).ln() / TRIAL_LN_SD);
             *weight -= 2.5 * (1.0 + off * off / 4.0).ln();
-        }
+        });
     }
     let most = log_weight.iter().copied().fold(f64::NEG_INFINITY, f64::max);
     let weights: Vec<f64> = log_weight.iter().map(|x| (x - most).exp()).collect();

@@ -195,9 +195,17 @@ fn page(question: &Question, kept: KeptDrum, known: &Known, playing: &Playing, b
     let drum = question.drum;
     let which = drum.kind.lower_head_word();
     let now = drum.front();
-    let opening = opening_strength(&known.trials);
-    let predictor = FrontPredictor::new(drum, question.partials, question.profile)?.with_opening(opening)?;
-    let predictor = predictor.with_laid(laid, question.strengths)?;
+    let free = Question { limits: Default::default(), wanted: question.wanted.clone(), ..*question };
+    let evaluator = Evaluator::new(&free)?;
+    let devices = fills(drum, &known.owned);
+    let filled = || -> Vec<FillDial> { devices.into_par_iter().map(|device| fill_dial(&evaluator, drum, device, known)).collect() };
+    let closed = || {
+        let opening = opening_strength(&known.trials);
+        let predictor = FrontPredictor::new(drum, question.partials, question.profile)?.with_opening(opening)?;
+        Some((opening, predictor.with_laid(laid, question.strengths)?))
+    };
+    let (dials, closed) = rayon::join(filled, closed);
+    let (opening, predictor) = closed?;
     let way = |front: Front| {
         let outlook = predictor.outlook(&front);
         let assessment = assess(&outlook.expected.partials, &outlook.expected.profile, &question.wanted, None);
@@ -220,10 +228,6 @@ fn page(question: &Question, kept: KeptDrum, known: &Known, playing: &Playing, b
         Some(FrontTuning { outlook, semitones, words: words.to_string(), assessment })
     };
     let tunings: Vec<FrontTuning> = RETUNINGS.into_par_iter().filter_map(tuning).collect();
-    let free = Question { limits: Default::default(), wanted: question.wanted.clone(), ..*question };
-    let evaluator = Evaluator::new(&free)?;
-    let devices = fills(drum, &known.owned);
-    let dials: Vec<FillDial> = devices.into_par_iter().map(|device| fill_dial(&evaluator, drum, device, known)).collect();
     let fits_step = |dial: &&FillStep| dial.plan.plan.assessment.fits;
     let undoable = dials.iter().flat_map(|dial| &dial.steps).filter(fits_step).min_by(|a, b| a.plan.plan.cost.total_cmp(&b.plan.plan.cost));
     let undoable = undoable.map(|step| format!("a {}, {}", step.plan.words, step.plan.devices.first().map_or("", |device| device.amount)));
