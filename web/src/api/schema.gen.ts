@@ -1741,7 +1741,7 @@ export interface components {
          * @description What a drum is played as.
          * @enum {string}
          */
-        DrumKind: "snare" | "tom" | "floor_tom" | "kick" | "concert_tom" | "concert_bass" | "marching_bass" | "hand_drum" | "cymbal" | "hi_hat" | "other";
+        DrumKind: "snare" | "tom" | "floor_tom" | "kick" | "second_kick" | "concert_tom" | "concert_bass" | "marching_bass" | "hand_drum" | "cymbal" | "hi_hat" | "other";
         /**
          * @description How a drum stands.
          * @enum {string}
@@ -1953,6 +1953,7 @@ export interface components {
             front: components["schemas"]["Front"];
             expected: components["schemas"]["Expectation"];
             levels: components["schemas"]["Levels"];
+            body_hz?: components["schemas"]["Range"] | null;
         };
         /** @description Everything about a drum's other end. */
         FrontPage: {
@@ -2495,28 +2496,15 @@ export interface components {
             /** Format: double */
             high: number;
         };
-        /** @description How loud the drum's low tone becomes, and its click, against how it is, dB. */
+        /** @description How loud the drum's low tone becomes, and its click, against how it is. */
         Levels: {
-            /**
-             * Format: double
-             * @description As the player hears the batter head.
-             */
-            player_db: number;
-            /**
-             * Format: double
-             * @description Of the front head; null where there is none.
-             */
-            front_db?: number | null;
-            /**
-             * Format: double
-             * @description At a microphone inside.
-             */
-            inside_db: number;
-            /**
-             * Format: double
-             * @description The beater's click in front of the drum.
-             */
-            click_db: number;
+            /** @description As the player hears the batter head. */
+            player: components["schemas"]["LevelChange"];
+            front?: components["schemas"]["LevelChange"] | null;
+            /** @description At a microphone inside. */
+            inside: components["schemas"]["LevelChange"];
+            /** @description The beater's click in front of the drum. */
+            click: components["schemas"]["LevelChange"];
         };
         /** @description What the user rules out. */
         Limits: {

@@ -5,7 +5,7 @@
   import { hertz, seconds } from '../shell/figures';
   import { fronts } from './front.svelte';
   import { beatWords, openingWords } from './say';
-  import { otherHead } from '../kit/standing';
+  import { hasPedal, otherHead } from '../kit/standing';
 
   let { page }: { page: FrontPage } = $props();
   let written = $state(fronts.bass);
@@ -57,7 +57,7 @@
   {/if}
   <fieldset class="no-print border-base-300 mt-4 border-t pt-3">
     <legend class="sr-only">How you play</legend>
-    {#if page.drum.kind === 'kick'}
+    {#if hasPedal(page.drum.kind)}
       <label class="flex items-center gap-3 py-1 text-lg">
         <input
           type="checkbox"
@@ -85,7 +85,7 @@
   <div class="border-base-300 mt-3 border-t pt-3">
     <h4 class="text-lg">In the song</h4>
     <p>{beatWords(page.in_song.body_beats, page.in_song.bpm)}</p>
-    {#if page.drum.kind === 'kick'}
+    {#if hasPedal(page.drum.kind)}
       <form
         class="no-print mt-1 flex gap-2"
         onsubmit={(event) => {

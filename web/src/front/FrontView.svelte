@@ -6,7 +6,7 @@
   import FillDials from './FillDials.svelte';
   import { fronts, type Part } from './front.svelte';
 
-  import { hasHeads, isUpright, otherHead } from '../kit/standing';
+  import { hasHeads, hasPedal, isUpright, otherHead } from '../kit/standing';
   import Beaters from './Beaters.svelte';
   import Tunings from './Tunings.svelte';
   import Ways from './Ways.svelte';
@@ -29,7 +29,9 @@
   const page = $derived(fronts.page);
   // What there is nothing to say about has no tab.
   const lists = $derived<Partial<Record<Part, number>>>({ fill: page?.dials.length ?? 0, tune: page?.tunings.length ?? 0 });
-  const parts = $derived(PARTS.filter(({ part }) => (part === 'beater' ? page && isUpright(page.drum.kind) : lists[part] !== 0)));
+  const parts = $derived(
+    PARTS.filter(({ part }) => (part === 'beater' ? page && (hasPedal(page.drum.kind) || isUpright(page.drum.kind)) : lists[part] !== 0)),
+  );
   const part = $derived(parts.some((each) => each.part === fronts.part) ? fronts.part : 'ways');
   const drum = $derived(app.drum?.drum);
 </script>

@@ -16,7 +16,7 @@
   <label class="no-print mb-2 flex flex-wrap items-center gap-x-3 gap-y-1 text-lg">
     Laid in besides
     <select
-      class="select w-auto max-w-full grow text-lg sm:grow-0"
+      class="select w-auto max-w-full grow truncate pe-9 text-lg sm:grow-0"
       value={chosen}
       onchange={(event) => fronts.lay(steps.find(({ placement }) => placedCode(placement) === event.currentTarget.value)?.placement)}
     >

@@ -1,7 +1,7 @@
 <script lang="ts">
   // The other head tuned otherwise: what that does to the body, undone by the same turns back.
   import Headphones from '@lucide/svelte/icons/headphones';
-  import type { FrontPage, FrontTuning } from '../api/types';
+  import type { FrontPage } from '../api/types';
   import { hearing } from '../audition/audition.svelte';
   import { otherHead } from '../kit/standing';
   import { app } from '../shell/app.svelte';
@@ -9,7 +9,8 @@
   import { tune } from '../tune/tune.svelte';
   import FoldRow from './FoldRow.svelte';
   import LaidIn from './LaidIn.svelte';
-  import { signed } from './say';
+  import Levels from './Levels.svelte';
+  import { pitch } from './say';
 
   let { page }: { page: FrontPage } = $props();
 
@@ -22,11 +23,6 @@
   );
   let chosen = $state<number>();
 
-  function louder({ levels }: FrontTuning): string {
-    const head = levels.front_db == null ? '' : `${which} about ${signed(levels.front_db)} dB, `;
-    return `${head}to the player about ${signed(levels.player_db)} dB (no bounds known)`;
-  }
-
   function toTune() {
     tune.part = 'head';
     tune.side = 'lower';
@@ -37,7 +33,7 @@
 <p class="soft mb-2">
   Tuned otherwise, the {which} moves the body’s pitch, and hardly its length, where both heads lose alike. As the drum is now: {hertz(
     page.profile.body_hz,
-  )}, {seconds(page.profile.body_t60_s)}. Bounds of the length hold nine times in ten; of the pitch none are known.
+  )}, {seconds(page.profile.body_t60_s)}. Bounds hold nine times in ten.
 </p>
 <LaidIn {page} />
 <ul class="grid gap-1">
@@ -58,11 +54,9 @@
         <p>
           Body {seconds(way.expected.profile.body_t60_s)}
           {#if way.expected.body_t60_s}({seconds(way.expected.body_t60_s.low)} to {seconds(way.expected.body_t60_s.high)}){/if}
-          at {hertz(way.expected.profile.body_hz)}; ring {seconds(way.expected.profile.ring_t60_s)} at {hertz(
-            way.expected.profile.ring_hz,
-          )}.
+          at {pitch(way)}; ring {seconds(way.expected.profile.ring_t60_s)} at {hertz(way.expected.profile.ring_hz)}.
         </p>
-        <p class="first-letter:uppercase">{louder(way)}.</p>
+        <Levels levels={way.levels} kind={page.drum.kind} />
         {#if !way.assessment.fits && way.assessment.off[0]}<p>Against tonight: {way.assessment.off[0].sentence}</p>{/if}
         <ol class="list-decimal pl-5">
           <li>

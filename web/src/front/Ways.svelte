@@ -7,7 +7,8 @@
   import { fronts } from './front.svelte';
   import FoldRow from './FoldRow.svelte';
   import LaidIn from './LaidIn.svelte';
-  import { FEELS, frontCode, levelWords, MICROPHONES } from './say';
+  import Levels from './Levels.svelte';
+  import { FEELS, frontCode, MICROPHONES, pitch } from './say';
 
   let { page }: { page: FrontPage } = $props();
 
@@ -47,11 +48,10 @@
         <p>
           Body {seconds(way.expected.profile.body_t60_s)}
           {#if way.expected.body_t60_s}({seconds(way.expected.body_t60_s.low)} to {seconds(way.expected.body_t60_s.high)}){/if}
-          at {hertz(way.expected.profile.body_hz)}; ring {seconds(way.expected.profile.ring_t60_s)} at {hertz(
-            way.expected.profile.ring_hz,
-          )}.
+          at {pitch(way)}; ring {seconds(way.expected.profile.ring_t60_s)} at {hertz(way.expected.profile.ring_hz)}.
         </p>
-        <p class="first-letter:uppercase">{levelWords(way, page.drum.kind)}; {FEELS[way.feel]}; {MICROPHONES[way.microphone]}.</p>
+        <Levels levels={way.levels} kind={page.drum.kind} />
+        <p class="first-letter:uppercase">{FEELS[way.feel]}; {MICROPHONES[way.microphone]}.</p>
         {#if !way.assessment.fits && way.assessment.off[0]}<p>Against tonight: {way.assessment.off[0].sentence}</p>{/if}
         {#if way.found}<p>
             Found in a trial: body {seconds(way.found.body_t60_s)} at {hertz(way.found.body_hz)}.

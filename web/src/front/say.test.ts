@@ -1,6 +1,6 @@
 import { expect, test } from 'vitest';
-import type { FrontPage } from '../api/types';
-import { beatWords, frontCode, holeQuery, hour, openingWords, signed } from './say';
+import type { FrontPage, FrontWay } from '../api/types';
+import { beatWords, blowCode, changed, frontCode, holeQuery, hour, openingWords, pitch, placedCode, signed } from './say';
 
 test('fronts become codes that the server reads', () => {
   expect(frontCode({ state: 'off' })).toBe('off');
@@ -36,4 +36,18 @@ test('signs and figures', () => {
 test('lengths in beats', () => {
   expect(beatWords(0.86, 96)).toBe('The body is heard for 0.9 beats at 96 bpm.');
   expect(beatWords(null, 96)).toContain('not known');
+});
+
+test('blows and things laid in become codes that the server reads', () => {
+  expect(blowCode({ beater: 'hard_felt', spot: 0.25, left_in: false })).toBe('hard_felt:0.25');
+  expect(blowCode({ beater: 'felt', spot: 0, left_in: true })).toBe('felt:0.00:left_in');
+  expect(placedCode({ device: 'pillow', amount: 1, radius: 0.85, angle_deg: 0 })).toBe('pillow:1:0.8500:0.00');
+});
+
+test('levels and pitches are said with their bounds, where there are any', () => {
+  expect(changed({ db: -1.94, low: -4.58, high: 0.6 })).toBe('−1.9 dB (−4.6 to +0.6)');
+  expect(changed({ db: 0, low: 0, high: 0 })).toBe('0.0 dB');
+  const expected = { profile: { body_hz: 66.2 } } as FrontWay['expected'];
+  expect(pitch({ expected, body_hz: { low: 64.9, high: 67.4 } })).toBe('66 Hz (65 to 67)');
+  expect(pitch({ expected, body_hz: null })).toBe('66 Hz');
 });

@@ -1,7 +1,6 @@
 // Words and codes for how a drum's other end is closed.
-import type { BeaterFeel, Blow, DrumKind, Front, FrontPage, FrontWay, LevelChange, MicrophoneAccess, Placement, Port } from '../api/types';
-import { otherHead } from '../kit/standing';
-import { decibels } from '../shell/figures';
+import type { BeaterFeel, Blow, Front, FrontPage, FrontWay, LevelChange, MicrophoneAccess, Placement, Port } from '../api/types';
+import { hertz } from '../shell/figures';
 
 export const MICROPHONES: Record<MicrophoneAccess, string> = {
   none: 'no microphone gets in',
@@ -22,11 +21,10 @@ export function frontCode(front: Front): string {
   return `ports:${front.ports.map((port) => `${port.diameter_in}@${port.radius.toFixed(4)}@${port.angle_deg.toFixed(2)}`).join(':')}`;
 }
 
-/** What a way does to levels, as a phrase. */
-export function levelWords(way: FrontWay, kind: DrumKind): string {
-  const { levels } = way;
-  const head = levels.front_db == null ? '' : `${otherHead(kind).toLowerCase()} about ${decibels(levels.front_db)}, `;
-  return `${head}click in front about ${signed(levels.click_db)} dB (no bounds known)`;
+/** Where the body's pitch lies, with its bounds. */
+export function pitch(way: Pick<FrontWay, 'expected' | 'body_hz'>): string {
+  const range = way.body_hz ? ` (${Math.round(way.body_hz.low)} to ${Math.round(way.body_hz.high)})` : '';
+  return `${hertz(way.expected.profile.body_hz)}${range}`;
 }
 
 /** A blow as the server reads it in an address. */

@@ -3,8 +3,18 @@
   import type { Drum, DrumKind, Head, Hoops, KeptDrum, Port, Shell, Wires, WireTension } from '../api/types';
   import { app } from '../shell/app.svelte';
   import HeadFields from './HeadFields.svelte';
-  import { head, TOM_AS_KICK, USUAL } from './heads';
+  import { head, USUAL } from './heads';
   import { hasHeads, isMetal, KINDS, otherHead } from './standing';
+
+  /** What is usual for kinds of which it is not obvious (common practice). */
+  const HINTS: Partial<Record<DrumKind, string>> = {
+    second_kick:
+      'Clear heads, tuned low, the lower one a whole step to a third above. A ring inside and an upturned spare head on top make it short.',
+    concert_tom:
+      'Without its lower head, or with a mesh or a large hole in it: short and clear, the batter tuned higher. Bare lugs rattle: tape them.',
+    concert_bass: 'Low and long, struck softly a little off the middle; hand and knee end its note.',
+    marching_bass: 'Higher than a concert drum, struck with hard felt.',
+  };
 
   const SHELLS: Record<Shell, string> = { wood: 'Wood', metal: 'Metal', plastic: 'Plastic' };
   const HOOPS: Record<Hoops, string> = { pressed_metal: 'Pressed metal', cast_metal: 'Cast metal', wood: 'Wood' };
@@ -130,9 +140,7 @@
             </label>
           {/each}
         </div>
-        {#if id === undefined && kind === 'kick'}
-          <button type="button" class="btn btn-sm mt-2" onclick={() => fill(TOM_AS_KICK)}>A floor tom with a pedal</button>
-        {/if}
+        {#if HINTS[kind]}<p class="soft mt-2">{HINTS[kind]}</p>{/if}
       </fieldset>
       <div class="grid grid-cols-3 gap-3 sm:col-span-2">
         <label class="field"

@@ -16,16 +16,6 @@ const plain: Pick<Drum, 'shell' | 'hoops' | 'vents' | 'ports' | 'lower_mesh' | '
   weight_g: null,
 };
 
-/** A floor tom with a pedal: low, its front head a whole step to a third up. */
-export const TOM_AS_KICK: Omit<Drum, 'name' | 'kind'> = {
-  ...plain,
-  diameter_in: 16,
-  depth_in: 16,
-  lugs: 8,
-  batter: head(10),
-  lower: head(10),
-};
-
 /** What a drum of each kind usually is. */
 export const USUAL: Record<DrumKind, Omit<Drum, 'name' | 'kind'>> = {
   snare: {
@@ -40,6 +30,7 @@ export const USUAL: Record<DrumKind, Omit<Drum, 'name' | 'kind'>> = {
   tom: { ...plain, diameter_in: 12, depth_in: 8, lugs: 6, batter: head(10), lower: head(10) },
   floor_tom: { ...plain, diameter_in: 16, depth_in: 16, lugs: 8, batter: head(14, 2), lower: head(10) },
   kick: { ...plain, diameter_in: 22, depth_in: 16, lugs: 8, batter: head(14, 2), lower: head(10) },
+  second_kick: { ...plain, diameter_in: 16, depth_in: 16, lugs: 8, batter: head(10), lower: head(10) },
   concert_tom: { ...plain, diameter_in: 13, depth_in: 10, lugs: 6, batter: head(10), lower: null },
   concert_bass: { ...plain, diameter_in: 36, depth_in: 18, lugs: 12, batter: head(10), lower: head(10) },
   marching_bass: { ...plain, diameter_in: 24, depth_in: 14, lugs: 10, batter: head(12), lower: head(12) },

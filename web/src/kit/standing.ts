@@ -6,6 +6,7 @@ export const OF_A_KIT = { snare: 'Snare', tom: 'Tom', floor_tom: 'Floor tom', ki
 
 export const KINDS: Record<DrumKind, string> = {
   ...OF_A_KIT,
+  second_kick: 'Floor tom as a kick',
   concert_tom: 'Concert tom',
   concert_bass: 'Concert bass drum',
   marching_bass: 'Marching bass drum',
@@ -26,6 +27,9 @@ export const isUpright = (kind: DrumKind) => kind === 'kick' || isDampedByHand(k
 
 /** Whether its note is ended by hand or knee, as long as it is written. */
 export const isDampedByHand = (kind: DrumKind) => kind === 'concert_bass' || kind === 'marching_bass';
+
+/** Whether a pedal strikes it. */
+export const hasPedal = (kind: DrumKind) => kind === 'kick' || kind === 'second_kick';
 
 /** The word for a drum's second head, as a title. */
 export function otherHead(kind: DrumKind): string {

@@ -65,7 +65,7 @@ impl BenchDrum {
         let (loss, by_wave) = match drum.kind {
             DrumKind::Snare => (9.0, 0.0045),
             DrumKind::Tom => (3.6, 0.0032),
-            DrumKind::FloorTom => (2.7, 0.0027),
+            DrumKind::FloorTom | DrumKind::SecondKick => (2.7, 0.0027),
             DrumKind::Kick => (4.5, 0.0110),
             DrumKind::ConcertTom => (3.8, 0.0034),
             DrumKind::ConcertBass => (1.8, 0.0090),
@@ -151,6 +151,7 @@ impl BenchDrum {
             DrumKind::Snare => ("Snare", 14.0, 5.5, 10, Head::plain(10.0), 3.0),
             DrumKind::Tom => ("Tom", 12.0, 8.0, 6, Head::plain(10.0), 10.0),
             DrumKind::FloorTom => ("Floor tom", 16.0, 16.0, 8, Head::double(14.0), 10.0),
+            DrumKind::SecondKick => ("Floor tom as a kick", 16.0, 16.0, 8, Head::plain(10.0), 10.0),
             DrumKind::Kick => ("Kick", 22.0, 16.0, 8, Head::plain(10.0), 10.0),
             DrumKind::ConcertTom => ("Concert tom", 13.0, 10.0, 6, Head::plain(10.0), 0.0),
             DrumKind::ConcertBass => ("Concert bass drum", 36.0, 18.0, 12, Head::plain(10.0), 10.0),
@@ -183,7 +184,7 @@ impl BenchDrum {
         match self.drum.kind {
             DrumKind::Snare => 1.4,
             DrumKind::Tom => 2.1,
-            DrumKind::FloorTom => 2.4,
+            DrumKind::FloorTom | DrumKind::SecondKick => 2.4,
             DrumKind::Kick | DrumKind::MarchingBass | DrumKind::HandDrum | DrumKind::Other => 1.7,
             DrumKind::Cymbal => 6.5,
             DrumKind::HiHat => 3.0,
@@ -276,6 +277,7 @@ impl BenchDrum {
             self.blow.map_or((0.22 * a + spot.0, 0.12 * a + spot.1), |blow| (0.88 * blow.spot * a + spot.0, 0.48 * blow.spot * a + spot.1));
         let (contact_s, patch, impulse) = match self.drum.kind {
             DrumKind::Kick => (0.006, 0.035, 0.045),
+            DrumKind::SecondKick => (0.006, 0.035, 0.030),
             DrumKind::ConcertTom => (0.0025, 0.012, 0.014),
             // A soft beater.
             DrumKind::ConcertBass => (0.011, 0.070, 0.090),
@@ -391,7 +393,7 @@ impl BenchDrum {
             // Small snares are louder at the same hit, and would clip.
             DrumKind::Snare => 2.2e-3 * (self.drum.diameter_in / 14.0).min(1.0).powi(2),
             DrumKind::Tom => 3.5e-3,
-            DrumKind::FloorTom => 3.5e-3,
+            DrumKind::FloorTom | DrumKind::SecondKick => 3.5e-3,
             DrumKind::Kick => 3.0e-3,
             DrumKind::ConcertTom | DrumKind::HandDrum | DrumKind::Other | DrumKind::Cymbal | DrumKind::HiHat => 3.5e-3,
             DrumKind::ConcertBass => 6.0e-3,
@@ -440,6 +442,7 @@ pub(super) fn lower_ratio(kind: DrumKind) -> f64 {
         DrumKind::Other | DrumKind::Cymbal | DrumKind::HiHat => 1.0,
         DrumKind::ConcertBass | DrumKind::MarchingBass => 1.05,
         DrumKind::FloorTom => 1.10,
+        DrumKind::SecondKick => 1.12,
     }
 }
 

@@ -10,6 +10,6 @@ mod roll;
 mod stops;
 
 pub use beater::{BEATERS, BeaterInfo, BeaterKind, Blow, InvalidBlow, SPOTS, Spot, beater_info};
-pub use outlook::{BlowOutlook, BlowPredictor, LevelChange};
+pub use outlook::{BlowOutlook, BlowPredictor};
 pub use roll::{Roll, SWAY_DB, roll};
 pub use stops::{HandDown, Stop, StopKind, stops};

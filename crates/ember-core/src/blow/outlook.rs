@@ -1,7 +1,7 @@
 //! What another beater, another spot, or a beater that is left in the head would bring on a measured drum.
 
 use super::beater::{Blow, beater_info};
-use crate::damping::{Expectation, Grip, Open, Outline, Patch, Predictor, Prior};
+use crate::damping::{Expectation, Grip, LevelChange, Open, Outline, Patch, Predictor, Prior};
 use crate::decay::{DecayProfile, Partial, nearest};
 use crate::drum::{Drum, HeadSide};
 use crate::units::decibels;
@@ -20,15 +20,6 @@ const SPOT_DOUBT: f64 = 0.06;
 /// Nobody hits the same spot twice: standard spread of the spot (a part of the radius), and directions in which it is looked at.
 const SPOT_SPREAD: f64 = 0.06;
 const ROUND: usize = 8;
-
-/// A level against the one that was measured, dB, with bounds that hold nine times in ten.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct LevelChange {
-    pub db: f64,
-    pub low: f64,
-    pub high: f64,
-}
 
 /// What a blow would bring, as strong as the one that was measured.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -106,8 +97,7 @@ impl<'a> BlowPredictor<'a> {
         let all = steps.iter().flat_map(|contact| steps.iter().map(move |spot| (far(*contact, of_beater), far(*spot, of_spot))));
         let levels =
             all.map(|(contact, spot)| level(Blow { spot: (blow.spot + spot * SPOT_DOUBT).max(0.0), ..blow }, CONTACT_DOUBT.powf(contact)));
-        let (low, high) = levels.fold((db, db), |(low, high), level| (low.min(level), high.max(level)));
-        LevelChange { db, low, high }
+        LevelChange::of(db, levels)
     }
 
     /// Power of the tone at `hz` with `blow` against the one that was measured.

@@ -21,6 +21,23 @@ pub struct Range {
     pub high: f64,
 }
 
+/// A level against the one that was measured, dB, with bounds that hold nine times in ten.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct LevelChange {
+    pub db: f64,
+    pub low: f64,
+    pub high: f64,
+}
+
+impl LevelChange {
+    /// `db` with bounds that reach to all `ends`.
+    pub(crate) fn of(db: f64, ends: impl IntoIterator<Item = f64>) -> Self {
+        let (low, high) = ends.into_iter().fold((db, db), |(low, high), end| (low.min(end), high.max(end)));
+        Self { db, low, high }
+    }
+}
+
 /// What a treatment should do.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]

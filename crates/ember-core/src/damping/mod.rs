@@ -19,7 +19,7 @@ mod strengths;
 
 pub use catalogue::{Amount, DeviceInfo, DeviceKind, Price, Toll, device_info};
 pub(crate) use damped_modes::damped_modes;
-pub use expected::{Expectation, Open, Range};
+pub use expected::{Expectation, LevelChange, Open, Range};
 pub use first_order::{FirstOrder, Sketch, Start, Touch};
 pub use footprint::Footprint;
 pub use grip::Grip;

@@ -15,6 +15,8 @@ pub enum DrumKind {
     Tom,
     FloorTom,
     Kick,
+    /// A floor tom that a pedal strikes.
+    SecondKick,
     /// A tom with one head.
     ConcertTom,
     /// A large bass drum on a stand, for low, long notes.
@@ -43,11 +45,12 @@ pub enum Role {
 }
 
 impl DrumKind {
-    pub const ALL: [Self; 11] = [
+    pub const ALL: [Self; 12] = [
         Self::Snare,
         Self::Tom,
         Self::FloorTom,
         Self::Kick,
+        Self::SecondKick,
         Self::ConcertTom,
         Self::ConcertBass,
         Self::MarchingBass,
@@ -66,6 +69,7 @@ impl DrumKind {
             Self::Tom => "tom",
             Self::FloorTom => "floor tom",
             Self::Kick => "kick",
+            Self::SecondKick => "floor tom as a kick",
             Self::ConcertTom => "concert tom",
             Self::ConcertBass => "concert bass drum",
             Self::MarchingBass => "marching bass drum",
@@ -82,10 +86,15 @@ impl DrumKind {
             Self::Snare => Role::Snare,
             Self::Tom | Self::ConcertTom | Self::HandDrum | Self::Other => Role::Tom,
             Self::FloorTom => Role::FloorTom,
-            Self::Kick | Self::ConcertBass | Self::MarchingBass => Role::Kick,
+            Self::Kick | Self::SecondKick | Self::ConcertBass | Self::MarchingBass => Role::Kick,
             Self::Cymbal => Role::Cymbal,
             Self::HiHat => Role::HiHat,
         }
+    }
+
+    /// Whether a pedal strikes it.
+    pub fn has_pedal(self) -> bool {
+        matches!(self, Self::Kick | Self::SecondKick)
     }
 
     /// Whether it is a plate of metal instead of a head on a shell.
@@ -256,6 +265,8 @@ impl Drum {
             DrumKind::Tom => 1620.0,
             DrumKind::FloorTom => 1480.0,
             DrumKind::Kick => 1250.0,
+            // Low, below what a floor tom has (common practice, no published source).
+            DrumKind::SecondKick => 1340.0,
             // Tuned higher than with a lower head.
             DrumKind::ConcertTom => 1900.0,
             DrumKind::ConcertBass => 1300.0,
@@ -272,7 +283,7 @@ impl Drum {
     pub fn usual_losses(&self) -> (f64, f64) {
         match self.kind {
             DrumKind::Snare => (8.0, 0.004),
-            DrumKind::Tom | DrumKind::FloorTom | DrumKind::ConcertTom => (3.3, 0.0035),
+            DrumKind::Tom | DrumKind::FloorTom | DrumKind::SecondKick | DrumKind::ConcertTom => (3.3, 0.0035),
             DrumKind::Kick | DrumKind::MarchingBass => (5.0, 0.010),
             DrumKind::ConcertBass => (2.0, 0.008),
             DrumKind::HandDrum | DrumKind::Other | DrumKind::Cymbal | DrumKind::HiHat => (5.0, 0.005),

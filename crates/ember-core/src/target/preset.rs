@@ -67,6 +67,7 @@ impl Register {
             DrumKind::Snare => 2900.0,
             DrumKind::Tom | DrumKind::FloorTom => 1450.0,
             DrumKind::Kick => 1200.0,
+            DrumKind::SecondKick => 1300.0,
             DrumKind::ConcertTom | DrumKind::HandDrum => 1700.0,
             DrumKind::Cymbal | DrumKind::HiHat | DrumKind::Other => return ANY_PITCH_HZ,
             DrumKind::ConcertBass => 1300.0,

@@ -60,6 +60,8 @@ impl PairSchool {
     pub fn of(kind: DrumKind) -> &'static [Self] {
         match kind {
             DrumKind::Snare => &[Self::SnareSideCranked, Self::Equal],
+            // Lower head a whole step to a third above (common practice, no published source).
+            DrumKind::SecondKick => &[Self::WholeStepUp, Self::ThirdUp, Self::Equal],
             DrumKind::Kick | DrumKind::ConcertBass | DrumKind::MarchingBass => &[Self::FrontALittleUp, Self::Equal],
             DrumKind::Cymbal | DrumKind::HiHat | DrumKind::Other => &[],
             DrumKind::Tom | DrumKind::FloorTom | DrumKind::ConcertTom | DrumKind::HandDrum => {

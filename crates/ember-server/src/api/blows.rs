@@ -11,7 +11,7 @@ use ember_core::blow::{
 };
 use ember_core::damping::Predictor;
 use ember_core::decay::{DecayProfile, body_and_ring};
-use ember_core::drum::{Drum, DrumKind};
+use ember_core::drum::Drum;
 use ember_core::plan::Question;
 use ember_core::target::{Assessment, BPM, NoteValue, WrittenNote, assess};
 use serde::{Deserialize, Serialize};
@@ -104,7 +104,7 @@ fn page(question: &Question, from: Blow) -> Option<BlowPage> {
         profile: question.profile.clone(),
         beaters: BEATERS.iter().map(beater).collect(),
         spots: SPOTS.iter().map(spot).collect(),
-        left_in: (question.drum.kind == DrumKind::Kick).then(held),
+        left_in: question.drum.kind.has_pedal().then(held),
     })
 }
 

@@ -53,7 +53,7 @@ pub fn kit_pitches(store: &Store, intervals: TomIntervals, bass_hz: &[f64]) -> R
             (None, _) => unknown.push(drum.drum.name),
             (Some(hz), DrumKind::Tom | DrumKind::FloorTom | DrumKind::ConcertTom) => toms.push((drum, hz)),
             (Some((hz, _)), DrumKind::Snare) => snare_hz = snare_hz.or(Some(hz)),
-            (Some(body), DrumKind::Kick) => kick = kick.or(Some(body)),
+            (Some(body), kind) if kind.has_pedal() => kick = kick.or(Some(body)),
             (Some(_), _) => {}
         }
     }

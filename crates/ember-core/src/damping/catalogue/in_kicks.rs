@@ -1,6 +1,6 @@
 //! What is put into kick drums, and on them.
 
-use super::{Amount, BASSES, DeviceInfo, DeviceKind, Footprint, KICKS, Price, Toll, airy, amount, firmer, outside, prior};
+use super::{Amount, BASSES, DeviceInfo, DeviceKind, Footprint, KICKS, PEDALLED, Price, Toll, airy, amount, firmer, outside, prior};
 use crate::drum::DrumKind;
 
 const FRONT_OFF: &str = "Take the front head off crosswise, little by little.";
@@ -166,7 +166,7 @@ pub(super) const BEATER_CLOTH: DeviceInfo = DeviceInfo {
     kind: DeviceKind::BeaterCloth,
     name: "cloth under the beater",
     plural: "cloths under the beater",
-    kinds: KICKS,
+    kinds: PEDALLED,
     amounts: &[
         amount("thin, one layer", "on the batter head, where the beater lands", 2.0, 20.0, Footprint::Centre { radius: 0.07 }),
         firmer(amount("folded once", "on the batter head, where the beater lands", 3.5, 20.0, Footprint::Centre { radius: 0.07 }), 2.0),
@@ -188,7 +188,7 @@ pub(super) const BEATER_PATCH: DeviceInfo = DeviceInfo {
     kind: DeviceKind::BeaterPatch,
     name: "beater patch",
     plural: "beater patches",
-    kinds: KICKS,
+    kinds: PEDALLED,
     amounts: &[
         amount("60 mm film", "on the batter head, where the beater lands", 0.0, 60.0, Footprint::Centre { radius: 0.03 }),
         firmer(

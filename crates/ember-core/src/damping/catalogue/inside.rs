@@ -133,7 +133,7 @@ pub(super) const FELT_STRIP: DeviceInfo = DeviceInfo {
     kind: DeviceKind::FeltStrip,
     name: "felt strip",
     plural: "felt strips",
-    kinds: &[DrumKind::FloorTom, DrumKind::Kick, DrumKind::MarchingBass],
+    kinds: &[DrumKind::FloorTom, DrumKind::SecondKick, DrumKind::Kick, DrumKind::MarchingBass],
     amounts: &[
         amount("50 mm wide", "under the batter head, off the middle", 0.3, HEAD_S, strip(0.05, &[HeadSide::Batter])),
         amount("90 mm wide", "under the batter head, off the middle", 0.5, HEAD_S, strip(0.09, &[HeadSide::Batter])),

@@ -236,17 +236,20 @@ pub struct DeviceInfo {
 }
 
 /// Drums that are struck from above.
-const TOPS: &[DrumKind] = &[DrumKind::Snare, DrumKind::Tom, DrumKind::FloorTom, DrumKind::ConcertTom, DrumKind::HandDrum];
-const TOMS: &[DrumKind] = &[DrumKind::Tom, DrumKind::FloorTom];
+const TOPS: &[DrumKind] =
+    &[DrumKind::Snare, DrumKind::Tom, DrumKind::FloorTom, DrumKind::SecondKick, DrumKind::ConcertTom, DrumKind::HandDrum];
+const TOMS: &[DrumKind] = &[DrumKind::Tom, DrumKind::FloorTom, DrumKind::SecondKick];
 const METALS: &[DrumKind] = &[DrumKind::Cymbal, DrumKind::HiHat];
 /// Those and whatever else is struck.
-const FLAT: &[DrumKind] = &[DrumKind::Snare, DrumKind::Tom, DrumKind::FloorTom, DrumKind::ConcertTom, DrumKind::HandDrum, DrumKind::Other];
+const FLAT: &[DrumKind] =
+    &[DrumKind::Snare, DrumKind::Tom, DrumKind::FloorTom, DrumKind::SecondKick, DrumKind::ConcertTom, DrumKind::HandDrum, DrumKind::Other];
 /// Everything with a head, or what stands for one.
 const HEADS: &[DrumKind] = &[
     DrumKind::Snare,
     DrumKind::Tom,
     DrumKind::FloorTom,
     DrumKind::Kick,
+    DrumKind::SecondKick,
     DrumKind::ConcertTom,
     DrumKind::ConcertBass,
     DrumKind::MarchingBass,
@@ -254,6 +257,8 @@ const HEADS: &[DrumKind] = &[
     DrumKind::Other,
 ];
 const KICKS: &[DrumKind] = &[DrumKind::Kick];
+/// Drums that a pedal strikes.
+const PEDALLED: &[DrumKind] = &[DrumKind::Kick, DrumKind::SecondKick];
 /// Large drums that stand or hang upright.
 const BASSES: &[DrumKind] = &[DrumKind::Kick, DrumKind::ConcertBass, DrumKind::MarchingBass];
 
