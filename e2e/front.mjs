@@ -53,7 +53,7 @@ await browse(url, ['--autoplay-policy=no-user-gesture-required'], async (_, page
   await page.getByLabel('Measured with').selectOption({ label: 'wood' });
   await page
     .getByRole('listitem')
-    .filter({ hasText: /^wood · as measured/i })
+    .filter({ hasText: /^wood\s· as measured/i })
     .waitFor();
   ensure((await click()) < fromFelt, 'from wood to plastic it is a smaller step');
   await page.getByLabel('Measured with').selectOption({ label: 'felt' });
@@ -72,6 +72,7 @@ await browse(url, ['--autoplay-policy=no-user-gesture-required'], async (_, page
     .waitFor();
   await page.keyboard.press('Escape');
   await struck.waitFor({ state: 'hidden' });
+  await both.getByRole('button', { name: /^a 5 in hole/ }).click();
   await page.getByLabel('Laid in besides').selectOption({ label: 'nothing' });
   await both.waitFor({ state: 'detached' });
 

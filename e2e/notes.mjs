@@ -57,13 +57,13 @@ await browse(url, [], async (_, page) => {
     .getByRole('listitem')
     .filter({ hasText: /^Hand and knee: down [\d.]+ m?s after the stroke \([\d.]+ m?s to [\d.]+ m?s\)/ })
     .waitFor();
-  await card.getByText(/Both hands together [\d.]+ strokes a second \([\d.]+ to [\d.]+\)/).waitFor();
+  await card.getByText(/Both\s+hands together [\d.]+ strokes a second \([\d.]+ to [\d.]+\)/).waitFor();
   await check(page, 'note lengths of a measured drum');
   await page.keyboard.press('x');
   await page.getByRole('tab', { name: 'Beater' }).click();
   await page
     .getByRole('listitem')
-    .filter({ hasText: /^fleece · as measured/i })
+    .filter({ hasText: /^fleece\s· as measured/i })
     .waitFor();
   ensure(!(await page.getByRole('heading', { name: 'Left in the head' }).isVisible()), 'no pedal strikes it');
   await page.keyboard.press('b');

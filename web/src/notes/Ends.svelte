@@ -62,8 +62,7 @@
           {#if ends.roll.any}Any even roll holds it: both hands together {ends.roll.strokes.toFixed(0)} strokes a second are enough.{:else}Both
             hands together {ends.roll.strokes.toFixed(1)} strokes a second ({ends.roll.low.toFixed(1)} to {ends.roll.high.toFixed(1)}), so
             that it sways by no more than {ends.roll.sway_db.toFixed(0)} dB.{/if}
-          {#if !ends.roll.playable}That is faster than hands roll evenly: as it is, the drum rings too short to be held. Take off what is on
-            it first.{/if}
+          {#if !ends.roll.playable}That is faster than hands roll evenly: as it is, the drum rings too short to be held.{/if}
           Soft beaters, one on either side of the middle, as far from it; end it with hand and knee.
         </p>
       </div>
