@@ -37,7 +37,7 @@
       open={chosen === code}
       toggle={() => (chosen = chosen === code ? '' : code)}
     >
-      {#snippet name()}{way.words}{#if page.laid}<span class="soft">, {page.laid.words} in it</span>{/if}{#if way.now}<span class="soft"
+      {#snippet name()}{way.words}{#if page.laid}<span class="soft">, {page.laid.words} in it</span>{/if}{#if isNow(way)}<span class="soft"
             >&nbsp;· now</span
           >{:else if code === advised}<span class="text-success"> · advised</span>{/if}{/snippet}
       {#snippet figure()}<span class="display text-xl">{seconds(way.expected.profile.body_t60_s)}</span>

@@ -135,7 +135,11 @@
         </div>
       {/if}
       <p class="soft mt-auto text-sm">
-        For {item.kinds.map((kind) => KINDS[kind].toLowerCase()).join(', ')}.{item.inside ? ' A head has to come off.' : ''}
+        For {item.kinds.map((kind) => KINDS[kind].toLowerCase()).join(', ')}.{!item.inside
+          ? ''
+          : item.amounts.some((amount) => amount.outside)
+            ? ' A head has to come off, but for what goes outside.'
+            : ' A head has to come off.'}
       </p>
     </li>
   {/each}
