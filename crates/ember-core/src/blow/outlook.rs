@@ -20,6 +20,7 @@ const SPOT_DOUBT: f64 = 0.06;
 /// Nobody hits the same spot twice: standard spread of the spot (a part of the radius), and directions in which it is looked at.
 const SPOT_SPREAD: f64 = 0.06;
 const ROUND: usize = 8;
+const RADII: usize = 100;
 
 /// What a blow would bring, as strong as the one that was measured.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -39,6 +40,10 @@ pub struct BlowPredictor<'a> {
     open: Open<'a>,
     drum: &'a Drum,
     from: Blow,
+    /// Mean squares with which each mode moves round circles of the batter head, from the middle ([`RADII`] steps to the hoop).
+    circles: Vec<Vec<f64>>,
+    /// What is expected with nothing in the head, whatever strikes it.
+    off_the_head: Expectation,
 }
 
 impl<'a> BlowPredictor<'a> {
@@ -46,7 +51,18 @@ impl<'a> BlowPredictor<'a> {
     pub fn new(drum: &'a Drum, partials: &'a [Partial], profile: &'a DecayProfile, from: Blow) -> Option<Self> {
         profile.body_hz?;
         let from = Blow { left_in: false, ..from };
-        Some(Self { predictor: Predictor::new(drum, partials)?, open: Open { partials, profile }, drum, from })
+        let (predictor, open) = (Predictor::new(drum, partials)?, Open { partials, profile });
+        let circle = |i: usize| {
+            let r = i as f64 / RADII as f64;
+            let angles = (0..ROUND).map(|k| 2.0 * PI * (k as f64 + 0.5) / ROUND as f64);
+            angles.fold(vec![0.0; predictor.model.modes.len()], |mut sums, angle| {
+                let shapes = predictor.model.shapes_at(HeadSide::Batter, r, angle);
+                sums.iter_mut().zip(shapes).for_each(|(sum, shape)| *sum += shape * shape / ROUND as f64);
+                sums
+            })
+        };
+        let (circles, off_the_head) = ((0..=RADII).map(circle).collect(), predictor.expect(&open, &[], &[]));
+        Some(Self { predictor, open, drum, from, circles, off_the_head })
     }
 
     /// What the model makes of the drum as it was struck: what an outlook is held against.
@@ -56,9 +72,10 @@ impl<'a> BlowPredictor<'a> {
 
     /// What `blow` would bring.
     pub fn outlook(&self, blow: Blow) -> BlowOutlook {
-        let grips = self.held(blow);
-        let grips: Vec<&Grip> = grips.iter().collect();
-        let mut expected = self.predictor.expect(&self.open, &[], &grips);
+        let mut expected = match self.held(blow) {
+            Some(held) => self.predictor.expect(&self.open, &[], &[&held]),
+            None => self.off_the_head.clone(),
+        };
         let body_hz = self.open.profile.body_hz.unwrap_or_default();
         let body = self.gain(blow, 1.0, body_hz);
         let own_hz = nearest(&expected.partials, body_hz).map(|own| own.hz);
@@ -123,14 +140,13 @@ impl<'a> BlowPredictor<'a> {
         if of.is_empty() {
             return 1.0;
         }
-        let radii = [-1.0, -0.5, 0.0, 0.5, 1.0].map(|sds| (spot + sds * SPOT_SPREAD).abs().min(1.0));
-        let points: Vec<(f64, f64)> =
-            radii.iter().flat_map(|r| (0..ROUND).map(move |k| (*r, 2.0 * PI * (k as f64 + 0.5) / ROUND as f64))).collect();
-        let square = |(r, angle): &(f64, f64)| {
-            let shapes = self.predictor.model.shapes_at(HeadSide::Batter, *r, *angle);
-            of.iter().map(|i| shapes[*i].powi(2)).sum::<f64>()
+        let on_circle = |sds: f64| {
+            let place = (spot + sds * SPOT_SPREAD).abs().min(1.0) * RADII as f64;
+            let below = (place as usize).min(RADII - 1);
+            let part = place - below as f64;
+            of.iter().map(|i| (1.0 - part) * self.circles[below][*i] + part * self.circles[below + 1][*i]).sum::<f64>()
         };
-        points.iter().map(square).sum::<f64>() / (points.len() * of.len()) as f64
+        [-1.0, -0.5, 0.0, 0.5, 1.0].map(on_circle).iter().sum::<f64>() / (5 * of.len()) as f64
     }
 
     fn click(&self, blow: Blow, times: f64) -> f64 {

@@ -3,6 +3,7 @@
 use super::hessenberg_roots::hessenberg_roots;
 use nalgebra::{DMatrix, DVector};
 use num_complex::Complex64;
+use pulp::{Arch, Simd, WithSimd};
 
 /// Complex roots (upper half plane) and shapes of `mass q'' + loss q' + stiffness q = 0`. `None` if the matrices are degenerate.
 ///
@@ -26,7 +27,7 @@ pub(crate) fn damped_modes(
     let roots = hessenberg_roots(rows.as_slice().to_vec(), 2 * size)?;
     let mut upper = vec![Complex64::ZERO; rows.len()];
     let mut shape = |root: Complex64| {
-        let shape = inverse_iterated(rows.as_slice(), 2 * size, root, &mut upper);
+        let shape = Arch::new().dispatch(Beside { rows: rows.as_slice(), size: 2 * size, root, upper: &mut upper });
         // Displacements are the first half.
         DVector::from_fn(size, |r, _| shape.iter().enumerate().map(|(c, x)| turned[(r, c)] * x).sum::<Complex64>())
     };
@@ -35,47 +36,77 @@ pub(crate) fn damped_modes(
 }
 
 /// Two steps of inverse iteration next to `root` on an upper Hessenberg matrix (row by row); `upper` is room for its triangle.
-fn inverse_iterated(rows: &[f64], size: usize, root: Complex64, upper: &mut [Complex64]) -> Vec<Complex64> {
-    let near = root * Complex64::new(1.0 + 1e-7, 1e-7);
-    for i in 0..size {
-        // Nothing lies further below, and nothing there is looked at.
-        let row = i * size + i.saturating_sub(1)..(i + 1) * size;
-        upper[row.clone()].iter_mut().zip(&rows[row]).for_each(|(own, x)| *own = Complex64::from(*x));
-        upper[i * size + i] -= near;
-    }
-    // (whether a row changes places with the next one, what is taken of it from the next one)
-    let mut steps = Vec::with_capacity(size);
-    for i in 0..size - 1 {
-        let (above, below) = upper.split_at_mut((i + 1) * size);
-        let (pivot, next) = (&mut above[i * size + i..], &mut below[i..size]);
-        let swap = next[0].norm_sqr() > pivot[0].norm_sqr();
-        if swap {
-            pivot.swap_with_slice(next);
+struct Beside<'a> {
+    rows: &'a [f64],
+    size: usize,
+    root: Complex64,
+    upper: &'a mut [Complex64],
+}
+
+impl WithSimd for Beside<'_> {
+    type Output = Vec<Complex64>;
+
+    #[inline(always)]
+    fn with_simd<S: Simd>(self, _: S) -> Vec<Complex64> {
+        let Self { rows, size, root, upper } = self;
+        let near = root * Complex64::new(1.0 + 1e-7, 1e-7);
+        for i in 0..size {
+            // Nothing lies further below, and nothing there is looked at.
+            let row = i * size + i.saturating_sub(1)..(i + 1) * size;
+            for (own, x) in upper[row.clone()].iter_mut().zip(&rows[row]) {
+                *own = Complex64 { re: *x, im: 0.0 };
+            }
+            upper[i * size + i] -= near;
         }
-        let by = if pivot[0] == Complex64::ZERO { Complex64::ZERO } else { next[0] / pivot[0] };
-        next.iter_mut().zip(pivot.iter()).for_each(|(next, pivot)| *next -= by * pivot);
-        steps.push((swap, by));
-    }
-    let back = |x: &mut Vec<Complex64>| {
-        for i in (0..size).rev() {
-            let known: Complex64 = upper[i * size + i + 1..(i + 1) * size].iter().zip(&x[i + 1..]).map(|(u, x)| u * x).sum();
-            let pivot = upper[i * size + i];
-            x[i] = (x[i] - known) / if pivot.norm_sqr() < 1e-60 { Complex64::from(1e-30) } else { pivot };
+        // (whether a row changes places with the next one, what is taken of it from the next one)
+        let mut steps = Vec::with_capacity(size);
+        for i in 0..size - 1 {
+            let (above, below) = upper.split_at_mut((i + 1) * size);
+            let (pivot, next) = (&mut above[i * size + i..], &mut below[i..size]);
+            let swap = next[0].norm_sqr() > pivot[0].norm_sqr();
+            if swap {
+                pivot.swap_with_slice(next);
+            }
+            let by = if pivot[0] == Complex64::ZERO { Complex64::ZERO } else { next[0] / pivot[0] };
+            for (next, pivot) in next.iter_mut().zip(pivot.iter()) {
+                next.re -= by.re * pivot.re - by.im * pivot.im;
+                next.im -= by.re * pivot.im + by.im * pivot.re;
+            }
+            steps.push((swap, by));
         }
-        let norm = x.iter().map(|x| x.norm_sqr()).sum::<f64>().sqrt();
-        x.iter_mut().for_each(|x| *x /= norm);
-    };
-    let mut shape: Vec<Complex64> = (0..size).map(|i| Complex64::new(1.0 + 0.13 * (i % 7) as f64, 0.31 * (i % 5) as f64)).collect();
-    back(&mut shape);
-    for (i, (swap, by)) in steps.iter().enumerate() {
-        if *swap {
-            shape.swap(i, i + 1);
+        let mut shape: Vec<Complex64> = Vec::with_capacity(size);
+        for i in 0..size {
+            shape.push(Complex64::new(1.0 + 0.13 * (i % 7) as f64, 0.31 * (i % 5) as f64));
         }
-        let taken = by * shape[i];
-        shape[i + 1] -= taken;
+        back(upper, size, &mut shape);
+        for (i, (swap, by)) in steps.iter().enumerate() {
+            if *swap {
+                shape.swap(i, i + 1);
+            }
+            let taken = by * shape[i];
+            shape[i + 1] -= taken;
+        }
+        back(upper, size, &mut shape);
+        shape
     }
-    back(&mut shape);
-    shape
+}
+
+/// Solves the triangle `upper` for `x`, which then has length 1.
+#[inline(always)]
+fn back(upper: &[Complex64], size: usize, x: &mut [Complex64]) {
+    for i in (0..size).rev() {
+        let (mut re, mut im) = (0.0, 0.0);
+        for (u, x) in upper[i * size + i + 1..(i + 1) * size].iter().zip(&x[i + 1..]) {
+            re += u.re * x.re - u.im * x.im;
+            im += u.re * x.im + u.im * x.re;
+        }
+        let pivot = upper[i * size + i];
+        x[i] = (x[i] - Complex64 { re, im }) / if pivot.norm_sqr() < 1e-60 { Complex64::from(1e-30) } else { pivot };
+    }
+    let norm = x.iter().map(|x| x.norm_sqr()).sum::<f64>().sqrt();
+    for x in x {
+        *x /= norm;
+    }
 }
 
 #[cfg(test)]

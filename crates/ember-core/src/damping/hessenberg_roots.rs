@@ -1,6 +1,7 @@
 //! Eigenvalues of a real upper Hessenberg matrix.
 
 use num_complex::Complex64;
+use pulp::{Arch, Simd, WithSimd};
 use std::ops::Range;
 
 /// Most steps for one pair of roots; two or three are usual. After so many without one, a shift from elsewhere breaks the circle.
@@ -12,7 +13,27 @@ const STUCK: usize = 10;
 ///
 /// Francis's double-shift QR steps with Householder reflections (Golub & Van Loan, *Matrix Computations*, 7.5). Only roots are wanted, so only
 /// the part that is still being worked on is turned: half the work of a Schur form.
-pub(super) fn hessenberg_roots(mut rows: Vec<f64>, size: usize) -> Option<Vec<Complex64>> {
+pub(super) fn hessenberg_roots(rows: Vec<f64>, size: usize) -> Option<Vec<Complex64>> {
+    Arch::new().dispatch(Turning { rows, size })
+}
+
+/// The same for the widest instructions that there are; all that it calls is compiled into it.
+struct Turning {
+    rows: Vec<f64>,
+    size: usize,
+}
+
+impl WithSimd for Turning {
+    type Output = Option<Vec<Complex64>>;
+
+    #[inline(always)]
+    fn with_simd<S: Simd>(self, _: S) -> Self::Output {
+        turned(self.rows, self.size)
+    }
+}
+
+#[inline(always)]
+fn turned(mut rows: Vec<f64>, size: usize) -> Option<Vec<Complex64>> {
     let mut roots = Vec::with_capacity(size);
     let (mut end, mut steps) = (size, 0);
     while end > 0 {
@@ -51,6 +72,7 @@ pub(super) fn hessenberg_roots(mut rows: Vec<f64>, size: usize) -> Option<Vec<Co
 }
 
 /// One double step on rows and columns `start` to `end`, with shifts whose sum and product are given.
+#[inline(always)]
 fn step(rows: &mut [f64], size: usize, start: usize, end: usize, (sum, product): (f64, f64)) {
     let at = |rows: &[f64], r: usize, c: usize| rows[r * size + c];
     let (a, b, c, d) = (at(rows, start, start), at(rows, start, start + 1), at(rows, start + 1, start), at(rows, start + 1, start + 1));
@@ -79,6 +101,7 @@ fn step(rows: &mut [f64], size: usize, start: usize, end: usize, (sum, product):
 }
 
 /// The reflection of the first `count` of `rows`, in the columns `within`. Slices of one length let the compiler use wide instructions.
+#[inline(always)]
 fn turn_rows(rows: &mut [f64], size: usize, within: Range<usize>, count: usize, by: [f64; 3], scale: f64) {
     let (first, rest) = rows.split_at_mut(size);
     let first = &mut first[within.clone()];
@@ -100,6 +123,7 @@ fn turn_rows(rows: &mut [f64], size: usize, within: Range<usize>, count: usize, 
 }
 
 /// The reflection I - scale v v^T that turns the first `count` of `column` onto its first axis; `None` where they lie there already.
+#[inline(always)]
 fn reflection(column: [f64; 3], count: usize) -> Option<([f64; 3], f64)> {
     let mut v = column;
     v[count..].fill(0.0);

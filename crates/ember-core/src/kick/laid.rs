@@ -1,6 +1,6 @@
 //! What lies in or on a drum while its other end is closed otherwise, as the motions that move air as a whole meet it.
 
-use crate::damping::{Expectation, Open, Placement, Predictor, REFERENCE_HZ, Strengths};
+use crate::damping::{Expectation, Placement, REFERENCE_HZ, Strengths};
 use crate::drum::{Drum, HeadSide, MembraneMode};
 use nalgebra::{DMatrix, DVector};
 
@@ -34,11 +34,8 @@ struct Press {
 }
 
 impl Laid {
-    /// `placements` on `drum`, whose axial membrane modes are `modes`; `None` where the drum's body is not known.
-    pub fn new(drum: &Drum, open: &Open, placements: &[Placement], strengths: &Strengths, modes: &[MembraneMode]) -> Option<Self> {
-        let predictor = Predictor::new(drum, open.partials)?;
-        let grips: Vec<_> = placements.iter().map(|placement| predictor.grip_known(placement, strengths)).collect();
-        let alone = predictor.expect(open, placements, &grips.iter().collect::<Vec<_>>());
+    /// `placements` on `drum`, whose axial membrane modes are `modes`; `alone` is what is expected of them where nothing else changes.
+    pub fn new(drum: &Drum, alone: Expectation, placements: &[Placement], strengths: &Strengths, modes: &[MembraneMode]) -> Self {
         let strong = |placement: &Placement| strengths.ln(placement.device).0.exp();
         let press = |placement: &Placement| {
             let prior = placement.prior();
@@ -55,12 +52,12 @@ impl Laid {
                 })
                 .collect::<Vec<_>>()
         };
-        Some(Self {
+        Self {
             presses: placements.iter().flat_map(press).collect(),
             times: 1.0,
             air: placements.iter().map(|placement| strong(placement) * placement.air_loss(drum)).sum(),
             alone,
-        })
+        }
     }
 
     /// The same, so strong that the body decays at `wanted` where nothing else changes (1/s); `bare` is its decay with nothing laid in, and

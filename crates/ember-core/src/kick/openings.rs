@@ -3,7 +3,7 @@
 use super::coupled::{AxialMode, Closed, Inner, axial, axial_modes};
 use super::laid::Laid;
 use crate::blow::Blow;
-use crate::damping::{Expectation, LevelChange, Open, Placement, QUIETEST_DB, Range, Strengths};
+use crate::damping::{Expectation, LevelChange, Open, Placement, Predictor, QUIETEST_DB, Range, Strengths};
 use crate::decay::{DecayProfile, Partial, body_and_ring, nearest};
 use crate::drum::{AIR_DENSITY, Drum, DrumModel, Front, Head, SPEED_OF_SOUND};
 use crate::units::{cents, decay_rate, t60};
@@ -124,18 +124,26 @@ impl<'a> FrontPredictor<'a> {
 
     /// The same with `placements` laid in besides, as strong as `strengths` says: outlooks are then of both together. `None` where nothing
     /// can be said of them.
-    pub fn with_laid(mut self, placements: &[Placement], strengths: &Strengths) -> Option<Self> {
+    pub fn with_laid(self, placements: &[Placement], strengths: &Strengths) -> Option<Self> {
         if placements.is_empty() {
             return Some(self);
         }
+        let predictor = Predictor::new(self.drum, self.open.partials)?;
+        let grips: Vec<_> = placements.iter().map(|placement| predictor.grip_known(placement, strengths)).collect();
+        let alone = predictor.expect(&self.open, placements, &grips.iter().collect::<Vec<_>>());
+        self.with_laid_as(placements, strengths, alone)
+    }
+
+    /// The same where it is known already what is expected of `placements` `alone`, with nothing else changed.
+    pub fn with_laid_as(mut self, placements: &[Placement], strengths: &Strengths, alone: Expectation) -> Option<Self> {
         let front = self.drum.front();
-        let alone = |laid: &Laid| {
+        let decay = |laid: &Laid| {
             let modes = axial_modes(&Closed::new(self.drum, &front).with(Some(laid)), &self.inner, self.opening.0.exp());
             body_of(&modes).map(|body| modes[body].decay)
         };
-        let laid = Laid::new(self.drum, &self.open, placements, strengths, axial())?;
+        let laid = Laid::new(self.drum, alone, placements, strengths, axial());
         let (bare, wanted) = (self.now[self.now_body].decay, decay_rate(laid.alone.profile.body_t60_s?));
-        let laid = laid.agreed(bare, wanted, alone);
+        let laid = laid.agreed(bare, wanted, decay);
         let axial = |p: &&Partial| p.mode.as_deref().is_some_and(|mode| mode.starts_with("(0,"));
         self.others = laid.alone.partials.iter().filter(|p| !axial(p) && p.hz > self.body.hz).cloned().collect();
         self.laid = Some(laid);

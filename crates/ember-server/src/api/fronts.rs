@@ -202,10 +202,15 @@ fn page(question: &Question, kept: KeptDrum, known: &Known, playing: &Playing, b
     let closed = || {
         let opening = opening_strength(&known.trials);
         let predictor = FrontPredictor::new(drum, question.partials, question.profile)?.with_opening(opening)?;
-        Some((opening, predictor.with_laid(laid, question.strengths)?))
+        if laid.is_empty() {
+            return Some((opening, predictor, None));
+        }
+        let alone = evaluator.plan(Offer::Own, laid);
+        let predictor = predictor.with_laid_as(laid, question.strengths, alone.expected.clone())?;
+        Some((opening, predictor, Some(PlanView::new(alone, drum))))
     };
     let (dials, closed) = rayon::join(filled, closed);
-    let (opening, predictor) = closed?;
+    let (opening, predictor, laid_in) = closed?;
     let way = |front: Front| {
         let outlook = predictor.outlook(&front);
         let assessment = assess(&outlook.expected.partials, &outlook.expected.profile, &question.wanted, None);
@@ -242,7 +247,6 @@ fn page(question: &Question, kept: KeptDrum, known: &Known, playing: &Playing, b
         _ => Trial::NotYet,
     };
     let assessment = assess(question.partials, question.profile, &question.wanted, None);
-    let laid_in = (!laid.is_empty()).then(|| PlanView::new(evaluator.plan(Offer::Own, laid), drum));
     let holes: Vec<(Front, f64, bool)> = ways
         .iter()
         .filter(|way| !way.reversible && way.outlook.front.ports()[0].radius > 0.0)
