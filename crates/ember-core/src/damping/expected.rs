@@ -117,7 +117,7 @@ impl Expectation {
 impl Expectation {
     /// The same, with what is not known of `other` besides: two things that are done to one drum are each as doubtful as alone, and their
     /// logarithms' doubts add as squares.
-    pub(crate) fn as_doubtful_as(self, other: &Self) -> Self {
+    pub(crate) fn doubted_also_as(self, other: &Self) -> Self {
         let widened = |own: Option<Range>, middle: Option<f64>, others: Option<Range>, others_middle: Option<f64>| {
             let (own, middle) = (own?, middle?);
             let (Some(others), Some(others_middle)) = (others, others_middle) else { return Some(own) };

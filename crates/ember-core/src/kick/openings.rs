@@ -226,7 +226,7 @@ impl<'a> FrontPredictor<'a> {
         let mut expected = expected.between(&self.open, &ends);
         if let Some(Laid { alone, .. }) = &self.laid {
             expected.attack_lost_db = alone.attack_lost_db;
-            expected = expected.as_doubtful_as(alone);
+            expected = expected.doubted_also_as(alone);
         }
         let pitches = ends.iter().filter_map(|partials| Some(partials[body_and_ring(partials).0?].hz));
         let body_hz = expected.profile.body_hz.map(|hz| {
