@@ -282,4 +282,13 @@ fn what_presses_on_the_batter_is_shorter_than_what_grazes() {
     }
     assert!(body("pillow:4") > body("pillow:1") && body("blanket:2") > body("blanket:1"), "pulled off the batter there is more body");
     assert!(body("beater_patch:0") > 0.85 * whole.summary.profile.body_t60_s.unwrap());
+    // A patch where the beater lands adds click (common practice, no published source), on the simulated kick too.
+    let patch = Placement::parse("beater_patch:1").unwrap();
+    let grip = predictor.grip(&patch);
+    let (now, then) =
+        (whole.summary.profile.attack_index_db.unwrap(), predictor.expect(&start, &[patch], &[&grip]).profile.attack_index_db.unwrap());
+    let found =
+        measured(&played(&BenchDrum::new(&drum, &[patch]).unwrap().with_known_devices(), 2)).summary.profile.attack_index_db.unwrap();
+    println!("attack {now:.1} dB, with a patch {then:.1} expected, {found:.1} found");
+    assert!(then > now + 1.0 && found > now + 1.0);
 }

@@ -99,6 +99,7 @@ fn a_pitch_that_falls_is_tuned_back_by_eighths() {
         ring_t60_s: None,
         ring_share: None,
         attack_lost_db: 0.0,
+        click_gained_db: 0.0,
         pitch_cents: cents,
     };
     let eighths = |cents: f64| retune(&falling(cents)).map(|back| back.eighths);

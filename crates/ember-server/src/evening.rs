@@ -2,10 +2,10 @@
 //! screened again.
 
 use crate::learning::{Learning, tests, trials};
-use ember_core::damping::{DeviceKind, DeviceTrial, Learned};
+use ember_core::damping::{DeviceKind, DeviceTrial, Learned, Placement};
 use ember_core::decay::Partial;
 use ember_core::drum::Drum;
-use ember_core::plan::{Limits, Screened, Setup, ShelfItem, Sound, choose};
+use ember_core::plan::{Limits, Screened, Setup, ShelfItem, Sound, choose, validate_layout};
 use ember_core::target::{Situation, Wanted};
 use ember_core::venue::Venue;
 use ember_store::{Entry, KeptDrum, KeptPreset, KeptSetList, KeptSong, KeptTake, Scene, Store, StoreError};
@@ -29,8 +29,20 @@ pub struct KnownDrum {
     pub drum: KeptDrum,
     open: Option<KeptTake>,
     /// What is on it, with the newest strikes like that.
-    found: Option<(Vec<ember_core::damping::Placement>, KeptTake)>,
+    found: Option<(Vec<Placement>, KeptTake)>,
+    /// What the player gave names to, the newest first.
+    named: Vec<(String, Vec<Placement>)>,
 }
+
+impl KnownDrum {
+    /// The name that the player gave to `placements`; none where there is none.
+    pub fn name_of(&self, placements: &[Placement]) -> Option<&str> {
+        self.named.iter().find(|(_, named)| named == placements).map(|(name, _)| name.as_str())
+    }
+}
+
+/// Setups with names that an evening looks at on each drum.
+const MOST_NAMED: usize = 8;
 
 /// All that an evening needs, out of the store.
 pub struct EveningQuestion {
@@ -52,7 +64,7 @@ impl EveningQuestion {
     pub fn read(store: &Store, set_list_id: i64) -> Result<Self, StoreError> {
         let set_list = store.set_list(set_list_id)?;
         let Scene { tonight, venue, .. } = store.scene()?;
-        let presets = store.presets()?;
+        let (presets, shelf) = (store.presets()?, store.shelf()?);
         let (mut slots, mut missing) = (Vec::new(), 0);
         let (mut extra_s, mut after_break) = (0.0, None);
         for (entry, line) in set_list.set_list.entries.iter().enumerate() {
@@ -89,17 +101,25 @@ impl EveningQuestion {
                 Some(on) => store.newest_take(drum.id, Some(on.id))?.map(|take| (on.plan.placements, take)),
                 None => None,
             };
-            Ok::<_, StoreError>(KnownDrum { drum, open, found })
+            let mut named: Vec<(String, Vec<Placement>)> = Vec::new();
+            for kept in store.treatments(drum.id)?.into_iter().filter(|kept| kept.plan.front.is_none()) {
+                let placements = kept.plan.placements;
+                let is_new = !placements.is_empty() && named.len() < MOST_NAMED && named.iter().all(|(_, other)| *other != placements);
+                if let Some(name) = kept.name.filter(|_| is_new && at_hand(&drum.drum, &placements, &shelf, &tonight.limits)) {
+                    named.push((name, placements));
+                }
+            }
+            Ok::<_, StoreError>(KnownDrum { drum, open, found, named })
         };
         let drums = store.drums()?.into_iter().map(known).collect::<Result<_, _>>()?;
-        let trials = trials(&tests(store.measured_treatments()?, &store.shelf()?));
+        let trials = trials(&tests(store.measured_treatments()?, &shelf));
         Ok(Self {
             trials,
             learned: Arc::new(Learned::from_trials(&[])),
             slots,
             missing,
             drums,
-            shelf: store.shelf()?,
+            shelf,
             limits: tonight.limits,
             venue,
             presets,
@@ -127,7 +147,7 @@ impl EveningQuestion {
     }
 
     /// What `drum` is pinned to in each song.
-    pub fn pins(&self, drum: &KnownDrum) -> Vec<Option<Vec<ember_core::damping::Placement>>> {
+    pub fn pins(&self, drum: &KnownDrum) -> Vec<Option<Vec<Placement>>> {
         let pin = |slot: &Slot| match &self.set_list.set_list.entries[slot.entry] {
             Entry::Song { pins, .. } => pins
                 .iter()
@@ -139,6 +159,14 @@ impl EveningQuestion {
         };
         self.slots.iter().map(pin).collect()
     }
+}
+
+/// Whether `placements` fit `drum`, are on the shelf, and may be used tonight.
+fn at_hand(drum: &Drum, placements: &[Placement], shelf: &[ShelfItem], limits: &Limits) -> bool {
+    let used = |device: DeviceKind| placements.iter().filter(|placement| placement.device == device).count();
+    let owned = |device: DeviceKind| shelf.iter().find(|item| item.device == device).map_or(0, |item| item.count as usize);
+    let may = |placement: &Placement| limits.rule_out(placement.device).is_none() && used(placement.device) <= owned(placement.device);
+    validate_layout(drum, placements).is_ok() && placements.iter().all(may)
 }
 
 fn sound(take: &KeptTake) -> Sound {
@@ -170,7 +198,8 @@ impl SetupCache {
         let screened_for = as_key(&(&drum.drum.drum, &open.partials, &question.shelf, question.limits, known));
         let mut known = vec![(Vec::new(), sound(open))];
         known.extend(drum.found.iter().map(|(placements, take)| (placements.clone(), sound(take))));
-        let must: Vec<_> = question.pins(drum).into_iter().flatten().collect();
+        let named = drum.named.iter().map(|(_, placements)| placements.clone());
+        let must: Vec<_> = question.pins(drum).into_iter().flatten().chain(named).collect();
         let partials: Vec<&[Partial]> = known.iter().map(|(_, sound)| sound.partials.as_slice()).collect();
         let chosen_for = as_key(&(&partials, &must, wishes, drum.found.as_ref().map(|(placements, _)| placements)));
         let before = self.locked(|kept| {

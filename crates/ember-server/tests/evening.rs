@@ -265,6 +265,27 @@ async fn what_an_evening_depends_on_shows_in_it_at_once() {
     let names: Vec<String> = clear["drums"][0]["setups"].as_array().unwrap().iter().map(|setup| setup["words"].to_string()).collect();
     assert!(names.iter().all(|name| !name.contains("gel pad") && !name.contains("cloth")), "{names:?}");
     json(&app, "PUT", "/api/v1/tonight", value!({"genre": "surf", "bpm": 150})).await;
+    // A layout with a name stands among them by its name, wherever it was used, and a song can stay with it.
+    let pads = value!([{"device": "gel_pad", "amount": 0, "radius": 0.62, "angle_deg": 147.0}]);
+    let on = json(&app, "POST", &format!("/api/v1/drums/{TOM}/treatments"), value!({"placements": pads, "offer": "own"})).await.json();
+    json(&app, "PATCH", &format!("/api/v1/treatments/{}", on["id"]), value!({"on": false, "name": "Ballads"})).await;
+    assert_eq!(json(&app, "PATCH", &format!("/api/v1/treatments/{}", on["id"]), value!({"name": "Ballads"})).await.status, 200);
+    let named =
+        |evening: &Value| evening["drums"][0]["setups"].as_array().unwrap().iter().find(|setup| setup["name"] == "Ballads").cloned();
+    let ballads = named(&evening(&app, list).await).expect("it is among the setups");
+    assert_eq!((ballads["words"].as_str(), ballads["placements"].as_array().map(Vec::len)), (Some("gel pad"), Some(1)));
+    let stays = value!({"kind": "song", "song_id": dry, "pins": [{"drum_id": TOM, "placements": ballads["placements"]}]});
+    let entries = value!([stays, {"kind": "song", "song_id": open}]);
+    assert_eq!(
+        json(&app, "PUT", &format!("/api/v1/set-lists/{list}"), value!({"name": "Friday", "gap_s": 60, "entries": entries})).await.status,
+        200
+    );
+    assert_eq!(words(&evening(&app, list).await)[0], "gel pad");
+    json(&app, "PUT", "/api/v1/tonight", value!({"genre": "surf", "bpm": 150, "clear_surface": true})).await;
+    let free = value!([{"kind": "song", "song_id": dry}, {"kind": "song", "song_id": open}]);
+    json(&app, "PUT", &format!("/api/v1/set-lists/{list}"), value!({"name": "Friday", "gap_s": 60, "entries": free})).await;
+    assert!(named(&evening(&app, list).await).is_none(), "what is ruled out tonight is not offered by its name either");
+    json(&app, "PUT", "/api/v1/tonight", value!({"genre": "surf", "bpm": 150})).await;
     // An empty shelf.
     for device in get(&app, "/api/v1/shelf").await.json().as_array().unwrap() {
         json(&app, "PUT", &format!("/api/v1/shelf/{}", device["kind"].as_str().unwrap()), value!({"count": 0})).await;

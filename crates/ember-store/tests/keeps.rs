@@ -30,6 +30,7 @@ fn plan() -> Plan {
         ring_t60_s: None,
         ring_share: None,
         attack_lost_db: 0.3,
+        click_gained_db: 0.0,
         pitch_cents: -4.5,
     };
     let wanted = Store::in_memory().unwrap().scene().unwrap().wanted(&BenchDrum::usual(DrumKind::Tom), None);

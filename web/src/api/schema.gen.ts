@@ -1283,6 +1283,11 @@ export interface components {
             attack_db: number;
             /**
              * Format: double
+             * @description Click of the beater gained, dB (from experience, no published source).
+             */
+            click_db: number;
+            /**
+             * Format: double
              * @description Time to put it on, s (from experience, no published source).
              */
             seconds: number;
@@ -1886,6 +1891,11 @@ export interface components {
              * @description Attack given up, dB.
              */
             attack_lost_db: number;
+            /**
+             * Format: double
+             * @description Click of a beater gained, dB. It makes up for no attack that is lost: a patch clicks, and cloth beside it takes the stick all the same.
+             */
+            click_gained_db: number;
             /**
              * Format: double
              * @description How far the body's pitch falls, cents (negative is down).
@@ -3442,6 +3452,8 @@ export interface components {
         SetupView: {
             /** @description "open", "2 gel pads". */
             words: string;
+            /** @description What the player called it; null where it has no name. */
+            name?: string | null;
             placements: components["schemas"]["Placement"][];
             /** @description Each device with its amount and place. */
             devices: string[];

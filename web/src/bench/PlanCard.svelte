@@ -49,7 +49,9 @@
     </div>
   </div>
   <p class="soft mt-2 text-sm">
-    Costs: attack {decibels(-expected.attack_lost_db)}, pitch {cents(expected.pitch_cents)}, about {effort(plan.seconds)} to put on{#if tolls.length > 0};
+    Costs: attack {decibels(-expected.attack_lost_db)}{expected.click_gained_db > 0
+      ? ` (click +${decibels(expected.click_gained_db)})`
+      : ''}, pitch {cents(expected.pitch_cents)}, about {effort(plan.seconds)} to put on{#if tolls.length > 0};
       {tolls.join(', ')}{/if}.
   </p>
   {#if shown}

@@ -117,7 +117,11 @@
       {/if}
       <ul class="soft text-sm">
         {#each item.amounts as amount (amount.name)}
-          <li>{amount.name}: attack {decibels(-amount.attack_db)}, {effort(amount.seconds)} to put on</li>
+          <li>
+            {amount.name}: attack {decibels(-amount.attack_db)}{amount.click_db > 0 ? `, click +${decibels(amount.click_db)}` : ''}, {effort(
+              amount.seconds,
+            )} to put on
+          </li>
         {/each}
       </ul>
       {#if changing === item.kind}

@@ -1,7 +1,7 @@
 <script lang="ts">
   // One drum in one song: what is on it, why, and pinning it.
   import type { Evening, EveningPlan, Placement } from '../api/types';
-  import { standing } from './say';
+  import { called, standing } from './say';
 
   interface Props {
     evening: Evening;
@@ -23,14 +23,17 @@
   const song = $derived(evening.songs[at]);
   const drum = $derived(evening.drums[which]);
   const cell = $derived(plan.rows[at]?.cells[which]);
+  const now = $derived(cell && drum?.setups[cell.setup]);
 
   async function choose(setup: number | undefined) {
     if (!song || !drum) return;
     dialog.close();
-    const words = setup === undefined ? '' : (drum.setups[setup]?.words ?? '');
-    const placements = setup === undefined ? undefined : drum.setups[setup]?.placements;
+    const chosen = setup === undefined ? undefined : drum.setups[setup];
+    const placements = chosen?.placements;
     const said =
-      setup === undefined ? `${drum.name} is free again in “${song.song.title}”.` : `${drum.name} stays ${words} in “${song.song.title}”.`;
+      setup === undefined
+        ? `${drum.name} is free again in “${song.song.title}”.`
+        : `${drum.name} stays ${chosen ? called(chosen) : ''} in “${song.song.title}”.`;
     await pin(song.entry, drum.drum_id, placements, said);
   }
 </script>
@@ -41,7 +44,7 @@
       <h2 id="cell-title" class="text-2xl">{drum.name} in <bdi>{song.song.title}</bdi></h2>
       <p class="soft mb-3">{song.genre}, {song.song.bpm} BPM, {song.song.meter ?? '4/4'}</p>
       <p class="text-lg">
-        With {drum.setups[cell.setup]?.words ?? ''} on it: {standing(cell)}{cell.fits ? '' : ` (${cell.misfit.toFixed(1)} steps off)`}.
+        With {now ? called(now) : ''} on it: {standing(cell)}{cell.fits ? '' : ` (${cell.misfit.toFixed(1)} steps off)`}.
       </p>
       {#if cell.room}<p class="border-info mt-2 border-l-4 pl-3">{cell.room}</p>{/if}
       <h3 class="mt-4 mb-2 text-lg">{cell.pinned ? 'It is pinned to this. Choose another, or free it:' : 'Let this song stay with'}</h3>
@@ -54,7 +57,8 @@
               onclick={() => void choose(index)}
             >
               <span>
-                <span class="text-lg font-semibold">{setup.words}</span>
+                <span class="text-lg font-semibold">{called(setup)}</span>
+                {#if setup.name}<span class="soft">{setup.words}</span>{/if}
                 {#if setup.measured}<span class="soft">measured like this</span>{/if}
                 {#each setup.devices as device, number (number)}<span class="soft block text-sm">{device}</span>{/each}
               </span>

@@ -7,7 +7,7 @@
   import { app } from '../shell/app.svelte';
   import CellDialog from './CellDialog.svelte';
   import { night } from './night.svelte';
-  import { gap, instead, standing } from './say';
+  import { called, gap, instead, standing } from './say';
   import { stage } from './stage.svelte';
 
   interface Props {
@@ -18,7 +18,10 @@
 
   let dialog: CellDialog;
 
-  const words = (drum: number, setup: number | undefined) => (setup === undefined ? undefined : evening.drums[drum]?.setups[setup]?.words);
+  function words(drum: number, setup: number | undefined): string | undefined {
+    const found = setup === undefined ? undefined : evening.drums[drum]?.setups[setup];
+    return found && called(found);
+  }
   const cellAt = (song: number, drum: number) => plan.rows[song]?.cells[drum];
   /** A ribbon begins here: other things are on the drum than in the song before. */
   const begins = (song: number, drum: number) => song === 0 || cellAt(song, drum)?.setup !== cellAt(song - 1, drum)?.setup;

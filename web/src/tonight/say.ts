@@ -45,6 +45,9 @@ export function outcome(plan: EveningPlan): string {
   return `${fits}; ${changes}${late}`;
 }
 
+/** What a setup is called: by the player, else by what is on the drum. */
+export const called = (setup: { name?: string | null; words: string }) => setup.name ?? setup.words;
+
 /** How good a cell is, in few words. */
 export function standing(cell: CellView): string {
   return cell.fits ? 'fits' : (cell.off?.replace(/\.$/, '') ?? 'no clear body');
@@ -60,7 +63,8 @@ export function second(evening: Evening, plan: EveningPlan): string {
   const drums = [...new Set(next.differs.map((each) => each.drum))];
   const [first] = next.differs;
   const drum = first && evening.drums[first.drum];
-  const words = first && drum?.setups[first.setup]?.words;
+  const setup = first && drum?.setups[first.setup];
+  const words = setup && called(setup);
   const songs = new Set(next.differs.map((each) => each.song)).size;
   const song = first && evening.songs[first.song]?.song.title;
   const where = songs === 1 ? `in “${song}”` : songs === evening.songs.length ? 'all evening' : `in ${songs} songs from “${song}” on`;

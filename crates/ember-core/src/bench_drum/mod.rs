@@ -6,6 +6,7 @@
 
 mod bass_line;
 mod cavity;
+mod hidden;
 mod membrane_grid;
 mod metal;
 mod rim_stress;

@@ -3,12 +3,13 @@
 //! The film is in balance, and stiffer in one direction than in the other where rods differ. It moves as a net of springs between the points of a square grid, which shares nothing
 //! with the way in which taps are measured or turns are advised.
 
+use super::hidden::lower_ratio;
 use super::membrane_grid::{product, total};
 use super::rim_stress::RimStress;
 use super::rods::rods_pull;
 use super::sound::{SAMPLE_RATE, gaussian};
 use super::spring_net::SpringNet;
-use super::strike::{lower_ratio, upsampled};
+use super::strike::upsampled;
 use crate::drum::{AIR_DENSITY, Drum, Head, HeadSide, SPEED_OF_SOUND};
 use crate::units::metres;
 use rand::{Rng, SeedableRng, rngs::StdRng};

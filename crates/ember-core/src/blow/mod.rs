@@ -10,6 +10,7 @@ mod roll;
 mod stops;
 
 pub use beater::{BEATERS, BeaterInfo, BeaterKind, Blow, InvalidBlow, SPOTS, Spot, beater_info};
+pub(crate) use outlook::CLICK_HZ;
 pub use outlook::{BlowOutlook, BlowPredictor};
 pub use roll::{Roll, SWAY_DB, roll};
 pub use stops::{HandDown, Stop, StopKind, stops};

@@ -12,7 +12,7 @@ use std::f64::consts::PI;
 /// measured on the drum).
 const HELD: Prior = Prior { resistance: 600.0, resistance_ln_sd: 0.8, exponent: 0.0, mass: 0.0 };
 /// Where a click lies, Hz (common practice, no published source: plastic on film clicks at 2 to 4 kHz).
-const CLICK_HZ: f64 = 2500.0;
+pub(crate) const CLICK_HZ: f64 = 2500.0;
 /// How far a contact may be longer or shorter than such beaters' usual one, nine times in ten, as a factor.
 const CONTACT_DOUBT: f64 = 1.3;
 /// How far a spot is met, nine times in ten, as a part of the radius (from experience, no source).

@@ -49,6 +49,10 @@ pub struct Expectation {
     pub ring_share: Option<Range>,
     /// Attack given up, dB.
     pub attack_lost_db: f64,
+    /// Click of a beater gained, dB. It makes up for no attack that is lost: a patch clicks, and cloth beside it takes the stick all the same.
+    #[serde(default)]
+    #[cfg_attr(feature = "schema", schema(required = true))]
+    pub click_gained_db: f64,
     /// How far the body's pitch falls, cents (negative is down).
     pub pitch_cents: f64,
 }
@@ -68,13 +72,16 @@ impl Predictor {
     /// The same without bounds: a third of the work.
     pub fn expect_without_doubt(&self, open: &Open, placements: &[Placement], grips: &[&Grip]) -> Expectation {
         let partials = self.solve(grips, Strength::EXPECTED);
-        let attack_lost_db = placements.iter().map(|p| device_info(p.device).amounts[p.amount].attack_db).sum();
-        let profile = open.profile_of(&self.bare, &partials, attack_lost_db);
+        let amounts = || placements.iter().map(|p| &device_info(p.device).amounts[p.amount]);
+        let attack_lost_db: f64 = amounts().map(|amount| amount.attack_db).sum();
+        let click_gained_db: f64 = amounts().map(|amount| amount.click_db).sum();
+        let profile = open.profile_of(&self.bare, &partials, attack_lost_db - click_gained_db);
         Expectation {
             body_t60_s: None,
             ring_t60_s: None,
             ring_share: None,
             attack_lost_db,
+            click_gained_db,
             pitch_cents: open.profile.body_hz.zip(profile.body_hz).map_or(0.0, |(from, to)| cents(from, to)),
             partials,
             profile,
@@ -88,6 +95,11 @@ impl Predictor {
 }
 
 impl Expectation {
+    /// What the stroke loses in all, dB: attack given up, less the click gained.
+    pub fn stroke_lost_db(&self) -> f64 {
+        self.attack_lost_db - self.click_gained_db
+    }
+
     /// The same with its bounds: `ends` are the partials where what is done takes least and most within its doubt.
     pub(crate) fn between(self, open: &Open, ends: &[Vec<Partial>; 2]) -> Self {
         let profile = &self.profile;

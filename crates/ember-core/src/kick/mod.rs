@@ -9,6 +9,7 @@ mod coupled;
 mod fill;
 mod laid;
 mod learned;
+mod levels;
 mod openings;
 mod place;
 mod template;
@@ -17,7 +18,8 @@ mod ways;
 
 pub use fill::{FILLS, dial};
 pub use learned::{FrontTrial, opening_strength};
-pub use openings::{FrontOutlook, FrontPredictor, Levels, RETUNINGS};
+pub use levels::Levels;
+pub use openings::{FrontOutlook, FrontPredictor, RETUNINGS};
 pub use place::{PlaceAsk, PlaceCheck, PlaceFound, check_place};
 pub use template::{Mark, Paper, Pen, Sheet, Template, TemplateSide, template};
 pub use verdict::{Beater, CutAdvice, CutQuestion, CutStep, CutVerdict, Cutter, Trial, cutting_steps, should_i_cut};

@@ -2,23 +2,17 @@
 
 use super::coupled::{AxialMode, Closed, Inner, axial, axial_modes};
 use super::laid::Laid;
-use crate::blow::Blow;
-use crate::damping::{Expectation, LevelChange, Open, Placement, Predictor, QUIETEST_DB, Range, Strengths};
+use super::levels::Levels;
+use crate::damping::{Expectation, Open, Placement, Predictor, QUIETEST_DB, Range, Strengths};
 use crate::decay::{DecayProfile, Partial, body_and_ring, nearest};
-use crate::drum::{AIR_DENSITY, Drum, DrumModel, Front, Head, SPEED_OF_SOUND};
+use crate::drum::{Drum, DrumModel, Front};
 use crate::units::{cents, decay_rate, t60};
 use serde::{Deserialize, Serialize};
-use std::f64::consts::PI;
 
 /// Doubt of what openings take: standard deviation of its natural logarithm (from experience, no source).
 pub(super) const OPENING_LN_SD: f64 = 0.5;
 /// Pitch of a front head against the batter where it is off now and its own is not known (common practice, no published source).
 const USUAL_FRONT: f64 = 1.12;
-/// Times for which levels are compared, s after the strike.
-const LEVEL_FROM_S: f64 = 0.01;
-const LEVEL_TO_S: f64 = 0.3;
-/// Where a beater's click lies, Hz (common practice, no published source: plastic on film clicks at 2 to 4 kHz).
-const CLICK_HZ: f64 = 2500.0;
 /// Doubt of a pitch that was tuned by ear or tap: standard deviation of its logarithm (from experience, no source).
 const TUNED_LN_SD: f64 = 0.02;
 /// Steps by which the other head is looked at tuned otherwise, in semitones, and as a phrase.
@@ -28,28 +22,10 @@ pub const RETUNINGS: [(i32, &str); 4] =
 const ROUNDS: usize = 3;
 const STEPS: usize = 24;
 const NEAR: f64 = 2e-5;
-/// What the model is off by besides in levels, dB, and in pitch, as a logarithm: standard deviations, from its comparison with the simulated
-/// kick (docs/METHOD.md).
-const LEVEL_SD_DB: f64 = 1.5;
+/// What the model is off by besides in pitch: standard deviation of its logarithm, from its comparison with the simulated kick (docs/METHOD.md).
 const PITCH_LN_SD: f64 = 0.01;
-/// How much less or more of a click passes film than its mass says, nine times in ten (from experience, no source).
-const FILM_DOUBT: [f64; 2] = [0.5, 2.0];
 /// How like a motion before and one after must be to be the same (modal assurance criterion).
 const SAME: f64 = 0.6;
-
-/// How loud the drum's low tone becomes, and its click, against how it is.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct Levels {
-    /// As the player hears the batter head.
-    pub player: LevelChange,
-    /// Of the front head; null where there is none.
-    pub front: Option<LevelChange>,
-    /// At a microphone inside.
-    pub inside: LevelChange,
-    /// The beater's click in front of the drum.
-    pub click: LevelChange,
-}
 
 /// What one way of closing the drum would do.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -217,15 +193,17 @@ impl<'a> FrontPredictor<'a> {
             ring_t60_s: None,
             ring_share: None,
             attack_lost_db: 0.0,
+            click_gained_db: 0.0,
             pitch_cents: self.open.profile.body_hz.zip(profile.body_hz).map_or(0.0, |(from, to)| cents(from, to)),
             partials,
             profile,
         };
-        let levels = self.levels(front, modes, &ends);
+        let same = *front == self.drum.front() && self.laid.is_none();
+        let levels = Levels::of(self.drum, front, same, &self.now, modes, &ends);
         let ends = ends.map(|modes| self.partials(&modes));
         let mut expected = expected.between(&self.open, &ends);
         if let Some(Laid { alone, .. }) = &self.laid {
-            expected.attack_lost_db = alone.attack_lost_db;
+            (expected.attack_lost_db, expected.click_gained_db) = (alone.attack_lost_db, alone.click_gained_db);
             expected = expected.doubted_also_as(alone);
         }
         let pitches = ends.iter().filter_map(|partials| Some(partials[body_and_ring(partials).0?].hz));
@@ -283,39 +261,8 @@ impl<'a> FrontPredictor<'a> {
     }
 
     fn profile(&self, partials: &[Partial]) -> DecayProfile {
-        let attack_lost_db = self.laid.as_ref().map_or(0.0, |laid| laid.alone.attack_lost_db);
-        self.open.profile_of(&self.bare, partials, attack_lost_db)
-    }
-
-    fn levels(&self, front: &Front, modes: &[AxialMode], ends: &[Vec<AxialMode>; 2]) -> Levels {
-        let blow = Blow::usual(self.drum.kind);
-        let power = |modes: &[AxialMode], of: fn(&AxialMode) -> f64| -> f64 {
-            let lasts = |mode: &AxialMode| {
-                let rate = 2.0 * mode.decay;
-                ((-rate * LEVEL_FROM_S).exp() - (-rate * LEVEL_TO_S).exp()) / rate
-            };
-            // What the beater's contact does not bring out is not heard, however readily the head would move so.
-            modes.iter().map(|mode| of(mode).powi(2) * blow.map_or(1.0, |blow| blow.power_at(mode.hz, 1.0)) * lasts(mode)).sum()
-        };
-        let same = *front == self.drum.front() && self.laid.is_none();
-        let louder = |of: fn(&AxialMode) -> f64| {
-            let db = |modes: &[AxialMode]| 10.0 * (power(modes, of) / power(&self.now, of)).max(1e-9).log10();
-            // What the model itself is off by counts where anything changes.
-            let model = if same && db(modes).abs() < 1e-6 { 0.0 } else { 1.645 * LEVEL_SD_DB };
-            let known = LevelChange::of(db(modes), ends.iter().map(|modes| db(modes)));
-            LevelChange {
-                low: known.db - (known.db - known.low).hypot(model),
-                high: known.db + (known.high - known.db).hypot(model),
-                ..known
-            }
-        };
-        let click = |film: f64| 10.0 * (click_passed(self.drum, front, film) / click_passed(self.drum, &self.drum.front(), film)).log10();
-        Levels {
-            player: louder(|mode| mode.player),
-            front: (!front.is_open() && !self.drum.front().is_open()).then(|| louder(|mode| mode.front)),
-            inside: louder(|mode| mode.inside),
-            click: LevelChange::of(click(1.0), FILM_DOUBT.map(click)),
-        }
+        let lost_db = self.laid.as_ref().map_or(0.0, |laid| laid.alone.stroke_lost_db());
+        self.open.profile_of(&self.bare, partials, lost_db)
     }
 }
 
@@ -377,18 +324,6 @@ fn alike(a: &AxialMode, b: &AxialMode) -> f64 {
     let both: num_complex::Complex64 = a.shape.iter().zip(&b.shape).map(|(x, y)| x.conj() * y).sum();
     let size = |mode: &AxialMode| mode.shape.iter().map(|x| x.norm_sqr()).sum::<f64>();
     both.norm_sqr() / (size(a) * size(b)).max(1e-30)
-}
-
-/// Part of a click's power that passes the other end: all through openings, and through film what its mass lets pass,
-/// `times` 1 / (1 + (omega m / (2 rho c))^2) (mass law; Kinsler et al., *Fundamentals of Acoustics*, 13.15).
-fn click_passed(drum: &Drum, front: &Front, times: f64) -> f64 {
-    if front.is_open() {
-        return 1.0;
-    }
-    let head = drum.with_front(front).lower_film().unwrap_or(Head::plain(10.0));
-    let film = times / (1.0 + (PI * CLICK_HZ * head.areal_mass() / (AIR_DENSITY * SPEED_OF_SOUND)).powi(2));
-    let open = front.ports().iter().map(|port| (port.diameter_in / drum.diameter_in).powi(2)).sum::<f64>();
-    open + (1.0 - open) * film
 }
 
 #[cfg(test)]
@@ -457,17 +392,6 @@ mod tests {
         }
         let [weak, strong] = [-0.4, 0.4].map(|ln| body(&outlook(ln, &Front::Whole)));
         assert!(weak > 0.5 && strong > weak, "{weak} {strong}");
-    }
-
-    /// Mass law: film of 10 mil lets 2 % of a click at 2.5 kHz pass (Kinsler et al., 13.15: 16 to 17 dB for 0.35 kg/m2).
-    #[test]
-    fn a_click_passes_film_by_the_mass_law() {
-        let drum = BenchDrum::usual(DrumKind::Kick);
-        let whole = 10.0 * click_passed(&drum, &Front::Whole, 1.0).log10();
-        assert!((-17.5..-15.5).contains(&whole), "{whole} dB");
-        assert_eq!(click_passed(&drum, &Front::Off, 1.0), 1.0);
-        let hole = click_passed(&drum, &Front::usual_port(5.0, 22.0), 1.0);
-        assert!(hole > click_passed(&drum, &Front::Whole, 1.0) && hole < 0.1);
     }
 
     #[test]

@@ -102,6 +102,7 @@ mod tests {
             ring_t60_s: range(0.2, 0.35),
             ring_share: None,
             attack_lost_db: 0.3,
+            click_gained_db: 0.0,
             pitch_cents: -5.0,
         };
         // The ring that is heard now is another partial; the promised one is still looked up.

@@ -247,7 +247,7 @@ fn heard(version: Version, sources: &Sources, meant: &Meant, learning: &Learning
         Version::Open => (open_samples.clone(), open_rate, open),
         Version::Expected => {
             let (before, expected) = expected(sources, open, meant, learning).ok_or_else(|| Problem::conflict(NO_BODY))?;
-            let change = Change { before: &before, after: &expected.partials, attack_lost_db: expected.attack_lost_db };
+            let change = Change { before: &before, after: &expected.partials, attack_lost_db: expected.stroke_lost_db() };
             (remade(&open_samples, open_rate, open.onset_index, &change), open_rate, open)
         }
         Version::Found => {

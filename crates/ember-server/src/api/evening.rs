@@ -22,6 +22,8 @@ use utoipa::ToSchema;
 pub struct SetupView {
     /// "open", "2 gel pads".
     pub words: String,
+    /// What the player called it; null where it has no name.
+    pub name: Option<String>,
     pub placements: Vec<Placement>,
     /// Each device with its amount and place.
     pub devices: Vec<String>,
@@ -200,6 +202,7 @@ fn drum_view(known: &KnownDrum, setups: &[Setup]) -> EveningDrumView {
     let drum = &known.drum.drum;
     let setup = |setup: &Setup| SetupView {
         words: counted(&setup.placements),
+        name: known.name_of(&setup.placements).map(str::to_string),
         devices: setup.placements.iter().map(|placement| spelled_out(placement, drum)).collect(),
         placements: setup.placements.clone(),
         measured: setup.measured,

@@ -1,6 +1,8 @@
 //! What is put into kick drums, and on them.
 
-use super::{Amount, BASSES, DeviceInfo, DeviceKind, Footprint, KICKS, PEDALLED, Price, Toll, airy, amount, firmer, outside, prior};
+use super::{
+    Amount, BASSES, DeviceInfo, DeviceKind, Footprint, KICKS, PEDALLED, Price, Toll, airy, amount, clicking, firmer, outside, prior,
+};
 use crate::drum::DrumKind;
 
 const FRONT_OFF: &str = "Take the front head off crosswise, little by little.";
@@ -184,17 +186,16 @@ pub(super) const BEATER_CLOTH: DeviceInfo = DeviceInfo {
     ],
 };
 
+const LANDS: &str = "on the batter head, where the beater lands";
+
 pub(super) const BEATER_PATCH: DeviceInfo = DeviceInfo {
     kind: DeviceKind::BeaterPatch,
     name: "beater patch",
     plural: "beater patches",
     kinds: PEDALLED,
     amounts: &[
-        amount("60 mm film", "on the batter head, where the beater lands", 0.0, 60.0, Footprint::Centre { radius: 0.03 }),
-        firmer(
-            amount("60 mm film, doubled", "on the batter head, where the beater lands", 0.0, 60.0, Footprint::Centre { radius: 0.03 }),
-            2.0,
-        ),
+        clicking(amount("60 mm film", LANDS, 0.0, 60.0, Footprint::Centre { radius: 0.03 }), 1.5),
+        clicking(firmer(amount("60 mm film, doubled", LANDS, 0.0, 60.0, Footprint::Centre { radius: 0.03 }), 2.0), 2.5),
     ],
     prior: prior(8.0, 0.6, 0.3, 0.35),
     inside: false,

@@ -164,6 +164,8 @@ pub struct Amount {
     pub place: &'static str,
     /// Attack given up, dB (from experience, no published source).
     pub attack_db: f64,
+    /// Click of the beater gained, dB (from experience, no published source).
+    pub click_db: f64,
     /// Time to put it on, s (from experience, no published source).
     pub seconds: f64,
     #[serde(skip)]
@@ -263,7 +265,7 @@ const PEDALLED: &[DrumKind] = &[DrumKind::Kick, DrumKind::SecondKick];
 const BASSES: &[DrumKind] = &[DrumKind::Kick, DrumKind::ConcertBass, DrumKind::MarchingBass];
 
 const fn amount(name: &'static str, place: &'static str, attack_db: f64, seconds: f64, footprint: Footprint) -> Amount {
-    Amount { name, place, attack_db, seconds, footprint, contact: 1.0, air: 0.0, outside: false }
+    Amount { name, place, attack_db, click_db: 0.0, seconds, footprint, contact: 1.0, air: 0.0, outside: false }
 }
 
 /// The same, `contact` times as firm or thick.
@@ -274,6 +276,11 @@ const fn firmer(amount: Amount, contact: f64) -> Amount {
 /// The same, which takes the part `air` of what the air's spring holds.
 const fn airy(amount: Amount, air: f64) -> Amount {
     Amount { air, ..amount }
+}
+
+/// The same, from which a beater clicks by so much more.
+const fn clicking(amount: Amount, click_db: f64) -> Amount {
+    Amount { click_db, ..amount }
 }
 
 /// The same, outside the drum.
