@@ -5,15 +5,20 @@ import { app } from '../shell/app.svelte';
 import { blowCode } from './say';
 
 const KEPT = 'ember-blows';
+const UNPROCESSABLE = 422;
 
 /** The blow with which each drum was measured, as far as the player said. */
-function kept(): Record<string, Blow> {
+function kept(): Partial<Record<string, Blow>> {
   try {
-    return JSON.parse(localStorage.getItem(KEPT) ?? '{}') as Record<string, Blow>;
+    return JSON.parse(localStorage.getItem(KEPT) ?? '{}') as Partial<Record<string, Blow>>;
   } catch {
     // What was kept is no use; what is usual stands.
     return {};
   }
+}
+
+function keep(drum: number, blow: Blow | undefined) {
+  localStorage.setItem(KEPT, JSON.stringify({ ...kept(), [drum]: blow }));
 }
 
 class Blows {
@@ -38,8 +43,8 @@ class Blows {
       } catch (error) {
         if (!(error instanceof Refusal)) throw error;
         if (asked !== this.#asked) return;
-        // A blow that is not known any more is forgotten.
-        localStorage.removeItem(KEPT);
+        // A blow that is not known any more is forgotten, on this drum alone.
+        if (error.status === UNPROCESSABLE) keep(drum, undefined);
         [this.page, this.refused] = [undefined, error.message];
       }
     });
@@ -48,8 +53,7 @@ class Blows {
   /** Says with which blow the drum was measured. */
   measuredWith(change: Partial<Blow>) {
     if (!this.page || app.drumId === undefined) return;
-    const all = { ...kept(), [app.drumId]: { ...this.page.from, ...change } };
-    localStorage.setItem(KEPT, JSON.stringify(all));
+    keep(app.drumId, { ...this.page.from, ...change });
     void this.load();
   }
 }
