@@ -52,6 +52,7 @@ async fn a_trial_that_can_be_undone_comes_before_the_knife() {
     let page = || async { get(&app, &format!("{KICK}/front?microphone=true&beater=buried")).await.json() };
     let first = page().await;
     assert_eq!((first["advice"]["verdict"].as_str(), first["trial"].as_str()), (Some("not_yet"), Some("not_yet")), "{}", first["advice"]);
+    assert_eq!(way(&first, "front head whole")["assessment"], first["assessment"], "as it is, the drum is held as it was measured");
     let off = way(&first, "front head off");
     let expected = off["expected"]["profile"]["body_t60_s"].as_f64().unwrap();
     assert!(expected < 0.35 * first["profile"]["body_t60_s"].as_f64().unwrap());

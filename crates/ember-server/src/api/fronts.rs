@@ -211,9 +211,14 @@ fn page(question: &Question, kept: KeptDrum, known: &Known, playing: &Playing, b
     };
     let (dials, closed) = rayon::join(filled, closed);
     let (opening, predictor, laid_in) = closed?;
+    let assessment = assess(question.partials, question.profile, &question.wanted, None);
     let way = |front: Front| {
         let outlook = predictor.outlook(&front);
-        let assessment = assess(&outlook.expected.partials, &outlook.expected.profile, &question.wanted, None);
+        // As it is, the drum was measured: the model's own tones are not held against the wish instead.
+        let assessment = match front == now && laid.is_empty() {
+            true => assessment.clone(),
+            false => assess(&outlook.expected.partials, &outlook.expected.profile, &question.wanted, None),
+        };
         let found = known.tried.iter().rev().find(|tried| tried.front.as_ref() == Some(&front) && same_devices(&tried.placements, laid));
         FrontWay {
             words: front.words(which),
@@ -246,7 +251,6 @@ fn page(question: &Question, kept: KeptDrum, known: &Known, playing: &Playing, b
         (_, true) => Trial::Declined,
         _ => Trial::NotYet,
     };
-    let assessment = assess(question.partials, question.profile, &question.wanted, None);
     let holes: Vec<(Front, f64, bool)> = ways
         .iter()
         .filter(|way| !way.reversible && way.outlook.front.ports()[0].radius > 0.0)
