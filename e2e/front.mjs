@@ -58,6 +58,11 @@ await browse(url, ['--autoplay-policy=no-user-gesture-required'], async (_, page
   ensure((await click()) < fromFelt, 'from wood to plastic it is a smaller step');
   await page.getByLabel('Measured with').selectOption({ label: 'felt' });
   await page.getByText(/^Body [\d.]+ m?s → [\d.]+ m?s \([\d.]+ m?s to [\d.]+ m?s\)/).waitFor();
+  await page.getByText(/^a beater left in the head strikes again after \d+ to \d+ ms, whatever the foot/i).waitFor();
+  await page.getByRole('button', { name: 'Hear it left in the head' }).click();
+  await struck.getByText(/strikes again after \d+ ms/).waitFor();
+  await page.keyboard.press('Escape');
+  await struck.waitFor({ state: 'hidden' });
   await page.getByRole('tab', { name: 'Ways to close it' }).click();
 
   // Fill and hole at once: every way is then expected with what is laid in.

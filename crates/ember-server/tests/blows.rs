@@ -39,6 +39,20 @@ async fn a_kick_is_struck_otherwise_and_heard_first() {
     );
     let body = |way: &Value| way["expected"]["profile"]["body_t60_s"].as_f64().unwrap();
     assert!(body(&page["left_in"]) < 0.7 * body(&page["beaters"][2]));
+    // On a whole front a beater that stays in the head is thrown back, and that is said and heard; where the player lets it come off it is not.
+    let again = page["rebound"]["again"][0]["at_s"].as_f64().unwrap();
+    assert!(page["rebound"]["fewest"].as_u64() >= Some(1) && (0.02..0.15).contains(&again), "{}", page["rebound"]);
+    let spoken = get(&app, "/api/v1/drums/1/audition?blow=felt:0.25:left_in").await.json();
+    let sentences = spoken["sentences"].as_array().unwrap();
+    assert!(sentences.iter().any(|sentence| sentence.as_str().unwrap().contains("strikes again after")), "{sentences:?}");
+    let ways = |beater: &'static str| {
+        let app = app.clone();
+        async move { get(&app, &format!("/api/v1/drums/1/front?beater={beater}")).await.json()["ways"].clone() }
+    };
+    let (buried, off) = (ways("buried").await, ways("off_the_head").await);
+    let fewest: Vec<Option<u64>> = buried.as_array().unwrap().iter().map(|way| way["rebound"]["fewest"].as_u64()).collect();
+    assert!(fewest[0] >= Some(1) && fewest.contains(&Some(0)), "{fewest:?}");
+    assert!(off.as_array().unwrap().iter().all(|way| way["rebound"].is_null()));
     let from_plastic = get(&app, "/api/v1/drums/1/blows?from=plastic:0.5").await.json();
     assert!(from_plastic["beaters"][2]["click"]["db"].as_f64().unwrap() < -3.0 && from_plastic["spots"][2]["now"] == true);
     assert!(get(&app, "/api/v1/drums/1/blows?from=spoon").await.sentence().contains("no beater \"spoon\""));

@@ -1453,6 +1453,7 @@ export interface components {
             /** @description The same beater on other spots, from the middle outwards. */
             spots: components["schemas"]["BlowWay"][];
             left_in?: components["schemas"]["BlowWay"] | null;
+            rebound?: components["schemas"]["Rebound"] | null;
         };
         /** @description One way of striking the drum. */
         BlowWay: components["schemas"]["BlowOutlook"] & {
@@ -2024,6 +2025,7 @@ export interface components {
             reversible: boolean;
             microphone: components["schemas"]["MicrophoneAccess"];
             feel: components["schemas"]["BeaterFeel"];
+            rebound?: components["schemas"]["Rebound"] | null;
             /** @description The expected sound held against what is wanted. */
             assessment: components["schemas"]["Assessment"];
             found?: components["schemas"]["DecayProfile"] | null;
@@ -2471,6 +2473,19 @@ export interface components {
              * @description About how much every rod of both heads turns for it, eighths; null while the batter was not tapped.
              */
             eighths?: number | null;
+        };
+        /** @description A landing after the first. */
+        Landing: {
+            /**
+             * Format: double
+             * @description When, s after the first.
+             */
+            at_s: number;
+            /**
+             * Format: double
+             * @description How hard, against the first, dB.
+             */
+            level_db: number;
         };
         /** @description Devices laid out by hand. */
         Layout: {
@@ -3246,6 +3261,15 @@ export interface components {
             share: number;
             /** @description Strikes found so far. */
             strikes: number;
+        };
+        /** @description What a beater does that is left in the head. */
+        Rebound: {
+            /** @description The landings after the first that are heard, under a usual foot; none where it stays. */
+            again: components["schemas"]["Landing"][];
+            /** @description How many are heard, from the foot with which there are fewest to that with most. */
+            fewest: number;
+            most: number;
+            second_s?: components["schemas"]["Range"] | null;
         };
         /**
          * @description Where in its range a drum is tuned.

@@ -54,6 +54,7 @@ export type NextTurns = Schemas['NextTurns'];
 export type NoteValue = Schemas['NoteValue'];
 export type Outline = Schemas['Outline'];
 export type Placement = Schemas['Placement'];
+export type Rebound = Schemas['Rebound'];
 export type Partial = Schemas['Partial'];
 export type Pin = Schemas['Pin'];
 export type PlacedDevice = Schemas['PlacedDevice'];

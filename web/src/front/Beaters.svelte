@@ -6,7 +6,7 @@
   import { app } from '../shell/app.svelte';
   import { seconds } from '../shell/figures';
   import { blows } from './blows.svelte';
-  import { changed, FEELS } from './say';
+  import { changed, FEELS, reboundWords } from './say';
 
   let { page }: { page: FrontPage } = $props();
 
@@ -113,8 +113,13 @@
           held.expected.profile.ring_t60_s,
         )}: the foot holds the beater in the head, which takes length like a device does, and costs nothing.
       </p>
-      {#if feel && feel !== 'pushes_back'}<p class="first-letter:uppercase">{page.words}: {FEELS[feel]}.</p>{/if}
-      {#if feel === 'pushes_back'}<p>A beater that stays in a head with nowhere for the air to go bounces, and strikes twice.</p>{/if}
+      {#if feel}<p class="first-letter:uppercase">{page.words}: {FEELS[feel]}.</p>{/if}
+      {#if now.rebound}
+        <p class="first-letter:uppercase">
+          {reboundWords(now.rebound)}. From a light foot to a firm one; how they press is from experience.
+          {#if now.rebound.fewest > 0}Letting it come off the head makes one hit of it, and costs nothing.{/if}
+        </p>
+      {/if}
       <button class="btn btn-sm no-print mt-1" disabled={hearing.loading} onclick={() => hear(held)}
         ><Headphones class="size-5" aria-hidden="true" />Hear it left in the head</button
       >

@@ -8,7 +8,7 @@
   import FoldRow from './FoldRow.svelte';
   import LaidIn from './LaidIn.svelte';
   import Levels from './Levels.svelte';
-  import { FEELS, frontCode, MICROPHONES, pitch } from './say';
+  import { FEELS, frontCode, MICROPHONES, pitch, reboundWords } from './say';
 
   let { page }: { page: FrontPage } = $props();
 
@@ -52,6 +52,7 @@
         </p>
         <Levels levels={way.levels} kind={page.drum.kind} />
         <p class="first-letter:uppercase">{FEELS[way.feel]}; {MICROPHONES[way.microphone]}.</p>
+        {#if way.rebound}<p class="first-letter:uppercase">{reboundWords(way.rebound)}.</p>{/if}
         {#if !way.assessment.fits && way.assessment.off[0]}<p>Against tonight: {way.assessment.off[0].sentence}</p>{/if}
         {#if way.found}<p>
             Found in a trial: body {seconds(way.found.body_t60_s)} at {hertz(way.found.body_hz)}.

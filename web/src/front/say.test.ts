@@ -1,6 +1,6 @@
 import { expect, test } from 'vitest';
 import type { FrontPage, FrontWay } from '../api/types';
-import { beatWords, blowCode, changed, frontCode, holeQuery, hour, openingWords, pitch, placedCode, signed } from './say';
+import { beatWords, blowCode, changed, frontCode, holeQuery, hour, openingWords, pitch, placedCode, reboundWords, signed } from './say';
 
 test('fronts become codes that the server reads', () => {
   expect(frontCode({ state: 'off' })).toBe('off');
@@ -50,4 +50,16 @@ test('levels and pitches are said with their bounds, where there are any', () =>
   const expected = { profile: { body_hz: 66.2 } } as FrontWay['expected'];
   expect(pitch({ expected, body_hz: { low: 64.9, high: 67.4 } })).toBe('66 Hz (65 to 67)');
   expect(pitch({ expected, body_hz: null })).toBe('66 Hz');
+});
+
+test('what a beater does that is left in the head', () => {
+  const again = [{ at_s: 0.0594, level_db: -3.6 }];
+  const range = { low: 0.0404, high: 0.091 };
+  expect(reboundWords({ again: [], fewest: 0, most: 0 })).toContain('one clean hit');
+  expect(reboundWords({ again, fewest: 1, most: 2, second_s: range })).toBe(
+    'a beater left in the head strikes again after 40 to 91 ms, whatever the foot; under a usual foot after 59 ms, 4 dB softer',
+  );
+  expect(reboundWords({ again: [], fewest: 0, most: 1, second_s: { low: 0.048, high: 0.048 } })).toBe(
+    'a beater left in the head may stay, or strike again after 48 ms, as the foot presses',
+  );
 });

@@ -1,5 +1,5 @@
 // Words and codes for how a drum's other end is closed.
-import type { BeaterFeel, Blow, Front, FrontPage, FrontWay, LevelChange, MicrophoneAccess, Placement, Port } from '../api/types';
+import type { BeaterFeel, Blow, Front, FrontPage, FrontWay, LevelChange, MicrophoneAccess, Placement, Port, Rebound } from '../api/types';
 import { hertz } from '../shell/figures';
 
 export const MICROPHONES: Record<MicrophoneAccess, string> = {
@@ -14,6 +14,19 @@ export const FEELS: Record<BeaterFeel, string> = {
   between: 'some air leaves',
   one_clean_hit: 'one clean hit, the air leaves',
 };
+
+/** What a beater does that is left in the head. */
+export function reboundWords(rebound: Rebound): string {
+  const range = rebound.second_s;
+  if (!range) return 'a beater left in the head stays there: one clean hit';
+  const ms = (time: number) => Math.round(1000 * time);
+  const when = ms(range.low) === ms(range.high) ? `${ms(range.low)} ms` : `${ms(range.low)} to ${ms(range.high)} ms`;
+  const usual = rebound.again[0]
+    ? `; under a usual foot after ${ms(rebound.again[0].at_s)} ms, ${Math.round(-rebound.again[0].level_db)} dB softer`
+    : '';
+  if (rebound.fewest > 0) return `a beater left in the head strikes again after ${when}, whatever the foot${usual}`;
+  return `a beater left in the head may stay, or strike again after ${when}, as the foot presses${usual}`;
+}
 
 /** A front as the server reads it in an address. */
 export function frontCode(front: Front): string {

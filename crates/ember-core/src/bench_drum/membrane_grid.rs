@@ -218,6 +218,11 @@ impl MembraneGrid {
         self.mean
     }
 
+    /// Displacement of a cell, m.
+    pub fn at(&self, cell: usize) -> f64 {
+        self.now[cell]
+    }
+
     /// How fast a cell moved in the last step, m/s.
     pub fn speed(&self, cell: usize) -> f64 {
         (self.now[cell] - self.before[cell]) / self.dt

@@ -6,6 +6,7 @@
 
 mod bass_line;
 mod cavity;
+mod foot;
 mod hidden;
 mod membrane_grid;
 mod metal;
@@ -17,6 +18,7 @@ mod strike;
 mod tapped_head;
 
 pub use bass_line::bass_line;
+pub use foot::{Foot, Touch};
 pub use rods::rods_pull;
 pub use sound::SAMPLE_RATE;
 pub use strike::{BenchDrum, Hold};

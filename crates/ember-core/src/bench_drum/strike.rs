@@ -1,6 +1,7 @@
 //! Strikes on the simulated drum, as a microphone would give them.
 
 use super::cavity::{Cavity, OpeningLoss, flapping, is_hole};
+use super::foot::{Foot, PressedBeater, Touch};
 use super::hidden::{HELD_BEATER, head_losses, lower_ratio, true_strength};
 use super::membrane_grid::{HeadPhysics, Load, MembraneGrid};
 use super::metal::Metal;
@@ -40,6 +41,15 @@ pub struct Hold {
     pub resistance: f64,
 }
 
+/// What the heads did in a hit, at the grid's rate.
+struct Heads {
+    sound: Vec<f64>,
+    /// Motion of the wires' head.
+    wires: Vec<f64>,
+    /// When the beater touched the batter head, where a foot pressed it on.
+    touches: Vec<Touch>,
+}
+
 /// A drum to practise on.
 pub struct BenchDrum {
     drum: Drum,
@@ -51,6 +61,8 @@ pub struct BenchDrum {
     /// How it is struck, where otherwise than usual.
     blow: Option<Blow>,
     holds: Vec<Hold>,
+    /// The foot that presses the beater on, where one does.
+    foot: Option<Foot>,
     /// Of every kind of device, its resistance against the prior's.
     strengths: [f64; DeviceKind::ALL.len()],
 }
@@ -94,6 +106,7 @@ impl BenchDrum {
             rods: [Rods::even(), Rods::even()],
             blow: None,
             holds: Vec::new(),
+            foot: None,
             strengths: DeviceKind::ALL.map(true_strength),
         })
     }
@@ -128,6 +141,17 @@ impl BenchDrum {
     /// With `holds` laid on it after each hit.
     pub fn held(self, holds: Vec<Hold>) -> Self {
         Self { holds, ..self }
+    }
+
+    /// Struck with a beater that `foot` goes on pressing against the head.
+    pub fn pressed_on(self, foot: Foot) -> Self {
+        Self { foot: Some(foot), ..self }
+    }
+
+    /// When and how hard a beater that a foot presses on touches the head in hit number `index` (see [`pressed_on`](Self::pressed_on)).
+    pub fn touches(&self, seed: u64, index: usize) -> Vec<Touch> {
+        let mut rng = StdRng::seed_from_u64(seed.wrapping_mul(1_000_003).wrapping_add(index as u64 + 1));
+        self.heads(1.0, &mut rng).touches
     }
 
     /// With devices and openings exactly as strong as their priors say, to see how far the predictor's physics carry.
@@ -238,10 +262,10 @@ impl BenchDrum {
             self.add_stick(&mut out, strength, &mut rng);
             out
         } else {
-            let (body, wire_motion) = self.heads(strength, &mut rng);
-            let mut out = upsampled(&body, self.oversampling());
+            let heads = self.heads(strength, &mut rng);
+            let mut out = upsampled(&heads.sound, self.oversampling());
             self.add_stick(&mut out, strength, &mut rng);
-            self.add_wires(&mut out, &wire_motion, &mut rng);
+            self.add_wires(&mut out, &heads.wires, &mut rng);
             out
         };
         for sample in &mut out {
@@ -263,8 +287,7 @@ impl BenchDrum {
         sound
     }
 
-    /// Sound of the heads and motion of the wires' head, at the grid's rate.
-    fn heads(&self, strength: f64, rng: &mut StdRng) -> (Vec<f64>, Vec<f64>) {
+    fn heads(&self, strength: f64, rng: &mut StdRng) -> Heads {
         let dt = 1.0 / self.grid_rate();
         let mut batter = self.grid(&self.batter, HeadSide::Batter, dt);
         let mut lower = self.lower.as_ref().map(|head| self.grid(head, HeadSide::Lower, dt));
@@ -296,6 +319,7 @@ impl BenchDrum {
         if self.blow.is_some_and(|blow| blow.left_in) {
             held.push((contact_s, hit.clone(), HELD_BEATER));
         }
+        let mut pressed = self.foot.map(|foot| PressedBeater::new(Foot { speed: strength * foot.speed, ..foot }, contact_s));
         self.place_microphone(&mut batter);
         let mut cavity = Cavity::new(&self.drum, self.openings, self.fill_loss());
         let radiation = 5.0;
@@ -305,7 +329,14 @@ impl BenchDrum {
         for n in 0..steps {
             let t = n as f64 * dt;
             let shape = if t < contact_s { (PI * t / contact_s).sin().powi(2) * 2.0 / contact_s } else { 0.0 };
-            let push = strength * impulse * shape / (hit.len() as f64 * batter.cell_area());
+            let hit_area = hit.len() as f64 * batter.cell_area();
+            let push = match &mut pressed {
+                Some(beater) => {
+                    let mean = |of: &dyn Fn(usize) -> f64| hit.iter().map(|cell| of(*cell)).sum::<f64>() / hit.len() as f64;
+                    beater.step(mean(&|cell| batter.at(cell)), mean(&|cell| batter.speed(cell)), dt) / hit_area
+                }
+                None => strength * impulse * shape / hit_area,
+            };
             let mut pushes: Vec<(usize, f64)> = if push > 0.0 { hit.iter().map(|cell| (*cell, push)).collect() } else { Vec::new() };
             for (_, cells, resistance) in held.iter().filter(|(from_s, ..)| t >= *from_s) {
                 pushes.extend(cells.iter().map(|cell| (*cell, -resistance * batter.speed(*cell))));
@@ -324,7 +355,7 @@ impl BenchDrum {
             wires.push(lower_speed);
             (mean, lower_mean) = (now, lower_now);
         }
-        (sound, wires)
+        Heads { sound, wires, touches: pressed.map_or_else(Vec::new, |beater| beater.touches) }
     }
 
     /// What lies inside takes from air that is squeezed, N s/m3.

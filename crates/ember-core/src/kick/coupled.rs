@@ -68,7 +68,7 @@ pub(super) fn axial() -> &'static [MembraneMode] {
 
 /// A way of closing a drum, with what its holes take from the head worked out.
 pub(super) struct Closed<'a> {
-    drum: &'a Drum,
+    pub(super) drum: &'a Drum,
     front: &'a Front,
     holes: Holes,
     laid: Option<&'a Laid>,
@@ -85,8 +85,21 @@ impl<'a> Closed<'a> {
     }
 }
 
-/// Motions of a drum closed in some way, low to high, as far as they are tones; `opening` scales what openings take.
-pub(super) fn axial_modes(closed: &Closed, inner: &Inner, opening: f64) -> Vec<AxialMode> {
+/// Mass, losses and stiffness of a drum closed in some way, in coordinates of the batter's modes, the front head's, and the mean flow.
+pub(super) struct Coupled {
+    pub mass: DMatrix<f64>,
+    pub loss: DMatrix<f64>,
+    pub stiffness: DMatrix<f64>,
+    /// Coordinates of either head or both.
+    heads: usize,
+    /// How far each coordinate moves the batter's mean, the front head's, and squeezes the air.
+    batter: DVector<f64>,
+    film_moves: DVector<f64>,
+    squeezed: DVector<f64>,
+}
+
+/// What moves in a drum closed in some way; `opening` scales what openings take.
+pub(super) fn coupled(closed: &Closed, inner: &Inner, opening: f64) -> Coupled {
     let Closed { drum, front, holes, laid } = closed;
     let modes = axial();
     let count = modes.len();
@@ -150,7 +163,14 @@ pub(super) fn axial_modes(closed: &Closed, inner: &Inner, opening: f64) -> Vec<A
     let air_loss = AIR_LOSS + VENT_LOSS * f64::from(drum.vents) + laid.map_or(0.0, |laid| laid.air);
     loss += air_loss * &squeezed * squeezed.transpose();
     loss += RADIATION_LOSS * (&batter * batter.transpose() + &film_moves * film_moves.transpose());
+    Coupled { mass, loss, stiffness, heads, batter, film_moves, squeezed }
+}
 
+/// Motions of a drum closed in some way, low to high, as far as they are tones; `opening` scales what openings take.
+pub(super) fn axial_modes(closed: &Closed, inner: &Inner, opening: f64) -> Vec<AxialMode> {
+    let Coupled { mass, loss, stiffness, heads, batter, film_moves, squeezed } = coupled(closed, inner, opening);
+    let (modes, size) = (axial(), mass.nrows());
+    let (count, batter_mass) = (modes.len(), closed.drum.areal_mass(closed.drum.batter));
     let struck = DVector::from_fn(size, |k, _| if k < count { modes[k].radial(STRUCK_AT) / batter_mass.sqrt() } else { 0.0 });
     let complex = |vector: &DVector<f64>| vector.map(Complex64::from);
     let (struck, batter, film_moves, squeezed) = (complex(&struck), complex(&batter), complex(&film_moves), complex(&squeezed));

@@ -3,6 +3,8 @@
 use super::coupled::{AxialMode, Closed, Inner, axial, axial_modes};
 use super::laid::Laid;
 use super::levels::Levels;
+use super::rebound::Rebound;
+use crate::blow::Blow;
 use crate::damping::{Expectation, Open, Placement, Predictor, QUIETEST_DB, Range, Strengths};
 use crate::decay::{DecayProfile, Partial, body_and_ring, nearest};
 use crate::drum::{Drum, DrumModel, Front};
@@ -169,6 +171,11 @@ impl<'a> FrontPredictor<'a> {
         };
         let modes = axial_modes(&closed, &self.inner, self.opening.0.exp());
         self.outlook_of(front, &modes, [at(-1.645), at(1.645)])
+    }
+
+    /// What a beater does behind `front` that a foot leaves in the head after `blow`.
+    pub fn rebound(&self, front: &Front, blow: Blow) -> Rebound {
+        Rebound::of(&self.closed(front), &self.inner, self.opening.0.exp(), blow)
     }
 
     /// What the drum would be, closed as it is now, with its other head tuned so that it alone sounds `ratio` times as high. `None` where

@@ -123,7 +123,7 @@ pub fn should_i_cut(question: &CutQuestion) -> CutAdvice {
         reasons.push(format!("A drum of {} in is small: keep the {which} whole if a microphone can get in another way.", drum.diameter_in));
     }
     if drum.front() == Front::Whole {
-        reasons.extend(kick.then_some(question.beater).map(|beater| {
+        reasons.extend(drum.kind.has_pedal().then_some(question.beater).map(|beater| {
             match beater {
                 Beater::Buried => {
                     "A beater that stays in the head bounces on a solid front; with a hole it makes one clean hit. Letting it come off the \

@@ -1,6 +1,6 @@
 //! Hear it first: the drum's own strike wide open, as it is expected to sound with devices on, and as it was found.
 
-use super::blows::struck_with;
+use super::blows::{rebound, struck_with};
 use super::extract::{Path, Query};
 use super::open_take;
 use super::placed::placements_of;
@@ -13,12 +13,12 @@ use axum::Json;
 use axum::extract::State;
 use axum::http::header;
 use axum::response::IntoResponse;
-use ember_core::audition::{Change, GrooveHit, Struck, groove, groove_seconds, matching_gain, remade};
+use ember_core::audition::{Change, GrooveHit, Struck, groove, groove_seconds, matching_gain, remade, with_landings};
 use ember_core::blow::{Blow, BlowPredictor};
 use ember_core::damping::{DeviceTrial, Expectation, Open, Placement, Predictor};
 use ember_core::decay::Partial;
 use ember_core::drum::Front;
-use ember_core::kick::{FrontPredictor, FrontTrial, opening_strength};
+use ember_core::kick::{FrontPredictor, FrontTrial, Landing, opening_strength};
 use ember_core::plan::ShelfItem;
 use ember_core::target::Music;
 use ember_core::units::{amplitude, decibels};
@@ -240,6 +240,14 @@ fn expected(sources: &Sources, open: &Kept, meant: &Meant, learning: &Learning) 
     Some((predictor.bare().to_vec(), expected))
 }
 
+/// Further landings of a beater that is left in the head.
+fn again(sources: &Sources, open: &Kept, meant: &Meant) -> Vec<Landing> {
+    let (drum, take) = (&sources.drum.drum, &open.take);
+    let blow = meant.blow.as_ref().map(|blow| blow.to);
+    let rebound = blow.and_then(|blow| rebound(drum, &take.partials, &take.summary.profile, blow, &sources.front_trials));
+    rebound.map_or_else(Vec::new, |rebound| rebound.again)
+}
+
 fn heard(version: Version, sources: &Sources, meant: &Meant, learning: &Learning) -> Result<Heard, Problem> {
     let open = sources.open.as_ref().ok_or_else(|| Problem::conflict(NOT_MEASURED))?;
     let (open_rate, open_samples) = open.decoded()?;
@@ -248,7 +256,8 @@ fn heard(version: Version, sources: &Sources, meant: &Meant, learning: &Learning
         Version::Expected => {
             let (before, expected) = expected(sources, open, meant, learning).ok_or_else(|| Problem::conflict(NO_BODY))?;
             let change = Change { before: &before, after: &expected.partials, attack_lost_db: expected.stroke_lost_db() };
-            (remade(&open_samples, open_rate, open.onset_index, &change), open_rate, open)
+            let once = remade(&open_samples, open_rate, open.onset_index, &change);
+            (with_landings(&once, open_rate, open.onset_index, &again(sources, open, meant)), open_rate, open)
         }
         Version::Found => {
             let found = sources.found.as_ref().ok_or_else(|| Problem::conflict("The drum was not hit yet with this on it."))?;
@@ -283,7 +292,7 @@ pub async fn audition(State(state): State<AppState>, Path(id): Path<i64>, Query(
     };
     let (sources, backing, music) = state.store(work).await?;
     let meant = placed.meant(&sources)?;
-    let (versions, sources) = blocking(move || {
+    let (versions, sources, again) = blocking(move || {
         let mut wanted = vec![Version::Open];
         wanted.extend((!meant.is_nothing()).then_some(Version::Expected));
         wanted.extend(sources.found.is_some().then_some(Version::Found));
@@ -295,7 +304,8 @@ pub async fn audition(State(state): State<AppState>, Path(id): Path<i64>, Query(
             })
         };
         let versions: Result<Vec<AuditionVersion>, Problem> = wanted.into_iter().map(version).collect();
-        (versions, sources)
+        let again = sources.open.as_ref().map_or_else(Vec::new, |open| again(&sources, open, &meant));
+        (versions, sources, again)
     })
     .await?;
     let versions = versions?;
@@ -304,7 +314,7 @@ pub async fn audition(State(state): State<AppState>, Path(id): Path<i64>, Query(
         hits: groove(sources.drum.drum.kind, &music),
         groove_s: groove_seconds(&music),
         backing,
-        sentences: sentences(&versions),
+        sentences: sentences(&versions, &again),
         versions,
     }))
 }
@@ -327,7 +337,7 @@ fn backing(store: &Store, drum_id: i64, music: &Music) -> Result<Vec<Backing>, S
     Ok(backing.into_iter().map(|(_, backing)| backing).collect())
 }
 
-fn sentences(versions: &[AuditionVersion]) -> Vec<String> {
+fn sentences(versions: &[AuditionVersion], again: &[Landing]) -> Vec<String> {
     let mut sentences = Vec::new();
     for version in versions {
         let name = match version.version {
@@ -347,6 +357,13 @@ fn sentences(versions: &[AuditionVersion]) -> Vec<String> {
              and buzz of a device lying loose is not in it."
                 .into(),
         );
+    }
+    if !again.is_empty() {
+        let times: Vec<String> = again.iter().map(|landing| format!("{:.0} ms", 1000.0 * landing.at_s)).collect();
+        sentences.push(format!(
+            "On this drum a beater left in the head strikes again after {}, under a usual foot: that is heard too.",
+            times.join(" and ")
+        ));
     }
     sentences
 }

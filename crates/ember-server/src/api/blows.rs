@@ -2,6 +2,7 @@
 
 use super::extract::{Path, Query};
 use super::plans::asked_about;
+use crate::learning::front_trials;
 use crate::problem::Problem;
 use crate::state::AppState;
 use axum::Json;
@@ -10,10 +11,12 @@ use ember_core::blow::{
     BEATERS, BeaterInfo, Blow, BlowOutlook, BlowPredictor, InvalidBlow, Roll, SPOTS, Spot, Stop, beater_info, roll, stops,
 };
 use ember_core::damping::Predictor;
-use ember_core::decay::{DecayProfile, body_and_ring};
+use ember_core::decay::{DecayProfile, Partial, body_and_ring};
 use ember_core::drum::Drum;
+use ember_core::kick::{FrontPredictor, FrontTrial, Rebound, opening_strength};
 use ember_core::plan::Question;
 use ember_core::target::{Assessment, BPM, NoteValue, WrittenNote, assess};
+use ember_store::{Store, StoreError};
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 
@@ -54,8 +57,9 @@ pub struct BlowPage {
     pub beaters: Vec<BlowWay>,
     /// The same beater on other spots, from the middle outwards.
     pub spots: Vec<BlowWay>,
-    /// The same beater left in the head; null for drums that no pedal strikes.
+    /// The same beater left in the head, and whether the drum as it is throws it back; null for drums that no pedal strikes.
     pub left_in: Option<BlowWay>,
+    pub rebound: Option<Rebound>,
 }
 
 /// Reads `from` for `drum`, or how such drums are usually struck.
@@ -77,13 +81,23 @@ pub async fn get_blows(
     Path(id): Path<i64>,
     Query(struck): Query<StruckWith>,
 ) -> Result<Json<BlowPage>, Problem> {
-    let drum = state.store(move |store| store.drum(id)).await?.drum;
+    let read = move |store: &mut Store| Ok::<_, StoreError>((store.drum(id)?.drum, front_trials(store, &store.measured_treatments()?)?));
+    let (drum, openings) = state.store(read).await?;
     let from = struck_with(&struck.from, &drum)?;
-    let (page, ..) = asked_about(&state, id, move |question| page(question, from)).await?;
+    let (page, ..) = asked_about(&state, id, move |question| page(question, from, &openings)).await?;
     Ok(Json(page))
 }
 
-fn page(question: &Question, from: Blow) -> Option<BlowPage> {
+/// What the drum as it is does to a beater that is left in its head. `None` where no pedal strikes it, or no body was found.
+pub fn rebound(drum: &Drum, partials: &[Partial], profile: &DecayProfile, blow: Blow, openings: &[FrontTrial]) -> Option<Rebound> {
+    if !drum.kind.has_pedal() || !blow.left_in {
+        return None;
+    }
+    let predictor = FrontPredictor::new(drum, partials, profile)?.with_opening(opening_strength(openings))?;
+    Some(predictor.rebound(&drum.front(), blow))
+}
+
+fn page(question: &Question, from: Blow, openings: &[FrontTrial]) -> Option<BlowPage> {
     let from = Blow { left_in: false, ..from };
     let predictor = BlowPredictor::new(question.drum, question.partials, question.profile, from)?;
     let way = |blow: Blow, name: &str, words: &str| {
@@ -105,6 +119,7 @@ fn page(question: &Question, from: Blow) -> Option<BlowPage> {
         beaters: BEATERS.iter().map(beater).collect(),
         spots: SPOTS.iter().map(spot).collect(),
         left_in: question.drum.kind.has_pedal().then(held),
+        rebound: rebound(question.drum, question.partials, question.profile, Blow { left_in: true, ..from }, openings),
     })
 }
 

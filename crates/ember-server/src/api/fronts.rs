@@ -9,12 +9,13 @@ use crate::state::AppState;
 use crate::views::PlanView;
 use axum::Json;
 use axum::extract::State;
+use ember_core::blow::Blow;
 use ember_core::damping::{DeviceKind, Placement};
 use ember_core::decay::DecayProfile;
 use ember_core::drum::{Drum, DrumKind, Front};
 use ember_core::kick::{
     Beater, BeaterFeel, CutAdvice, CutQuestion, CutStep, Cutter, FILLS, FrontOutlook, FrontPredictor, FrontTrial, MicrophoneAccess,
-    RETUNINGS, Trial, cutting_steps, dial, fronts, opening_strength, should_i_cut,
+    RETUNINGS, Rebound, Trial, cutting_steps, dial, fronts, opening_strength, should_i_cut,
 };
 use ember_core::plan::{Evaluator, Offer, Question};
 use ember_core::target::{Assessment, Wanted, assess};
@@ -71,6 +72,8 @@ pub struct FrontWay {
     pub reversible: bool,
     pub microphone: MicrophoneAccess,
     pub feel: BeaterFeel,
+    /// What a beater does that is left in the head; null where the player lets it come off, and where no pedal strikes.
+    pub rebound: Option<Rebound>,
     /// The expected sound held against what is wanted.
     pub assessment: Assessment,
     /// How the drum sounded when this was tried; null where it was not.
@@ -212,6 +215,7 @@ fn page(question: &Question, kept: KeptDrum, known: &Known, playing: &Playing, b
     let (dials, closed) = rayon::join(filled, closed);
     let (opening, predictor, laid_in) = closed?;
     let assessment = assess(question.partials, question.profile, &question.wanted, None);
+    let buried = Blow::usual(drum.kind).filter(|_| drum.kind.has_pedal() && playing.beater == Beater::Buried);
     let way = |front: Front| {
         let outlook = predictor.outlook(&front);
         // As it is, the drum was measured: the model's own tones are not held against the wish instead.
@@ -226,6 +230,7 @@ fn page(question: &Question, kept: KeptDrum, known: &Known, playing: &Playing, b
             reversible: front.ports().is_empty(),
             microphone: front.microphone_access(),
             feel: front.beater_feel(drum.diameter_in),
+            rebound: buried.map(|blow| predictor.rebound(&front, blow)),
             assessment,
             found: found.map(|tried| tried.profile.clone()),
             outlook,
