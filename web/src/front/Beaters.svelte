@@ -111,7 +111,7 @@
         Body {seconds(now.profile.body_t60_s)} → {seconds(held.expected.profile.body_t60_s)}
         {#if held.expected.body_t60_s}({seconds(held.expected.body_t60_s.low)} to {seconds(held.expected.body_t60_s.high)}){/if}, ring {seconds(
           held.expected.profile.ring_t60_s,
-        )}: the foot holds the beater in the head, which takes length like a device does, and costs nothing.
+        )}: the foot holds the beater in the head, which takes length like a device does.
       </p>
       {#if feel}<p class="first-letter:uppercase">{page.words}: {FEELS[feel]}.</p>{/if}
       {#if now.rebound}

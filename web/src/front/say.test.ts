@@ -57,8 +57,9 @@ test('what a beater does that is left in the head', () => {
   const range = { low: 0.0404, high: 0.091 };
   expect(reboundWords({ again: [], fewest: 0, most: 0 })).toContain('one clean hit');
   expect(reboundWords({ again, fewest: 1, most: 2, second_s: range })).toBe(
-    'a beater left in the head strikes again after 40 to 91 ms, whatever the foot; under a usual foot after 59 ms, 4 dB softer',
+    'a beater left in the head strikes again after 40 to 91 ms, whatever the foot; under a usual foot after 59 ms, about 4 dB softer',
   );
+  expect(reboundWords({ again: [{ at_s: 0.05, level_db: -1 }], fewest: 1, most: 1, second_s: range })).toContain('nearly as hard');
   expect(reboundWords({ again: [], fewest: 0, most: 1, second_s: { low: 0.048, high: 0.048 } })).toBe(
     'a beater left in the head may stay, or strike again after 48 ms, as the foot presses',
   );

@@ -15,15 +15,18 @@ export const FEELS: Record<BeaterFeel, string> = {
   one_clean_hit: 'one clean hit, the air leaves',
 };
 
+/** Levels of further landings are known to some 4 dB: this much is no difference. */
+const NEARLY_DB = 3;
+
 /** What a beater does that is left in the head. */
 export function reboundWords(rebound: Rebound): string {
   const range = rebound.second_s;
   if (!range) return 'a beater left in the head stays there: one clean hit';
   const ms = (time: number) => Math.round(1000 * time);
   const when = ms(range.low) === ms(range.high) ? `${ms(range.low)} ms` : `${ms(range.low)} to ${ms(range.high)} ms`;
-  const usual = rebound.again[0]
-    ? `; under a usual foot after ${ms(rebound.again[0].at_s)} ms, ${Math.round(-rebound.again[0].level_db)} dB softer`
-    : '';
+  const [again] = rebound.again;
+  const softer = again && again.level_db > -NEARLY_DB ? 'nearly as hard' : `about ${Math.round(-(again?.level_db ?? 0))} dB softer`;
+  const usual = again ? `; under a usual foot after ${ms(again.at_s)} ms, ${softer}` : '';
   if (rebound.fewest > 0) return `a beater left in the head strikes again after ${when}, whatever the foot${usual}`;
   return `a beater left in the head may stay, or strike again after ${when}, as the foot presses${usual}`;
 }

@@ -8,7 +8,8 @@ use crate::blow::{Blow, beater_info};
 use crate::damping::Range;
 use crate::drum::{Member, MembraneMode, bessel_j, modes_up_to};
 use crate::units::decibels;
-use nalgebra::{DMatrix, DVector};
+use nalgebra::{DMatrix, DVector, Matrix3};
+use pulp::{Arch, Simd, WithSimd};
 use serde::{Deserialize, Serialize};
 use std::f64::consts::PI;
 use std::sync::LazyLock;
@@ -25,7 +26,9 @@ const GIVE: f64 = 0.5;
 const HEARD_DB: f64 = -15.0;
 /// Step and length of what is followed, s: later, a beater that still bounces is played on.
 const STEP_S: f64 = 2e-4;
-const LENGTH_S: f64 = 0.25;
+const LENGTH_S: f64 = 0.2;
+/// A beater that touches the head for so long rests there, s.
+const RESTS_S: f64 = 0.05;
 /// Touches closer together than this are one hit to the ear, s (from experience, no source).
 const APART_S: f64 = 0.012;
 /// Highest zero of the batter's modes that are followed.
@@ -72,20 +75,20 @@ impl Rebound {
 
 /// The batter head as a beater meets it.
 struct Head {
-    /// How a state (coordinates, then speeds) goes on over one step, row by row, and what a force of 1 N adds to it.
+    /// How a state (coordinates, then speeds) goes on over one step, column by column, and what a force of 1 N adds to it.
     on: DMatrix<f64>,
     per_newton: DVector<f64>,
     /// Displacement under the beater by the coordinates.
     meets: DVector<f64>,
-    /// Modes that move no air as a whole: displacement by a state of one's own.
-    others: Vec<Other>,
+    others: Others,
 }
 
-/// One mode by itself: the two numbers that carry its state over a step, and what a force adds.
-struct Other {
-    on: [[f64; 2]; 2],
-    per_newton: [f64; 2],
-    meets: f64,
+/// Modes that move no air as a whole, each by itself: the four numbers that carry its displacement and speed over a step, what a force adds to
+/// both, and the displacement under the beater.
+struct Others {
+    on: [Vec<f64>; 4],
+    per_newton: [Vec<f64>; 2],
+    meets: Vec<f64>,
 }
 
 fn others() -> &'static [MembraneMode] {
@@ -114,13 +117,18 @@ impl Head {
         let speed = 2.0 * PI * a * inner.batter_hz / axial()[0].zero;
         let one = |mode: &MembraneMode| {
             let wave = mode.zero / a;
-            let own = |value: f64| DMatrix::from_element(1, 1, value);
             let (spring, drag) = ((speed * wave).powi(2), 2.0 * (inner.loss + inner.loss_by_wave * wave * wave));
-            let meets = under(mode);
-            let (on, push) = stepped(&own(1.0), &own(drag), &own(spring), &DVector::from_element(1, meets / area));
-            Other { on: [[on[(0, 0)], on[(0, 1)]], [on[(1, 0)], on[(1, 1)]]], per_newton: [push[0], push[1]], meets }
+            // As in `stepped`, for one.
+            (Matrix3::new(0.0, 1.0, 0.0, -spring, -drag, under(mode) / area, 0.0, 0.0, 0.0) * STEP_S).exp()
         };
-        Self { on, per_newton: push, meets, others: others().iter().map(one).collect() }
+        let ons: Vec<Matrix3<f64>> = others().iter().map(one).collect();
+        let each = |row: usize, column: usize| ons.iter().map(|on| on[(row, column)]).collect();
+        let others = Others {
+            on: [each(0, 0), each(0, 1), each(1, 0), each(1, 1)],
+            per_newton: [each(0, 2), each(1, 2)],
+            meets: others().iter().map(under).collect(),
+        };
+        Self { on, per_newton: push, meets, others }
     }
 }
 
@@ -140,52 +148,86 @@ fn stepped(mass: &DMatrix<f64>, loss: &DMatrix<f64>, stiffness: &DMatrix<f64>, p
 
 /// The landings after the first that are heard, on `head` under a foot that goes on with `push` N.
 fn landings(head: &Head, blow: Blow, push: f64) -> Vec<Landing> {
-    let stiffness = MASS * (PI / beater_info(blow.beater).contact_s).powi(2);
-    let count = head.meets.len();
-    let (mut state, mut next) = (DVector::zeros(2 * count), DVector::zeros(2 * count));
-    let mut others = vec![[0.0f64; 2]; head.others.len()];
-    // How far a force of 1 N moves the head within a step, and head and beater apart.
-    let gives =
-        head.meets.dot(&head.per_newton.rows(0, count)) + head.others.iter().map(|mode| mode.meets * mode.per_newton[0]).sum::<f64>();
-    let apart = gives + 0.5 * STEP_S * STEP_S / MASS;
-    let (mut position, mut speed, mut head_speed, mut depth) = (0.0, SPEED, 0.0, 0.0f64);
-    let mut touched_s = 0.0;
-    let mut found: Vec<Landing> = Vec::new();
-    for n in 0..(LENGTH_S / STEP_S) as usize {
-        next.gemv(1.0, &head.on, &state, 0.0);
-        for (own, mode) in others.iter_mut().zip(&head.others) {
-            let [q, v] = *own;
-            *own = mode.on.map(|row| row[0] * q + row[1] * v);
-        }
-        let met = speed - head_speed;
-        let before = speed;
-        speed += STEP_S / MASS * (push - RESISTANCE * speed);
-        position += 0.5 * STEP_S * (before + speed);
-        let at = head.meets.dot(&next.rows(0, count)) + others.iter().zip(&head.others).map(|(own, mode)| mode.meets * own[0]).sum::<f64>();
-        // By the mean of where both are before and after, so that a hard beater neither rattles on the steps nor loses by them.
-        let spring = 0.5 * stiffness * (1.0 + GIVE * met / SPEED).max(0.0);
-        let force = spring * (depth + position - at).max(0.0) / (1.0 + spring * apart);
-        speed -= STEP_S / MASS * force;
-        position -= 0.5 * STEP_S * STEP_S / MASS * force;
-        depth = position - at - gives * force;
-        next.axpy(force, &head.per_newton, 1.0);
-        for (own, mode) in others.iter_mut().zip(&head.others) {
-            own[0] += mode.per_newton[0] * force;
-            own[1] += mode.per_newton[1] * force;
-        }
-        head_speed =
-            head.meets.dot(&next.rows(count, count)) + others.iter().zip(&head.others).map(|(own, mode)| mode.meets * own[1]).sum::<f64>();
-        std::mem::swap(&mut state, &mut next);
-        let now_s = n as f64 * STEP_S;
-        if force > 0.0 {
-            if now_s - touched_s > APART_S {
-                found.push(Landing { at_s: now_s, level_db: decibels((met / SPEED).max(1e-3)) });
+    Arch::new().dispatch(Followed { head, blow, push })
+}
+
+/// Head and beater, followed step by step with what this processor's instructions can do.
+struct Followed<'a> {
+    head: &'a Head,
+    blow: Blow,
+    push: f64,
+}
+
+impl WithSimd for Followed<'_> {
+    type Output = Vec<Landing>;
+
+    #[inline(always)]
+    fn with_simd<S: Simd>(self, _: S) -> Vec<Landing> {
+        let Self { head, blow, push } = self;
+        let Head { others, .. } = head;
+        let stiffness = MASS * (PI / beater_info(blow.beater).contact_s).powi(2);
+        let (count, meets, per_newton) = (head.meets.len(), head.meets.as_slice(), head.per_newton.as_slice());
+        let (mut state, mut next) = (vec![0.0; 2 * count], vec![0.0; 2 * count]);
+        let (mut placed, mut moving) = (vec![0.0; others.meets.len()], vec![0.0; others.meets.len()]);
+        // How far a force of 1 N moves the head within a step, and head and beater apart.
+        let gives = product(meets, &per_newton[..count]) + product(&others.meets, &others.per_newton[0]);
+        let apart = gives + 0.5 * STEP_S * STEP_S / MASS;
+        let (mut position, mut speed, mut head_speed, mut depth) = (0.0, SPEED, 0.0, 0.0f64);
+        let (mut touched_s, mut landed_s) = (0.0, 0.0);
+        let mut found: Vec<Landing> = Vec::new();
+        for n in 0..(LENGTH_S / STEP_S) as usize {
+            next.fill(0.0);
+            for (column, from) in head.on.as_slice().chunks_exact(2 * count).zip(&state) {
+                next.iter_mut().zip(column).for_each(|(to, by)| *to += from * by);
             }
-            touched_s = now_s;
+            for k in 0..placed.len() {
+                let (q, v) = (placed[k], moving[k]);
+                placed[k] = others.on[0][k] * q + others.on[1][k] * v;
+                moving[k] = others.on[2][k] * q + others.on[3][k] * v;
+            }
+            let met = speed - head_speed;
+            let before = speed;
+            speed += STEP_S / MASS * (push - RESISTANCE * speed);
+            position += 0.5 * STEP_S * (before + speed);
+            let at = product(meets, &next[..count]) + product(&others.meets, &placed);
+            // By the mean of where both are before and after, so that a hard beater neither rattles on the steps nor loses by them.
+            let spring = 0.5 * stiffness * (1.0 + GIVE * met / SPEED).max(0.0);
+            let force = spring * (depth + position - at).max(0.0) / (1.0 + spring * apart);
+            speed -= STEP_S / MASS * force;
+            position -= 0.5 * STEP_S * STEP_S / MASS * force;
+            depth = position - at - gives * force;
+            if force > 0.0 {
+                next.iter_mut().zip(per_newton).for_each(|(to, by)| *to += force * by);
+                for k in 0..placed.len() {
+                    placed[k] += force * others.per_newton[0][k];
+                    moving[k] += force * others.per_newton[1][k];
+                }
+            }
+            head_speed = product(meets, &next[count..]) + product(&others.meets, &moving);
+            std::mem::swap(&mut state, &mut next);
+            let now_s = n as f64 * STEP_S;
+            if force > 0.0 {
+                if now_s - touched_s > 1.5 * STEP_S {
+                    landed_s = now_s;
+                }
+                if now_s - touched_s > APART_S {
+                    found.push(Landing { at_s: now_s, level_db: decibels((met / SPEED).max(1e-3)) });
+                }
+                touched_s = now_s;
+                if now_s - landed_s > RESTS_S {
+                    break;
+                }
+            }
         }
+        found.retain(|landing| landing.level_db >= HEARD_DB);
+        found
     }
-    found.retain(|landing| landing.level_db >= HEARD_DB);
-    found
+}
+
+/// Sum of products.
+#[inline(always)]
+fn product(a: &[f64], b: &[f64]) -> f64 {
+    a.iter().zip(b).map(|(x, y)| x * y).sum()
 }
 
 #[cfg(test)]
