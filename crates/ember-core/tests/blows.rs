@@ -115,7 +115,7 @@ fn a_beater_that_a_foot_presses_on_comes_back_when_expected() {
 /// When a beater lands again loudly enough to be heard, s after the first; touches in one go are one landing.
 fn landings(touches: &[Touch]) -> Vec<f64> {
     let heard = |pair: &&[Touch]| pair[1].from_s - pair[0].to_s > 0.012 && pair[1].speed > 0.178 * touches[0].speed;
-    touches.windows(2).filter(heard).map(|pair| pair[1].from_s).filter(|at| *at < 0.2).collect()
+    touches.windows(2).filter(heard).map(|pair| pair[1].from_s).filter(|at| *at < 0.15).collect()
 }
 
 /// A hand that goes down on the simulated concert bass drum ends its note when it was expected to, within the bounds.

@@ -26,7 +26,7 @@ const GIVE: f64 = 0.5;
 const HEARD_DB: f64 = -15.0;
 /// Step and length of what is followed, s: later, a beater that still bounces is played on.
 const STEP_S: f64 = 2e-4;
-const LENGTH_S: f64 = 0.2;
+const LENGTH_S: f64 = 0.15;
 /// A beater that touches the head for so long rests there, s.
 const RESTS_S: f64 = 0.05;
 /// Touches closer together than this are one hit to the ear, s (from experience, no source).
