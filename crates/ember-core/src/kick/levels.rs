@@ -15,7 +15,7 @@ const LEVEL_SD_DB: f64 = 1.5;
 /// How much less or more of a click passes film than its mass says, nine times in ten (from experience, no source).
 const FILM_DOUBT: [f64; 2] = [0.5, 2.0];
 /// A stick's tip touches a head about as long as a wooden beater (from experience, no source).
-const STICK: Blow = Blow { beater: BeaterKind::Wood, spot: 0.25, left_in: false };
+pub(super) const STICK: Blow = Blow { beater: BeaterKind::Wood, spot: 0.25, left_in: false };
 
 /// How loud the drum's low tone becomes, and its click, against how it is.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]

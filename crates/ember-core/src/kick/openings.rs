@@ -2,13 +2,13 @@
 
 use super::coupled::{AxialMode, Closed, Inner, axial, axial_modes};
 use super::laid::Laid;
-use super::levels::Levels;
+use super::levels::{Levels, STICK};
 use super::rebound::Rebound;
 use crate::blow::Blow;
 use crate::damping::{Expectation, Open, Placement, Predictor, QUIETEST_DB, Range, Strengths};
 use crate::decay::{DecayProfile, Partial, body_and_ring, nearest};
 use crate::drum::{Drum, DrumModel, Front};
-use crate::units::{cents, decay_rate, t60};
+use crate::units::{cents, decay_rate, decibels, t60};
 use serde::{Deserialize, Serialize};
 
 /// Doubt of what openings take: standard deviation of its natural logarithm (from experience, no source).
@@ -26,6 +26,10 @@ const STEPS: usize = 24;
 const NEAR: f64 = 2e-5;
 /// What the model is off by besides in pitch: standard deviation of its logarithm, from its comparison with the simulated kick (docs/METHOD.md).
 const PITCH_LN_SD: f64 = 0.01;
+/// How near in pitch a measured partial lies to a motion that it is, as a part: one that is known to move air as a whole, and one that fits no
+/// mode of a head.
+const NEAR_AS_LABELLED: f64 = 0.06;
+const NEAR_UNLABELLED: f64 = 0.03;
 /// How like a motion before and one after must be to be the same (modal assurance criterion).
 const SAME: f64 = 0.6;
 
@@ -225,7 +229,9 @@ impl<'a> FrontPredictor<'a> {
     /// The drum's partials where its axial motions are `modes`: pitch, length and level of each as measured, changed as the model's
     /// change.
     fn partials(&self, modes: &[AxialMode]) -> Vec<Partial> {
-        let loudest = self.now[self.now_body].player;
+        let blow = Blow::usual(self.drum.kind).unwrap_or(STICK);
+        let now = &self.now[self.now_body];
+        let body = now.player * blow.power_at(now.hz, 1.0).sqrt();
         let mut partials: Vec<Partial> = modes
             .iter()
             .filter_map(|mode| {
@@ -233,7 +239,9 @@ impl<'a> FrontPredictor<'a> {
                 let (hz, decay) = known.map_or((1.0, 1.0), |(partial, before)| {
                     (partial.hz / before.hz, partial.t60_s.map_or(1.0, |time| decay_rate(time) / before.decay))
                 });
-                let louder = 20.0 * (mode.player / known.map_or(loudest, |(_, before)| before.player)).log10();
+                // What the beater's contact does not bring out is not heard, however readily the head would move so.
+                let heard = |mode: &AxialMode| mode.player * blow.power_at(mode.hz, 1.0).sqrt();
+                let louder = decibels(heard(mode) / known.map_or(body, |(_, before)| heard(before)));
                 let level_db = known.map_or(self.body.level_db, |(partial, _)| partial.level_db) + louder;
                 (level_db >= QUIETEST_DB).then(|| Partial {
                     hz: mode.hz * hz,
@@ -262,8 +270,14 @@ impl<'a> FrontPredictor<'a> {
         if std::ptr::eq(before, body) {
             return Some((&self.body, before));
         }
-        let near = |p: &&Partial| p.mode.as_deref().is_some_and(|label| label.starts_with("(0,")) && (p.hz / before.hz - 1.0).abs() < 0.06;
-        let partial = self.open.partials.iter().filter(|p| p.hz > self.body.hz).find(near)?;
+        let off = |p: &Partial| (p.hz / before.hz - 1.0).abs();
+        // What was measured and fits no mode of one head alone may be a motion of both with the air.
+        let near = |p: &&Partial| match p.mode.as_deref() {
+            Some(label) => label.starts_with("(0,") && off(p) < NEAR_AS_LABELLED,
+            None => off(p) < NEAR_UNLABELLED,
+        };
+        let above = self.open.partials.iter().filter(|p| p.hz > self.body.hz);
+        let partial = above.filter(near).min_by(|a, b| off(a).total_cmp(&off(b)))?;
         Some((partial, before))
     }
 
