@@ -168,6 +168,9 @@ struct Case {
     within: bool,
     /// Level to the player, dB: expected and found; and the body's pitch, as a logarithm of found against expected.
     player: (LevelChange, f64),
+    /// The same of the front head, where there still is one, and inside.
+    front_head: Option<(LevelChange, f64)>,
+    inside: (LevelChange, f64),
     pitch: f64,
     pitch_within: bool,
 }
@@ -199,16 +202,17 @@ fn case(index: u64) -> Option<Case> {
         },
         _ => Front::usual_port(rng.random_range(2.0f64..0.46 * drum.diameter_in).round(), drum.diameter_in),
     };
-    let played_as = |drum: &Drum| {
-        let bench = BenchDrum::new(drum, &[]).unwrap().tuned(batter_hz, ratio * batter_hz).with_known_devices();
-        measured(&played(&bench, 2))
-    };
+    let bench = |drum: &Drum| BenchDrum::new(drum, &[]).unwrap().tuned(batter_hz, ratio * batter_hz).with_known_devices();
+    let played_as = |drum: &Drum| measured(&played(&bench(drum), 2));
+    let elsewhere = |drum: &Drum| bench(drum).energies_in_front_and_inside(7, 0);
     let whole = played_as(&drum);
     let FrontOutlook { expected, levels, body_hz, .. } =
         FrontPredictor::new(&drum, &whole.partials, &whole.summary.profile)?.outlook(&front);
     let take = played_as(&drum.with_front(&front));
     let (found, found_hz) = (take.summary.profile.body_t60_s?, take.summary.profile.body_hz?);
     let (range, pitches) = (expected.body_t60_s?, body_hz?);
+    let (before, after) = (elsewhere(&drum), elsewhere(&drum.with_front(&front)));
+    let louder = |place: usize| 10.0 * (after[place] / before[place]).log10();
     Some(Case {
         drum,
         front,
@@ -216,6 +220,8 @@ fn case(index: u64) -> Option<Case> {
         found,
         within: (range.low..=range.high).contains(&found),
         player: (levels.player, low_level(&take) - low_level(&whole)),
+        front_head: levels.front.map(|change| (change, louder(0))),
+        inside: (levels.inside, louder(1)),
         pitch: (found_hz / expected.profile.body_hz?).ln(),
         pitch_within: (pitches.low..=pitches.high).contains(&found_hz),
     })
@@ -246,6 +252,16 @@ fn compared(count: u64) -> (usize, f64, f64, usize) {
         median(&off).unwrap(),
         100.0 * median(&pitches).unwrap()
     );
+    for (place, levels) in [
+        ("front head", all.iter().filter_map(|case| case.front_head).collect::<Vec<_>>()),
+        ("inside", all.iter().map(|case| case.inside).collect()),
+    ] {
+        let off: Vec<f64> = levels.iter().map(|(change, found)| found - change.db).collect();
+        let apart = median(&off.iter().map(|off| off.abs()).collect::<Vec<_>>()).unwrap();
+        let within = levels.iter().filter(|(change, found)| (change.low..=change.high).contains(found)).count();
+        println!("level {place}: {apart:.1} dB off in the median, leaning {:+.1}; {within} of {} within", median(&off).unwrap(), off.len());
+        assert!(apart < 2.0 && 10 * within >= 7 * off.len(), "{place}: {levels:?}");
+    }
     let (middle, most) = (median(&errors).unwrap(), errors[errors.len() * 9 / 10]);
     println!("{} cases: median {:.1} %, 90th percentile {:.0} %, {within} within", errors.len(), 100.0 * middle, 100.0 * most);
     (errors.len(), middle, median(&off).unwrap(), held)

@@ -133,6 +133,11 @@ async fn a_thing_of_ones_own_is_planned_with_taught_changed_and_taken_away() {
     let heavy = json(&app, "POST", &layout, lay.clone()).await.json();
     let body = |plan: &Value| plan["expected"]["profile"]["body_t60_s"].as_f64().unwrap();
     assert!(body(&heavy) < body(&light), "{} {}", body(&heavy), body(&light));
+    let attack = |plan: &Value| plan["expected"]["attack_lost_db"].as_f64().unwrap();
+    assert!((attack(&heavy) - 5.0 * attack(&light)).abs() < 1e-9, "{} {}", attack(&heavy), attack(&light));
+    let shelf = get(&app, "/api/v1/shelf").await.json();
+    let on_shelf = shelf.as_array().unwrap().iter().find(|item| item["kind"] == "own_1").unwrap();
+    assert_eq!(on_shelf["attack_db"][0].as_f64(), Some(attack(&heavy)));
     assert_eq!(json(&app, "PUT", "/api/v1/shelf/own/gel_pad", towel(6.0)).await.status, 422);
     for _ in 1..8 {
         assert_eq!(json(&app, "POST", "/api/v1/shelf/own", towel(6.0)).await.status, 201);

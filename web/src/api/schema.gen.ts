@@ -3497,6 +3497,8 @@ export interface components {
             /** Format: int32 */
             count: number;
             made?: components["schemas"]["Made"] | null;
+            /** @description Attack that each of its amounts gives up as it is, dB. */
+            attack_db: number[];
         };
         /** @description A device the user owns. */
         ShelfItem: {

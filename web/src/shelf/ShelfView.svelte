@@ -116,11 +116,11 @@
         </details>
       {/if}
       <ul class="soft text-sm">
-        {#each item.amounts as amount (amount.name)}
+        {#each item.amounts as amount, i (amount.name)}
           <li>
-            {amount.name}: attack {decibels(-amount.attack_db)}{amount.click_db > 0 ? `, click +${decibels(amount.click_db)}` : ''}, {effort(
-              amount.seconds,
-            )} to put on
+            {amount.name}: attack {decibels(-(item.attack_db[i] ?? amount.attack_db))}{amount.click_db > 0
+              ? `, click +${decibels(amount.click_db)}`
+              : ''}, {effort(amount.seconds)} to put on
           </li>
         {/each}
       </ul>

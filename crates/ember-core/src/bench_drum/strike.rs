@@ -46,6 +46,9 @@ struct Heads {
     sound: Vec<f64>,
     /// Motion of the wires' head.
     wires: Vec<f64>,
+    /// Mean acceleration of the other head, m/s2, and pressure inside, Pa.
+    front: Vec<f64>,
+    inside: Vec<f64>,
     /// When the beater touched the batter head, where a foot pressed it on.
     touches: Vec<Touch>,
 }
@@ -152,6 +155,18 @@ impl BenchDrum {
     pub fn touches(&self, seed: u64, index: usize) -> Vec<Touch> {
         let mut rng = StdRng::seed_from_u64(seed.wrapping_mul(1_000_003).wrapping_add(index as u64 + 1));
         self.heads(1.0, &mut rng).touches
+    }
+
+    /// Energies, 10 to 300 ms after hit number `index`, of the other head's mean acceleration (0 where there is none) and of the pressure inside, as
+    /// microphones close in front and inside would have them; in units of their own.
+    pub fn energies_in_front_and_inside(&self, seed: u64, index: usize) -> [f64; 2] {
+        let mut rng = StdRng::seed_from_u64(seed.wrapping_mul(1_000_003).wrapping_add(index as u64 + 1));
+        let heads = self.heads(1.0, &mut rng);
+        let part = |signal: &[f64]| {
+            let at = |seconds: f64| ((seconds * self.grid_rate()) as usize).min(signal.len());
+            signal[at(0.01)..at(0.3)].iter().map(|x| x * x).sum()
+        };
+        [part(&heads.front), part(&heads.inside)]
     }
 
     /// With devices and openings exactly as strong as their priors say, to see how far the predictor's physics carry.
@@ -325,7 +340,8 @@ impl BenchDrum {
         let radiation = 5.0;
         let steps = (self.spacing_s() * self.grid_rate()) as usize;
         let (mut sound, mut wires) = (Vec::with_capacity(steps), Vec::with_capacity(steps));
-        let (mut mean, mut lower_mean) = (0.0, 0.0);
+        let (mut front, mut inside) = (Vec::with_capacity(steps), Vec::with_capacity(steps));
+        let (mut mean, mut lower_mean, mut lower_speed) = (0.0, 0.0, 0.0);
         for n in 0..steps {
             let t = n as f64 * dt;
             let shape = if t < contact_s { (PI * t / contact_s).sin().powi(2) * 2.0 / contact_s } else { 0.0 };
@@ -344,7 +360,7 @@ impl BenchDrum {
             let now = batter.mean();
             let lower_now = lower.as_ref().map_or(0.0, MembraneGrid::mean);
             let speed = (now - mean) / dt;
-            let lower_speed = (lower_now - lower_mean) / dt;
+            let lower_speed_before = std::mem::replace(&mut lower_speed, (lower_now - lower_mean) / dt);
             let film = lower.as_ref().map_or(1.0, MembraneGrid::film);
             let (on_batter, on_lower) = cavity.pressure((now, speed), (lower_now, lower_speed), film, dt);
             batter.advance(-on_batter - radiation * speed, &pushes);
@@ -353,9 +369,11 @@ impl BenchDrum {
             }
             sound.push(self.gain() * batter.heard());
             wires.push(lower_speed);
+            front.push((lower_speed - lower_speed_before) / dt);
+            inside.push(on_batter);
             (mean, lower_mean) = (now, lower_now);
         }
-        Heads { sound, wires, touches: pressed.map_or_else(Vec::new, |beater| beater.touches) }
+        Heads { sound, wires, front, inside, touches: pressed.map_or_else(Vec::new, |beater| beater.touches) }
     }
 
     /// What lies inside takes from air that is squeezed, N s/m3.
@@ -431,8 +449,7 @@ impl BenchDrum {
     }
 
     fn add_stick(&self, out: &mut [f64], strength: f64, rng: &mut StdRng) {
-        let amounts = self.placements.iter().map(|p| &device_info(p.device).amounts[p.amount]);
-        let lost: f64 = amounts.map(|amount| amount.attack_db - amount.click_db).sum();
+        let lost: f64 = self.placements.iter().map(|placement| placement.attack_db() - placement.click_db()).sum();
         let (level, length) = if self.drum.kind.role() == Role::Kick { (0.05, 0.002) } else { (0.10, 0.0012) };
         let level = level * strength * 10f64.powf(-lost / 20.0);
         for (n, sample) in out.iter_mut().take(1200).enumerate() {

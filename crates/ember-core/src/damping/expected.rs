@@ -1,6 +1,5 @@
 //! The expected sound of a drum with devices on it, with its doubt.
 
-use super::catalogue::device_info;
 use super::grip::Grip;
 use super::placement::Placement;
 use super::predict::{Predictor, Strength};
@@ -72,9 +71,8 @@ impl Predictor {
     /// The same without bounds: a third of the work.
     pub fn expect_without_doubt(&self, open: &Open, placements: &[Placement], grips: &[&Grip]) -> Expectation {
         let partials = self.solve(grips, Strength::EXPECTED);
-        let amounts = || placements.iter().map(|p| &device_info(p.device).amounts[p.amount]);
-        let attack_lost_db: f64 = amounts().map(|amount| amount.attack_db).sum();
-        let click_gained_db: f64 = amounts().map(|amount| amount.click_db).sum();
+        let attack_lost_db: f64 = placements.iter().map(Placement::attack_db).sum();
+        let click_gained_db: f64 = placements.iter().map(Placement::click_db).sum();
         let profile = open.profile_of(&self.bare, &partials, attack_lost_db - click_gained_db);
         Expectation {
             body_t60_s: None,

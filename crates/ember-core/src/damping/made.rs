@@ -15,6 +15,8 @@ const NAME_BYTES: usize = 3 * LONGEST_NAME;
 /// Resistance at 200 Hz of an area with a mass of 1 kg/m2, N s/m3.
 const RESISTANCE_OF_MASS: f64 = 400.0;
 const EXPONENT: f64 = 0.25;
+/// Mass of a thing of a hand's breadth, kg.
+const HANDS_BREADTH_KG: f64 = 0.003;
 /// Sizes (m) and masses (kg) that a thing on a drum can have, and the heaviest for its size, kg/m2.
 const SIZES: std::ops::RangeInclusive<f64> = 0.005..=1.0;
 const MASSES: std::ops::RangeInclusive<f64> = 0.000_1..=2.0;
@@ -67,6 +69,12 @@ impl Made {
         Prior { resistance: RESISTANCE_OF_MASS * mass, resistance_ln_sd: MADE_LN_SD, exponent: EXPONENT, mass }
     }
 
+    /// How much more attack it takes than a thing of a hand's breadth and three grams, of which the catalogue's amounts are: as its resistance
+    /// times its area, which over the catalogue's flat things is about how their attack goes (from experience, no published source).
+    pub(super) fn attack_times(&self) -> f64 {
+        self.mass_kg / HANDS_BREADTH_KG
+    }
+
     /// What it covers in the catalogue's amounts of such things: flat, folded once, a third of it hanging onto the head.
     pub(super) fn footprint(&self, amount: usize) -> Footprint {
         let (long, short) = (self.length_m.max(self.width_m), self.length_m.min(self.width_m));
@@ -80,6 +88,7 @@ impl Made {
 
 #[cfg(test)]
 mod tests {
+    use super::super::placement::Placement;
     use super::*;
     use proptest::prelude::*;
 
@@ -122,6 +131,17 @@ mod tests {
             let Footprint::Strip { length: long, width: short } = made.footprint(1) else { panic!("a strip") };
             prop_assert!((2.0 * long * short - length * width).abs() < 1e-12);
             prop_assert!(long >= short);
+        }
+
+        /// What weighs more takes more of the attack, a hand's breadth of three grams what the catalogue says, and nothing takes more than a thick
+        /// cloth over all of the head.
+        #[test]
+        fn the_heavier_the_more_attack_it_takes(mass_kg in 0.0002f64..0.5, amount in 0usize..3) {
+            let attack = |mass_kg: f64| Placement { amount, made: Some(Made { mass_kg, ..cloth() }), ..Placement::parse("own_1").unwrap() }.attack_db();
+            let usual = Placement { amount, ..Placement::parse("own_1").unwrap() }.attack_db();
+            prop_assert!((attack(0.003) - usual).abs() < 1e-12);
+            prop_assert!(attack(1.2 * mass_kg) >= attack(mass_kg) && attack(mass_kg) > 0.0 && attack(mass_kg) <= 9.0);
+            prop_assert!(mass_kg > 0.04 || attack(1.2 * mass_kg) > attack(mass_kg));
         }
     }
 }

@@ -25,6 +25,9 @@ pub struct Placement {
     pub made: Option<Made>,
 }
 
+/// Most attack that anything takes: a thick cloth over the whole head, dB (from experience, no published source).
+const MOST_ATTACK_DB: f64 = 9.0;
+
 impl Placement {
     /// Reads "device[:amount[:radius[:angle]]]", for example "gel_pad:0:0.85:90".
     pub fn parse(text: &str) -> Result<Self, InvalidPlacement> {
@@ -114,6 +117,17 @@ impl Placement {
     /// What it does to the head under it, before anything was measured with it.
     pub fn prior(&self) -> Prior {
         self.made.map_or(device_info(self.device).prior, |made| made.prior())
+    }
+
+    /// Attack that it takes, dB.
+    pub fn attack_db(&self) -> f64 {
+        let usual = self.info().attack_db;
+        self.made.map_or(usual, |made| (usual * made.attack_times()).min(MOST_ATTACK_DB))
+    }
+
+    /// How much louder it makes the click, dB.
+    pub fn click_db(&self) -> f64 {
+        self.info().click_db
     }
 
     fn footprint(&self) -> Footprint {

@@ -17,7 +17,7 @@ pub fn effort(placements: &[Placement]) -> f64 {
 
 /// What the attack loses, in steps of 1 dB.
 pub fn attack(placements: &[Placement]) -> f64 {
-    placements.iter().map(|p| device_info(p.device).amounts[p.amount].attack_db).sum()
+    placements.iter().map(Placement::attack_db).sum()
 }
 
 /// Time to put it on, s.

@@ -6,7 +6,7 @@ use crate::state::AppState;
 use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
-use ember_core::damping::{DeviceInfo, DeviceKind, Made, device_info};
+use ember_core::damping::{DeviceInfo, DeviceKind, Made, Placement, device_info};
 use ember_core::plan::ShelfItem;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -17,13 +17,18 @@ pub struct ShelfDevice {
     pub count: u32,
     /// What a thing of the user's own is; null for what the catalogue knows.
     pub made: Option<Made>,
+    /// Attack that each of its amounts gives up as it is, dB.
+    pub attack_db: Vec<f64>,
     #[serde(flatten)]
     pub info: DeviceInfo,
 }
 
 impl From<ShelfItem> for ShelfDevice {
     fn from(item: ShelfItem) -> Self {
-        Self { count: item.count, made: item.made, info: *device_info(item.device) }
+        let info = *device_info(item.device);
+        let placed = |amount| Placement { device: item.device, amount, radius: 0.0, angle_deg: 0.0, made: item.made };
+        let attack_db = (0..info.amounts.len()).map(|amount| placed(amount).attack_db()).collect();
+        Self { count: item.count, made: item.made, attack_db, info }
     }
 }
 
