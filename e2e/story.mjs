@@ -96,6 +96,8 @@ await browse(url, [], async (_, page) => {
   await hear.getByText(/as it is now, simulated drum/).click();
   await hear.getByRole('button', { name: 'Measure its sound again' }).first().click();
   await hear.getByText('Measured again from the kept sound: nothing changes.').waitFor();
+  await hear.getByRole('button', { name: /^Measure all \d+ takes again/ }).click();
+  await hear.getByText(/^\d+ takes measured again:\s+nothing changes\./).waitFor();
 
   // The whole kit, drum by drum: one is skipped, then it is stopped.
   await page.keyboard.press('w');

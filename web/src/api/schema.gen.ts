@@ -2024,6 +2024,8 @@ export interface components {
             /** @description Whether it can be undone without another head. */
             reversible: boolean;
             microphone: components["schemas"]["MicrophoneAccess"];
+            /** @description What to mind besides, as a sentence; null for nothing. */
+            remark?: string | null;
             feel: components["schemas"]["BeaterFeel"];
             rebound?: components["schemas"]["Rebound"] | null;
             /** @description The expected sound held against what is wanted. */

@@ -4,6 +4,7 @@
   import { app } from '../shell/app.svelte';
   import { counted, seconds, when } from '../shell/figures';
   import MeasureAgain from './MeasureAgain.svelte';
+  import MeasureAllAgain from './MeasureAllAgain.svelte';
   import Strikes from './Strikes.svelte';
 
   let { bench }: { bench: Bench } = $props();
@@ -29,6 +30,9 @@
 {#if bench.takes.length > 0}
   <details class="no-print mt-2">
     <summary class="soft">Takes ({bench.takes.length})</summary>
+    {#if bench.takes.length > 1}
+      {#key bench.drum.id}<MeasureAllAgain rows={bench.takes} />{/key}
+    {/if}
     <ul class="mt-2 grid gap-2">
       {#each bench.takes as row (row.id)}
         <li class="border-base-300 rounded-box border px-3 py-2">

@@ -52,6 +52,7 @@
         </p>
         <Levels levels={way.levels} kind={page.drum.kind} />
         <p class="first-letter:uppercase">{FEELS[way.feel]}; {MICROPHONES[way.microphone]}.</p>
+        {#if way.remark}<p>{way.remark}</p>{/if}
         {#if way.rebound}<p class="first-letter:uppercase">{reboundWords(way.rebound)}.</p>{/if}
         {#if !way.assessment.fits && way.assessment.off[0]}<p>Against tonight: {way.assessment.off[0].sentence}</p>{/if}
         {#if way.found}<p>

@@ -1,6 +1,6 @@
 //! A device in its place on a drum.
 
-use super::catalogue::{Amount, DeviceKind, device_info};
+use super::catalogue::{Amount, DeviceKind, device_info, litres};
 use super::footprint::Footprint;
 use super::invalid::InvalidPlacement;
 use super::made::Made;
@@ -80,6 +80,13 @@ impl Placement {
         }
         if !info.kinds.contains(&drum.kind) {
             return Err(InvalidPlacement(format!("A {name} is not made for a {}.", drum.kind.word())));
+        }
+        if matches!(self.footprint(), Footprint::Fill { .. }) && litres(self.device) > drum.litres() {
+            return Err(InvalidPlacement(format!(
+                "A {name} of some {:.0} l is larger than the drum ({:.0} l): take something smaller.",
+                litres(self.device),
+                drum.litres()
+            )));
         }
         if drum.lower_film().is_none() && self.patches(drum).iter().all(|patch| patch.side == HeadSide::Lower) {
             return Err(InvalidPlacement(format!("A {name} needs a {}.", drum.kind.lower_head_word())));

@@ -1,5 +1,6 @@
 //! Measuring strikes: the whole sound's decay, its partials, the decay profile, and several strikes as one take.
 
+mod band_fit;
 mod broadband;
 mod buzz;
 pub(crate) mod courses;

@@ -5,9 +5,9 @@
 //! So each band is fitted twice: from where the glide is nearly over, which settles what partials there are, and from
 //! earlier, only for partials that have gone by then.
 
-use super::esprit;
+use super::band_fit::{SURE_AMPLITUDE, fit, useful_len};
 use super::follow::Fall;
-use super::refine::{Exponential, Stretch, Until, refine, squared_error, with_amplitudes};
+use super::refine::{Exponential, Stretch};
 use super::span::Span;
 use super::whole::WholeSound;
 use crate::signal::{Decimator, LowPass};
@@ -27,8 +27,6 @@ const SLOW_RATE: f64 = 3200.0;
 const LONGEST_S: f64 = 0.9;
 /// A partial weaker than this against the loudest is not reported, dB.
 const WEAKEST_DB: f64 = -50.0;
-/// Amplitudes of fewer standard errors than this may be noise.
-const SURE_AMPLITUDE: f64 = 6.0;
 /// Decay times less certain than this (relative standard error) are given as unknown.
 const SURE_T60: f64 = 0.30;
 
@@ -38,8 +36,6 @@ const SETTLED_S: f64 = 0.18;
 const GONE_T60_S: f64 = 0.35;
 /// Tones nearer than this sound as one at the hit, Hz.
 const PAIR_HZ: f64 = 12.0;
-/// Partials nearer than this part of their widths' sum are taken for one.
-const TOLD_APART: f64 = 0.25;
 /// A late stretch shorter than this shows no partial, s.
 const SHORT_LATE_S: f64 = 0.25;
 /// Part of the loudest that a tone is taken to have been, where it comes out louder than the whole.
@@ -50,14 +46,8 @@ const DRAWN_OUT: f64 = 2.3;
 const FEW: usize = 3;
 /// What two tones in the place of one must leave at most of what the one leaves.
 const EXPLAINS_MORE: f64 = 0.8;
-/// By so much two tones next to each other must explain a stretch better than one (Bayesian information criterion).
-const CLEARLY_TWO: f64 = 20.0;
-/// Part of a stretch that noise and missed partials leave at most where its strongest partial is one.
-const BEATING: f64 = 0.05;
 /// Amplitude decay rates a drum can have, 1/s.
 const PLAUSIBLE_DECAY: std::ops::Range<f64> = 0.4..230.0;
-/// What is fitted along: hum and other steady tones too, which would pass for noise otherwise.
-const FITTED_DECAY: std::ops::Range<f64> = -0.6..230.0;
 
 /// One partial of a strike or of a drum.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -299,132 +289,6 @@ fn as_partials(found: &[Exponential]) -> (Vec<Partial>, f64) {
     partials.sort_by(|a, b| a.hz.total_cmp(&b.hz));
     // Shifted to 0 Hz, a real tone keeps half of its amplitude.
     (partials, 2.0 * loudest)
-}
-
-/// Tones of one stretch: straight ones as ESPRIT finds them, or fewer bent ones, whichever explains it with less. `apart`: two tones
-/// next to each other may stay two.
-fn fit(stretch: &Stretch, apart: bool) -> Vec<Exponential> {
-    // Tones beyond the band's own reach are fitted too: a loud one leaks in, and left out it would pass for noise.
-    let to_pole = |z: Complex64| (z.arg() * stretch.rate / (2.0 * std::f64::consts::PI), -z.norm().ln() * stretch.rate);
-    let poles: Vec<(f64, f64)> = esprit::poles(&[stretch.signal], 6)
-        .into_iter()
-        .filter(|z| z.norm() > 1e-3)
-        .map(to_pole)
-        .filter(|(hz, decay)| FITTED_DECAY.contains(decay) && hz.abs() < 0.48 * stretch.rate)
-        .collect();
-    let Some((mut straight, mut criterion)) = fit_poles(stretch, &poles, false) else { return Vec::new() };
-    let single = without_doubles(&straight);
-    // A pair that an uneven head splits decays alike; a fast one next to a slow one is what is left of a glide.
-    let alike = without_satellites(&straight, stretch.signal.len() as f64 / stretch.rate).len() == straight.len();
-    let doubles = (apart && alike && single.len() < straight.len()).then(|| (straight.clone(), criterion));
-    if single.len() < straight.len() {
-        let Some(refitted) = fit_poles(stretch, &single, false) else { return Vec::new() };
-        (straight, criterion) = refitted;
-    }
-    let leaders = without_satellites(&straight, stretch.signal.len() as f64 / stretch.rate);
-    let gliding = single.len() < poles.len() || leaders.len() < straight.len() || straight.len() == 1;
-    let (fewer, criterion) = match fit_poles(stretch, &leaders, true) {
-        Some((bent, bent_criterion)) if gliding && bent_criterion < criterion => (bent, bent_criterion),
-        _ => (straight, criterion),
-    };
-    let mut tones = match doubles {
-        Some((doubles, doubles_criterion)) if doubles_criterion + CLEARLY_TWO < criterion => doubles,
-        _ => fewer,
-    };
-    // What is left is more than noise: the strongest beats with one too near to be told apart, and its decay is not what it seems.
-    let power: f64 = stretch.signal.iter().map(|x| x.norm_sqr()).sum();
-    let left = squared_error(stretch, &tones);
-    if left > BEATING * power
-        && let Some(strongest) = tones.iter_mut().max_by(|a, b| a.amplitude.norm().total_cmp(&b.amplitude.norm()))
-    {
-        strongest.decay_sd = strongest.decay_sd.max((left / power).sqrt() * strongest.decay);
-    }
-    tones
-}
-
-/// Poles with each pair too close to be told apart replaced by one between them: as a rule they draw one gliding partial.
-fn without_doubles(tones: &[Exponential]) -> Vec<(f64, f64)> {
-    let mut sorted = tones.to_vec();
-    sorted.sort_by(|a, b| a.hz.total_cmp(&b.hz));
-    let mut poles: Vec<(f64, f64)> = Vec::with_capacity(sorted.len());
-    for tone in sorted {
-        match poles.last_mut() {
-            Some((hz, decay)) if tone.hz - *hz < TOLD_APART * (tone.decay + *decay) / std::f64::consts::PI => {
-                // Of the two, the slower one is what is left in the end.
-                if tone.decay < *decay {
-                    (*hz, *decay) = (tone.hz, tone.decay);
-                }
-            }
-            _ => poles.push((tone.hz, tone.decay)),
-        }
-    }
-    poles
-}
-
-/// Tones refined together. Where they cannot be told from one another, no error bar comes out for any: then the weakest one, as
-/// a rule a pole of the noise, is left out.
-fn refined(stretch: &Stretch, mut poles: Vec<(f64, f64)>, bends: bool, until: Until) -> Option<(Vec<Exponential>, f64)> {
-    while !poles.is_empty() {
-        let first = with_amplitudes(stretch, &poles)?;
-        let mut tones = first.clone();
-        let criterion = refine(stretch, &mut tones, bends, until);
-        if tones.iter().any(|tone| tone.amplitude_sd.is_finite()) {
-            return Some((tones, criterion));
-        }
-        let weakest = (0..first.len()).min_by(|a, b| first[*a].amplitude.norm().total_cmp(&first[*b].amplitude.norm()))?;
-        poles.remove(weakest);
-    }
-    None
-}
-
-/// Refined tones from `poles`, and their information criterion. What would not be sure by itself goes first: one of the noise's
-/// poles next to a partial makes both unsure. What is not sure then goes one by one.
-fn fit_poles(stretch: &Stretch, poles: &[(f64, f64)], bends: bool) -> Option<(Vec<Exponential>, f64)> {
-    let (mut tones, mut criterion) = refined(stretch, poles.to_vec(), bends, Until::Rough)?;
-    let mut until = Until::Rough;
-    let size = |tone: &Exponential| tone.amplitude.norm();
-    let pole = |tone: &Exponential| (tone.hz, tone.decay);
-    let plausible = |tone: &Exponential| FITTED_DECAY.contains(&tone.decay);
-    let clear: Vec<(f64, f64)> =
-        tones.iter().filter(|tone| size(tone) > SURE_AMPLITUDE * tone.alone_sd && plausible(tone)).map(pole).collect();
-    if clear.len() < tones.len() {
-        (tones, criterion) = refined(stretch, clear, bends, until)?;
-    }
-    loop {
-        let unsure = |tone: &Exponential| size(tone) <= SURE_AMPLITUDE * tone.amplitude_sd || !plausible(tone);
-        let weakest = (0..tones.len()).filter(|i| unsure(&tones[*i])).min_by(|a, b| size(&tones[*a]).total_cmp(&size(&tones[*b])));
-        match weakest {
-            Some(weakest) => {
-                tones.remove(weakest);
-                (tones, criterion) = refined(stretch, tones.iter().map(pole).collect(), bends, until)?;
-            }
-            None if until == Until::Exact => return Some((tones, criterion)),
-            None => {
-                until = Until::Exact;
-                criterion = refine(stretch, &mut tones, bends, until);
-            }
-        }
-    }
-}
-
-/// Poles without those that may only draw a stronger neighbour's glide: close by and faster gone.
-fn without_satellites(tones: &[Exponential], length_s: f64) -> Vec<(f64, f64)> {
-    let energy = |tone: &Exponential| tone.amplitude.norm_sqr() * (1.0 - (-2.0 * tone.decay * length_s).exp()) / tone.decay;
-    let is_satellite = |tone: &Exponential| {
-        tones.iter().any(|other| energy(other) > 2.0 * energy(tone) && other.decay < 0.8 * tone.decay && (other.hz - tone.hz).abs() < 12.0)
-    };
-    tones.iter().filter(|tone| !is_satellite(tone)).map(|tone| (tone.hz, tone.decay)).collect()
-}
-
-/// Samples from the start that carry more than noise: behind them a fit gains nothing and order selection loses.
-fn useful_len(signal: &[Complex64]) -> usize {
-    let tail = &signal[signal.len() - (signal.len() / 6).max(4)..];
-    let power = tail.iter().map(|x| x.norm_sqr()).sum::<f64>();
-    // What goes on from sample to sample by one turn is a tone, hum perhaps, and no noise.
-    let turning: Complex64 = tail.windows(2).map(|pair| pair[1] * pair[0].conj()).sum();
-    let noise = (power - turning.norm()).max(0.02 * power) / tail.len() as f64;
-    let last = signal.windows(4).rposition(|part| part.iter().map(|x| x.norm_sqr()).sum::<f64>() > 4.0 * 2.0 * noise);
-    last.map_or(signal.len(), |last| (last + 4 + signal.len() / 6).min(signal.len())).max(12)
 }
 
 #[cfg(test)]

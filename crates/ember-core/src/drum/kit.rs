@@ -5,6 +5,7 @@ use super::port::{self, Port};
 use crate::decay::HeardBy;
 use crate::units::metres;
 use serde::{Deserialize, Serialize};
+use std::f64::consts::PI;
 
 /// What a drum is played as.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize)]
@@ -252,6 +253,11 @@ impl Drum {
         metres(self.diameter_in) / 2.0
     }
 
+    /// Room between the heads, l.
+    pub fn litres(&self) -> f64 {
+        1000.0 * PI * self.radius().powi(2) * self.depth()
+    }
+
     /// Distance between the heads, m.
     pub fn depth(&self) -> f64 {
         metres(self.depth_in)
@@ -294,7 +300,7 @@ impl Drum {
     /// head's size, 8 rho a / (3 pi) a side (Fletcher & Rossing, The Physics of Musical Instruments, 8.3), of which the
     /// lowest modes, averaged, move about 0.6.
     pub fn areal_mass(&self, head: Head) -> f64 {
-        let piston = 8.0 * super::AIR_DENSITY * self.radius() / (3.0 * std::f64::consts::PI);
+        let piston = 8.0 * super::AIR_DENSITY * self.radius() / (3.0 * PI);
         head.areal_mass() + 0.6 * piston
     }
 }

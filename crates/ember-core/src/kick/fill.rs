@@ -25,6 +25,14 @@ mod tests {
     use crate::bench_drum::BenchDrum;
     use crate::drum::{Drum, DrumKind, Front};
 
+    #[test]
+    fn what_is_larger_than_the_drum_is_refused_in_words() {
+        let tiny = Drum { diameter_in: 10.0, depth_in: 6.0, ..BenchDrum::usual(DrumKind::Kick) };
+        let refused = dial(DeviceKind::Pillow)[0].validate(&tiny).unwrap_err().to_string();
+        assert!(refused.contains("15 l") && refused.contains("larger than the drum (8 l)"), "{refused}");
+        assert!(dial(DeviceKind::Towel)[0].validate(&tiny).is_ok());
+    }
+
     /// Every step fits a kick, whole or open; what would press on a front head that is off presses on the batter alone.
     #[test]
     fn every_step_of_every_fill_fits_a_kick() {

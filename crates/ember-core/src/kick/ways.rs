@@ -75,6 +75,13 @@ impl Front {
         }
     }
 
+    /// What to mind besides where the drum is closed so (common practice, no published source; CP 6).
+    pub fn remark(&self) -> Option<&'static str> {
+        let off = "Without the head, lug inserts and loose hardware may rattle, and the bearing edge lies bare: a mesh head, or one with a \
+                   large hole in the middle, avoids both.";
+        (*self == Self::Off).then_some(off)
+    }
+
     pub fn beater_feel(&self, head_diameter_in: f64) -> BeaterFeel {
         match self.open_part(head_diameter_in) {
             part if part >= VENTED => BeaterFeel::OneCleanHit,
@@ -117,6 +124,8 @@ mod tests {
             assert_eq!((front.microphone_access(), front.beater_feel(head)), (MicrophoneAccess::Fits, BeaterFeel::OneCleanHit));
         }
         assert_eq!(Front::Whole.beater_feel(22.0), BeaterFeel::PushesBack);
+        assert!(Front::Off.remark().is_some_and(|remark| remark.contains("rattle") && remark.contains("mesh")));
+        assert!(Front::Mesh.remark().is_none() && Front::Whole.remark().is_none());
         assert_eq!(Front::usual_port(3.0, 22.0).beater_feel(22.0), BeaterFeel::Between);
     }
 }

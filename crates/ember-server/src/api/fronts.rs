@@ -71,6 +71,8 @@ pub struct FrontWay {
     /// Whether it can be undone without another head.
     pub reversible: bool,
     pub microphone: MicrophoneAccess,
+    /// What to mind besides, as a sentence; null for nothing.
+    pub remark: Option<String>,
     pub feel: BeaterFeel,
     /// What a beater does that is left in the head; null where the player lets it come off, and where no pedal strikes.
     pub rebound: Option<Rebound>,
@@ -229,6 +231,7 @@ fn page(question: &Question, kept: KeptDrum, known: &Known, playing: &Playing, b
             now: front == now,
             reversible: front.ports().is_empty(),
             microphone: front.microphone_access(),
+            remark: front.remark().map(str::to_string),
             feel: front.beater_feel(drum.diameter_in),
             rebound: buried.map(|blow| predictor.rebound(&front, blow)),
             assessment,

@@ -12,6 +12,7 @@ mod own;
 use super::footprint::Footprint;
 use super::prior::Prior;
 use crate::drum::DrumKind;
+pub(super) use in_kicks::litres;
 use serde::{Deserialize, Serialize};
 
 /// Kinds of devices, by the trade's own names.
