@@ -1,14 +1,12 @@
 <script lang="ts">
   // What another beater, another spot, or a beater left in the head would bring.
   import Headphones from '@lucide/svelte/icons/headphones';
-  import type { BlowWay, FrontPage } from '../api/types';
+  import type { BlowWay } from '../api/types';
   import { hearing } from '../audition/audition.svelte';
   import { app } from '../shell/app.svelte';
   import { seconds } from '../shell/figures';
   import { blows } from './blows.svelte';
-  import { changed, FEELS, reboundWords } from './say';
-
-  let { page }: { page: FrontPage } = $props();
+  import { changed, reboundWords } from './say';
 
   $effect(() => {
     void app.drumId;
@@ -17,7 +15,6 @@
   });
 
   const now = $derived(blows.page);
-  const feel = $derived(page.ways.find((way) => way.now)?.feel);
 
   function hear(way: BlowWay) {
     if (!now) return;
@@ -113,7 +110,6 @@
           held.expected.profile.ring_t60_s,
         )}: the foot holds the beater in the head, which takes length like a device does.
       </p>
-      {#if feel}<p class="first-letter:uppercase">{page.words}: {FEELS[feel]}.</p>{/if}
       {#if now.rebound}
         <p class="first-letter:uppercase">
           {reboundWords(now.rebound)}. From a light foot to a firm one; how they press is from experience.

@@ -68,7 +68,7 @@
       </div>
       {#if part === 'ways'}<Ways {page} />{:else if part === 'fill'}<FillDials {page} />{:else if part === 'tune'}<Tunings
           {page}
-        />{:else if part === 'beater'}<Beaters {page} />{:else}<CutHole {page} />{/if}
+        />{:else if part === 'beater'}<Beaters />{:else}<CutHole {page} />{/if}
     </div>
   </div>
 {/if}

@@ -51,7 +51,7 @@
           at {pitch(way)}; ring {seconds(way.expected.profile.ring_t60_s)} at {hertz(way.expected.profile.ring_hz)}.
         </p>
         <Levels levels={way.levels} kind={page.drum.kind} />
-        <p class="first-letter:uppercase">{FEELS[way.feel]}; {MICROPHONES[way.microphone]}.</p>
+        <p class="first-letter:uppercase">{way.rebound ? '' : `${FEELS[way.feel]}; `}{MICROPHONES[way.microphone]}.</p>
         {#if way.remark}<p>{way.remark}</p>{/if}
         {#if way.rebound}<p class="first-letter:uppercase">{reboundWords(way.rebound)}.</p>{/if}
         {#if !way.assessment.fits && way.assessment.off[0]}<p>Against tonight: {way.assessment.off[0].sentence}</p>{/if}
