@@ -4,7 +4,7 @@
   import type { MeasuredAgain } from '../api/types';
   import { app } from '../shell/app.svelte';
   import { counted } from '../shell/figures';
-  import { FIGURES } from './figureNames';
+  import { changeWords } from './figureNames';
 
   let { takeId, outdated = false }: { takeId: number; outdated?: boolean } = $props();
 
@@ -24,12 +24,7 @@
     working = false;
   }
 
-  const rows = $derived(
-    (found?.changed ?? []).flatMap(({ figure, before, after }) => {
-      const shown = FIGURES.find(({ key }) => key === figure);
-      return shown ? [{ name: shown.name, before: shown.show(before), after: shown.show(after) }] : [];
-    }),
-  );
+  const rows = $derived((found?.changed ?? []).flatMap(({ figure, before, after }) => changeWords(figure, before, after) ?? []));
   const same = $derived(found !== undefined && rows.length === 0 && found.strikes_used_before === found.strikes_used_after);
 </script>
 
@@ -49,9 +44,7 @@
           : `, ${counted(found.strikes_used_after, 'strike')} can be used instead of ${found.strikes_used_before}`}:
       </p>
       <ul class="my-1">
-        {#each rows as { name, before, after } (name)}
-          <li>{name}: {before === after ? `${before}, changed by less than is shown` : `${before} becomes ${after}`}</li>
-        {/each}
+        {#each rows as words (words)}<li>{words}</li>{/each}
       </ul>
       <button class="btn btn-sm btn-primary" disabled={working} onclick={() => void measure(true)}>Keep the new figures</button>
       <button class="btn btn-sm" onclick={() => (found = undefined)}>Leave it as it was</button>

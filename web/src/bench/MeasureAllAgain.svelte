@@ -4,19 +4,12 @@
   import { app } from '../shell/app.svelte';
   import { counted, when } from '../shell/figures';
   import { AllAgain } from './allAgain.svelte';
-  import { FIGURES } from './figureNames';
+  import { changeWords } from './figureNames';
 
   let { rows }: { rows: TakeRow[] } = $props();
 
   const all = new AllAgain();
   const finished = $derived(!all.running && all.total > 0);
-
-  function changesOf(figure: string, before: number | null | undefined, after: number | null | undefined): string[] {
-    const shown = FIGURES.find(({ key }) => key === figure);
-    if (!shown) return [];
-    const [from, to] = [shown.show(before), shown.show(after)];
-    return [from === to ? `${shown.name} by less than is shown` : `${shown.name} ${from} becomes ${to}`];
-  }
 
   async function keep() {
     const count = all.changed.length;
@@ -53,7 +46,7 @@
             ...(found && found.strikes_used_before !== found.strikes_used_after
               ? [`${counted(found.strikes_used_after, 'strike')} can be used instead of ${found.strikes_used_before}`]
               : []),
-            ...(found?.changed ?? []).flatMap(({ figure, before, after }) => changesOf(figure, before, after)),
+            ...(found?.changed ?? []).flatMap(({ figure, before, after }) => changeWords(figure, before, after) ?? []),
           ].join('; ')}
         </li>
       {/each}

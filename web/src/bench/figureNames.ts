@@ -8,6 +8,14 @@ export interface ShownFigure {
   show: (value: number | null | undefined) => string;
 }
 
+/** What became of a figure; nothing for one that is not shown. */
+export function changeWords(figure: string, before: number | null | undefined, after: number | null | undefined): string | undefined {
+  const shown = FIGURES.find(({ key }) => key === figure);
+  if (!shown) return undefined;
+  const [from, to] = [shown.show(before), shown.show(after)];
+  return from === to ? `${shown.name}: ${from}, changed by less than is shown` : `${shown.name}: ${from} becomes ${to}`;
+}
+
 export const FIGURES: ShownFigure[] = [
   { name: 'Body pitch', key: 'body_hz', show: hertz },
   { name: 'Body falls 60 dB in', key: 'body_t60_s', show: seconds },

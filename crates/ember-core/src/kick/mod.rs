@@ -2,7 +2,8 @@
 //! where, and what fills the drum instead.
 //!
 //! [`coupled`] joins batter, front head and the air in a hole by the spring of the air inside; [`openings`] predicts from a measured drum
-//! what each of the [`ways`] of closing it would do, and [`learned`] corrects that by what was measured. [`verdict`] says whether to cut;
+//! what each of the [`ways`] of closing it would do, and [`learned`] corrects that by what was measured. [`levels`] says how loud it becomes, [`rebound`] whether a
+//! beater that is left in the head strikes again. [`verdict`] says whether to cut;
 //! [`place`] checks where, and [`template`] draws it in full size.
 
 mod coupled;

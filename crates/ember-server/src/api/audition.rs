@@ -214,6 +214,8 @@ struct Heard {
     rate: f64,
     gain_db: f64,
     strike_id: i64,
+    /// Further landings of a beater that is left in the head, which are in it.
+    again: Vec<Landing>,
 }
 
 /// What the model makes of the drum as it is, and of what is meant. `None` where no body was found.
@@ -240,8 +242,8 @@ fn expected(sources: &Sources, open: &Kept, meant: &Meant, learning: &Learning) 
     Some((predictor.bare().to_vec(), expected))
 }
 
-/// Further landings of a beater that is left in the head.
-fn again(sources: &Sources, open: &Kept, meant: &Meant) -> Vec<Landing> {
+/// Further landings of a beater that is left in the head; none without one.
+fn landings(sources: &Sources, open: &Kept, meant: &Meant) -> Vec<Landing> {
     let (drum, take) = (&sources.drum.drum, &open.take);
     let blow = meant.blow.as_ref().map(|blow| blow.to);
     let rebound = blow.and_then(|blow| rebound(drum, &take.partials, &take.summary.profile, blow, &sources.front_trials));
@@ -251,13 +253,15 @@ fn again(sources: &Sources, open: &Kept, meant: &Meant) -> Vec<Landing> {
 fn heard(version: Version, sources: &Sources, meant: &Meant, learning: &Learning) -> Result<Heard, Problem> {
     let open = sources.open.as_ref().ok_or_else(|| Problem::conflict(NOT_MEASURED))?;
     let (open_rate, open_samples) = open.decoded()?;
+    let mut again = Vec::new();
     let (samples, rate, from) = match version {
         Version::Open => (open_samples.clone(), open_rate, open),
         Version::Expected => {
             let (before, expected) = expected(sources, open, meant, learning).ok_or_else(|| Problem::conflict(NO_BODY))?;
             let change = Change { before: &before, after: &expected.partials, attack_lost_db: expected.stroke_lost_db() };
             let once = remade(&open_samples, open_rate, open.onset_index, &change);
-            (with_landings(&once, open_rate, open.onset_index, &again(sources, open, meant)), open_rate, open)
+            again = landings(sources, open, meant);
+            (with_landings(&once, open_rate, open.onset_index, &again), open_rate, open)
         }
         Version::Found => {
             let found = sources.found.as_ref().ok_or_else(|| Problem::conflict("The drum was not hit yet with this on it."))?;
@@ -277,7 +281,7 @@ fn heard(version: Version, sources: &Sources, meant: &Meant, learning: &Learning
     let silence = lead.saturating_sub(onset);
     let factor = (gain * amplitude(-ROOM_DB)) as f32;
     let samples = std::iter::repeat_n(0.0, silence).chain(samples[onset.saturating_sub(lead)..].iter().map(|x| x * factor)).collect();
-    Ok(Heard { samples, rate, gain_db: decibels(gain), strike_id: from.strike_id })
+    Ok(Heard { samples, rate, gain_db: decibels(gain), strike_id: from.strike_id, again })
 }
 
 /// What can be heard of a drum, and where it stands in a groove at the music's tempo.
@@ -292,29 +296,25 @@ pub async fn audition(State(state): State<AppState>, Path(id): Path<i64>, Query(
     };
     let (sources, backing, music) = state.store(work).await?;
     let meant = placed.meant(&sources)?;
-    let (versions, sources, again) = blocking(move || {
+    let (versions, sources) = blocking(move || {
         let mut wanted = vec![Version::Open];
         wanted.extend((!meant.is_nothing()).then_some(Version::Expected));
         wanted.extend(sources.found.is_some().then_some(Version::Found));
         let version = |version| {
-            heard(version, &sources, &meant, &state.learning).map(|Heard { gain_db, strike_id, .. }| AuditionVersion {
-                version,
-                gain_db,
-                strike_id,
-            })
+            heard(version, &sources, &meant, &state.learning)
+                .map(|Heard { gain_db, strike_id, again, .. }| (AuditionVersion { version, gain_db, strike_id }, again))
         };
-        let versions: Result<Vec<AuditionVersion>, Problem> = wanted.into_iter().map(version).collect();
-        let again = sources.open.as_ref().map_or_else(Vec::new, |open| again(&sources, open, &meant));
-        (versions, sources, again)
+        let versions: Result<Vec<(AuditionVersion, Vec<Landing>)>, Problem> = wanted.into_iter().map(version).collect();
+        (versions, sources)
     })
     .await?;
-    let versions = versions?;
+    let (versions, again): (Vec<AuditionVersion>, Vec<Vec<Landing>>) = versions?.into_iter().unzip();
     Ok(Json(Audition {
         bpm: music.bpm,
         hits: groove(sources.drum.drum.kind, &music),
         groove_s: groove_seconds(&music),
         backing,
-        sentences: sentences(&versions, &again),
+        sentences: sentences(&versions, &again.concat()),
         versions,
     }))
 }
