@@ -61,6 +61,9 @@ test('what a beater does that is left in the head', () => {
   );
   expect(reboundWords({ again: [{ at_s: 0.05, level_db: -1 }], fewest: 1, most: 1, second_s: range })).toContain('nearly as hard');
   expect(reboundWords({ again: [], fewest: 0, most: 1, second_s: { low: 0.048, high: 0.048 } })).toBe(
-    'a beater left in the head may stay, or strike again after 48 ms, as the foot presses',
+    "a beater left in the head stays there under a usual foot: one clean hit; a lighter foot's may strike again after 48 ms",
+  );
+  expect(reboundWords({ again, fewest: 0, most: 2, second_s: range })).toBe(
+    'a beater left in the head strikes again: under a usual foot after 59 ms, about 4 dB softer; a firmer foot may keep it there',
   );
 });

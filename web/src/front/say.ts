@@ -25,10 +25,13 @@ export function reboundWords(rebound: Rebound): string {
   const ms = (time: number) => Math.round(1000 * time);
   const when = ms(range.low) === ms(range.high) ? `${ms(range.low)} ms` : `${ms(range.low)} to ${ms(range.high)} ms`;
   const [again] = rebound.again;
-  const softer = again && again.level_db > -NEARLY_DB ? 'nearly as hard' : `about ${Math.round(-(again?.level_db ?? 0))} dB softer`;
-  const usual = again ? `; under a usual foot after ${ms(again.at_s)} ms, ${softer}` : '';
-  if (rebound.fewest > 0) return `a beater left in the head strikes again after ${when}, whatever the foot${usual}`;
-  return `a beater left in the head may stay, or strike again after ${when}, as the foot presses${usual}`;
+  if (!again) {
+    return `a beater left in the head stays there under a usual foot: one clean hit; a lighter foot's may strike again after ${when}`;
+  }
+  const softer = again.level_db > -NEARLY_DB ? 'nearly as hard' : `about ${Math.round(-again.level_db)} dB softer`;
+  const usual = `under a usual foot after ${ms(again.at_s)} ms, ${softer}`;
+  if (rebound.fewest > 0) return `a beater left in the head strikes again after ${when}, whatever the foot; ${usual}`;
+  return `a beater left in the head strikes again: ${usual}; a firmer foot may keep it there`;
 }
 
 /** A front as the server reads it in an address. */

@@ -15,8 +15,6 @@ pub struct Foot {
     pub speed: f64,
     /// Force with which the foot goes on pressing, N.
     pub push: f64,
-    /// What the foot takes of any motion, N s/m.
-    pub resistance: f64,
 }
 
 /// One time that the beater touches the head.
@@ -52,8 +50,7 @@ impl PressedBeater {
         let depth = (self.position - head).max(0.0);
         let met = self.speed - head_speed;
         let force = (self.stiffness * depth * (1.0 + GIVE * met / self.foot.speed)).max(0.0);
-        let held = self.foot.push - self.foot.resistance * self.speed;
-        self.speed += dt / self.foot.mass * (held - force);
+        self.speed += dt / self.foot.mass * (self.foot.push - force);
         self.position += dt * self.speed;
         self.time += dt;
         if force > 0.0 {
