@@ -10,7 +10,7 @@ use wide::f64x4;
 type Four = [f64; 4];
 
 /// Complex samples.
-#[derive(Clone)]
+#[derive(Clone, Default)]
 pub(super) struct Samples {
     re: Vec<Four>,
     im: Vec<Four>,
@@ -81,6 +81,7 @@ impl<'a> Stretch<'a> {
 }
 
 /// Tones over all samples of a stretch at amplitude 1, what they leave of it, and its sum of squares.
+#[derive(Default)]
 pub(super) struct Drawn {
     pub courses: Vec<Samples>,
     pub left: Samples,
@@ -89,26 +90,35 @@ pub(super) struct Drawn {
 
 impl Drawn {
     pub fn of(stretch: &Stretch, tones: &[Exponential]) -> Self {
-        Arch::new().dispatch(Draw { stretch, tones })
+        let mut drawn = Self::default();
+        drawn.redraw(stretch, tones);
+        drawn
+    }
+
+    /// The same for other tones, in the same memory.
+    pub fn redraw(&mut self, stretch: &Stretch, tones: &[Exponential]) {
+        Arch::new().dispatch(Draw { stretch, tones, drawn: self });
     }
 }
 
 struct Draw<'a> {
     stretch: &'a Stretch<'a>,
     tones: &'a [Exponential],
+    drawn: &'a mut Drawn,
 }
 
 impl WithSimd for Draw<'_> {
-    type Output = Drawn;
+    type Output = ();
 
     // Loops rather than closures in all of this: what is called out of line is not compiled for the wide instructions.
     #[inline(always)]
-    fn with_simd<S: Simd>(self, _: S) -> Drawn {
-        let Self { stretch, tones } = self;
-        let mut courses = Vec::with_capacity(tones.len());
-        let mut left = stretch.samples.clone();
-        for tone in tones {
-            let course = course(tone, stretch);
+    fn with_simd<S: Simd>(self, _: S) {
+        let Self { stretch, tones, drawn: Drawn { courses, left, error } } = self;
+        courses.resize_with(tones.len(), Samples::default);
+        left.re.clone_from(&stretch.samples.re);
+        left.im.clone_from(&stretch.samples.im);
+        for (tone, course) in tones.iter().zip(courses) {
+            draw(tone, stretch, course);
             let a = tone.amplitude;
             for ((left_re, left_im), (re, im)) in left.re.iter_mut().zip(&mut left.im).zip(course.re.iter().zip(&course.im)) {
                 for lane in 0..4 {
@@ -116,7 +126,6 @@ impl WithSimd for Draw<'_> {
                     left_im[lane] -= a.re * im[lane] + a.im * re[lane];
                 }
             }
-            courses.push(course);
         }
         let mut sums = [0.0; 4];
         for (re, im) in left.re.iter().zip(&left.im) {
@@ -124,20 +133,21 @@ impl WithSimd for Draw<'_> {
                 sums[lane] += re[lane] * re[lane] + im[lane] * im[lane];
             }
         }
-        Drawn { courses, left, error: sums.iter().sum() }
+        *error = sums.iter().sum();
     }
 }
 
 /// `tone` at amplitude 1 over all samples.
 #[inline(always)]
-fn course(tone: &Exponential, stretch: &Stretch) -> Samples {
+fn draw(tone: &Exponential, stretch: &Stretch, course: &mut Samples) {
     let step = (Complex64::new(-tone.decay, 2.0 * PI * tone.hz) / stretch.rate).exp();
     // Four samples go on side by side: each product would have to wait for the one before it otherwise.
     let first = [Complex64::new(1.0, 0.0), step, step * step, step * step * step];
     let far = first[2] * first[2];
     let (mut now_re, mut now_im) = (first.map(|z| z.re), first.map(|z| z.im));
     let count = stretch.time.len();
-    let mut course = Samples { re: vec![[0.0; 4]; count], im: vec![[0.0; 4]; count] };
+    course.re.resize(count, [0.0; 4]);
+    course.im.resize(count, [0.0; 4]);
     for (re, im) in course.re.iter_mut().zip(&mut course.im) {
         (*re, *im) = (now_re, now_im);
         for lane in 0..4 {
@@ -160,7 +170,6 @@ fn course(tone: &Exponential, stretch: &Stretch) -> Samples {
         re[4 - beyond..].fill(0.0);
         im[4 - beyond..].fill(0.0);
     }
-    course
 }
 
 /// Sums over all samples of conj(a) b with the first `KINDS` of these weights: 1, time, bent time, and the products of the last two.

@@ -3,11 +3,18 @@
 use super::hermitian::Eigen;
 use nalgebra::{DMatrix, Schur};
 use num_complex::Complex64;
+use std::ops::Range;
+
+/// Eigenvalues, from large to small, that tell how strong the noise is, as parts of all: those before may be of tones, those behind are of what a
+/// filter has left of the noise beyond its pass band, and against them all of it would stand out.
+const NOISE: Range<f64> = 0.5625..0.71875;
+/// How far eigenvalues must stand above those of noise.
+const CLEAR: f64 = 3.0;
 
 /// Poles `z` (one sample's step of `z^n`) that `signals` share, at most `most`; none where nothing stands out from the noise.
 /// Signals that hold the same poles in different mixtures tell them apart where one alone could not.
 ///
-/// The order is the number of eigenvalues of the Hankel covariance that stand clear of the noise ones.
+/// The order is the number of eigenvalues of the Hankel covariance that stand clear of noise's.
 pub fn poles(signals: &[&[Complex64]], most: usize) -> Vec<Complex64> {
     let length = signals.iter().map(|signal| signal.len()).min().unwrap_or(0);
     let rows = (length / 3).min(32);
@@ -19,19 +26,21 @@ pub fn poles(signals: &[&[Complex64]], most: usize) -> Vec<Complex64> {
     for signal in signals {
         covariance += hankel_covariance(signal, rows);
     }
-    let Some(eigen) = Eigen::of(&covariance) else { return Vec::new() };
+    let Some(mut eigen) = Eigen::of(&covariance) else { return Vec::new() };
     let mut order: Vec<usize> = (0..rows).collect();
     order.sort_by(|a, b| eigen.values[*b].total_cmp(&eigen.values[*a]));
     let largest = eigen.values[order[0]];
     if largest <= 0.0 {
         return Vec::new();
     }
-    // The lower half holds noise only. Its eigenvalues spread by sampling, the more the fewer columns there are.
-    let noise = order[rows / 2..].iter().map(|i| eigen.values[*i].max(0.0)).sum::<f64>() / (rows - rows / 2) as f64;
+    // Eigenvalues of noise spread by sampling, the more the fewer columns there are.
+    let place = |part: f64| (part * rows as f64) as usize;
+    let noise = &order[place(NOISE.start)..place(NOISE.end).max(place(NOISE.start) + 1)];
+    let noise = noise.iter().map(|i| eigen.values[*i].max(0.0)).sum::<f64>() / noise.len() as f64;
     let spread = (1.0 + (rows as f64 / columns as f64).sqrt()).powi(2);
-    let threshold = (3.0 * spread * noise).max(1e-9 * largest);
+    let threshold = (CLEAR * spread * noise).max(1e-9 * largest);
     let count = order.iter().take_while(|i| eigen.values[**i] > threshold).count().min(most).min(rows / 2);
-    if count == 0 {
+    if count == 0 || !eigen.turn_vectors() {
         return Vec::new();
     }
     let subspace = DMatrix::from_iterator(rows, count, order[..count].iter().flat_map(|i| eigen.vector(*i)));

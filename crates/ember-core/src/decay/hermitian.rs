@@ -15,7 +15,9 @@ const MOST_STEPS: usize = 60;
 pub(super) struct Eigen {
     pub values: Vec<f64>,
     size: usize,
-    /// Eigenvectors of the real tridiagonal matrix, one after the other.
+    /// The real tridiagonal matrix: its diagonal, and what lies beside it.
+    tridiagonal: (Vec<f64>, Vec<f64>),
+    /// Its eigenvectors, one after the other; empty until they are asked for.
     real: Vec<f64>,
     /// Phases that make that matrix real, and the reflections that made it tridiagonal.
     phases: Vec<Complex64>,
@@ -35,7 +37,7 @@ impl Parts {
 }
 
 impl Eigen {
-    /// Of `matrix`, of which the lower triangle counts. `None` where it holds what is no number.
+    /// Of `matrix`, of which the lower triangle counts, without eigenvectors. `None` where it holds what is no number.
     pub fn of(matrix: &DMatrix<Complex64>) -> Option<Self> {
         let size = matrix.nrows();
         let mut a = Parts::zeros(size * size);
@@ -50,19 +52,32 @@ impl Eigen {
             return None;
         }
         let (reflections, beside) = tridiagonalize(&mut a, size);
-        let mut values: Vec<f64> = (0..size).map(|i| a.re[i * size + i]).collect();
+        let values: Vec<f64> = (0..size).map(|i| a.re[i * size + i]).collect();
         let mut phases = vec![Complex64::new(1.0, 0.0); size];
         for (i, value) in beside.iter().enumerate() {
             phases[i + 1] = if value.norm() > 0.0 { phases[i] * value / value.norm() } else { phases[i] };
         }
-        let mut off: Vec<f64> = beside.iter().map(|value| value.norm()).chain([0.0]).collect();
-        let mut real = vec![0.0; size * size];
-        (0..size).for_each(|i| real[i * size + i] = 1.0);
-        Arch::new().dispatch(Diagonalize { values: &mut values, off: &mut off, vectors: &mut real })?;
-        Some(Self { values, size, real, phases, reflections })
+        let off: Vec<f64> = beside.iter().map(|value| value.norm()).chain([0.0]).collect();
+        let mut eigen = Self { values: Vec::new(), size, tridiagonal: (values, off), real: Vec::new(), phases, reflections };
+        eigen.diagonalize(0).then_some(eigen)
     }
 
-    /// The eigenvector of value number `index`, of length 1.
+    /// Works out the eigenvectors. Most of the work lies in them, and often the values alone say that none is needed.
+    pub fn turn_vectors(&mut self) -> bool {
+        self.real = vec![0.0; self.size * self.size];
+        (0..self.size).for_each(|i| self.real[i * self.size + i] = 1.0);
+        self.diagonalize(self.size)
+    }
+
+    /// The values, and `width` numbers of each vector turned along.
+    fn diagonalize(&mut self, width: usize) -> bool {
+        let (mut values, mut off) = self.tridiagonal.clone();
+        let done = Arch::new().dispatch(Diagonalize { values: &mut values, off: &mut off, vectors: &mut self.real, width });
+        self.values = values;
+        done.is_some()
+    }
+
+    /// The eigenvector of value number `index`, of length 1, once vectors have been turned.
     pub fn vector(&self, index: usize) -> Vec<Complex64> {
         let real = &self.real[index * self.size..(index + 1) * self.size];
         let mut vector: Vec<Complex64> = real.iter().zip(&self.phases).map(|(x, phase)| phase * x).collect();
@@ -157,6 +172,8 @@ struct Diagonalize<'a> {
     values: &'a mut [f64],
     off: &'a mut [f64],
     vectors: &'a mut [f64],
+    /// Numbers a vector; 0 where only values are wanted.
+    width: usize,
 }
 
 impl WithSimd for Diagonalize<'_> {
@@ -164,7 +181,7 @@ impl WithSimd for Diagonalize<'_> {
 
     #[inline(always)]
     fn with_simd<S: Simd>(self, _: S) -> Option<()> {
-        let Self { values, off, vectors } = self;
+        let Self { values, off, vectors, width } = self;
         let size = values.len();
         for low in 0..size {
             for step in 0.. {
@@ -199,7 +216,7 @@ impl WithSimd for Diagonalize<'_> {
                     shift = sin * turned;
                     values[i + 1] = g + shift;
                     g = cos * turned - b;
-                    let (this, next) = vectors[i * size..(i + 2) * size].split_at_mut(size);
+                    let (this, next) = vectors[i * width..(i + 2) * width].split_at_mut(width);
                     for (x, y) in this.iter_mut().zip(next) {
                         (*x, *y) = (cos * *x - sin * *y, sin * *x + cos * *y);
                     }
@@ -228,7 +245,8 @@ mod tests {
         ) {
             let b = DMatrix::from_fn(size, rank, |r, c| Complex64::new(parts[r * 32 + c], parts[1024 + r * 32 + c]));
             let a = &b * b.adjoint() * Complex64::new(10f64.powi(scale), 0.0);
-            let eigen = Eigen::of(&a).unwrap();
+            let mut eigen = Eigen::of(&a).unwrap();
+            prop_assert!(eigen.turn_vectors());
             let size_of = a.norm();
             let mut values = eigen.values.clone();
             values.sort_by(f64::total_cmp);

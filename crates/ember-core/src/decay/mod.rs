@@ -13,6 +13,7 @@ mod hermitian;
 mod input;
 mod listener;
 mod look;
+mod normal;
 mod octaves;
 mod partials;
 mod polish;

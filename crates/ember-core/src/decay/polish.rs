@@ -5,7 +5,8 @@
 //! pitch, decay rate and amplitude of every tone; all sums over products of exponentials are closed forms of geometric series, so a
 //! step costs one pass over the sound a tone.
 
-use nalgebra::{DMatrix, DVector};
+use super::normal::Normal;
+use nalgebra::{Cholesky, DMatrix, DVector, Dyn};
 use num_complex::Complex64;
 use pulp::{Arch, Simd, WithSimd};
 use std::f64::consts::PI;
@@ -65,12 +66,8 @@ impl Sound<'_> {
         let mut damping = 1e-4;
         let (mut normal, mut gradient) = self.linearize(tones, &residual);
         for _ in 0..MOST_STEPS {
-            let mut damped = normal.clone();
-            for i in 0..size {
-                damped[(i, i)] *= 1.0 + damping;
-            }
-            let step = damped.cholesky()?.solve(&gradient);
-            let trial: Vec<Tone> = tones.iter().enumerate().map(|(k, tone)| moved(tone, &step.as_slice()[4 * k..4 * k + 4])).collect();
+            let step = normal.solve(damping, &gradient)?;
+            let trial: Vec<Tone> = tones.iter().enumerate().map(|(k, tone)| moved(tone, &step[4 * k..4 * k + 4])).collect();
             let sane = trial.iter().all(|tone| RATES.contains(&tone.decay) && tone.hz > 0.0 && tone.hz < 0.5 * self.rate);
             let left = if sane { self.residual(&trial) } else { Vec::new() };
             let trial_error = if sane { energy(&left) } else { f64::INFINITY };
@@ -91,9 +88,9 @@ impl Sound<'_> {
         }
         let repeats = (self.rate / self.noise_bandwidth).max(1.0);
         let variance = error / (count - size) as f64 * repeats;
-        let inverse = normal.try_inverse()?;
+        let inverse = normal.inverse_diagonal()?;
         for (k, tone) in tones.iter_mut().enumerate() {
-            let sd = |i: usize| (variance * inverse[(4 * k + i, 4 * k + i)].max(0.0)).sqrt();
+            let sd = |i: usize| (variance * inverse[4 * k + i]).sqrt();
             tone.hz_sd = sd(3) / (2.0 * PI);
             tone.decay_sd = sd(2);
             tone.amplitude_sd = sd(0).max(sd(1));
@@ -108,26 +105,10 @@ impl Sound<'_> {
         (mean(&self.samples[..count]), mean(&left[..count]), mean(&left[count..]))
     }
 
-    /// Mean square of what `tones` leave with their pitches and decay rates as they are, their amplitudes at their best.
-    pub fn unexplained(&self, tones: &[Tone]) -> Option<f64> {
-        let mut tones = tones.to_vec();
-        if self.samples.len() < 4 * tones.len() {
-            return None;
-        }
-        self.set_amplitudes(&mut tones)?;
-        Some(energy(&self.residual(&tones)) / self.samples.len() as f64)
-    }
-
     fn set_amplitudes(&self, tones: &mut [Tone]) -> Option<()> {
-        let size = 2 * tones.len();
-        tones.iter_mut().for_each(|tone| tone.amplitude = Complex64::new(1.0, 0.0));
-        let (normal, gradient) = self.linearize(tones, self.samples);
-        let pick = |i: usize| 4 * (i / 2) + i % 2;
-        let small = DMatrix::from_fn(size, size, |r, c| normal[(pick(r), pick(c))]);
-        let right = DVector::from_fn(size, |r, _| gradient[pick(r)]);
-        let solved = small.cholesky()?.solve(&right);
+        let amplitudes = FixedTones::new(tones, self.rate, self.samples.len())?.amplitudes(self.samples).1;
         for (k, tone) in tones.iter_mut().enumerate() {
-            tone.amplitude = Complex64::new(solved[2 * k], solved[2 * k + 1]);
+            tone.amplitude = Complex64::new(amplitudes[2 * k], amplitudes[2 * k + 1]);
         }
         Some(())
     }
@@ -138,7 +119,7 @@ impl Sound<'_> {
 
     /// Normal matrix and gradient. Of each tone, in this order: real and imaginary part of the amplitude, decay rate, angular
     /// frequency. Each slope is Re(g n^p z^n); so is each inner product half the real part of two series.
-    fn linearize(&self, tones: &[Tone], residual: &[f64]) -> (DMatrix<f64>, DVector<f64>) {
+    fn linearize(&self, tones: &[Tone], residual: &[f64]) -> (Normal, Vec<f64>) {
         let (size, count) = (4 * tones.len(), residual.len());
         let steps: Vec<Complex64> = tones.iter().map(|tone| tone.step(self.rate)).collect();
         let slopes: Vec<[(Complex64, usize); 4]> = tones
@@ -148,27 +129,73 @@ impl Sound<'_> {
                 [(Complex64::new(1.0, 0.0), 0), (Complex64::i(), 0), (-c, 1), (Complex64::i() * c, 1)]
             })
             .collect();
-        let mut normal = DMatrix::zeros(size, size);
+        let mut normal = Normal::zeros(size);
         for a in 0..tones.len() {
             for b in 0..=a {
                 let (same, across) = (series(steps[a] * steps[b], count), series(steps[a] * steps[b].conj(), count));
                 for (i, (g, p)) in slopes[a].iter().enumerate() {
                     for (j, (h, q)) in slopes[b].iter().enumerate() {
                         let value = 0.5 * (g * h * same[p + q] + g * h.conj() * across[p + q]).re;
-                        normal[(4 * a + i, 4 * b + j)] = value;
-                        normal[(4 * b + j, 4 * a + i)] = value;
+                        normal.set(4 * a + i, 4 * b + j, value);
                     }
                 }
             }
         }
-        let mut gradient = DVector::zeros(size);
+        let mut gradient = vec![0.0; size];
         for (k, step) in steps.iter().enumerate() {
-            let [plain, timed] = Arch::new().dispatch(Against { step: *step, residual });
+            let [plain, timed] = Arch::new().dispatch(Against::<true> { step: *step, residual });
             for (i, (g, p)) in slopes[k].iter().enumerate() {
                 gradient[4 * k + i] = (g * if *p == 0 { plain } else { timed }).re;
             }
         }
         (normal, gradient)
+    }
+}
+
+/// Tones of which pitches and decay rates stand, to be held against more than one sound of `count` samples.
+pub struct FixedTones {
+    steps: Vec<Complex64>,
+    factor: Cholesky<f64, Dyn>,
+    count: usize,
+}
+
+impl FixedTones {
+    /// `None` where they cannot be told from one another.
+    pub fn new(tones: &[Tone], rate: f64, count: usize) -> Option<Self> {
+        let steps: Vec<Complex64> = tones.iter().map(|tone| tone.step(rate)).collect();
+        if count < 4 * steps.len() {
+            return None;
+        }
+        let mut normal = DMatrix::zeros(2 * steps.len(), 2 * steps.len());
+        for a in 0..steps.len() {
+            for b in 0..=a {
+                let (same, across) = (series(steps[a] * steps[b], count)[0], series(steps[a] * steps[b].conj(), count)[0]);
+                // Of Re(z^n) and Re(i z^n).
+                let [[rr, ri], [ir, ii]] =
+                    [[same + across, Complex64::i() * (same - across)], [Complex64::i() * (same + across), across - same]];
+                for (row, column, value) in [(0, 0, rr), (0, 1, ri), (1, 0, ir), (1, 1, ii)] {
+                    normal[(2 * a + row, 2 * b + column)] = 0.5 * value.re;
+                    normal[(2 * b + column, 2 * a + row)] = 0.5 * value.re;
+                }
+            }
+        }
+        Some(Self { steps, factor: normal.cholesky()?, count })
+    }
+
+    /// Inner products with `samples`, and the amplitudes (real and imaginary parts in turn) that explain most of them.
+    fn amplitudes(&self, samples: &[f64]) -> (DVector<f64>, DVector<f64>) {
+        let sums: Vec<Complex64> =
+            self.steps.iter().map(|step| Arch::new().dispatch(Against::<false> { step: *step, residual: samples })[0]).collect();
+        let right = DVector::from_iterator(2 * sums.len(), sums.iter().flat_map(|sum| [sum.re, -sum.im]));
+        let solved = self.factor.solve(&right);
+        (right, solved)
+    }
+
+    /// Mean square of what these tones leave of `samples`, their amplitudes at their best.
+    pub fn unexplained(&self, samples: &[f64]) -> f64 {
+        let samples = &samples[..self.count.min(samples.len())];
+        let (right, solved) = self.amplitudes(samples);
+        (energy(samples) - right.dot(&solved)).max(0.0) / samples.len() as f64
     }
 }
 
@@ -217,13 +244,13 @@ impl WithSimd for Residual<'_> {
     }
 }
 
-/// Sums of step^n residual(n) and n step^n residual(n).
-struct Against<'a> {
+/// Sums of step^n residual(n) and, where `TIMED`, n step^n residual(n).
+struct Against<'a, const TIMED: bool> {
     step: Complex64,
     residual: &'a [f64],
 }
 
-impl WithSimd for Against<'_> {
+impl<const TIMED: bool> WithSimd for Against<'_, TIMED> {
     type Output = [Complex64; 2];
 
     #[inline(always)]
@@ -237,9 +264,11 @@ impl WithSimd for Against<'_> {
                 let (x, y) = (re[lane] * left[lane], im[lane] * left[lane]);
                 sums[0][lane] += x;
                 sums[1][lane] += y;
-                sums[2][lane] += n[lane] * x;
-                sums[3][lane] += n[lane] * y;
-                n[lane] += 4.0;
+                if TIMED {
+                    sums[2][lane] += n[lane] * x;
+                    sums[3][lane] += n[lane] * y;
+                    n[lane] += 4.0;
+                }
             }
             go_on(&mut re, &mut im, far);
         }

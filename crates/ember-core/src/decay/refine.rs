@@ -5,6 +5,7 @@
 
 use super::courses::{Drawn, Samples, weighted};
 pub use super::courses::{Exponential, Stretch};
+use super::normal::Normal;
 use super::polish::series;
 use nalgebra::{DMatrix, DVector};
 use num_complex::Complex64;
@@ -67,30 +68,27 @@ pub fn refine(stretch: &Stretch, tones: &mut [Exponential], bends: bool, until: 
         return f64::INFINITY;
     }
     let mut damping = 1e-3;
-    let mut drawn = Drawn::of(stretch, tones);
-    let mut normal = DMatrix::zeros(parameters, parameters);
-    let mut gradient = DVector::zeros(parameters);
+    let (mut drawn, mut trial_drawn) = (Drawn::of(stretch, tones), Drawn::default());
+    let mut normal = Normal::zeros(parameters);
+    let mut gradient = vec![0.0; parameters];
     let mut moved_on = true;
     for _ in 0..until.most_steps() {
         // After a step that was refused everything is still as it was.
         if moved_on {
             linearize(stretch, tones, &drawn, each, &mut normal, &mut gradient);
         }
-        let mut damped = normal.clone();
-        for i in 0..parameters {
-            damped[(i, i)] *= 1.0 + damping;
-        }
-        let Some(step) = damped.cholesky().map(|c| c.solve(&gradient)) else { break };
-        let trial: Vec<Exponential> =
-            tones.iter().enumerate().map(|(k, tone)| moved(tone, &step.as_slice()[each * k..each * (k + 1)])).collect();
+        let Some(step) = normal.solve(damping, &gradient) else { break };
+        let trial: Vec<Exponential> = tones.iter().enumerate().map(|(k, tone)| moved(tone, &step[each * k..each * (k + 1)])).collect();
         // A tone that explains next to nothing may run away, and would take the certainty of all others with it.
         let sane = trial.iter().all(|tone| RATES.contains(&tone.decay) && tone.hz.abs() < 0.5 * stretch.rate);
-        let trial_drawn = sane.then(|| Drawn::of(stretch, &trial)).filter(|trial| trial.error <= drawn.error);
-        moved_on = trial_drawn.is_some();
-        if let Some(trial_drawn) = trial_drawn {
+        if sane {
+            trial_drawn.redraw(stretch, &trial);
+        }
+        moved_on = sane && trial_drawn.error <= drawn.error;
+        if moved_on {
             let gained = drawn.error - trial_drawn.error;
             tones.copy_from_slice(&trial);
-            drawn = trial_drawn;
+            std::mem::swap(&mut drawn, &mut trial_drawn);
             damping = (damping * 0.3).max(1e-12);
             if gained <= until.gain() * drawn.error {
                 break;
@@ -107,11 +105,11 @@ pub fn refine(stretch: &Stretch, tones: &mut [Exponential], bends: bool, until: 
     let repeats = (stretch.rate / stretch.noise_bandwidth).max(1.0);
     let variance = drawn.error / (equations - parameters) as f64 * repeats;
     for (k, tone) in tones.iter_mut().enumerate() {
-        tone.alone_sd = (variance / normal[(each * k + 2, each * k + 2)]).sqrt();
+        tone.alone_sd = (variance / normal.diagonal(each * k + 2)).sqrt();
     }
-    if let Some(inverse) = normal.cholesky().map(|factor| factor.inverse()) {
+    if let Some(inverse) = normal.inverse_diagonal() {
         for (k, tone) in tones.iter_mut().enumerate() {
-            let sd = |i: usize| (variance * inverse[(each * k + i, each * k + i)].max(0.0)).sqrt();
+            let sd = |i: usize| (variance * inverse[each * k + i]).sqrt();
             tone.hz_sd = sd(0);
             tone.decay_sd = sd(1);
             tone.amplitude_sd = sd(2).max(sd(3));
@@ -147,7 +145,7 @@ const BENT: usize = 2;
 
 /// Normal matrix and gradient. Of each tone, in this order: pitch, decay rate, real and imaginary part of the amplitude, bend. Each
 /// slope is a number times the tone's course times one of three weights, so that all products of two tones come from six sums.
-fn linearize(stretch: &Stretch, tones: &[Exponential], drawn: &Drawn, each: usize, normal: &mut DMatrix<f64>, gradient: &mut DVector<f64>) {
+fn linearize(stretch: &Stretch, tones: &[Exponential], drawn: &Drawn, each: usize, normal: &mut Normal, gradient: &mut [f64]) {
     let slopes: Vec<[(Complex64, usize); 5]> = tones
         .iter()
         .map(|tone| {
@@ -167,8 +165,7 @@ fn linearize(stretch: &Stretch, tones: &[Exponential], drawn: &Drawn, each: usiz
             for (i, (g, p)) in slopes[a].iter().take(each).enumerate() {
                 for (j, (h, q)) in slopes[b].iter().take(each).enumerate() {
                     let value = (g.conj() * h * sums[*p][*q]).re;
-                    normal[(each * a + i, each * b + j)] = value;
-                    normal[(each * b + j, each * a + i)] = value;
+                    normal.set(each * a + i, each * b + j, value);
                 }
             }
         }
@@ -208,9 +205,9 @@ mod tests {
             let stretch = Stretch::new(&signal, 320.0, 140.0, 15.0);
             let mut tones: Vec<Exponential> = (0..3).map(|k| Exponential::at(hz[k], decay[k])).collect();
             let equations = |tones: &[Exponential]| {
-                let (mut normal, mut gradient) = (DMatrix::zeros(12, 12), DVector::zeros(12));
+                let (mut normal, mut gradient) = (Normal::zeros(12), vec![0.0; 12]);
                 linearize(&stretch, tones, &Drawn::of(&stretch, tones), 4, &mut normal, &mut gradient);
-                (normal, gradient)
+                (DMatrix::from_row_slice(12, 12, &normal.matrix).lower_triangle(), DVector::from_vec(gradient))
             };
             let (normal, gradient) = equations(&tones);
             tones[0].bend = 1e-12;

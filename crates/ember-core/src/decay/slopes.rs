@@ -9,6 +9,7 @@
 use crate::units::LN_1000;
 use nalgebra::{Matrix3, Vector3};
 use serde::{Deserialize, Serialize};
+use wide::f64x4;
 
 const BLOCK_S: f64 = 0.01;
 /// Decay times looked for, s, and how many on the grid.
@@ -17,6 +18,8 @@ const LONGEST_S: f64 = 8.0;
 const GRID: usize = 22;
 /// Blocks on either side over which a block's weight is smoothed.
 const SMOOTH: usize = 4;
+/// Levels against the usual one are not taken for smaller than this.
+const LEAST: f64 = 1e-9;
 /// What a second slope must leave at most of the squared error that one leaves.
 const CLEARLY_BETTER: f64 = 0.8;
 /// A bend is one where the decay times differ by this ratio and the slow one begins so far below the fast one, dB.
@@ -47,17 +50,17 @@ pub fn slopes(sound: &[f32], rate: f64) -> Vec<Slope> {
     let from = peak + (0.015 / step_s) as usize;
     let Some(curve) = Curve::new(energy.get(from..).unwrap_or_default(), step_s) else { return Vec::new() };
     let grid: Vec<f64> = (0..GRID).map(|i| SHORTEST_S * (LONGEST_S / SHORTEST_S).powf(i as f64 / (GRID - 1) as f64)).collect();
-    let Some(one) = grid.iter().filter_map(|t| curve.fit(*t, *t)).min_by(|a, b| a.error.total_cmp(&b.error)) else { return Vec::new() };
-    let one = curve.nearer(one, true);
+    let coarse = curve.thinned();
+    let best = |fits: &mut dyn Iterator<Item = Fit>| fits.min_by(|a, b| a.error.total_cmp(&b.error)).map(|fit| fit.t60_s);
+    let one = best(&mut grid.iter().filter_map(|t| coarse.fit(*t, *t))).and_then(|t60_s| curve.nearer(t60_s, true));
+    let Some(one) = one else { return Vec::new() };
     let back = from as f64 * step_s;
     let at_hit = |share: f64, t60: f64| share * (2.0 * LN_1000 / t60 * back).exp();
     let dbfs = |share: f64, t60: f64| 10.0 * (at_hit(share, t60) / block as f64).max(1e-20).log10();
     let single = vec![Slope { t60_s: one.t60_s.0, level_db: 0.0, level_dbfs: dbfs(one.shares[0], one.t60_s.0) }];
     let pairs = grid.iter().flat_map(|fast| grid.iter().filter(move |slow| **slow > 1.2 * fast).map(move |slow| (*fast, *slow)));
-    let Some(two) = pairs.filter_map(|(fast, slow)| curve.fit(fast, slow)).min_by(|a, b| a.error.total_cmp(&b.error)) else {
-        return single;
-    };
-    let two = curve.nearer(two, false);
+    let two = best(&mut pairs.filter_map(|(fast, slow)| coarse.fit(fast, slow))).and_then(|t60_s| curve.nearer(t60_s, false));
+    let Some(two) = two else { return single };
     let (fast, slow) = two.t60_s;
     let level_db = 10.0 * (at_hit(two.shares[1], slow) / at_hit(two.shares[0], fast).max(1e-300)).log10();
     // Where the slow slope takes over from the fast one it must still stand out of the noise.
@@ -74,10 +77,15 @@ pub fn slopes(sound: &[f32], rate: f64) -> Vec<Slope> {
     ]
 }
 
-/// Energy block by block.
+/// Four blocks that follow each other: each is as good as none behind the last one.
+type Four = f64x4;
+
+/// Energy block by block, in fours.
 struct Curve {
-    /// (energy, what its error is relative to, logarithm of the ratio of the two)
-    points: Vec<(f64, f64, f64)>,
+    /// What a block's error is relative to (one over it, 0 behind the last block), the energy against it, and the logarithm of that.
+    points: Vec<(Four, Four, Four)>,
+    /// Blocks from four to four.
+    apart: i32,
     step_s: f64,
 }
 
@@ -100,27 +108,50 @@ impl Curve {
             let part = &log[n.saturating_sub(SMOOTH.min(energy.len() - 1 - n))..(n + SMOOTH.min(n) + 1).min(log.len())];
             (part.iter().sum::<f64>() / part.len() as f64).exp()
         };
-        let point = |(n, energy): (usize, &f64)| (*energy, smooth(n), (energy / smooth(n)).max(1e-9).ln());
-        Some(Self { points: energy.iter().enumerate().map(point).collect(), step_s })
+        let usual: Vec<f64> = (0..energy.len()).map(smooth).collect();
+        let fours = |value: &dyn Fn(usize) -> f64, beyond: f64| -> Vec<Four> {
+            let lane = |n: usize| if n < energy.len() { value(n) } else { beyond };
+            (0..energy.len()).step_by(4).map(|n| Four::from(std::array::from_fn(|k| lane(n + k)))).collect()
+        };
+        let against = |n: usize| energy[n] / usual[n];
+        let weights = fours(&|n| 1.0 / usual[n], 0.0);
+        let (levels, logs) = (fours(&against, 0.0), fours(&|n| against(n).max(LEAST).ln(), LEAST.ln()));
+        Some(Self {
+            points: weights.into_iter().zip(levels).zip(logs).map(|((weight, level), log)| (weight, level, log)).collect(),
+            apart: 4,
+            step_s,
+        })
+    }
+
+    /// Every second four of a long one: enough to see where on a grid the best fit lies.
+    fn thinned(&self) -> Self {
+        let every = if self.points.len() < 24 { 1 } else { 2 };
+        Self { points: self.points.iter().copied().step_by(every).collect(), apart: self.apart * every as i32, step_s: self.step_s }
     }
 
     /// Shares that fit best with these decay times; equal ones stand for one slope.
     fn fit(&self, fast: f64, slow: f64) -> Option<Fit> {
         let one = fast == slow;
         // From block to block a slope falls by the same factor.
-        let falls = |t60: f64| (-2.0 * LN_1000 / t60 * self.step_s).exp();
-        let (fast_falls, slow_falls) = (falls(fast), falls(slow));
-        let (mut fast_now, mut slow_now) = (1.0, if one { 0.0 } else { 1.0 });
-        let (mut normal, mut right) = (Matrix3::zeros(), Vector3::zeros());
-        let mut rows = Vec::with_capacity(self.points.len());
-        for (energy, usual, log) in &self.points {
-            let row = Vector3::new(fast_now, slow_now, 1.0) / *usual;
-            normal += row * row.transpose();
-            right += row * (*energy / *usual);
-            rows.push((row, *log));
+        let course = |t60: f64| {
+            let falls = (-2.0 * LN_1000 / t60 * self.step_s).exp();
+            (Four::from([1.0, falls, falls.powi(2), falls.powi(3)]), Four::splat(falls.powi(self.apart)))
+        };
+        let ((fast_first, fast_falls), (slow_first, slow_falls)) = (course(fast), course(slow));
+        let slow_first = if one { Four::ZERO } else { slow_first };
+        let (mut fast_now, mut slow_now) = (fast_first, slow_first);
+        let mut sums = [Four::ZERO; 9];
+        for &(weight, level, _) in &self.points {
+            let (a, b) = (fast_now * weight, slow_now * weight);
+            for (sum, term) in sums.iter_mut().zip([a * a, a * b, a * weight, b * b, b * weight, weight * weight, a * level, b * level]) {
+                *sum += term;
+            }
+            sums[8] += weight * level;
             fast_now *= fast_falls;
             slow_now *= slow_falls;
         }
+        let [aa, ab, a1, bb, b1, one_one, a, b, c] = sums.map(|sum| sum.reduce_add());
+        let (normal, right) = (Matrix3::new(aa, ab, a1, ab, bb, b1, a1, b1, one_one), Vector3::new(a, b, c));
         // Without a share that came out below zero it is fitted once more; the noise goes before a slope.
         for without in [&[][..], &[2], &[1], &[1, 2]] {
             let (mut part, mut target) = (normal, right);
@@ -131,16 +162,24 @@ impl Curve {
                 (part[(*index, *index)], target[*index]) = (1.0, 0.0);
             }
             if let Some(shares) = part.lu().solve(&target).filter(|shares| shares.iter().all(|share| *share >= 0.0)) {
-                let error = rows.iter().map(|(row, log)| (row.dot(&shares).max(1e-9).ln() - log).powi(2)).sum();
-                return Some(Fit { t60_s: (fast, slow), shares, error });
+                let [of_fast, of_slow, of_noise] = [shares[0], shares[1], shares[2]].map(Four::splat);
+                let (mut fast_now, mut slow_now, mut error) = (fast_first, slow_first, Four::ZERO);
+                for &(weight, _, log) in &self.points {
+                    let level = (of_fast * fast_now + of_slow * slow_now + of_noise) * weight;
+                    let off = level.max(Four::splat(LEAST)).ln() - log;
+                    error += off * off;
+                    fast_now *= fast_falls;
+                    slow_now *= slow_falls;
+                }
+                return Some(Fit { t60_s: (fast, slow), shares, error: error.reduce_add() });
             }
         }
         None
     }
 
     /// The best fit near `start`.
-    fn nearer(&self, start: Fit, one: bool) -> Fit {
-        let mut best = start;
+    fn nearer(&self, start: (f64, f64), one: bool) -> Option<Fit> {
+        let mut best = self.fit(start.0, start.1)?;
         for step in [0.12, 0.05, 0.02, 0.008, 0.003] {
             loop {
                 let (fast, slow) = best.t60_s;
@@ -156,7 +195,7 @@ impl Curve {
                 }
             }
         }
-        best
+        Some(best)
     }
 }
 

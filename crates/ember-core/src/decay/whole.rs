@@ -6,7 +6,7 @@
 //! sound is put on that axis, and glide and its time are those that leave least unexplained.
 
 use super::esprit;
-use super::polish::{Sound, Tone};
+use super::polish::{FixedTones, Sound, Tone};
 use super::refine::Exponential;
 use super::span::Span;
 use crate::signal::{Decimator, LowPass, between};
@@ -253,12 +253,10 @@ impl Heard {
         // Where a glide shows; every second sample still carries all partials.
         let shows = Heard { length: self.length.min((GLIDE_SHOWS_S.end * self.rate) as usize), samples: Vec::new(), ..*self };
         let loudest = loudest_decay(found);
-        let left = |glide: Glide| {
-            let from = (GLIDE_SHOWS_S.start.max(self.not_before_s) * self.rate).ceil() as usize;
-            let straight = self.straight_at(glide, (from..shows.length).step_by(2), loudest);
-            let sound = Sound { samples: &straight, rate: 0.5 * self.rate, noise_bandwidth: 0.5 * self.rate };
-            sound.unexplained(&tones).unwrap_or(f64::INFINITY)
-        };
+        let from = (GLIDE_SHOWS_S.start.max(self.not_before_s) * self.rate).ceil() as usize;
+        let seen = (from..shows.length).step_by(2);
+        let tones = FixedTones::new(&tones, 0.5 * self.rate, seen.len())?;
+        let left = |glide: Glide| tones.unexplained(&self.straight_at(glide, seen.clone(), loudest));
         let none = left(Glide { part: 0.0, time_s: 0.05 });
         let (mut best, mut least) = match start {
             Some(start) => (start, left(start)),

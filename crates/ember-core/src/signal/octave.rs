@@ -62,17 +62,20 @@ impl OctaveFilter {
     /// The band's part of `samples`, run backwards through time: what the filter itself rings then lies before a sound, and
     /// does not lengthen its decay (Jacobsen & Rindel, J. Sound Vib. 117, 1987).
     pub fn backwards(&self, samples: &[f32]) -> Vec<f32> {
-        let mut out: Vec<f64> = samples.iter().rev().map(|x| f64::from(*x)).collect();
-        for [b0, b1, b2, a1, a2] in self.sections {
-            let (mut s1, mut s2) = (0.0, 0.0);
-            for x in &mut out {
-                let y = b0 * *x + s1;
-                s1 = b1 * *x - a1 * y + s2;
-                s2 = b2 * *x - a2 * y;
-                *x = y;
+        // All three sections sample by sample: one of them would wait for its own last sample, three wait side by side.
+        let mut states = [[0.0; 2]; 3];
+        let mut out = vec![0.0; samples.len()];
+        for (out, x) in out.iter_mut().zip(samples).rev() {
+            let mut x = f64::from(*x);
+            for ([b0, b1, b2, a1, a2], [s1, s2]) in self.sections.iter().zip(&mut states) {
+                let y = b0 * x + *s1;
+                *s1 = b1 * x - a1 * y + *s2;
+                *s2 = b2 * x - a2 * y;
+                x = y;
             }
+            *out = x as f32;
         }
-        out.iter().rev().map(|x| *x as f32).collect()
+        out
     }
 
     /// Amplitude ratio at `hz`.
