@@ -1687,6 +1687,8 @@ export interface components {
             mass_high: number;
             /** @description Tests it was learned from. */
             tests: number;
+            /** @description What it is on the families of heads on which it was tested. */
+            on_heads: components["schemas"]["StrengthOnHeads"][];
         };
         /** @description Where two ways differ. */
         Difference: {
@@ -2148,6 +2150,11 @@ export interface components {
             ring_factor: number;
             ring_range: components["schemas"]["Range"];
         };
+        /**
+         * @description Heads that take up a device alike.
+         * @enum {string}
+         */
+        HeadFamily: "single_ply" | "double_ply" | "built_in";
         /** @description Another head and what it should do in place of the one that is on. */
         HeadOption: {
             head: components["schemas"]["Head"];
@@ -3627,6 +3634,21 @@ export interface components {
          * @enum {string}
          */
         StopKind: "fingertips" | "flat_hand" | "hand_and_knee";
+        /** @description What is known of one kind of device on one family of heads. */
+        StrengthOnHeads: {
+            family: components["schemas"]["HeadFamily"];
+            /**
+             * Format: double
+             * @description Its resistance against what such devices usually have, with bounds that hold nine times in ten.
+             */
+            times: number;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+            /** @description Tests on such heads. */
+            tests: number;
+        };
         /** @description Whether a strike is left out. */
         StrikeChange: {
             dropped: boolean;

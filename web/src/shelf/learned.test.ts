@@ -1,13 +1,35 @@
 import { describe, expect, it } from 'vitest';
-import { afterWords, madeWords, massWords, nameOf, scoreWords, strengthWords, timeWords } from './learned';
+import type { DeviceStrength } from '../api/types';
+import { afterWords, headsWords, madeWords, massWords, nameOf, scoreWords, strengthWords, timeWords } from './learned';
 
-const pad = { device: 'gel_pad', times: 1.4, low: 1.1, high: 1.8, mass_times: 1.2, mass_low: 1, mass_high: 1.5, tests: 3 } as const;
+const pad: DeviceStrength = {
+  device: 'gel_pad',
+  times: 1.4,
+  low: 1.1,
+  high: 1.8,
+  mass_times: 1.2,
+  mass_low: 1,
+  mass_high: 1.5,
+  tests: 3,
+  on_heads: [],
+};
 
 describe('what was learned', () => {
   it('says how strong a device is, with bounds and tests', () => {
     expect(strengthWords(pad)).toBe('1.40 times as strong as usual (1.10 to 1.80), from 3 tests.');
     expect(strengthWords({ ...pad, times: 1.02, tests: 1 })).toBe('As strong as usual (1.10 to 1.80), from 1 test.');
     expect(strengthWords({ ...pad, tests: 0 })).toMatch(/not tested/i);
+  });
+
+  it('says what it is on each family of heads on which it was tested', () => {
+    const on_heads = [
+      { family: 'single_ply' as const, times: 1.52, low: 1.2, high: 1.9, tests: 2 },
+      { family: 'double_ply' as const, times: 0.9, low: 0.7, high: 1.15, tests: 1 },
+    ];
+    expect(headsWords({ ...pad, on_heads })).toBe(
+      'On heads of one ply 1.52 times (1.20 to 1.90), from 2 tests; on heads of two plies 0.90 times (0.70 to 1.15), from 1 test.',
+    );
+    expect(headsWords(pad)).toBe('');
   });
 
   it('says how heavy it is only where tests have told', () => {

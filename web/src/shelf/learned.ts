@@ -1,5 +1,5 @@
 // What tests taught, in words.
-import type { DeviceStrength, Made, Score, ShelfDevice, TestedTime } from '../api/types';
+import type { DeviceStrength, HeadFamily, Made, Score, ShelfDevice, TestedTime } from '../api/types';
 import { counted, percent, seconds } from '../shell/figures';
 
 /** What a device is called: a thing of the player's own by the name it was given. */
@@ -26,6 +26,22 @@ export function strengthWords(strength: DeviceStrength): string {
   const from = `from ${counted(tests, 'test')}`;
   if (times < AS_USUAL && times > 1 / AS_USUAL) return `As strong as usual (${bounds}), ${from}.`;
   return `${times.toFixed(2)} times as strong as usual (${bounds}), ${from}.`;
+}
+
+const FAMILIES: Record<HeadFamily, string> = {
+  single_ply: 'heads of one ply',
+  double_ply: 'heads of two plies',
+  built_in: 'heads with damping built in',
+};
+
+/** "On heads of one ply 1.52 times (1.20 to 1.90), from 3 tests; on heads of two plies ..." Nothing where tests have not told. */
+export function headsWords({ on_heads }: DeviceStrength): string {
+  const words = on_heads.map(
+    ({ family, times, low, high, tests }) =>
+      `on ${FAMILIES[family]} ${times.toFixed(2)} times (${low.toFixed(2)} to ${high.toFixed(2)}), from ${counted(tests, 'test')}`,
+  );
+  const all = words.join('; ');
+  return all && `${all[0]?.toUpperCase()}${all.slice(1)}.`;
 }
 
 /** Wider bounds than this of a mass, as a ratio, tell nothing that the prior does not. */

@@ -1,6 +1,7 @@
 //! What before-and-after measurements teach about how strong the user's own devices are.
 //!
-//! The logarithms of each device's resistance and mass against their priors are Gaussian. A test moves it by one update of an extended Kalman
+//! The logarithms of each device's resistance and mass against their priors are Gaussian, and so is what a family of heads adds to the
+//! resistance. A test moves it by one update of an extended Kalman
 //! filter, iterated (B. M. Bell & F. W. Cathey, IEEE Trans. Automatic Control 38, 1993: the same as Gauss-Newton): the decay
 //! times and pitches found are held against those that the full solve expects, partial by partial. A decay time that is far off counts for less
 //! (Huber's weights), so that one bad take does not spoil what others taught. Tests are taken in order of time, and each is
@@ -11,7 +12,7 @@ use super::expected::{Expectation, MODEL_LN_SD, Open};
 use super::grip::Grip;
 use super::placement::Placement;
 use super::predict::{Predictor, Strength};
-use super::strengths::{DeviceStrength, KINDS, Strengths, index};
+use super::strengths::{DeviceStrength, KINDS, SIZE, Strengths, index, on_heads};
 use crate::decay::{DecayProfile, Partial, nearest};
 use crate::drum::{Drum, DrumKind};
 use crate::units::median;
@@ -152,31 +153,40 @@ impl Strengths {
             predictor.expect(&open, &trial.placements, &grips.iter().collect::<Vec<_>>())
         };
         let (usual, expected) = (expect(&Self::unlearned(trial.drum.kind)), expect(self));
-        let mut kinds: Vec<usize> = trial.placements.iter().map(|placement| index(placement.device)).collect();
-        kinds.sort_unstable();
-        kinds.dedup();
+        let each = |numbers: &mut dyn Iterator<Item = usize>| {
+            let mut numbers: Vec<usize> = numbers.collect();
+            numbers.sort_unstable();
+            numbers.dedup();
+            numbers
+        };
+        let of_head = |placement: &Placement| Some((index(placement.device), placement.head_family(&trial.drum)?));
+        let kinds = each(&mut trial.placements.iter().map(|placement| index(placement.device)));
+        let of_heads = each(&mut trial.placements.iter().filter_map(of_head).map(|(kind, family)| on_heads(kind, family)));
         let solve = |mean: &DVector<f64>| {
             let at = |(grip, placement): (&Grip, &Placement)| {
                 let kind = index(placement.device);
-                grip.as_strong((mean[kind], 0.0)).as_heavy(mean[KINDS + kind].exp())
+                let of_family = placement.head_family(&trial.drum).map_or(0.0, |family| mean[on_heads(kind, family)]);
+                grip.as_strong((mean[kind] + of_family, 0.0)).as_heavy(mean[KINDS + kind].exp())
             };
             let grips: Vec<Grip> = grips.iter().zip(&trial.placements).map(at).collect();
             predictor.solve(&grips.iter().collect::<Vec<_>>(), Strength::EXPECTED)
         };
-        if self.update(trial, &kinds, &expected.profile, solve) {
+        let tested: Vec<usize> = kinds.iter().flat_map(|kind| [*kind, KINDS + kind]).chain(of_heads.iter().copied()).collect();
+        if self.update(trial, &tested, &expected.profile, solve) {
             kinds.iter().for_each(|kind| self.tests[*kind] += 1);
+            of_heads.iter().for_each(|of| self.tests_on[of / KINDS - 2][of % KINDS] += 1);
         }
         let after = kinds.iter().map(|kind| self.of(DeviceKind::ALL[*kind])).collect();
-        let body = tested(&trial.found, &usual, &expected, expected.profile.body_hz, |e| e.body_t60_s);
-        let ring = tested(&trial.found, &usual, &expected, expected.profile.ring_hz, |e| e.ring_t60_s);
+        let body = time_tested(&trial.found, &usual, &expected, expected.profile.body_hz, |e| e.body_t60_s);
+        let ring = time_tested(&trial.found, &usual, &expected, expected.profile.ring_hz, |e| e.ring_t60_s);
         Some(Tested { body, ring, after })
     }
 
-    /// Whether there was anything to learn.
+    /// Learns the numbers `tested`. Whether there was anything to learn.
     fn update(
         &mut self,
         trial: &DeviceTrial,
-        kinds: &[usize],
+        tested: &[usize],
         profile: &DecayProfile,
         solve: impl Fn(&DVector<f64>) -> Vec<Partial>,
     ) -> bool {
@@ -194,9 +204,9 @@ impl Strengths {
                 stepped[of] += STEP;
                 (of, solve(&stepped))
             };
-            let slopes: Vec<(usize, Vec<Partial>)> = kinds.iter().flat_map(|kind| [*kind, KINDS + kind]).map(stepped).collect();
+            let slopes: Vec<(usize, Vec<Partial>)> = tested.iter().copied().map(stepped).collect();
             // A row for each decay time, then one for each pitch.
-            let mut jacobian = DMatrix::zeros(2 * pairs.len(), 2 * KINDS);
+            let mut jacobian = DMatrix::zeros(2 * pairs.len(), SIZE);
             let mut residual = DVector::zeros(2 * pairs.len());
             let mut noise = DMatrix::identity(2 * pairs.len(), 2 * pairs.len());
             for (row, (should, is)) in pairs.iter().enumerate() {
@@ -228,10 +238,10 @@ impl Strengths {
             let gain = &self.covariance * jacobian.transpose() * inverse;
             mean = &before + &gain * (residual - &jacobian * (&before - &mean));
             for (i, x) in mean.iter_mut().enumerate() {
-                let furthest = if i < KINDS { self.furthest } else { self.furthest_mass };
+                let furthest = if (KINDS..2 * KINDS).contains(&i) { self.furthest_mass } else { self.furthest };
                 *x = x.clamp(-furthest, furthest);
             }
-            covariance = (DMatrix::identity(2 * KINDS, 2 * KINDS) - &gain * &jacobian) * &self.covariance;
+            covariance = &self.covariance - &gain * (&jacobian * &self.covariance);
         }
         self.mean = mean;
         self.covariance = (&covariance + covariance.transpose()) * 0.5;
@@ -272,7 +282,7 @@ fn like<'a>(partials: &'a [Partial], partial: &Partial) -> Option<&'a Partial> {
     partials.iter().filter(|other| other.mode == partial.mode).min_by(|a, b| unlike(a).total_cmp(&unlike(b)))
 }
 
-fn tested(
+fn time_tested(
     found: &[Partial],
     usual: &Expectation,
     expected: &Expectation,
@@ -299,6 +309,7 @@ fn tested(
 mod tests {
     use super::*;
     use crate::bench_drum::BenchDrum;
+    use crate::drum::{Head, HeadFamily};
     use proptest::prelude::*;
 
     fn open() -> Vec<Partial> {
@@ -331,19 +342,43 @@ mod tests {
         #![proptest_config(ProptestConfig::with_cases(12))]
         #[test]
         fn tests_bring_the_strength_nearer_and_leave_less_doubt(times in 0.5f64..2.0) {
-            let mut strengths = Strengths::default();
-            let mut sd = strengths.ln(DeviceKind::GelPad).1;
+            let (mut strengths, family) = (Strengths::default(), Some(HeadFamily::of(&BenchDrum::usual(DrumKind::Tom).batter)));
+            let mut sd = strengths.ln(DeviceKind::GelPad, family).1;
             for spec in ["gel_pad:0:0.85:180", "gel_pad:0:0.65:90", "gel_pad:0:0.75:200"] {
                 strengths.learn(&trial(spec, times)).unwrap();
-                let (_, now) = strengths.ln(DeviceKind::GelPad);
+                let (_, now) = strengths.ln(DeviceKind::GelPad, family);
                 prop_assert!(now < sd);
                 sd = now;
             }
-            let (mean, sd) = strengths.ln(DeviceKind::GelPad);
+            let (mean, sd) = strengths.ln(DeviceKind::GelPad, family);
             prop_assert!((mean - times.ln()).abs() < 0.5 * times.ln().abs() + 0.02, "{mean} for {}", times.ln());
             prop_assert!((mean - times.ln()).abs() < 2.5 * sd);
             prop_assert_eq!(strengths.of(DeviceKind::Tape), Strengths::default().of(DeviceKind::Tape));
         }
+    }
+
+    /// What was learned on heads of one ply counts for most of what is expected on two, with more doubt; what heads of two plies then teach counts
+    /// there for more than on those of one.
+    #[test]
+    fn each_family_of_heads_is_learned_beside_what_all_have_in_common() {
+        let double = Drum { batter: Head { plies: 2, ..BenchDrum::usual(DrumKind::Tom).batter }, ..BenchDrum::usual(DrumKind::Tom) };
+        let single = Drum { batter: Head { plies: 1, ..double.batter }, ..double.clone() };
+        let on = |drum: &Drum, times: f64| -> Vec<DeviceTrial> {
+            let specs = ["gel_pad:0:0.85:180", "gel_pad:0:0.65:90", "gel_pad:0:0.75:200"];
+            specs.map(|spec| DeviceTrial { drum: drum.clone(), ..trial(spec, times) }).into()
+        };
+        let known =
+            |trials: &[DeviceTrial], family: HeadFamily| Learned::from_trials(trials).strengths.ln(DeviceKind::GelPad, Some(family));
+        let first = on(&single, 1.6);
+        let ((on_one, sd_one), (on_two, sd_two)) = (known(&first, HeadFamily::SinglePly), known(&first, HeadFamily::DoublePly));
+        assert!((on_one - 1.6f64.ln()).abs() < 0.1 && on_two > 0.5 * on_one && on_two < on_one && sd_two > sd_one, "{on_one} {on_two}");
+        let both = [first, on(&double, 1.2)].concat();
+        let ((on_one, _), (on_two, _)) = (known(&both, HeadFamily::SinglePly), known(&both, HeadFamily::DoublePly));
+        assert!((on_two - 1.2f64.ln()).abs() < 0.1 && on_one - on_two > 0.15, "{on_one} {on_two}");
+        let shown = Learned::from_trials(&both).strengths.of(DeviceKind::GelPad);
+        let tests: Vec<(HeadFamily, usize)> = shown.on_heads.iter().map(|on| (on.family, on.tests)).collect();
+        assert_eq!(tests, [(HeadFamily::SinglePly, 3), (HeadFamily::DoublePly, 3)]);
+        assert!(shown.times > shown.on_heads[1].times && shown.times < shown.on_heads[0].times, "{shown:?}");
     }
 
     /// Pitches tell how heavy a device is; what it holds is still learned beside it.
@@ -354,7 +389,7 @@ mod tests {
             let trials = specs.map(|spec| heavy_trial(spec, times, mass_times));
             let known = Learned::from_trials(&trials).strengths.of(DeviceKind::GelPad);
             assert!((known.mass_times / mass_times).ln().abs() < 0.12, "{known:?} for {mass_times}");
-            assert!((known.times / times).ln().abs() < 0.15, "{known:?} for {times}");
+            assert!((known.on_heads[0].times / times).ln().abs() < 0.15, "{known:?} for {times}");
             assert!(known.mass_low < mass_times && mass_times < known.mass_high);
         }
     }

@@ -33,4 +33,4 @@ pub use placement::Placement;
 pub(crate) use predict::REFERENCE_HZ;
 pub use predict::{Predictor, Strength};
 pub use prior::Prior;
-pub use strengths::{DeviceStrength, Strengths};
+pub use strengths::{DeviceStrength, StrengthOnHeads, Strengths};

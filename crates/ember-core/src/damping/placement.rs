@@ -6,7 +6,7 @@ use super::invalid::InvalidPlacement;
 use super::made::Made;
 use super::outline::Patch;
 use super::prior::Prior;
-use crate::drum::{Drum, HeadSide, air_spring};
+use crate::drum::{Drum, HeadFamily, HeadSide, air_spring};
 use serde::{Deserialize, Serialize};
 
 /// One device put on a drum.
@@ -103,6 +103,16 @@ impl Placement {
             patches.retain(|patch| patch.side == HeadSide::Batter);
         }
         patches
+    }
+
+    /// Family of the head of `drum` that it touches (of two, the batter's); none on metal.
+    pub fn head_family(&self, drum: &Drum) -> Option<HeadFamily> {
+        if drum.kind.is_metal() {
+            return None;
+        }
+        let patches = self.patches(drum);
+        let head = if patches.iter().any(|patch| patch.side == HeadSide::Batter) { Some(drum.batter) } else { drum.lower_film() };
+        head.filter(|_| !patches.is_empty()).map(|head| HeadFamily::of(&head))
     }
 
     /// What it takes from the air inside `drum` when that is squeezed, N s/m3: a loss factor of the air's spring, turned into a resistance

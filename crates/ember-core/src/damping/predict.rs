@@ -107,7 +107,7 @@ impl Predictor {
 
     /// The `grip` of `placement` at the strength and mass that were learned.
     pub(super) fn known(&self, grip: &Grip, placement: &Placement, strengths: &Strengths) -> Grip {
-        let (mean, sd) = strengths.ln(placement.device);
+        let (mean, sd) = strengths.ln(placement.device, placement.head_family(&self.drum));
         // Tests teach how strong a thing is, but not where a drum moves that nobody knows.
         let sd = if self.model.is_unknown() { sd.hypot(UNKNOWN_PLACE_LN_SD) } else { sd };
         grip.as_strong((mean, sd)).as_heavy(strengths.mass_ln(placement.device).0.exp())

@@ -1,16 +1,23 @@
 //! How strong devices are taken to be: as usual, until tests have taught otherwise.
 
 use super::catalogue::{DeviceKind, device_info};
-use crate::drum::DrumKind;
+use crate::drum::{DrumKind, HeadFamily};
 use nalgebra::{DMatrix, DVector};
 use serde::Serialize;
 
 pub(super) const KINDS: usize = DeviceKind::ALL.len();
+/// Numbers that are learned of all kinds.
+pub(super) const SIZE: usize = (2 + HeadFamily::ALL.len()) * KINDS;
 
 /// How far the mass of a device of the catalogue may be off, and of one that was weighed (logarithm, standard deviation; from experience,
 /// no published source).
 const MASS_LN_SD: f64 = 0.3;
 const WEIGHED_LN_SD: f64 = 0.1;
+
+/// How far a device's resistance may differ from one family of heads to another (logarithm, standard deviation; from experience, no source).
+const OF_FAMILY_LN_SD: f64 = 0.15;
+/// It is at most this part of what is not known of the device itself.
+const OF_FAMILY_PART: f64 = 0.5;
 
 /// How far the mass of an other drum may be off (logarithm, standard deviation).
 const UNKNOWN_LN_SD: f64 = 1.0;
@@ -22,10 +29,13 @@ const FURTHEST_UNKNOWN: [f64; 2] = [3.5, 2.5];
 /// How strong and how heavy each kind of device is taken to be.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Strengths {
-    /// Logarithms of the resistances against the priors', by the order of [`DeviceKind::ALL`], then of the masses, and their covariance.
+    /// Logarithms of the resistances against the priors', by the order of [`DeviceKind::ALL`], then of the masses, then what each family of heads
+    /// adds to the resistances, and their covariance.
     pub(super) mean: DVector<f64>,
     pub(super) covariance: DMatrix<f64>,
     pub(super) tests: [usize; KINDS],
+    /// The same for each family of heads.
+    pub(super) tests_on: [[usize; KINDS]; HeadFamily::ALL.len()],
     /// No device is stronger or weaker, or heavier or lighter, than its prior by more than this (logarithm).
     pub(super) furthest: f64,
     pub(super) furthest_mass: f64,
@@ -47,15 +57,21 @@ impl Strengths {
 
     fn doubted(shared: f64, [furthest, furthest_mass]: [f64; 2]) -> Self {
         let strength = DeviceKind::ALL.map(|kind| device_info(kind).prior.resistance_ln_sd.powi(2));
+        // On any one family a device is as doubtful as its prior says.
+        let of_family = strength.map(|variance| OF_FAMILY_LN_SD.powi(2).min(OF_FAMILY_PART.powi(2) * variance));
+        let anywhere = strength.into_iter().zip(of_family).map(|(all, of_family)| all - of_family);
         let mass = DeviceKind::ALL.map(|kind| if kind.is_own() { WEIGHED_LN_SD } else { MASS_LN_SD }.powi(2));
-        let diagonal = DVector::from_iterator(2 * KINDS, strength.into_iter().chain(mass));
-        let covariance = DMatrix::from_diagonal(&diagonal).add_scalar(shared * shared);
-        Self { mean: DVector::zeros(2 * KINDS), covariance, tests: [0; KINDS], furthest, furthest_mass }
+        let of_families = HeadFamily::ALL.iter().flat_map(|_| of_family);
+        let diagonal = DVector::from_iterator(SIZE, anywhere.chain(mass).chain(of_families));
+        let mut covariance = DMatrix::from_diagonal(&diagonal);
+        covariance.view_mut((0, 0), (2 * KINDS, 2 * KINDS)).add_scalar_mut(shared * shared);
+        let (tests, tests_on) = ([0; KINDS], [[0; KINDS]; HeadFamily::ALL.len()]);
+        Self { mean: DVector::zeros(SIZE), covariance, tests, tests_on, furthest, furthest_mass }
     }
 }
 
 /// What is known of one kind of device.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+#[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct DeviceStrength {
     pub device: DeviceKind,
@@ -69,6 +85,21 @@ pub struct DeviceStrength {
     pub mass_high: f64,
     /// Tests it was learned from.
     pub tests: usize,
+    /// What it is on the families of heads on which it was tested.
+    pub on_heads: Vec<StrengthOnHeads>,
+}
+
+/// What is known of one kind of device on one family of heads.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct StrengthOnHeads {
+    pub family: HeadFamily,
+    /// Its resistance against what such devices usually have, with bounds that hold nine times in ten.
+    pub times: f64,
+    pub low: f64,
+    pub high: f64,
+    /// Tests on such heads.
+    pub tests: usize,
 }
 
 /// Place of `kind` among all.
@@ -77,10 +108,16 @@ pub(super) fn index(kind: DeviceKind) -> usize {
 }
 
 impl Strengths {
-    /// Logarithm of the resistance against the prior's, and its standard deviation.
-    pub fn ln(&self, kind: DeviceKind) -> (f64, f64) {
+    /// Logarithm of the resistance against the prior's on heads of `family`, or on any, and its standard deviation.
+    pub fn ln(&self, kind: DeviceKind, family: Option<HeadFamily>) -> (f64, f64) {
         let i = index(kind);
-        (self.mean[i], self.covariance[(i, i)].max(0.0).sqrt())
+        let (mean, variance) = match family.map(|family| on_heads(i, family)) {
+            Some(of) => {
+                (self.mean[i] + self.mean[of], self.covariance[(i, i)] + 2.0 * self.covariance[(i, of)] + self.covariance[(of, of)])
+            }
+            None => (self.mean[i], self.covariance[(i, i)]),
+        };
+        (mean, variance.max(0.0).sqrt())
     }
 
     /// The same of its mass.
@@ -91,7 +128,17 @@ impl Strengths {
 
     pub fn of(&self, device: DeviceKind) -> DeviceStrength {
         let range = |(mean, sd): (f64, f64)| [0.0, -1.645, 1.645].map(|sds| (mean + sds * sd).exp());
-        let ([times, low, high], [mass_times, mass_low, mass_high]) = (range(self.ln(device)), range(self.mass_ln(device)));
-        DeviceStrength { device, times, low, high, mass_times, mass_low, mass_high, tests: self.tests[index(device)] }
+        let ([times, low, high], [mass_times, mass_low, mass_high]) = (range(self.ln(device, None)), range(self.mass_ln(device)));
+        let on = |(family, tests): (&HeadFamily, &[usize; KINDS])| {
+            let [times, low, high] = range(self.ln(device, Some(*family)));
+            StrengthOnHeads { family: *family, times, low, high, tests: tests[index(device)] }
+        };
+        let on_heads = HeadFamily::ALL.iter().zip(&self.tests_on).map(on).filter(|on| on.tests > 0).collect();
+        DeviceStrength { device, times, low, high, mass_times, mass_low, mass_high, tests: self.tests[index(device)], on_heads }
     }
+}
+
+/// Place of what `family` adds to the resistance of the kind at place `kind`.
+pub(super) fn on_heads(kind: usize, family: HeadFamily) -> usize {
+    (2 + family as usize) * KINDS + kind
 }

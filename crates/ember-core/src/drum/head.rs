@@ -66,6 +66,30 @@ impl HeadTrait {
     pub const ALL: [Self; 6] = [Self::SecondPly, Self::Coating, Self::EdgeRing, Self::Dot, Self::Oil, Self::Wear];
 }
 
+/// Heads that take up a device alike.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum HeadFamily {
+    SinglePly,
+    DoublePly,
+    /// With an edge ring, a dot or oil built in.
+    BuiltIn,
+}
+
+impl HeadFamily {
+    pub const ALL: [Self; 3] = [Self::SinglePly, Self::DoublePly, Self::BuiltIn];
+
+    /// Of `head`.
+    pub fn of(head: &Head) -> Self {
+        match head {
+            Head { edge_ring: true, .. } | Head { dot: true, .. } | Head { oil: true, .. } => Self::BuiltIn,
+            Head { plies: 0..=1, .. } => Self::SinglePly,
+            _ => Self::DoublePly,
+        }
+    }
+}
+
 impl Head {
     /// A new clear head of one ply.
     pub const fn plain(film_mil: f64) -> Self {

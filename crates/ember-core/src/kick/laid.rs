@@ -36,7 +36,7 @@ struct Press {
 impl Laid {
     /// `placements` on `drum`, whose axial membrane modes are `modes`; `alone` is what is expected of them where nothing else changes.
     pub fn new(drum: &Drum, alone: Expectation, placements: &[Placement], strengths: &Strengths, modes: &[MembraneMode]) -> Self {
-        let strong = |placement: &Placement| strengths.ln(placement.device).0.exp();
+        let strong = |placement: &Placement| strengths.ln(placement.device, placement.head_family(drum)).0.exp();
         let press = |placement: &Placement| {
             let prior = placement.prior();
             let (resistance, mass) = (prior.resistance * strong(placement), prior.mass * strengths.mass_ln(placement.device).0.exp());
