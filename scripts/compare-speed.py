@@ -46,7 +46,8 @@ def poles(signal, most=6):
     hankel = np.lib.stride_tricks.sliding_window_view(signal, rows).T
     values, vectors = np.linalg.eigh(hankel @ hankel.conj().T)
     values, vectors = values[::-1], vectors[:, ::-1]
-    noise = np.maximum(values[rows // 2 :], 0).mean()
+    first = int(0.5625 * rows)
+    noise = np.maximum(values[first : max(int(0.71875 * rows), first + 1)], 0).mean()
     spread = (1 + np.sqrt(rows / hankel.shape[1])) ** 2
     count = min(int(np.argmin(np.append(values > max(3 * spread * noise, 1e-9 * values[0]), False))), most, rows // 2)
     if count == 0:

@@ -36,12 +36,15 @@ impl<const N: usize> BandPasses<N> {
         let mut out = [0.0; N];
         for i in 0..N {
             // What waits for the last value comes last.
-            let value = (self.b0[i] * fresh - self.a2[i] * older[i]) - self.a1[i] * last[i];
-            // What dies away would end in numbers too small to be fast.
-            out[i] = if value.abs() < 1e-30 { 0.0 } else { value };
+            out[i] = (self.b0[i] * fresh - self.a2[i] * older[i]) - self.a1[i] * last[i];
         }
         self.x = [sample, self.x[0]];
         self.y = [out, last];
         out
+    }
+
+    /// Ends what has died away: it would end in numbers too small to be fast. To be called now and then; a few milliseconds apart is enough.
+    pub fn end_what_died(&mut self) {
+        self.y.iter_mut().flatten().filter(|y| y.abs() < 1e-30).for_each(|y| *y = 0.0);
     }
 }

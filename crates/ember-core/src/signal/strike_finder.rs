@@ -140,18 +140,23 @@ impl StrikeFinder {
     /// Takes mono samples (full scale 1.0) and returns the strikes that ended within them.
     pub fn push(&mut self, samples: &[f32]) -> Vec<CapturedStrike> {
         let mut done = Vec::new();
-        for &sample in samples {
-            self.kept.push(sample);
-            self.seen += 1;
-            let x = f64::from(sample);
-            for (energy, y) in self.energies.iter_mut().zip(self.filters.push(x)) {
-                *energy += y * y;
+        let mut rest = samples;
+        while !rest.is_empty() {
+            let (now, later) = rest.split_at((self.hop - self.filled).min(rest.len()));
+            self.kept.extend_from_slice(now);
+            self.seen += now.len() as u64;
+            self.filled += now.len();
+            for &sample in now {
+                let x = f64::from(sample);
+                for (energy, y) in self.energies.iter_mut().zip(self.filters.push(x)) {
+                    *energy += y * y;
+                }
+                self.total += x * x;
             }
-            self.total += x * x;
-            self.filled += 1;
             if self.filled == self.hop {
                 self.end_hop(&mut done);
             }
+            rest = later;
         }
         done
     }
@@ -165,6 +170,7 @@ impl StrikeFinder {
     }
 
     fn end_hop(&mut self, done: &mut Vec<CapturedStrike>) {
+        self.filters.end_what_died();
         let n = self.hop as f64;
         let mut bands = self.energies.map(|energy| decibels((energy / n).sqrt()));
         // The lowest band holds less than one period of a kick in a hop; smoothing stops it from seeming to rise each cycle.

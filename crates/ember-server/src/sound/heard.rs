@@ -4,11 +4,49 @@ use super::read::{ReadError, ReadProgress, SoundFacts, read_watched};
 use ember_core::decay::{HeardBy, HeardStrike, StrikeAnalyzer};
 use ember_core::signal::{CapturedStrike, StrikeFinder};
 use ember_core::units::decibels;
-use rayon::prelude::*;
 use std::path::Path;
+use std::sync::{Condvar, Mutex, OnceLock, PoisonError, mpsc};
+use std::time::Duration;
 
-/// Strikes measured at once: enough to keep every processor busy, few enough to fit into memory.
-const BATCH: usize = 32;
+/// Strikes that are measured or wait for it while the file is read on: enough to keep every processor busy, few enough to fit into memory.
+const MOST_UNDER_WAY: usize = 32;
+/// How often it is looked whether there is room for more, s.
+const LOOK_EVERY_S: f64 = 0.05;
+
+/// How many strikes are under way.
+#[derive(Default)]
+struct UnderWay {
+    count: Mutex<usize>,
+    fewer: Condvar,
+}
+
+impl UnderWay {
+    /// Waits until there is room for one more; it leaves when what is returned is dropped.
+    fn enter(&self) -> Entered<'_> {
+        let mut count = self.count.lock().unwrap_or_else(PoisonError::into_inner);
+        while *count >= MOST_UNDER_WAY {
+            drop(count);
+            // One of those that measure helps instead of waiting for the others.
+            let helps = rayon::yield_now().is_some();
+            count = self.count.lock().unwrap_or_else(PoisonError::into_inner);
+            if !helps && *count >= MOST_UNDER_WAY {
+                let waited = self.fewer.wait_timeout(count, Duration::from_secs_f64(LOOK_EVERY_S));
+                count = waited.unwrap_or_else(PoisonError::into_inner).0;
+            }
+        }
+        *count += 1;
+        Entered(self)
+    }
+}
+
+struct Entered<'a>(&'a UnderWay);
+
+impl Drop for Entered<'_> {
+    fn drop(&mut self) {
+        *self.0.count.lock().unwrap_or_else(PoisonError::into_inner) -= 1;
+        self.0.fewer.notify_one();
+    }
+}
 
 /// Everything found in a file.
 pub struct HeardFile<T> {
@@ -32,35 +70,46 @@ pub fn measure_file<T: Send>(
     progress: &ReadProgress,
     each: impl Fn(HeardStrike) -> T + Sync,
 ) -> Result<HeardFile<T>, ReadError> {
-    let mut ears: Option<(StrikeFinder, StrikeAnalyzer)> = None;
-    let mut waiting: Vec<CapturedStrike> = Vec::new();
-    let mut strikes: Vec<T> = Vec::new();
-    let mut more = 0;
-    let mut loudest = 0f32;
-    let measured = |analyzer: &StrikeAnalyzer, waiting: &mut Vec<CapturedStrike>, strikes: &mut Vec<T>| {
-        let heard = waiting.par_drain(..).map(|captured| each(HeardStrike { measurement: analyzer.measure(&captured), captured }));
-        strikes.par_extend(heard);
-    };
-    let facts = read_watched(path, name, most_s, progress, |rate, samples| {
-        loudest = samples.iter().fold(loudest, |most, x| most.max(x.abs()));
-        let rate = f64::from(rate);
-        let (finder, analyzer) =
-            ears.get_or_insert_with(|| (StrikeFinder::new(rate, heard_by.limits()), StrikeAnalyzer::hearing(rate, heard_by)));
-        let found = finder.push(samples);
-        let room = most - strikes.len() - waiting.len();
-        more += found.len().saturating_sub(room);
-        waiting.extend(found.into_iter().take(room));
-        progress.found(strikes.len() + waiting.len() + more);
-        if waiting.len() >= BATCH {
-            measured(analyzer, &mut waiting, &mut strikes);
+    let analyzer = OnceLock::new();
+    let under_way = UnderWay::default();
+    let (sender, measured) = mpsc::channel();
+    let (mut count, mut more, mut found_so_far, mut loudest) = (0, 0, 0, 0f32);
+    // Strikes are measured while the file is read on, and may be done in another order.
+    let facts = rayon::in_place_scope(|scope| {
+        let mut finder: Option<StrikeFinder> = None;
+        let mut take = |captured: CapturedStrike, analyzer| {
+            if count == most {
+                more += 1;
+                return;
+            }
+            let (entered, sender, each, place) = (under_way.enter(), sender.clone(), &each, count);
+            count += 1;
+            scope.spawn(move |_| {
+                let analyzer: &StrikeAnalyzer = analyzer;
+                // It cannot fail: what receives is there until all are done.
+                let _ = sender.send((place, each(HeardStrike { measurement: analyzer.measure(&captured), captured })));
+                drop(entered);
+            });
+        };
+        let facts = read_watched(path, name, most_s, progress, |rate, samples| {
+            loudest = samples.iter().fold(loudest, |most, x| most.max(x.abs()));
+            let rate = f64::from(rate);
+            let analyzer = analyzer.get_or_init(|| StrikeAnalyzer::hearing(rate, heard_by));
+            let found = finder.get_or_insert_with(|| StrikeFinder::new(rate, heard_by.limits())).push(samples);
+            for captured in found {
+                take(captured, analyzer);
+                found_so_far += 1;
+            }
+            progress.found(found_so_far);
+        })?;
+        if let (Some(last), Some(analyzer)) = (finder.and_then(StrikeFinder::finish), analyzer.get()) {
+            take(last, analyzer);
         }
+        Ok(facts)
     })?;
-    if let Some((finder, analyzer)) = ears {
-        match finder.finish() {
-            Some(_) if strikes.len() + waiting.len() == most => more += 1,
-            last => waiting.extend(last),
-        }
-        measured(&analyzer, &mut waiting, &mut strikes);
-    }
+    drop(sender);
+    let mut strikes: Vec<(usize, T)> = measured.into_iter().collect();
+    strikes.sort_by_key(|(place, _)| *place);
+    let strikes = strikes.into_iter().map(|(_, strike)| strike).collect();
     Ok(HeardFile { facts, strikes, more, loudest_dbfs: decibels(f64::from(loudest)).max(-200.0) })
 }
