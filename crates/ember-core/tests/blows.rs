@@ -111,7 +111,8 @@ fn a_beater_that_a_foot_presses_on_comes_back_when_expected() {
             // A solid front throws a buried beater back; ported or open, it makes one clean hit (common practice, no published source), here
             // and there.
             let (clean, solid) = (found[1].is_empty() && rebound.again.is_empty(), front == Front::Whole);
-            assert!(if solid { !found[1].is_empty() && !rebound.again.is_empty() } else { clean }, "{found:?}");
+            // On the simulated drum a solid front throws every foot's beater back.
+            assert!(if solid { *fewest > 0 && !rebound.again.is_empty() } else { clean }, "{found:?}");
         }
     }
     let middle = median(&off).unwrap();

@@ -333,6 +333,24 @@ mod tests {
             }
         }
 
+        /// What fixed tones leave, without drawing them, is what is left once they are drawn.
+        #[test]
+        fn what_fixed_tones_leave_is_what_is_left_of_the_sound(
+            hz in prop::collection::vec(60f64..900.0, 3), decay in prop::collection::vec(3f64..60.0, 3),
+            samples in prop::collection::vec(-1f64..1.0, 300),
+        ) {
+            let rate = 3200.0;
+            let mut sorted = hz.clone();
+            sorted.sort_by(f64::total_cmp);
+            prop_assume!(sorted.windows(2).all(|pair| pair[1] - pair[0] > 15.0));
+            let mut tones: Vec<Tone> = hz.iter().zip(&decay).map(|(hz, decay)| Tone::new(*hz, *decay)).collect();
+            let sound = Sound { samples: &samples, rate, noise_bandwidth: rate };
+            sound.set_amplitudes(&mut tones).unwrap();
+            let drawn = energy(&sound.residual(&tones)) / samples.len() as f64;
+            let left = FixedTones::new(&tones, rate, samples.len()).unwrap().unexplained(&samples);
+            prop_assert!((left - drawn).abs() < 1e-9, "{left} {drawn}");
+        }
+
         #[test]
         fn tones_without_noise_are_found_exactly(
             hz in prop::collection::vec(60f64..900.0, 3), decay in prop::collection::vec(3f64..60.0, 3), off in -1.0f64..1.0,

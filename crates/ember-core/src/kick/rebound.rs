@@ -299,8 +299,8 @@ mod tests {
         }
     }
 
-    /// A whole front throws a buried beater back; ported or open, it makes one clean hit (common practice, no published source), on kicks of all
-    /// sizes: under a usual foot, and a firm one keeps it in the more.
+    /// A whole front throws a buried beater back; ported or open, it makes one clean hit (common practice, no published source), on kicks
+    /// of 16 to 24 in under a usual foot; a firm one keeps it in an open head as well.
     #[test]
     fn a_solid_front_throws_it_back_and_an_open_one_lets_it_rest() {
         for (diameter_in, batter_hz) in [(16.0, 75.0), (18.0, 68.0), (20.0, 62.0), (22.0, 57.0), (24.0, 52.0)] {
@@ -316,7 +316,8 @@ mod tests {
             assert!(!whole.again.is_empty(), "{diameter_in} in: {whole:?}");
             let second_s = whole.second_s.unwrap();
             assert!(second_s.low > APART_S && second_s.low <= whole.again[0].at_s && whole.again[0].at_s <= second_s.high, "{whole:?}");
-            assert!(whole.again.iter().all(|landing| landing.level_db >= HEARD_DB));
+            // A head on its way back may meet the beater a little faster than the first time.
+            assert!(whole.again.iter().all(|landing| (HEARD_DB..3.0).contains(&landing.level_db)), "{whole:?}");
         }
     }
 }

@@ -11,7 +11,12 @@ pub struct BandPasses<const N: usize> {
     a2: [f64; N],
     x: [f64; 2],
     y: [[f64; N]; 2],
+    /// Samples since what has died away was ended.
+    since: u32,
 }
+
+/// What dies away would end in numbers too small to be fast; so often, in samples, it is ended.
+const TIDY_EVERY: u32 = 256;
 
 impl<const N: usize> BandPasses<N> {
     /// Each passes roughly `low` to `high` Hz of `bands` at `rate` samples a second.
@@ -26,7 +31,7 @@ impl<const N: usize> BandPasses<N> {
             let a0 = 1.0 + alpha;
             (b0[i], a1[i], a2[i]) = (alpha / a0, -2.0 * w.cos() / a0, (1.0 - alpha) / a0);
         }
-        Self { b0, a1, a2, x: [0.0; 2], y: [[0.0; N]; 2] }
+        Self { b0, a1, a2, x: [0.0; 2], y: [[0.0; N]; 2], since: 0 }
     }
 
     /// What each lets through of the next sample.
@@ -40,11 +45,11 @@ impl<const N: usize> BandPasses<N> {
         }
         self.x = [sample, self.x[0]];
         self.y = [out, last];
+        self.since += 1;
+        if self.since == TIDY_EVERY {
+            self.since = 0;
+            self.y.iter_mut().flatten().filter(|y| y.abs() < 1e-30).for_each(|y| *y = 0.0);
+        }
         out
-    }
-
-    /// Ends what has died away: it would end in numbers too small to be fast. To be called now and then; a few milliseconds apart is enough.
-    pub fn end_what_died(&mut self) {
-        self.y.iter_mut().flatten().filter(|y| y.abs() < 1e-30).for_each(|y| *y = 0.0);
     }
 }

@@ -183,6 +183,23 @@ mod tests {
         }
     }
 
+    /// Whether samples are worked out one by one or several side by side, each is the sum over all taps; beyond both ends there is silence.
+    #[test]
+    fn every_sample_is_the_sum_over_all_taps() {
+        let input: Vec<f64> = (0..301).map(|n| f64::from((n * n) % 17) - 8.0).collect();
+        for factor in [1, 3] {
+            let decimator = Decimator { filter: LowPass::new(100.0, 400.0, 60.0, 3200.0), factor };
+            let out = decimator.real(&input);
+            assert_eq!(out.len(), input.len().div_ceil(factor));
+            for (i, out) in out.iter().enumerate() {
+                let first = (i * factor) as isize - decimator.filter.half_len() as isize;
+                let at = |k: usize| usize::try_from(first + k as isize).ok().and_then(|n| input.get(n)).copied().unwrap_or(0.0);
+                let wanted: f64 = decimator.filter.taps.iter().enumerate().map(|(k, tap)| tap * at(k)).sum();
+                assert!((out - wanted).abs() < 1e-12, "{factor}, {i}: {out} for {wanted}");
+            }
+        }
+    }
+
     #[test]
     fn a_damped_tone_comes_out_as_the_gain_says() {
         let rate = 3200.0;

@@ -170,7 +170,6 @@ impl StrikeFinder {
     }
 
     fn end_hop(&mut self, done: &mut Vec<CapturedStrike>) {
-        self.filters.end_what_died();
         let n = self.hop as f64;
         let mut bands = self.energies.map(|energy| decibels((energy / n).sqrt()));
         // The lowest band holds less than one period of a kick in a hop; smoothing stops it from seeming to rise each cycle.

@@ -6,12 +6,9 @@ use ember_core::signal::{CapturedStrike, StrikeFinder};
 use ember_core::units::decibels;
 use std::path::Path;
 use std::sync::{Condvar, Mutex, OnceLock, PoisonError, mpsc};
-use std::time::Duration;
 
 /// Strikes that are measured or wait for it while the file is read on: enough to keep every processor busy, few enough to fit into memory.
 const MOST_UNDER_WAY: usize = 32;
-/// How often it is looked whether there is room for more, s.
-const LOOK_EVERY_S: f64 = 0.05;
 
 /// How many strikes are under way.
 #[derive(Default)]
@@ -25,13 +22,13 @@ impl UnderWay {
     fn enter(&self) -> Entered<'_> {
         let mut count = self.count.lock().unwrap_or_else(PoisonError::into_inner);
         while *count >= MOST_UNDER_WAY {
-            drop(count);
-            // One of those that measure helps instead of waiting for the others.
-            let helps = rayon::yield_now().is_some();
-            count = self.count.lock().unwrap_or_else(PoisonError::into_inner);
-            if !helps && *count >= MOST_UNDER_WAY {
-                let waited = self.fewer.wait_timeout(count, Duration::from_secs_f64(LOOK_EVERY_S));
-                count = waited.unwrap_or_else(PoisonError::into_inner).0;
+            if rayon::current_thread_index().is_some() {
+                // One of those that measure helps instead of waiting for the others.
+                drop(count);
+                rayon::yield_now();
+                count = self.count.lock().unwrap_or_else(PoisonError::into_inner);
+            } else {
+                count = self.fewer.wait(count).unwrap_or_else(PoisonError::into_inner);
             }
         }
         *count += 1;
