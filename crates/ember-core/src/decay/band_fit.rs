@@ -37,14 +37,18 @@ pub(super) fn fit(stretch: &Stretch, apart: bool) -> Vec<Exponential> {
     }
     let leaders = without_satellites(&straight, stretch.signal.len() as f64 / stretch.rate);
     let gliding = single.len() < poles.len() || leaders.len() < straight.len() || straight.len() == 1;
-    let (fewer, criterion) = match fit_poles(stretch, &leaders, true) {
-        Some((bent, bent_criterion)) if gliding && bent_criterion < criterion => (bent, bent_criterion),
-        _ => (straight, criterion),
+    let bent = gliding.then(|| fit_poles(stretch, &leaders, true)).flatten();
+    let (fewer, criterion, bends) = match bent {
+        Some((bent, bent_criterion)) if bent_criterion < criterion => (bent, bent_criterion, true),
+        _ => (straight, criterion, false),
     };
-    let mut tones = match doubles {
-        Some((doubles, doubles_criterion)) if doubles_criterion + CLEARLY_TWO < criterion => doubles,
-        _ => fewer,
+    let (mut tones, bends) = match doubles {
+        Some((doubles, doubles_criterion)) if doubles_criterion + CLEARLY_TWO < criterion => (doubles, false),
+        _ => (fewer, bends),
     };
+    // A rough fit tells which of them it is; only that one is fitted to the last.
+    let criterion = refine(stretch, &mut tones, bends, Until::Exact);
+    let Some((mut tones, _)) = settled(stretch, tones, criterion, bends, Until::Exact) else { return Vec::new() };
     // What is left is more than noise: the strongest beats with one too near to be told apart, and its decay is not what it seems.
     let power: f64 = stretch.signal.iter().map(|x| x.norm_sqr()).sum();
     let left = squared_error(stretch, &tones);
@@ -85,40 +89,60 @@ fn refined(stretch: &Stretch, mut poles: Vec<(f64, f64)>, bends: bool, until: Un
         if tones.iter().any(|tone| tone.amplitude_sd.is_finite()) {
             return Some((tones, criterion));
         }
-        let weakest = (0..first.len()).min_by(|a, b| first[*a].amplitude.norm().total_cmp(&first[*b].amplitude.norm()))?;
+        let weakest = (0..first.len()).min_by(|a, b| size(&first[*a]).total_cmp(&size(&first[*b])))?;
         poles.remove(weakest);
     }
     None
 }
 
+fn size(tone: &Exponential) -> f64 {
+    tone.amplitude.norm()
+}
+
+fn pole(tone: &Exponential) -> (f64, f64) {
+    (tone.hz, tone.decay)
+}
+
+fn is_plausible(tone: &Exponential) -> bool {
+    FITTED_DECAY.contains(&tone.decay)
+}
+
+/// Poles of those tones that would be sure by themselves, by the part `of` what that takes.
+fn sure_alone(tones: &[Exponential], of: f64) -> Vec<(f64, f64)> {
+    tones.iter().filter(|tone| size(tone) > of * SURE_AMPLITUDE * tone.alone_sd && is_plausible(tone)).map(pole).collect()
+}
+
 /// Refined tones from `poles`, and their information criterion. What would not be sure by itself goes first: one of the noise's
 /// poles next to a partial makes both unsure. What is not sure then goes one by one.
 fn fit_poles(stretch: &Stretch, poles: &[(f64, f64)], bends: bool) -> Option<(Vec<Exponential>, f64)> {
-    let (mut tones, mut criterion) = refined(stretch, poles.to_vec(), bends, Until::Rough)?;
-    let mut until = Until::Rough;
-    let size = |tone: &Exponential| tone.amplitude.norm();
-    let pole = |tone: &Exponential| (tone.hz, tone.decay);
-    let plausible = |tone: &Exponential| FITTED_DECAY.contains(&tone.decay);
-    let clear: Vec<(f64, f64)> =
-        tones.iter().filter(|tone| size(tone) > SURE_AMPLITUDE * tone.alone_sd && plausible(tone)).map(pole).collect();
+    let (mut tones, _) = refined(stretch, poles.to_vec(), bends, Until::Glanced)?;
+    // What is clearly none would wander on for long, and the others with it.
+    let likely = sure_alone(&tones, 0.5);
+    let mut criterion = if likely.len() == tones.len() { refine(stretch, &mut tones, bends, Until::Rough) } else { f64::INFINITY };
+    if likely.len() < tones.len() {
+        (tones, criterion) = refined(stretch, likely, bends, Until::Rough)?;
+    }
+    let clear = sure_alone(&tones, 1.0);
     if clear.len() < tones.len() {
-        (tones, criterion) = refined(stretch, clear, bends, until)?;
+        (tones, criterion) = refined(stretch, clear, bends, Until::Rough)?;
     }
-    loop {
-        let unsure = |tone: &Exponential| size(tone) <= SURE_AMPLITUDE * tone.amplitude_sd || !plausible(tone);
-        let weakest = (0..tones.len()).filter(|i| unsure(&tones[*i])).min_by(|a, b| size(&tones[*a]).total_cmp(&size(&tones[*b])));
-        match weakest {
-            Some(weakest) => {
-                tones.remove(weakest);
-                (tones, criterion) = refined(stretch, tones.iter().map(pole).collect(), bends, until)?;
-            }
-            None if until == Until::Exact => return Some((tones, criterion)),
-            None => {
-                until = Until::Exact;
-                criterion = refine(stretch, &mut tones, bends, until);
-            }
-        }
+    settled(stretch, tones, criterion, bends, Until::Rough)
+}
+
+/// `tones` and their criterion once what is not sure among the others has gone, one by one.
+fn settled(
+    stretch: &Stretch,
+    mut tones: Vec<Exponential>,
+    mut criterion: f64,
+    bends: bool,
+    until: Until,
+) -> Option<(Vec<Exponential>, f64)> {
+    let unsure = |tone: &Exponential| size(tone) <= SURE_AMPLITUDE * tone.amplitude_sd || !is_plausible(tone);
+    while let Some(weakest) = (0..tones.len()).filter(|i| unsure(&tones[*i])).min_by(|a, b| size(&tones[*a]).total_cmp(&size(&tones[*b]))) {
+        tones.remove(weakest);
+        (tones, criterion) = refined(stretch, tones.iter().map(pole).collect(), bends, until)?;
     }
+    Some((tones, criterion))
 }
 
 /// Poles without those that may only draw a stronger neighbour's glide: close by and faster gone.

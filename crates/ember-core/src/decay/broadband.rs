@@ -1,6 +1,7 @@
 //! Decay of the whole sound by backward integration (M. R. Schroeder, J. Acoust. Soc. Am. 37, 1965), cut off where the
 //! noise begins and compensated for what is cut (Lundeby et al., Acustica 81, 1995), evaluated as in ISO 3382-1/-2.
 
+use super::envelope::mean_square;
 use crate::units::LN_1000;
 use serde::{Deserialize, Serialize};
 
@@ -54,10 +55,7 @@ impl DecayCurve {
     pub fn new(samples: &[f32], rate: f64, floor: NoiseFloor) -> Self {
         let block = ((rate * BLOCK_S) as usize).max(1);
         let step_s = block as f64 / rate;
-        let energy: Vec<f64> = samples
-            .chunks_exact(block)
-            .map(|part| part.iter().map(|x| f64::from(*x) * f64::from(*x)).sum::<f64>() / block as f64)
-            .collect();
+        let energy: Vec<f64> = samples.chunks_exact(block).map(mean_square).collect();
         let peak = energy.iter().copied().fold(1e-30, f64::max);
         let (noise, end, rate_per_s) = truncation(&energy, step_s, floor);
         let end = end.clamp(1, energy.len().max(1));

@@ -1,6 +1,7 @@
 //! What lies above 2 kHz of a strike: snare wires and loose hardware.
 
-use crate::signal::{Decimator, LowPass};
+use super::envelope::{energy, mean_square};
+use crate::signal::LowPass;
 use crate::units::median;
 
 /// Steps in which a buzz is followed, from when and for how long at most, s; and how far above the noise's power it must begin.
@@ -11,16 +12,16 @@ const BUZZ_CLEAR: f64 = 60.0;
 
 /// Splits off what lies above 2 kHz, by taking away what lies below.
 pub(super) struct LowPassRest {
-    filter: Decimator,
+    filter: LowPass,
     rate: f64,
 }
 
 /// A strike's sound and the noise before it, all of it and what lies above 2 kHz.
 pub(super) struct Buzz {
-    sound: Vec<f64>,
-    high: Vec<f64>,
-    before: Vec<f64>,
-    high_before: Vec<f64>,
+    sound: Vec<f32>,
+    high: Vec<f32>,
+    before: Vec<f32>,
+    high_before: Vec<f32>,
     /// Samples at an end into which the filter reaches from beyond it.
     margin: usize,
     rate: f64,
@@ -29,19 +30,15 @@ pub(super) struct Buzz {
 impl LowPassRest {
     pub fn new(rate: f64) -> Self {
         let stop = (2600f64).min(0.48 * rate);
-        Self { filter: Decimator { filter: LowPass::new(0.6 * stop, stop, 60.0, rate), factor: 1 }, rate }
+        Self { filter: LowPass::new(0.6 * stop, stop, 60.0, rate), rate }
     }
 
     /// `sound` from the hit on and what was heard `before` it.
     pub fn split(&self, sound: &[f32], before: &[f32]) -> Buzz {
-        let split = |samples: &[f32]| -> (Vec<f64>, Vec<f64>) {
-            let all: Vec<f64> = samples.iter().map(|x| f64::from(*x)).collect();
-            let high = all.iter().zip(self.filter.real(&all)).map(|(all, low)| all - low).collect();
-            (all, high)
-        };
-        let (sound, high) = split(&sound[..sound.len().min((BUZZ_LONGEST_S * self.rate) as usize)]);
-        let (before, high_before) = split(before);
-        Buzz { sound, high, before, high_before, margin: self.filter.filter.half_len(), rate: self.rate }
+        let high = |samples: &[f32]| samples.iter().zip(self.filter.single(samples)).map(|(all, low)| all - low).collect();
+        let sound = &sound[..sound.len().min((BUZZ_LONGEST_S * self.rate) as usize)];
+        let (high, high_before) = (high(sound), high(before));
+        Buzz { sound: sound.to_vec(), high, before: before.to_vec(), high_before, margin: self.filter.half_len(), rate: self.rate }
     }
 }
 
@@ -49,9 +46,8 @@ impl Buzz {
     /// Time for what lies up there to fall 20 dB once the stick's own sound is over, by backward integration; none where it does not
     /// stand far enough out of the noise to be followed.
     pub fn length_s(&self) -> Option<f64> {
-        let mean = |part: &[f64]| part.iter().map(|x| x * x).sum::<f64>() / part.len() as f64;
         let blocks =
-            |samples: &[f64]| -> Vec<f64> { samples.chunks_exact(((BUZZ_STEP_S * self.rate) as usize).max(1)).map(mean).collect() };
+            |samples: &[f32]| -> Vec<f64> { samples.chunks_exact(((BUZZ_STEP_S * self.rate) as usize).max(1)).map(mean_square).collect() };
         let steps = blocks(&self.high);
         // The filter reaches beyond both ends of what it is given.
         let quiet = blocks(&self.high_before);
@@ -73,12 +69,12 @@ impl Buzz {
         if to.saturating_sub(from) as f64 <= 0.1 * self.rate {
             return None;
         }
-        let power = |all: &[f64], high: &[f64], range: std::ops::Range<usize>| {
+        let power = |all: &[f32], high: &[f32], range: std::ops::Range<usize>| {
             // Near an end the filter has not seen everything.
             let inner = range.start.max(self.margin)..range.end.min(all.len().saturating_sub(self.margin));
             let n = inner.len().max(1) as f64;
-            let energy = |samples: &[f64]| samples.get(inner.clone()).unwrap_or(&[]).iter().map(|x| x * x).sum::<f64>() / n;
-            (energy(high), energy(all))
+            let mean = |samples: &[f32]| energy(samples.get(inner.clone()).unwrap_or(&[])) / n;
+            (mean(high), mean(all))
         };
         let (high, all) = power(&self.sound, &self.high, from..to);
         let (noise_high, noise_all) = if self.before.len() as f64 > 0.02 * self.rate {

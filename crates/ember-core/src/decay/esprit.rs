@@ -8,6 +8,8 @@ use std::ops::Range;
 /// Eigenvalues, from large to small, that tell how strong the noise is, as parts of all: those before may be of tones, those behind are of what a
 /// filter has left of the noise beyond its pass band, and against them all of it would stand out.
 const NOISE: Range<f64> = 0.5625..0.71875;
+/// Neighbouring samples that are held against each other at most: with 32 no more tones are found, in nearly twice the time.
+const MOST_ROWS: usize = 24;
 /// How far eigenvalues must stand above those of noise.
 const CLEAR: f64 = 3.0;
 
@@ -17,7 +19,7 @@ const CLEAR: f64 = 3.0;
 /// The order is the number of eigenvalues of the Hankel covariance that stand clear of noise's.
 pub fn poles(signals: &[&[Complex64]], most: usize) -> Vec<Complex64> {
     let length = signals.iter().map(|signal| signal.len()).min().unwrap_or(0);
-    let rows = (length / 3).min(32);
+    let rows = (length / 3).min(MOST_ROWS);
     if rows < 4 {
         return Vec::new();
     }
@@ -26,7 +28,7 @@ pub fn poles(signals: &[&[Complex64]], most: usize) -> Vec<Complex64> {
     for signal in signals {
         covariance += hankel_covariance(signal, rows);
     }
-    let Some(mut eigen) = Eigen::of(&covariance) else { return Vec::new() };
+    let Some(eigen) = Eigen::of(&covariance) else { return Vec::new() };
     let mut order: Vec<usize> = (0..rows).collect();
     order.sort_by(|a, b| eigen.values[*b].total_cmp(&eigen.values[*a]));
     let largest = eigen.values[order[0]];
@@ -40,10 +42,10 @@ pub fn poles(signals: &[&[Complex64]], most: usize) -> Vec<Complex64> {
     let spread = (1.0 + (rows as f64 / columns as f64).sqrt()).powi(2);
     let threshold = (CLEAR * spread * noise).max(1e-9 * largest);
     let count = order.iter().take_while(|i| eigen.values[**i] > threshold).count().min(most).min(rows / 2);
-    if count == 0 || !eigen.turn_vectors() {
+    if count == 0 {
         return Vec::new();
     }
-    let subspace = DMatrix::from_iterator(rows, count, order[..count].iter().flat_map(|i| eigen.vector(*i)));
+    let subspace = DMatrix::from_iterator(rows, count, eigen.vectors(&order[..count]).into_iter().flatten());
     let upper = subspace.rows(0, rows - 1).into_owned();
     let lower = subspace.rows(1, rows - 1).into_owned();
     let Some(inverse) = (upper.adjoint() * &upper).try_inverse() else { return Vec::new() };

@@ -1,5 +1,7 @@
 //! What can be wrong with a strike's sound: cut off at a ceiling, with holes, hit twice.
 
+/// Samples that are looked at side by side.
+const LANES: usize = 8;
 /// Samples in a row at exactly the loudest value: what a wave only does against a ceiling.
 const CEILING_RUN: usize = 4;
 /// A smooth top that is rounded to whole steps is left by one step; a ceiling is left by more.
@@ -7,15 +9,17 @@ const CEILING_STEPS: f32 = 2.5;
 /// So near to full scale a run of equal samples is a ceiling however it is left.
 const FULL_SCALE: f32 = 0.98;
 
-/// Index behind the last sample that stood at a ceiling; none where there is no ceiling.
-pub(super) fn clipped(sound: &[f32], peak: f64) -> Option<usize> {
+/// Index behind the last sample that stood at a ceiling; none where there is no ceiling. `step`: the recording's [`resolution`].
+pub(super) fn clipped(sound: &[f32], peak: f64, step: f32) -> Option<usize> {
     let peak = peak as f32;
-    let step = resolution(sound);
     let mut at = 0usize;
-    for run in sound.chunk_by(|a, b| a == b) {
-        let (before, after) = (at.checked_sub(1).map(|i| sound[i]), sound.get(at + run.len()));
-        at += run.len();
-        if run.len() >= CEILING_RUN && run[0].abs() == peak {
+    while let Some(found) = sound[at..].iter().position(|x| x.abs() == peak) {
+        let start = at + found;
+        let length = sound[start..].iter().take_while(|x| **x == sound[start]).count();
+        at = start + length;
+        let run = &sound[start..at];
+        let (before, after) = (start.checked_sub(1).map(|i| sound[i]), sound.get(at));
+        if run.len() >= CEILING_RUN {
             let left_by = |other: f32| (run[0] - other).abs() > CEILING_STEPS * step;
             if peak >= FULL_SCALE || before.is_some_and(left_by) || after.is_some_and(|x| left_by(*x)) {
                 return sound.iter().rposition(|x| x.abs() >= peak - step).map(|last| last + 1);
@@ -27,12 +31,24 @@ pub(super) fn clipped(sound: &[f32], peak: f64) -> Option<usize> {
 
 /// The step in which the recording was rounded: the smallest difference between neighbours.
 pub(super) fn resolution(sound: &[f32]) -> f32 {
-    sound.windows(2).map(|pair| (pair[1] - pair[0]).abs()).filter(|step| *step > 0.0).fold(f32::INFINITY, f32::min)
+    let mut least = [f32::INFINITY; LANES];
+    let mut keep = |lane: usize, step: f32| {
+        if step > 0.0 && step < least[lane] {
+            least[lane] = step;
+        }
+    };
+    let next = sound.get(1..).unwrap_or_default();
+    let ((now, now_end), (next, next_end)) = (sound[..next.len()].as_chunks::<LANES>(), next.as_chunks::<LANES>());
+    for (now, next) in now.iter().zip(next) {
+        (0..LANES).for_each(|lane| keep(lane, (next[lane] - now[lane]).abs()));
+    }
+    now_end.iter().zip(next_end).for_each(|(now, next)| keep(0, (next - now).abs()));
+    least.into_iter().fold(f32::INFINITY, f32::min)
 }
 
-/// 64 exact zeros while the drum is still loud, and louder than the recording's own steps.
-pub(super) fn dropped_out(sound: &[f32], peak: f64) -> bool {
-    let level = (0.01 * peak as f32).max(4.0 * resolution(sound));
+/// 64 exact zeros while the drum is still loud, and louder than the recording's own steps (`step`).
+pub(super) fn dropped_out(sound: &[f32], peak: f64, step: f32) -> bool {
+    let level = (0.01 * peak as f32).max(4.0 * step);
     let Some(last) = sound.iter().rposition(|x| x.abs() > level) else { return false };
     let mut zeros = 0;
     sound[..last].iter().any(|x| {
@@ -81,14 +97,14 @@ mod tests {
             size in 0.26f64..0.97, bits in prop::sample::select(vec![8, 16, 24]),
         ) {
             let sound = tone(hz, rate, size, bits);
-            prop_assert!(clipped(&sound, peak(&sound)).is_none());
-            prop_assert!(!dropped_out(&sound, peak(&sound)));
+            prop_assert!(clipped(&sound, peak(&sound), resolution(&sound)).is_none());
+            prop_assert!(!dropped_out(&sound, peak(&sound), resolution(&sound)));
         }
 
         #[test]
         fn a_ceiling_is_seen_at_full_scale_and_below(hz in 60f64..900.0, ceiling in 0.2f32..1.0) {
             let sound: Vec<f32> = tone(hz, 48_000.0, 2.0, 24).iter().map(|x| x.clamp(-ceiling, ceiling)).collect();
-            prop_assert!(clipped(&sound, peak(&sound)).is_some());
+            prop_assert!(clipped(&sound, peak(&sound), resolution(&sound)).is_some());
         }
     }
 
@@ -96,6 +112,6 @@ mod tests {
     fn a_hole_in_a_loud_sound_is_a_dropout() {
         let mut sound = tone(200.0, 48_000.0, 0.5, 24);
         sound[2000..2100].fill(0.0);
-        assert!(dropped_out(&sound, peak(&sound)));
+        assert!(dropped_out(&sound, peak(&sound), resolution(&sound)));
     }
 }

@@ -4,7 +4,6 @@
 //! have gone leave the slower ones. A strike does not take away the noise of the place. A stick's sound has no wall in the middle of its spectrum.
 
 use super::envelope::Envelope;
-use super::faults::resolution;
 use realfft::RealFftPlanner;
 
 /// A gate closes within this, by so much, from so far above the noise; and the sound does not come back for a while. s, dB.
@@ -68,8 +67,8 @@ const HISS_S: f64 = 0.04;
 const LAST_BIT: f64 = 40.0;
 
 /// Whether the recording turns itself down for loud sounds: the hiss of the place is steady before the strike and gone after it. Heads
-/// that still sound from before have no hiss, only wires do, and theirs is not steady.
-pub(super) fn level_controlled(before: &[f32], sound: &[f32], rate: f64) -> bool {
+/// that still sound from before have no hiss, only wires do, and theirs is not steady. `step`: what the recording was rounded to.
+pub(super) fn level_controlled(before: &[f32], sound: &[f32], rate: f64, step: f32) -> bool {
     let count = (HISS_S * rate) as usize;
     let (Some(start), true) = (before.len().checked_sub(count), sound.len() > 4 * count) else { return false };
     let hiss = |part: &[f32]| {
@@ -82,7 +81,7 @@ pub(super) fn level_controlled(before: &[f32], sound: &[f32], rate: f64) -> bool
     // The next strike may begin at the very end.
     let quietest = sound.chunks_exact(count).map(hiss).fold(f64::INFINITY, f64::min);
     // What is no more than the last bit going to and fro comes and goes by itself.
-    let step = f64::from(resolution(sound));
+    let step = f64::from(step);
     let before = 0.5 * (first + second);
     steady && before > LAST_BIT * step * step && quietest < GAIN_HELD * before
 }

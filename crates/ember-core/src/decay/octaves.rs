@@ -8,6 +8,7 @@ use crate::signal::{OCTAVES_HZ, OctaveFilter, octave_edges_hz};
 use crate::units::decibels;
 use rayon::prelude::*;
 use serde::{Deserialize, Serialize};
+use std::ops::Range;
 
 /// A filter's own decay shows where bandwidth times decay time is under this (F. Jacobsen & J. H. Rindel, J. Sound Vib. 117, 1987, for
 /// filters run backwards in time; 16 forwards).
@@ -136,15 +137,22 @@ pub(super) fn room_tail(octaves: &[OctaveDecay], drum_t60_s: f64) -> Option<f64>
 
 /// The same from a strike's `samples`: the low octaves are looked at only where the high ones speak of a room.
 pub(super) fn room_behind(samples: &[f32], onset_index: usize, rate: f64, drum_t60_s: f64) -> Option<f64> {
-    let heard = |high: bool| -> Vec<Vec<Slope>> {
+    let heard = |octaves: Range<usize>| -> Vec<Vec<Slope>> {
         let slopes = |index: usize| {
             let band = OctaveFilter::new(index, rate)?.backwards(samples);
             Some(slopes(&band[onset_index.min(band.len())..], rate))
         };
-        let wanted = (0..OCTAVES_HZ.len()).into_par_iter().filter(|index| (OCTAVES_HZ[*index] >= ROOM_ALONE_HZ) == high);
-        wanted.filter_map(slopes).collect()
+        octaves.into_par_iter().filter_map(slopes).collect()
     };
-    agreed(heard(true).into_iter(), || heard(false).into_iter(), drum_t60_s)
+    let lowest = OCTAVES_HZ.iter().position(|hz| *hz >= ROOM_ALONE_HZ).unwrap_or(OCTAVES_HZ.len());
+    // If all but one less than must agree say that there is no room, none of the others can.
+    let first = lowest + ROOM_OCTAVES - 1;
+    let mut high = heard(first..OCTAVES_HZ.len());
+    if !high.iter().any(|slopes| slopes.last().is_some_and(|slope| slope.t60_s > ROOM_LONGER * drum_t60_s)) {
+        return None;
+    }
+    high.extend(heard(lowest..first));
+    agreed(high.into_iter(), || heard(0..lowest).into_iter(), drum_t60_s)
 }
 
 /// What the slopes of `high` octaves agree on with a bend in one of `low`.

@@ -23,8 +23,9 @@ pub const MAX_HZ: f64 = 1200.0;
 /// Width of one band's share of the spectrum, Hz.
 const BAND_HZ: f64 = 90.0;
 const SLOW_RATE: f64 = 3200.0;
-/// Longest stretch of the decay that is fitted, s.
+/// Longest stretch of the decay that is fitted, s; and where only what has gone early is looked for.
 const LONGEST_S: f64 = 0.9;
+const LONGEST_EARLY_S: f64 = 0.45;
 /// A partial weaker than this against the loudest is not reported, dB.
 const WEAKEST_DB: f64 = -50.0;
 /// Decay times less certain than this (relative standard error) are given as unknown.
@@ -189,8 +190,8 @@ impl PartialFinder {
         let clear = span.clipped_s + reach + self.first.filter.reach_s();
         let early = ((span.onset_s + span.settle_s.max(reach + 0.004).max(clear)) * rate).ceil() as usize;
         let late = if way == Way::Straight { early } else { ((span.onset_s + SETTLED_S.max(clear)) * rate).ceil() as usize };
-        let from = |start: usize| {
-            let end = end.min(start + (LONGEST_S * rate) as usize);
+        let from = |start: usize, longest_s: f64| {
+            let end = end.min(start + (longest_s * rate) as usize);
             if end < start + 12 {
                 return Vec::new();
             }
@@ -202,10 +203,10 @@ impl PartialFinder {
             });
             tones.map(|tone| self.at_the_hit(tone, centre, began)).collect::<Vec<Exponential>>()
         };
-        let mut tones = if late > early { from(late) } else { Vec::new() };
+        let mut tones = if late > early { from(late, LONGEST_S) } else { Vec::new() };
         let settled = tones.len();
         let short_late = settled == 0 && ((end.saturating_sub(late)) as f64) < SHORT_LATE_S * rate;
-        for tone in from(early) {
+        for tone in from(early, if late > early { LONGEST_EARLY_S } else { LONGEST_S }) {
             let known = tones[..settled].iter().position(|other| (other.hz - tone.hz).abs() < 4.0 + 0.06 * tone.hz);
             // What is left once the pitch has settled may be too short to show anything.
             let fades_early = late <= early || LN_1000 / tone.decay < GONE_T60_S || short_late;

@@ -17,6 +17,8 @@ const RATES: std::ops::Range<f64> = -20.0..1000.0;
 /// How far a fit goes: until a step gains less than this part of what is left.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub enum Until {
+    /// A few steps: enough to see what is clearly no tone.
+    Glanced,
     /// To within about half a standard error: enough to see which tones are none. Those would wander on for long.
     Rough,
     /// To within less than a tenth of one.
@@ -26,7 +28,7 @@ pub enum Until {
 impl Until {
     fn gain(self) -> f64 {
         match self {
-            Self::Rough => 1e-3,
+            Self::Glanced | Self::Rough => 1e-3,
             Self::Exact => 1e-5,
         }
     }
@@ -34,8 +36,9 @@ impl Until {
     /// Steps after which it ends in any case.
     fn most_steps(self) -> usize {
         match self {
-            // With six, one close pair in thirty was lost; ten lose none that twenty-five find.
-            Self::Rough => 12,
+            Self::Glanced => 3,
+            // With six, one close pair in thirty was lost.
+            Self::Rough => 8,
             Self::Exact => 25,
         }
     }
@@ -91,6 +94,8 @@ pub fn refine(stretch: &Stretch, tones: &mut [Exponential], bends: bool, until: 
             std::mem::swap(&mut drawn, &mut trial_drawn);
             damping = (damping * 0.3).max(1e-12);
             if gained <= until.gain() * drawn.error {
+                // So small a step leaves the normal matrix, and with it the standard errors, as they are.
+                moved_on = false;
                 break;
             }
         } else {
@@ -100,7 +105,9 @@ pub fn refine(stretch: &Stretch, tones: &mut [Exponential], bends: bool, until: 
             }
         }
     }
-    linearize(stretch, tones, &drawn, each, &mut normal, &mut gradient);
+    if moved_on {
+        linearize(stretch, tones, &drawn, each, &mut normal, &mut gradient);
+    }
     // Two real equations a sample; filtered noise repeats itself, so each counts for less than one.
     let repeats = (stretch.rate / stretch.noise_bandwidth).max(1.0);
     let variance = drawn.error / (equations - parameters) as f64 * repeats;

@@ -6,6 +6,7 @@
 //! over relative errors, none below zero, and the pair counts by its errors in level (dB): those cannot hide a misfit at the start
 //! behind the scatter of a long tail.
 
+use super::envelope::energy as energy_of;
 use crate::units::LN_1000;
 use nalgebra::{Matrix3, Vector3};
 use serde::{Deserialize, Serialize};
@@ -16,6 +17,9 @@ const BLOCK_S: f64 = 0.01;
 const SHORTEST_S: f64 = 0.04;
 const LONGEST_S: f64 = 8.0;
 const GRID: usize = 22;
+/// Steps from there to the best, as parts of a decay time: those over every second four blocks, and those over all.
+const COARSE_STEPS: [f64; 2] = [0.12, 0.05];
+const FINE_STEPS: [f64; 3] = [0.02, 0.008, 0.003];
 /// Blocks on either side over which a block's weight is smoothed.
 const SMOOTH: usize = 4;
 /// Levels against the usual one are not taken for smaller than this.
@@ -44,7 +48,7 @@ pub struct Slope {
 pub fn slopes(sound: &[f32], rate: f64) -> Vec<Slope> {
     let block = ((rate * BLOCK_S) as usize).max(1);
     let step_s = block as f64 / rate;
-    let energy: Vec<f64> = sound.chunks_exact(block).map(|part| part.iter().map(|x| f64::from(*x).powi(2)).sum::<f64>()).collect();
+    let energy: Vec<f64> = sound.chunks_exact(block).map(energy_of).collect();
     let Some(peak) = (0..energy.len()).max_by(|a, b| energy[*a].total_cmp(&energy[*b])) else { return Vec::new() };
     // The stick's own sound is neither drum nor room.
     let from = peak + (0.015 / step_s) as usize;
@@ -52,14 +56,15 @@ pub fn slopes(sound: &[f32], rate: f64) -> Vec<Slope> {
     let grid: Vec<f64> = (0..GRID).map(|i| SHORTEST_S * (LONGEST_S / SHORTEST_S).powf(i as f64 / (GRID - 1) as f64)).collect();
     let coarse = curve.thinned();
     let best = |fits: &mut dyn Iterator<Item = Fit>| fits.min_by(|a, b| a.error.total_cmp(&b.error)).map(|fit| fit.t60_s);
-    let one = best(&mut grid.iter().filter_map(|t| coarse.fit(*t, *t))).and_then(|t60_s| curve.nearer(t60_s, true));
+    let nearer = |start| coarse.nearer(start, &COARSE_STEPS).and_then(|fit| curve.nearer(fit.t60_s, &FINE_STEPS));
+    let one = best(&mut grid.iter().filter_map(|t| coarse.fit(*t, *t))).and_then(nearer);
     let Some(one) = one else { return Vec::new() };
     let back = from as f64 * step_s;
     let at_hit = |share: f64, t60: f64| share * (2.0 * LN_1000 / t60 * back).exp();
     let dbfs = |share: f64, t60: f64| 10.0 * (at_hit(share, t60) / block as f64).max(1e-20).log10();
     let single = vec![Slope { t60_s: one.t60_s.0, level_db: 0.0, level_dbfs: dbfs(one.shares[0], one.t60_s.0) }];
     let pairs = grid.iter().flat_map(|fast| grid.iter().filter(move |slow| **slow > 1.2 * fast).map(move |slow| (*fast, *slow)));
-    let two = best(&mut pairs.filter_map(|(fast, slow)| coarse.fit(fast, slow))).and_then(|t60_s| curve.nearer(t60_s, false));
+    let two = best(&mut pairs.filter_map(|(fast, slow)| coarse.fit(fast, slow))).and_then(nearer);
     let Some(two) = two else { return single };
     let (fast, slow) = two.t60_s;
     let level_db = 10.0 * (at_hit(two.shares[1], slow) / at_hit(two.shares[0], fast).max(1e-300)).log10();
@@ -178,17 +183,18 @@ impl Curve {
     }
 
     /// The best fit near `start`.
-    fn nearer(&self, start: (f64, f64), one: bool) -> Option<Fit> {
+    fn nearer(&self, start: (f64, f64), steps: &[f64]) -> Option<Fit> {
+        let one = start.0 == start.1;
         let mut best = self.fit(start.0, start.1)?;
-        for step in [0.12, 0.05, 0.02, 0.008, 0.003] {
+        for step in steps.iter().copied() {
+            let ways: &[(f64, f64)] = if one {
+                &[(step, step), (-step, -step)]
+            } else {
+                &[(step, 0.0), (-step, 0.0), (0.0, step), (0.0, -step), (step, step), (-step, -step), (step, -step), (-step, step)]
+            };
             loop {
                 let (fast, slow) = best.t60_s;
-                let ways: &[(f64, f64)] =
-                    &[(step, 0.0), (-step, 0.0), (0.0, step), (0.0, -step), (step, step), (-step, -step), (step, -step), (-step, step)];
-                let tried = ways.iter().filter_map(|(a, b)| {
-                    let b = if one { a } else { b };
-                    self.fit(fast * (1.0 + a), if one { fast * (1.0 + a) } else { slow * (1.0 + b) })
-                });
+                let tried = ways.iter().filter_map(|(a, b)| self.fit(fast * (1.0 + a), slow * (1.0 + b)));
                 match tried.min_by(|a, b| a.error.total_cmp(&b.error)) {
                     Some(better) if better.error < best.error * (1.0 - 1e-6) => best = better,
                     _ => break,

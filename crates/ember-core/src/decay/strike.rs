@@ -4,7 +4,7 @@ use super::broadband::{Broadband, DecayCurve, NoiseFloor};
 use super::buzz::LowPassRest;
 use super::dynamic::Dynamic;
 use super::envelope::{Envelope, mean_square};
-use super::faults::{clipped, dropped_out, second_hit};
+use super::faults::{clipped, dropped_out, resolution, second_hit};
 use super::input::{Stopped, level_controlled, speech_limit_hz, stopped};
 use super::octaves::{octave_partials, room_behind};
 use super::partials::{Partial, PartialFinder};
@@ -158,7 +158,7 @@ pub struct StrikeMeasurement {
 }
 
 /// Version of the measuring method: goes up with each change that moves figures, so that takes measured before can be read again.
-pub const METHOD: u32 = 4;
+pub const METHOD: u32 = 5;
 
 impl StrikeMeasurement {
     /// The strike as it was captured, from its `samples` kept and the index of the hit in them.
@@ -226,7 +226,7 @@ impl StrikeAnalyzer {
     pub fn measure(&self, strike: &CapturedStrike) -> StrikeMeasurement {
         let sound = &strike.samples[strike.onset_index..];
         let before = &strike.samples[..strike.onset_index.saturating_sub((0.004 * self.rate) as usize)];
-        let peak = sound.iter().fold(0f64, |most, x| most.max(f64::from(x.abs())));
+        let peak = f64::from(sound.iter().fold(0f32, |most, x| if x.abs() > most { x.abs() } else { most }));
         let peak_dbfs = decibels(peak).max(-200.0);
         let floor = self.floor(strike);
         let curve = DecayCurve::new(sound, self.rate, floor);
@@ -237,7 +237,8 @@ impl StrikeAnalyzer {
         let onset = strike.onset_index as f64 / self.rate;
         let shortest = self.finder.shortest_settle_s();
         let settle = (0.5 * fall_20_s.unwrap_or(0.1)).clamp(shortest, 0.12f64.max(shortest));
-        let clipped_to = clipped(sound, peak);
+        let step = resolution(sound);
+        let clipped_to = clipped(sound, peak, step);
         let span = Span {
             onset_s: onset,
             settle_s: settle,
@@ -271,7 +272,7 @@ impl StrikeAnalyzer {
         if clipped_to.is_some() {
             warnings.push(Warning::Clipped);
         }
-        if dropped_out(sound, peak) {
+        if dropped_out(sound, peak, step) {
             warnings.push(Warning::Dropout);
         }
         if curve.range_db < LEAST_RANGE_DB {
@@ -282,7 +283,7 @@ impl StrikeAnalyzer {
             Some(Stopped::Hand) => warnings.push(Warning::DampedByHand),
             None => {}
         }
-        if level_controlled(before, sound, self.rate) {
+        if level_controlled(before, sound, self.rate, step) {
             warnings.push(Warning::LevelControlled);
         }
         if strike.ending != Ending::Decayed && envelope.fallen_db() < LEAST_FALL_DB {

@@ -35,6 +35,8 @@ const SPOILT: f64 = 1.15;
 const GLIDES: [f64; 7] = [-0.01, 0.01, 0.02, 0.035, 0.055, 0.08, 0.11];
 const GLIDE_TIMES_S: [f64; 4] = [0.025, 0.05, 0.09, 0.16];
 const GLIDE_SHOWS_S: std::ops::Range<f64> = 0.006..0.30;
+/// Samples that a partial's every turn needs to be carried.
+const CARRIES: f64 = 2.4;
 /// A glide must leave this part of what is unexplained without it at most.
 const CLEARLY_BETTER: f64 = 0.6;
 const HELPS: f64 = 0.9;
@@ -250,12 +252,15 @@ impl Heard {
     /// where none is clearly better than none.
     fn glide(&self, found: &[Exponential], start: Option<Glide>) -> Option<Glide> {
         let tones: Vec<Tone> = found.iter().map(|tone| Tone::new(tone.hz, tone.decay)).collect();
-        // Where a glide shows; every second sample still carries all partials.
-        let shows = Heard { length: self.length.min((GLIDE_SHOWS_S.end * self.rate) as usize), samples: Vec::new(), ..*self };
+        // Where a glide shows; of its samples as many as still carry all partials, and twice as many once it is known roughly.
+        let length = self.length.min((GLIDE_SHOWS_S.end * self.rate) as usize);
+        let highest = found.iter().map(|tone| tone.hz).fold(0.0, f64::max);
+        let carrying = ((self.rate / (CARRIES * highest)) as usize).clamp(2, 6);
+        let apart = if start.is_some() { (carrying / 2).max(2) } else { carrying };
         let loudest = loudest_decay(found);
         let from = (GLIDE_SHOWS_S.start.max(self.not_before_s) * self.rate).ceil() as usize;
-        let seen = (from..shows.length).step_by(2);
-        let tones = FixedTones::new(&tones, 0.5 * self.rate, seen.len())?;
+        let seen = (from..length).step_by(apart);
+        let tones = FixedTones::new(&tones, self.rate / apart as f64, seen.len())?;
         let left = |glide: Glide| tones.unexplained(&self.straight_at(glide, seen.clone(), loudest));
         let none = left(Glide { part: 0.0, time_s: 0.05 });
         let (mut best, mut least) = match start {

@@ -12,7 +12,8 @@ const SURELY: f64 = 0.72;
 const HARDLY: f64 = 0.60;
 /// And this much more like the other one.
 const MORE_LIKE: f64 = 0.25;
-/// A drum that rings along shows so many of its own loudest partials, each at least so loud (dB) and lasting so long (s).
+/// A drum that rings along shows so many of the loudest partials that it alone has, each with at least so much energy against the strike's loudest (dB)
+/// and lasting so long (s). How loud they were at the hit itself is less sure: it is drawn back to there.
 const RINGING_ALONG: usize = 2;
 const LOUDEST: usize = 4;
 const HEARD_DB: f64 = -36.0;
@@ -56,14 +57,15 @@ pub fn other_drum(strike: &[Partial], own: &[Partial], others: &[&[Partial]]) ->
 
 /// Whether a drum of `others` rings along: its loudest partials are heard, and the struck drum has none there.
 pub fn rings_along(strike: &[Partial], own: &[Partial], others: &[&[Partial]]) -> bool {
-    // Of a drum that was never heard nobody knows what is its own.
-    let foreign = |partial: &&Partial| {
-        partial.level_db > HEARD_DB && partial.t60_s.is_some_and(|t60| t60 > LASTING_S) && !own.iter().any(|p| is_same(partial.hz, p.hz))
-    };
-    let heard: Vec<&Partial> = strike.iter().filter(foreign).collect();
+    let energy = |partial: &Partial| partial.energy_between(FROM_S, TO_S);
+    let least = strike.iter().map(energy).fold(0.0, f64::max) * 10f64.powf(HEARD_DB / 10.0);
+    // Of a drum that was never heard nobody knows what is its own. Where both drums have a partial, nothing can be told.
+    let foreign = |partial: &&Partial| !own.iter().any(|p| is_same(partial.hz, p.hz));
+    let lasts = |partial: &&Partial| energy(partial) > least && partial.t60_s.is_some_and(|t60| t60 > LASTING_S);
+    let heard: Vec<&Partial> = strike.iter().filter(foreign).filter(lasts).collect();
     let loudest = |other: &[Partial]| {
-        let mut sorted: Vec<Partial> = other.to_vec();
-        sorted.sort_by(|a, b| b.energy_between(FROM_S, TO_S).total_cmp(&a.energy_between(FROM_S, TO_S)));
+        let mut sorted: Vec<Partial> = other.iter().filter(foreign).cloned().collect();
+        sorted.sort_by(|a, b| energy(b).total_cmp(&energy(a)));
         sorted.truncate(LOUDEST);
         sorted
     };

@@ -3,6 +3,7 @@
 use num_complex::Complex64;
 use pulp::{Arch, Simd, WithSimd};
 use std::f64::consts::PI;
+use std::ops::{AddAssign, Mul};
 
 /// Kaiser-windowed sinc low-pass with an odd number of taps, unit gain at 0 Hz.
 #[derive(Debug, Clone)]
@@ -38,6 +39,12 @@ impl LowPass {
         self.taps.len() / 2
     }
 
+    /// All of `input` filtered, in single precision: off by some -120 dB of the loudest nearby, in half the time.
+    pub fn single(&self, input: &[f32]) -> Vec<f32> {
+        let taps: Vec<f32> = self.taps.iter().map(|tap| *tap as f32).collect();
+        Arch::new().dispatch(Smoothed { taps: &taps, input })
+    }
+
     /// Seconds on either side of an output sample that reach into it.
     pub fn reach_s(&self) -> f64 {
         self.half_len() as f64 / self.rate
@@ -68,6 +75,9 @@ pub struct Decimator {
 impl Decimator {
     /// Output sample `i` is centred on input sample `i * factor`; outside the input is silence.
     pub fn real(&self, input: &[f64]) -> Vec<f64> {
+        if self.factor == 1 {
+            return Arch::new().dispatch(Smoothed { taps: &self.filter.taps, input });
+        }
         Arch::new().dispatch(Filtered { decimator: self, input })
     }
 
@@ -105,35 +115,48 @@ impl WithSimd for Filtered<'_> {
     #[inline(always)]
     fn with_simd<S: Simd>(self, _: S) -> Vec<f64> {
         let Self { decimator, input } = self;
-        let half = decimator.filter.half_len() as isize;
         let count = input.len().div_ceil(decimator.factor);
         let mut out = Vec::with_capacity(count);
         // Loops rather than closures: what is called out of line is not made for the wide instructions.
-        let mut i = 0;
-        if decimator.factor == 1 {
-            // Where every sample stays, several go side by side along the taps: none has to be added up by itself.
-            const TOGETHER: usize = 16;
-            let taps = &decimator.filter.taps;
-            while i < count {
-                let first = i as isize - half;
-                if first >= 0 && first as usize + taps.len() + TOGETHER <= input.len() {
-                    let mut sums = [0.0; TOGETHER];
-                    for (tap, part) in taps.iter().zip(input[first as usize..].windows(TOGETHER)) {
-                        for lane in 0..TOGETHER {
-                            sums[lane] += tap * part[lane];
-                        }
-                    }
-                    out.extend(sums);
-                    i += TOGETHER;
-                } else {
-                    out.push(decimator.at(input, i));
-                    i += 1;
-                }
-            }
-        }
-        while i < count {
+        for i in 0..count {
             out.push(decimator.at(input, i));
-            i += 1;
+        }
+        out
+    }
+}
+
+/// Every sample filtered: several go side by side along the taps, so that none has to be added up by itself. Outside the input is silence.
+struct Smoothed<'a, T> {
+    taps: &'a [T],
+    input: &'a [T],
+}
+
+impl<T: Copy + Default + Mul<Output = T> + AddAssign> WithSimd for Smoothed<'_, T> {
+    type Output = Vec<T>;
+
+    #[inline(always)]
+    fn with_simd<S: Simd>(self, _: S) -> Vec<T> {
+        const TOGETHER: usize = 32;
+        let Self { taps, input } = self;
+        let half = taps.len() / 2;
+        let mut out = Vec::with_capacity(input.len());
+        while out.len() < input.len() {
+            let i = out.len();
+            if i >= half && i - half + taps.len() + TOGETHER <= input.len() {
+                let mut sums = [T::default(); TOGETHER];
+                for (tap, part) in taps.iter().zip(input[i - half..].windows(TOGETHER)) {
+                    for lane in 0..TOGETHER {
+                        sums[lane] += *tap * part[lane];
+                    }
+                }
+                out.extend(sums);
+            } else {
+                let mut sum = T::default();
+                for (tap, x) in taps[half.saturating_sub(i)..].iter().zip(&input[i.saturating_sub(half)..]) {
+                    sum += *tap * *x;
+                }
+                out.push(sum);
+            }
         }
         out
     }
@@ -198,6 +221,10 @@ mod tests {
                 assert!((out - wanted).abs() < 1e-12, "{factor}, {i}: {out} for {wanted}");
             }
         }
+        let filter = LowPass::new(100.0, 400.0, 60.0, 3200.0);
+        let single = filter.single(&input.iter().map(|x| *x as f32).collect::<Vec<f32>>());
+        let double = Decimator { filter, factor: 1 }.real(&input);
+        assert!(single.len() == double.len() && single.iter().zip(&double).all(|(a, b)| (f64::from(*a) - b).abs() < 1e-5));
     }
 
     #[test]
