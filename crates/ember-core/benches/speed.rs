@@ -34,10 +34,12 @@ fn wanted(music: &Music, drum: &Drum) -> Wanted {
     Wanted::new(&Situation { preset, music, venue: None }, drum, None)
 }
 
-/// One strike of about 2 s at 48 kHz, found and measured.
-#[divan::bench(sample_count = 10)]
+/// A sound of 3 s at 48 kHz with one strike in it, found and measured.
+#[divan::bench(sample_count = 30)]
 fn measure_one_strike(bencher: Bencher) {
-    let sound = tom().play(1, 3);
+    let tom = tom();
+    let noise = (4..).flat_map(|seed| tom.lead(seed));
+    let sound: Vec<f32> = tom.play(1, 3).into_iter().chain(noise).take(3 * SAMPLE_RATE as usize).collect();
     bencher.bench_local(|| heard(&sound));
 }
 

@@ -1,7 +1,7 @@
 //! What lies above 2 kHz of a strike: snare wires and loose hardware.
 
-use super::envelope::{energy, mean_square};
-use crate::signal::LowPass;
+use super::envelope::mean_square;
+use crate::signal::{LowPass, energy};
 use crate::units::median;
 
 /// Steps in which a buzz is followed, from when and for how long at most, s; and how far above the noise's power it must begin.

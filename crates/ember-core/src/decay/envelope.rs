@@ -1,5 +1,6 @@
 //! Level of a strike over time.
 
+use crate::signal::energy;
 use crate::units::median;
 
 /// Level over time in steps of 2.5 ms over windows of 10 ms.
@@ -43,17 +44,4 @@ impl Envelope {
 
 pub(super) fn mean_square(samples: &[f32]) -> f64 {
     energy(samples) / samples.len().max(1) as f64
-}
-
-/// Sum of squares, in several sums side by side: in strict order a processor can only add one by one.
-pub(super) fn energy(samples: &[f32]) -> f64 {
-    const LANES: usize = 8;
-    let (whole, end) = samples.as_chunks::<LANES>();
-    let mut sums = [0.0; LANES];
-    for part in whole {
-        for lane in 0..LANES {
-            sums[lane] += f64::from(part[lane]).powi(2);
-        }
-    }
-    sums.iter().sum::<f64>() + end.iter().map(|x| f64::from(*x).powi(2)).sum::<f64>()
 }

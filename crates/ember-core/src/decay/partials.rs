@@ -106,19 +106,19 @@ impl PartialFinder {
     ///
     /// `slow`: the thinned-out sound from [`slow`](Self::slow).
     pub fn find(&self, slow: &[f64], span: &Span) -> (Vec<Partial>, f64) {
-        as_partials(&self.in_bands(slow, span, Way::Usual))
+        as_partials(&self.in_bands(slow, span, Way::Usual).0)
     }
 
     /// The same from the whole sound's `samples` (full scale 1) beside `slow`: partials found in bands are fitted together once more
     /// from as soon after the hit as the sound holds nothing else.
     pub fn find_in(&self, samples: &[f32], slow: &[f64], span: &Span) -> (Vec<Partial>, f64) {
-        let found = self.in_bands(slow, span, Way::Usual);
+        let (found, anything) = self.in_bands(slow, span, Way::Usual);
         let decays = |tones: &[Exponential]| tones.iter().any(|tone| PLAUSIBLE_DECAY.contains(&tone.decay));
         let polish = |tones: &[Exponential]| decays(tones).then(|| self.whole.polished(samples, span, tones)).flatten();
         let whole = polish(&found);
         if found.len() <= FEW {
             // Two tones next to each other look like one whose pitch falls. Which of the two it is shows in the whole sound.
-            let apart = self.in_bands(slow, span, Way::Apart);
+            let apart = self.in_some_bands(slow, span, Way::Apart, &anything).0;
             let twice = (apart.len() > found.len()).then(|| polish(&apart)).flatten();
             let all_decay = |tones: &[Exponential]| tones.iter().all(|tone| PLAUSIBLE_DECAY.contains(&tone.decay) || is_steady(tone));
             let least = whole.as_ref().map_or(f64::INFINITY, |(_, left)| EXPLAINS_MORE * left);
@@ -135,7 +135,7 @@ impl PartialFinder {
         }
         // A pitch that falls far sweeps through bands: there the sound is put on an axis on which it does not.
         if let Some(fall) = Fall::of(slow, self.slow_rate, span) {
-            let straight = self.in_bands(&fall.straightened(slow, self.slow_rate, span), span, Way::Straight);
+            let straight = self.in_bands(&fall.straightened(slow, self.slow_rate, span), span, Way::Straight).0;
             if decays(&straight) {
                 return as_partials(&straight);
             }
@@ -150,19 +150,26 @@ impl PartialFinder {
         as_partials(&polished.map(|(tones, _)| tones).unwrap_or_default())
     }
 
-    fn in_bands(&self, slow: &[f64], span: &Span, way: Way) -> Vec<Exponential> {
+    /// Tones in all bands, and in which of those there was anything but noise.
+    fn in_bands(&self, slow: &[f64], span: &Span, way: Way) -> (Vec<Exponential>, Vec<bool>) {
+        self.in_some_bands(slow, span, way, &vec![true; ((MAX_HZ - MIN_HZ) / BAND_HZ).ceil() as usize])
+    }
+
+    /// The same, looked for only in the bands `wanted`.
+    fn in_some_bands(&self, slow: &[f64], span: &Span, way: Way, wanted: &[bool]) -> (Vec<Exponential>, Vec<bool>) {
         let mut found: Vec<Exponential> = Vec::new();
-        let count = ((MAX_HZ - MIN_HZ) / BAND_HZ).ceil() as usize;
-        let in_bands: Vec<(f64, Vec<Exponential>)> = (0..count)
+        let in_bands: Vec<(f64, Vec<Exponential>, bool)> = (0..wanted.len())
             .into_par_iter()
             .map(|index| {
                 let centre = MIN_HZ + BAND_HZ * (index as f64 + 0.5);
-                (centre, self.find_in_band(slow, span, centre, way))
+                let (tones, anything) = if wanted[index] { self.find_in_band(slow, span, centre, way) } else { (Vec::new(), false) };
+                (centre, tones, anything)
             })
             .collect();
+        let anything = in_bands.iter().map(|(_, _, anything)| *anything).collect();
         // Bands overlap a little: what lies at an edge is found twice, and the surer one counts.
         let mut at_edge: Vec<bool> = Vec::new();
-        for (centre, tones) in in_bands {
+        for (centre, tones, _) in in_bands {
             for tone in tones {
                 let width = (tone.decay / std::f64::consts::PI).max(1.0);
                 let edge = (tone.hz - centre).abs() > 0.45 * BAND_HZ;
@@ -177,10 +184,11 @@ impl PartialFinder {
                 }
             }
         }
-        found
+        (found, anything)
     }
 
-    fn find_in_band(&self, slow: &[f64], span: &Span, centre: f64, way: Way) -> Vec<Exponential> {
+    /// Tones in the band at `centre`, and whether anything in it stood out of the noise.
+    fn find_in_band(&self, slow: &[f64], span: &Span, centre: f64, way: Way) -> (Vec<Exponential>, bool) {
         let rate = self.slow_rate / self.band.factor as f64;
         let reach = self.band.filter.reach_s();
         let last_s = span.onset_s + SETTLED_S.max(span.clipped_s) + LONGEST_S + 3.0 * reach;
@@ -190,7 +198,8 @@ impl PartialFinder {
         let clear = span.clipped_s + reach + self.first.filter.reach_s();
         let early = ((span.onset_s + span.settle_s.max(reach + 0.004).max(clear)) * rate).ceil() as usize;
         let late = if way == Way::Straight { early } else { ((span.onset_s + SETTLED_S.max(clear)) * rate).ceil() as usize };
-        let from = |start: usize, longest_s: f64| {
+        let mut anything = false;
+        let mut from = |start: usize, longest_s: f64| {
             let end = end.min(start + (longest_s * rate) as usize);
             if end < start + 12 {
                 return Vec::new();
@@ -198,7 +207,9 @@ impl PartialFinder {
             let end = start + useful_len(&signal[start..end]);
             let stretch = Stretch::new(&signal[start..end], rate, self.band.filter.noise_bandwidth(), span.energy_rate);
             let began = start as f64 / rate - span.onset_s;
-            let tones = fit(&stretch, way == Way::Apart && start == late).into_iter().filter(|tone| {
+            let tones = fit(&stretch, way == Way::Apart && start == late);
+            anything |= !tones.is_empty();
+            let tones = tones.into_iter().filter(|tone| {
                 tone.hz.abs() <= 0.55 * BAND_HZ && tone.hz + centre >= MIN_HZ && (tone.decay_sd < 0.6 * tone.decay || is_steady(tone))
             });
             tones.map(|tone| self.at_the_hit(tone, centre, began)).collect::<Vec<Exponential>>()
@@ -242,8 +253,7 @@ impl PartialFinder {
                 kept.push(tone);
             }
         }
-        tones = kept;
-        tones
+        (kept, anything)
     }
 
     /// A tone of the band at `centre`, fitted from `began` s after the hit, as it was at the hit and before the filters.

@@ -299,7 +299,7 @@ fn moved(tone: &Tone, step: &[f64]) -> Tone {
 /// Sums of w^n, n w^n and n^2 w^n over n from 0 to `count` - 1.
 pub(super) fn series(w: Complex64, count: usize) -> [Complex64; 3] {
     let one = Complex64::new(1.0, 0.0);
-    if (one - w).norm() < NEAR_ONE {
+    if (one - w).norm_sqr() < NEAR_ONE * NEAR_ONE {
         return series_near_one(w, count);
     }
     // From sums over all n less those from `count` on, which are the same series shifted.

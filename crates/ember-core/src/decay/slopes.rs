@@ -6,7 +6,7 @@
 //! over relative errors, none below zero, and the pair counts by its errors in level (dB): those cannot hide a misfit at the start
 //! behind the scatter of a long tail.
 
-use super::envelope::energy as energy_of;
+use crate::signal::energy as energy_of;
 use crate::units::LN_1000;
 use nalgebra::{Matrix3, Vector3};
 use serde::{Deserialize, Serialize};

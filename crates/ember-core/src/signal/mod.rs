@@ -16,3 +16,16 @@ pub use strike_finder::{CapturedStrike, Ending, Limits, StrikeFinder};
 pub const MIN_SAMPLE_RATE: u32 = 8_000;
 /// Fastest sample rate accepted, Hz.
 pub const MAX_SAMPLE_RATE: u32 = 192_000;
+
+/// Sum of squares, in several sums side by side: in strict order a processor can only add one by one.
+pub(crate) fn energy(samples: &[f32]) -> f64 {
+    const LANES: usize = 8;
+    let (whole, end) = samples.as_chunks::<LANES>();
+    let mut sums = [0.0; LANES];
+    for part in whole {
+        for lane in 0..LANES {
+            sums[lane] += f64::from(part[lane]).powi(2);
+        }
+    }
+    sums.iter().sum::<f64>() + end.iter().map(|x| f64::from(*x).powi(2)).sum::<f64>()
+}

@@ -6,6 +6,7 @@
 //! noise, or until a limit.
 
 use super::biquad::BandPasses;
+use super::energy;
 use crate::units::decibels;
 use serde::{Deserialize, Serialize};
 use std::collections::VecDeque;
@@ -146,13 +147,10 @@ impl StrikeFinder {
             self.kept.extend_from_slice(now);
             self.seen += now.len() as u64;
             self.filled += now.len();
-            for &sample in now {
-                let x = f64::from(sample);
-                for (energy, y) in self.energies.iter_mut().zip(self.filters.push(x)) {
-                    *energy += y * y;
-                }
-                self.total += x * x;
+            for (sum, energy) in self.energies.iter_mut().zip(self.filters.energies(now)) {
+                *sum += energy;
             }
+            self.total += energy(now);
             if self.filled == self.hop {
                 self.end_hop(&mut done);
             }
