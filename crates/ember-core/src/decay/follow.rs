@@ -7,6 +7,7 @@
 
 use super::span::Span;
 use crate::signal::between;
+use pulp::{Arch, Simd, WithSimd};
 use realfft::RealFftPlanner;
 use std::f64::consts::{LN_10, PI};
 use wide::f64x4;
@@ -153,34 +154,52 @@ fn levels(mut powers: Vec<f64>) -> Vec<f64> {
 
 /// Pitch (Hz) and level (dB) of the loudest path, frame by frame.
 fn course(frames: &[Vec<f64>]) -> Option<Vec<(f64, f64)>> {
-    let steps = frames.first()?.len();
-    let mut best = frames[0].clone();
-    let mut came_from: Vec<Vec<u8>> = Vec::with_capacity(frames.len());
-    // Beyond both ends nothing leads on. One pass over all steps a move, so that each is plain arithmetic on slices.
-    let mut padded = vec![f64::MIN; steps + 2 * MOST_STEPS];
-    for row in &frames[1..] {
-        padded[MOST_STEPS..MOST_STEPS + steps].copy_from_slice(&best);
-        best.fill(f64::MIN);
-        let mut moves = vec![0u8; steps];
-        for shift in 0..=2 * MOST_STEPS {
-            let cost = MOVE_DB * shift.abs_diff(MOST_STEPS) as f64;
-            for ((best, moved), from) in best.iter_mut().zip(&mut moves).zip(&padded[shift..]) {
-                let better = from - cost > *best;
-                *best = if better { from - cost } else { *best };
-                *moved = if better { shift as u8 } else { *moved };
-            }
-        }
-        best.iter_mut().zip(row).for_each(|(best, level)| *best += level);
-        came_from.push(moves);
-    }
-    let mut at = (0..steps).max_by(|a, b| best[*a].total_cmp(&best[*b]))?;
+    let (best, came_from) = Arch::new().dispatch(Paths { frames })?;
+    let mut at = (0..best.len()).max_by(|a, b| best[*a].total_cmp(&best[*b]))?;
     let mut path = vec![at];
     for from in came_from.iter().rev() {
-        at = at + usize::from(from[at]) - MOST_STEPS;
+        at = at + from[at] as usize - MOST_STEPS;
         path.push(at);
     }
     path.reverse();
     Some(path.iter().zip(frames).map(|(step, row)| (LOW_HZ * 2f64.powf(*step as f64 / STEPS), row[*step])).collect())
+}
+
+/// The best paths through frames.
+struct Paths<'a> {
+    frames: &'a [Vec<f64>],
+}
+
+impl WithSimd for Paths<'_> {
+    /// What each comes to that ends at a step, and frame by frame the move that led to it, counted from the lowest one.
+    type Output = Option<(Vec<f64>, Vec<Vec<f64>>)>;
+
+    #[inline(always)]
+    fn with_simd<S: Simd>(self, _: S) -> Self::Output {
+        let steps = self.frames.first()?.len();
+        let mut best = self.frames[0].clone();
+        let mut came_from = Vec::with_capacity(self.frames.len());
+        // Beyond both ends nothing leads on. One pass over all steps a move, so that each is plain arithmetic on slices.
+        let mut padded = vec![f64::MIN; steps + 2 * MOST_STEPS];
+        for row in &self.frames[1..] {
+            padded[MOST_STEPS..MOST_STEPS + steps].copy_from_slice(&best);
+            best.fill(f64::MIN);
+            let mut moves = vec![0.0; steps];
+            for shift in 0..=2 * MOST_STEPS {
+                let cost = MOVE_DB * shift.abs_diff(MOST_STEPS) as f64;
+                for ((best, moved), from) in best.iter_mut().zip(&mut moves).zip(&padded[shift..]) {
+                    let better = from - cost > *best;
+                    *best = if better { from - cost } else { *best };
+                    *moved = if better { shift as f64 } else { *moved };
+                }
+            }
+            for (best, level) in best.iter_mut().zip(row) {
+                *best += level;
+            }
+            came_from.push(moves);
+        }
+        Some((best, came_from))
+    }
 }
 
 /// A pitch that falls by `part` of the settled one, dying away in `time_s`.
