@@ -3,7 +3,8 @@
 
 The recordings are openly licensed (CC0) one-shots of an acoustic kit from the Debian package sonic-pi-samples. They were cut and faded
 by whoever published them, so each is looked at only up to 85 % of its length. Beside each stand: T20 by pyroomacoustics
-(`measure_rt60`) from the same samples, and the body's decay by a plain demodulation along its own pitch (NumPy, SciPy), from 0.15 s on.
+(`measure_rt60`) from the same samples, and the body's decay from 0.15 s on in two ways: by a plain demodulation along its own pitch (NumPy,
+SciPy), and by poles of the signal subspace, as in ESPRIT (HLSVDPRO, 16 poles of the sound brought down to 1 kHz).
 
 Needs Debian or a relative of it (apt-get download), Python with venv, and a built target/release/soft-ember. Prints a Markdown table.
 """
@@ -17,7 +18,7 @@ import tempfile
 
 HERE = os.path.dirname(os.path.dirname(os.path.abspath(__file__)))
 PACKAGE = "sonic-pi-samples"
-NEEDS = ["numpy", "scipy", "soundfile", "pyroomacoustics==0.10.1"]
+NEEDS = ["numpy", "scipy", "soundfile", "pyroomacoustics==0.10.1", "hlsvdpropy==2.0.2"]
 
 
 def in_venv(folder):
@@ -60,12 +61,26 @@ def settled(sound, rate):
     return hz + turn * rate / 2 / np.pi, -60 / slope
 
 
+def by_poles(sound, rate, near_hz):
+    """Pitch (Hz) and T60 (s) of the loudest decaying pole within 6 % of `near_hz` from 0.15 s on, or None."""
+    from hlsvdpropy import hlsvdpro
+    from scipy.signal import resample_poly
+
+    slow = resample_poly(sound, 1, round(rate / 1000))
+    slow_rate = rate / round(rate / 1000)
+    late = slow[int(0.15 * slow_rate) : int(1.0 * slow_rate)].astype(complex)
+    _, _, turns, damping, sizes, *_ = hlsvdpro(late, 16)
+    poles = [(turn * slow_rate, -6.908 / (d * slow_rate), size) for turn, d, size in zip(turns, damping, sizes) if d < 0]
+    near = [pole for pole in poles if abs(pole[0] / near_hz - 1) < 0.06]
+    return max(near, key=lambda pole: pole[2])[:2] if near else None
+
+
 def main(folder):
     import pyroomacoustics
     import soundfile
 
-    print("| recording | T20, this program | T20, pyroomacoustics | body, this program | body, plain demodulation |")
-    print("|---|---|---|---|---|")
+    print("| recording | T20, this program | T20, pyroomacoustics | body, this program | body, plain demodulation | body, HLSVDPRO |")
+    print("|---|---|---|---|---|---|")
     for path in sorted(glob.glob(f"{folder}/files/usr/share/sonic-pi/samples/drum_*.flac")):
         name = os.path.basename(path)[5:-5].replace("_", " ")
         if not name.startswith(("tom", "snare", "bass")):
@@ -78,8 +93,10 @@ def main(folder):
         ours = strike["broadband"]["t20_s"] if strike else None
         near = [p for p in (strike or {}).get("partials", []) if abs(p["hz"] / hz - 1) < 0.06 and p["t60_s"]]
         near.sort(key=lambda p: -p["level_db"])
+        pole = by_poles(sound, rate, hz)
+        poles = f"{pole[0]:.1f} Hz, {pole[1]:.2f} s" if pole else "none"
         body = f"{near[0]['hz']:.1f} Hz, {near[0]['t60_s']:.2f} s" if near else "not given"
-        print(f"| {name} | {ours:.2f} s | {theirs:.2f} s | {body} | {hz:.1f} Hz, {t60:.2f} s |")
+        print(f"| {name} | {ours:.2f} s | {theirs:.2f} s | {body} | {hz:.1f} Hz, {t60:.2f} s | {poles} |")
 
 
 if __name__ == "__main__":

@@ -2,57 +2,14 @@
 //! docs/METHOD.md. All truths are closed forms of synthetic sounds; the limit is the Cramer-Rao bound of a damped sinusoid in white
 //! noise (S. M. Kay, Fundamentals of Statistical Signal Processing, 3.11), worked out from its Fisher information.
 
-use ember_core::decay::{Partial, StrikeAnalyzer, StrikeMeasurement, Warning};
-use ember_core::signal::{CapturedStrike, Ending};
+mod synthetic;
+
+use ember_core::decay::{StrikeMeasurement, Warning};
 use nalgebra::{Matrix4, Vector4};
 use rand::{Rng, SeedableRng, rngs::StdRng};
 use rayon::prelude::*;
 use std::f64::consts::PI;
-
-const RATE: f64 = 48_000.0;
-const LEAD_S: f64 = 0.1;
-
-/// One damped tone from the hit on.
-#[derive(Debug, Clone, Copy)]
-struct Tone {
-    hz: f64,
-    t60: f64,
-    amplitude: f64,
-    phase: f64,
-}
-
-fn normal(rng: &mut StdRng) -> f64 {
-    (-2.0 * rng.random_range(1e-12..1.0f64).ln()).sqrt() * (2.0 * PI * rng.random_range(0.0..1.0f64)).cos()
-}
-
-/// `sound(t)`, silent before the hit, with white noise of RMS `noise`, cut off at full scale as a converter does, measured.
-fn measure(sound: impl Fn(f64) -> f64, noise: f64, seconds: f64, rng: &mut StdRng) -> StrikeMeasurement {
-    measure_all(|t| if t < 0.0 { 0.0 } else { sound(t) }, noise, seconds, rng)
-}
-
-/// The same with what sounds before the hit.
-fn measure_all(sound: impl Fn(f64) -> f64, noise: f64, seconds: f64, rng: &mut StdRng) -> StrikeMeasurement {
-    let onset_index = (LEAD_S * RATE) as usize;
-    let at = |n: usize| (n as f64 - onset_index as f64) / RATE;
-    let samples: Vec<f32> =
-        (0..onset_index + (seconds * RATE) as usize).map(|n| (sound(at(n)) + noise * normal(rng)).clamp(-1.0, 1.0) as f32).collect();
-    let captured = CapturedStrike { sample_rate: RATE, onset_s: LEAD_S, samples, onset_index, ending: Ending::Decayed };
-    StrikeAnalyzer::new(RATE).measure(&captured)
-}
-
-fn sum(tones: &[Tone]) -> impl Fn(f64) -> f64 + use<> {
-    let tones = tones.to_vec();
-    move |t| tones.iter().map(|tone| tone.amplitude * (-6.907_755 * t / tone.t60).exp() * (2.0 * PI * tone.hz * t + tone.phase).sin()).sum()
-}
-
-/// RMS of noise `snr_db` below a sine of `amplitude`.
-fn noise_for(amplitude: f64, snr_db: f64) -> f64 {
-    amplitude / 2f64.sqrt() * 10f64.powf(-snr_db / 20.0)
-}
-
-fn nearest(partials: &[Partial], hz: f64) -> Option<&Partial> {
-    partials.iter().filter(|p| (p.hz / hz - 1.0).abs() < 0.05).min_by(|a, b| (a.hz - hz).abs().total_cmp(&(b.hz - hz).abs()))
-}
+use synthetic::{RATE, Tone, measure, measure_all, nearest, noise_for, random_tone, sum};
 
 /// Least relative standard error of a decay time.
 fn bound(tone: Tone, noise: f64, seconds: f64) -> f64 {
@@ -98,10 +55,6 @@ fn quantile(found: &[Found], part: f64) -> f64 {
     let mut errors: Vec<f64> = found.iter().map(|f| f.error.abs()).collect();
     errors.sort_by(f64::total_cmp);
     errors[((errors.len() - 1) as f64 * part).round() as usize]
-}
-
-fn random_tone(t60: f64, amplitude: f64, hz: std::ops::Range<f64>, rng: &mut StdRng) -> Tone {
-    Tone { hz: rng.random_range(hz), t60, amplitude, phase: rng.random_range(0.0..2.0 * PI) }
 }
 
 /// Wanted: RMS error of T60 within 1.3 x the bound at 40 and 30 dB, 2 x at 20 dB; error bars that are right: the 90 % interval holds

@@ -112,7 +112,7 @@ fn decay(times: &[f64], course: &[(f64, f64)]) -> f64 {
 /// Levels (dB) from the hit on: one row a frame, one value a step of pitch; none where there is too little.
 fn spectrogram(slow: &[f64], rate: f64, span: &Span) -> Option<Vec<Vec<f64>>> {
     let window = (WINDOW_S * rate) as usize;
-    let transform = RealFftPlanner::<f64>::new().plan_fft_forward((4 * window).next_power_of_two());
+    let transform = RealFftPlanner::<f64>::new().plan_fft_forward((8 * window).next_power_of_two());
     let bin_hz = rate / transform.len() as f64;
     let count = ((HIGH_HZ / LOW_HZ).log2() * STEPS) as usize;
     let from = (span.onset_s + span.clipped_s) * rate;
