@@ -5,7 +5,9 @@ mod common;
 use common::{Measured, measured, played};
 use ember_core::bench_drum::BenchDrum;
 use ember_core::damping::{Expectation, Open, Placement, Predictor};
-use ember_core::drum::{DrumKind, Head};
+use ember_core::decay::Partial;
+use ember_core::drum::{Drum, DrumKind, Head};
+use ember_core::plan::validate_layout;
 
 /// What the predictor expects of a usual drum with `specs` on it.
 fn expected(kind: DrumKind, open: &Measured, specs: &[&str]) -> Expectation {
@@ -99,4 +101,29 @@ fn cloth_is_deadest_and_a_ring_takes_the_ring() {
     let kept_body = body(&ring) / profile.body_t60_s.unwrap();
     let kept_share = ring.profile.ring_share.unwrap() / profile.ring_share.unwrap();
     assert!(kept_share < kept_body, "ring {kept_share} body {kept_body}");
+}
+
+/// Three lugs nearest the player let down: dry, fat, no ring, and nothing on the head. On drums with too few rods it is not done.
+#[test]
+fn slack_lugs_take_the_ring_and_leave_the_head_free() {
+    let open = open(DrumKind::Tom);
+    let (slack, real) = (expected(DrumKind::Tom, &open, &["slack_lugs"]), found(DrumKind::Tom, &["slack_lugs"]));
+    let longest_ring = |partials: &[Partial], body_hz: f64| {
+        partials.iter().filter(|p| p.hz > 1.15 * body_hz && p.level_db > -30.0).filter_map(|p| p.t60_s).fold(0.0, f64::max)
+    };
+    let profile = &open.summary.profile;
+    let before = longest_ring(&open.partials, profile.body_hz.unwrap());
+    for (partials, profile_now) in [(&slack.partials, &slack.profile), (&real.partials, &real.summary.profile)] {
+        let body = profile_now.body_t60_s.unwrap() / profile.body_t60_s.unwrap();
+        let ring = longest_ring(partials, profile_now.body_hz.unwrap()) / before;
+        assert!(ring < 0.75 * body && (0.4..0.8).contains(&body), "ring {ring}, body {body}");
+    }
+    assert!(slack.attack_lost_db < 0.5);
+    let spec = Placement::parse("slack_lugs").unwrap();
+    assert!(spec.patches(&BenchDrum::usual(DrumKind::Tom)).len() == 1 && !spec.is_inside());
+    let few = Drum { lugs: 5, ..BenchDrum::usual(DrumKind::Tom) };
+    assert!(spec.validate(&few).unwrap_err().to_string().contains("too few"), "five rods do not hold a head without three");
+    assert!(validate_layout(&BenchDrum::usual(DrumKind::Tom), &[spec, spec]).is_err(), "only once");
+    let ring = Placement::parse("control_ring:0").unwrap();
+    assert!(validate_layout(&BenchDrum::usual(DrumKind::Tom), &[spec, ring]).is_ok(), "a ring may lie where lugs are slack");
 }

@@ -1663,7 +1663,7 @@ export interface components {
          * @description Kinds of devices, by the trade's own names.
          * @enum {string}
          */
-        DeviceKind: "gel_pad" | "tape" | "control_ring" | "thin_cloth" | "thick_cloth" | "hanging_pad" | "loose_ring" | "pillow" | "tissue" | "doughnut" | "spare_head" | "under_ring" | "centre_patch" | "half_ring" | "cotton_balls" | "felt_strip" | "blanket" | "towel" | "foam_block" | "stuffed_shirt" | "inflated_tube" | "beater_cloth" | "beater_patch" | "steel_can" | "cymbal_tape" | "cloth_disc" | "drape" | "own_1" | "own_2" | "own_3" | "own_4" | "own_5" | "own_6" | "own_7" | "own_8";
+        DeviceKind: "gel_pad" | "tape" | "control_ring" | "thin_cloth" | "thick_cloth" | "hanging_pad" | "loose_ring" | "pillow" | "tissue" | "doughnut" | "spare_head" | "under_ring" | "centre_patch" | "half_ring" | "cotton_balls" | "felt_strip" | "blanket" | "towel" | "foam_block" | "stuffed_shirt" | "inflated_tube" | "beater_cloth" | "beater_patch" | "steel_can" | "cymbal_tape" | "cloth_disc" | "drape" | "slack_lugs" | "own_1" | "own_2" | "own_3" | "own_4" | "own_5" | "own_6" | "own_7" | "own_8";
         /** @description What is known of one kind of device. */
         DeviceStrength: {
             device: components["schemas"]["DeviceKind"];
@@ -3207,7 +3207,7 @@ export interface components {
          * @description What it takes to own one.
          * @enum {string}
          */
-        Price: "household" | "little" | "bought";
+        Price: "nothing" | "household" | "little" | "bought";
         /** @description What went wrong. */
         Problem: {
             type: string;
@@ -3508,6 +3508,8 @@ export interface components {
             made?: components["schemas"]["Made"] | null;
             /** @description Attack that each of its amounts gives up as it is, dB. */
             attack_db: number[];
+            /** @description Something done to the head itself: its count is 1 where that may be done, 0 where not. */
+            tuning: boolean;
         };
         /** @description A device the user owns. */
         ShelfItem: {

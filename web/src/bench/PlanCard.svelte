@@ -3,8 +3,8 @@
   import type { KeptDrum, PlanView, TakeView } from '../api/types';
   import { hearing } from '../audition/audition.svelte';
   import { app } from '../shell/app.svelte';
-  import { cents, decibels, effort } from '../shell/figures';
-  import { retuneWords, SCHOOLS, tollWords } from './say';
+  import { decibels, effort } from '../shell/figures';
+  import { pitchCost, retuneWords, SCHOOLS, tollWords } from './say';
   import DeviceList from './DeviceList.svelte';
   import FromTo from './FromTo.svelte';
   import HeadPlan from '../layout/HeadPlan.svelte';
@@ -51,7 +51,7 @@
   <p class="soft mt-2 text-sm">
     Costs: attack {decibels(-expected.attack_lost_db)}{expected.click_gained_db > 0
       ? ` (click +${decibels(expected.click_gained_db)})`
-      : ''}, pitch {cents(expected.pitch_cents)}, about {effort(plan.seconds)} to put on{#if tolls.length > 0};
+      : ''}{pitchCost(expected.pitch_cents)}, about {effort(plan.seconds)} to put on{#if tolls.length > 0};
       {tolls.join(', ')}{/if}.
   </p>
   {#if shown}

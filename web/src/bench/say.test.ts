@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import { ownWords, retuneWords, tollWords } from './say';
+import { ownWords, pitchCost, retuneWords, tollWords } from './say';
 
 test('tolls are named once, however many devices have them', () => {
   expect(tollWords([{ tolls: ['residue', 'looks'] }, { tolls: ['residue'] }])).toEqual(['leaves residue', 'can be seen']);
@@ -9,6 +9,11 @@ test('tolls are named once, however many devices have them', () => {
 test('what a device takes to own and risks is one sentence', () => {
   expect(ownWords({ price: 'little', tolls: ['residue', 'looks'] })).toBe('Small change; leaves residue, can be seen.');
   expect(ownWords({ price: 'household', tolls: [] })).toBe('Lies about at home.');
+  expect(ownWords({ price: 'nothing', tolls: [] })).toBe('Needs nothing but a drum key.');
+});
+
+test('a drift of the pitch is told where it can be heard', () => {
+  expect([pitchCost(-13.4), pitchCost(1), pitchCost(-4.9)]).toEqual([', pitch −13 cents', '', '']);
 });
 
 test.each([

@@ -1,5 +1,6 @@
 // Plans in words.
 import type { PlacedDevice, Price, Retune, School, Toll } from '../api/types';
+import { cents } from '../shell/figures';
 
 export const SCHOOLS: Record<School, string> = { open: 'open school', controlled: 'controlled school', dead: 'dead school' };
 
@@ -16,7 +17,12 @@ export function tollWords(devices: Pick<PlacedDevice, 'tolls'>[]): string[] {
   return [...new Set(devices.flatMap((device) => device.tolls))].map((toll) => TOLLS[toll]);
 }
 
-const PRICES: Record<Price, string> = { household: 'Lies about at home', little: 'Small change', bought: 'Bought for the purpose' };
+const PRICES: Record<Price, string> = {
+  nothing: 'Needs nothing but a drum key',
+  household: 'Lies about at home',
+  little: 'Small change',
+  bought: 'Bought for the purpose',
+};
 
 /** "Small change; can be seen, leaves residue." */
 export function ownWords(device: Pick<PlacedDevice, 'tolls'> & { price: Price }): string {
@@ -24,6 +30,14 @@ export function ownWords(device: Pick<PlacedDevice, 'tolls'> & { price: Price })
 }
 
 const EIGHTHS = ['no', 'one eighth', 'a quarter', 'three eighths', 'half'];
+
+/** Less than this no drum is heard to be off by. */
+const HEARD_CENTS = 5;
+
+/** ", pitch −13 cents", where it can be heard. */
+export function pitchCost(value: number): string {
+  return Math.abs(value) < HEARD_CENTS ? '' : `, pitch ${cents(value)}`;
+}
 
 /** How to get back the pitch that mass on the head takes. */
 export function retuneWords({ eighths, lost_cents }: Retune): string {

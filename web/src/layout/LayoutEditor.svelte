@@ -11,7 +11,8 @@
   import FromTo from '../bench/FromTo.svelte';
   import { app } from '../shell/app.svelte';
   import { nameOf } from '../shelf/learned';
-  import { cents, decibels, effort, hertz } from '../shell/figures';
+  import { pitchCost } from '../bench/say';
+  import { decibels, effort, hertz } from '../shell/figures';
   import HeadPlan from './HeadPlan.svelte';
   import { layout } from './layout.svelte';
 
@@ -109,7 +110,7 @@
     </dl>
     <p class="mt-1">{plan.why}</p>
     <p class="soft text-sm">
-      Costs: attack {decibels(-plan.expected.attack_lost_db)}, pitch {cents(plan.expected.pitch_cents)}, about {effort(plan.seconds)} to put on.
+      Costs: attack {decibels(-plan.expected.attack_lost_db)}{pitchCost(plan.expected.pitch_cents)}, about {effort(plan.seconds)} to put on.
     </p>
     <div class="mt-3 grid grid-cols-2 gap-2">
       <button class="btn" disabled={layout.busy || layout.problem !== ''} onclick={() => void layout.improve()}>Improve from here</button>

@@ -61,31 +61,43 @@
     <li class="border-base-300 flex flex-col gap-2 rounded-box border p-4 {item.count > 0 ? 'bg-base-200' : ''}">
       <div class="flex items-center gap-2">
         <h3 class="grow text-xl first-letter:uppercase">{nameOf(item)}</h3>
-        <button
-          class="btn btn-square"
-          disabled={item.count === 0}
-          aria-label="One {nameOf(item)} fewer"
-          onclick={() => set(item.kind, item.count - 1)}
-        >
-          <Minus class="size-5" aria-hidden="true" />
-        </button>
-        <input
-          class="input w-16 text-center text-xl"
-          type="number"
-          min="0"
-          max={MOST}
-          value={item.count}
-          aria-label="{nameOf(item)}, how many you own"
-          onchange={(event) => set(item.kind, event.currentTarget.valueAsNumber)}
-        />
-        <button
-          class="btn btn-square"
-          disabled={item.count >= MOST}
-          aria-label="One {nameOf(item)} more"
-          onclick={() => set(item.kind, item.count + 1)}
-        >
-          <Plus class="size-5" aria-hidden="true" />
-        </button>
+        {#if item.tuning}
+          <label class="flex items-center gap-2">
+            May be done
+            <input
+              class="toggle toggle-lg"
+              type="checkbox"
+              checked={item.count > 0}
+              onchange={(event) => set(item.kind, event.currentTarget.checked ? 1 : 0)}
+            />
+          </label>
+        {:else}
+          <button
+            class="btn btn-square"
+            disabled={item.count === 0}
+            aria-label="One {nameOf(item)} fewer"
+            onclick={() => set(item.kind, item.count - 1)}
+          >
+            <Minus class="size-5" aria-hidden="true" />
+          </button>
+          <input
+            class="input w-16 text-center text-xl"
+            type="number"
+            min="0"
+            max={MOST}
+            value={item.count}
+            aria-label="{nameOf(item)}, how many you own"
+            onchange={(event) => set(item.kind, event.currentTarget.valueAsNumber)}
+          />
+          <button
+            class="btn btn-square"
+            disabled={item.count >= MOST}
+            aria-label="One {nameOf(item)} more"
+            onclick={() => set(item.kind, item.count + 1)}
+          >
+            <Plus class="size-5" aria-hidden="true" />
+          </button>
+        {/if}
       </div>
       {#if item.made}<p class="text-lg">{madeWords(item.made)}</p>{/if}
       <p>{item.cost}</p>
@@ -121,7 +133,8 @@
           <li>
             {amount.name}: attack {decibels(-(item.attack_db[i] ?? amount.attack_db))}{amount.click_db > 0
               ? `, click +${decibels(amount.click_db)}`
-              : ''}, {effort(amount.seconds)} to put on
+              : ''}, {effort(amount.seconds)}
+            {item.tuning ? 'to do' : 'to put on'}
           </li>
         {/each}
       </ul>

@@ -25,6 +25,8 @@ pub enum Footprint {
     LooseRing { span_deg: f64 },
     /// Round pieces of `radius` spread evenly over the lower head.
     Balls { count: usize, radius: f64 },
+    /// Along the hoop of the batter head at the lug nearest the player and its neighbours, from the hoop inwards.
+    AtTheLugs { width: f64 },
     /// Right across `heads`, its middle line `off_centre` (a part of the radius) from the middle.
     Across { width: f64, off_centre: f64, heads: &'static [HeadSide] },
     /// Resting on the floor of a kick: depths (parts of the radius) to which it touches batter and front head.
@@ -35,6 +37,8 @@ pub enum Footprint {
 
 /// Between a ring on the head's edge and the hoop, as a part of the radius.
 const EDGE: f64 = 0.985;
+/// How far round a head three lugs that were let down reach: from halfway to the next lug on either side, of eight.
+const AT_THE_LUGS_DEG: f64 = 135.0;
 /// Where balls that lie loose inside come to rest, as a part of the radius: they roll, so this is a middle.
 const BALLS_AT: f64 = 0.6;
 
@@ -50,7 +54,8 @@ impl Footprint {
             Self::Pad { .. } | Self::Strip { .. } | Self::OverHoop { .. } | Self::Across { .. } => true,
             Self::Cover { depth } => depth < 2.0,
             Self::LooseRing { span_deg } => span_deg < 360.0,
-            Self::EdgeRing { .. }
+            Self::AtTheLugs { .. }
+            | Self::EdgeRing { .. }
             | Self::Overlay { .. }
             | Self::Centre { .. }
             | Self::Balls { .. }
@@ -71,6 +76,9 @@ impl Footprint {
                 batter(Outline::Strip { radius: 0.98 - width / 2.0, angle_deg, length: length / a, width })
             }
             Self::EdgeRing { width } => batter(Outline::Ring { inner: EDGE - width / a, outer: EDGE }),
+            Self::AtTheLugs { width } => {
+                batter(Outline::Arc { inner: 1.0 - width / a, outer: 1.0, angle_deg: 0.0, span_deg: AT_THE_LUGS_DEG })
+            }
             Self::Overlay { hole } => batter(Outline::Ring { inner: hole, outer: EDGE }),
             Self::Cover { depth } => batter(Outline::Segment { angle_deg, depth }),
             Self::Centre { radius } => batter(Outline::Disc { radius: 0.0, angle_deg: 0.0, size: radius / a }),

@@ -6,7 +6,7 @@ use super::invalid::InvalidPlacement;
 use super::made::Made;
 use super::outline::Patch;
 use super::prior::Prior;
-use crate::drum::{Drum, HeadFamily, HeadSide, air_spring};
+use crate::drum::{Drum, FEWEST_RODS, HeadFamily, HeadSide, air_spring};
 use serde::{Deserialize, Serialize};
 
 /// One device put on a drum.
@@ -80,6 +80,12 @@ impl Placement {
         }
         if !info.kinds.contains(&drum.kind) {
             return Err(InvalidPlacement(format!("A {name} is not made for a {}.", drum.kind.word())));
+        }
+        if self.device.is_tuning() && usize::from(drum.lugs) < FEWEST_RODS {
+            return Err(InvalidPlacement(format!(
+                "Lugs can be let slack from {FEWEST_RODS} on: with {} too few would be left to hold the head.",
+                drum.lugs
+            )));
         }
         if matches!(self.footprint(), Footprint::Fill { .. }) && litres(self.device) > drum.litres() {
             return Err(InvalidPlacement(format!(

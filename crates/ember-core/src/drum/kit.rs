@@ -7,6 +7,9 @@ use crate::units::metres;
 use serde::{Deserialize, Serialize};
 use std::f64::consts::PI;
 
+/// Fewest rods with which enough of a head stays held when some are let slack (common practice, no published source).
+pub const FEWEST_RODS: usize = 6;
+
 /// What a drum is played as.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]

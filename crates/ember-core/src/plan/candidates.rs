@@ -123,9 +123,9 @@ fn furthest_out(device: DeviceKind, amount: usize, drum: &Drum) -> f64 {
 }
 
 /// Whether two devices would lie on one another: then neither touches the head as its model says, and the upper one slides. What lies
-/// under the head is in nothing's way on top of it.
+/// under the head is in nothing's way on top of it, and where lugs are slack nothing lies.
 pub(super) fn overlap(a: &Placement, b: &Placement, drum: &Drum) -> bool {
-    if a.is_inside() != b.is_inside() {
+    if a.is_inside() != b.is_inside() || a.device.is_tuning() != b.device.is_tuning() {
         return false;
     }
     let covers = |over: &Outline, under: &Outline| under.points().iter().any(|(r, angle, _)| over.contains(*r, *angle));
@@ -197,7 +197,8 @@ mod tests {
                 UnderRing,
                 CentrePatch,
                 HalfRing,
-                CottonBalls
+                CottonBalls,
+                SlackLugs
             ]
         );
         assert_eq!(
@@ -208,7 +209,10 @@ mod tests {
         let closed = Limits { nothing_inside: true, ..Limits::default() };
         assert_eq!(kinds(&kick, &all(1), closed), [GelPad, Tape, Towel, InflatedTube, BeaterCloth, BeaterPatch]);
         assert!(singles(&kick, &all(1), &closed).iter().all(|placement| !placement.is_inside()));
-        assert_eq!(kinds(&tom, &all(1), Limits { clear_surface: true, nothing_inside: true, ..Limits::default() }), [Tape, HangingPad]);
+        assert_eq!(
+            kinds(&tom, &all(1), Limits { clear_surface: true, nothing_inside: true, ..Limits::default() }),
+            [Tape, HangingPad, SlackLugs]
+        );
         let quick = Limits { within_a_minute: true, no_residue: true, nothing_unsightly: true, ..Limits::default() };
         assert_eq!(kinds(&tom, &all(1), quick), [GelPad, ControlRing, HangingPad, SpareHead]);
         let open_tom = Drum { lower: None, ..tom.clone() };

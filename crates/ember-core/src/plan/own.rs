@@ -21,6 +21,9 @@ pub fn validate_layout(drum: &Drum, placements: &[Placement]) -> Result<(), Inva
     }
     for (i, placement) in placements.iter().enumerate() {
         placement.validate(drum)?;
+        if placement.device.is_tuning() && placements[..i].iter().any(|other| other.device == placement.device) {
+            return Err(InvalidPlacement("The lugs nearest you can be let slack only once.".into()));
+        }
         if let Some(other) = placements[..i].iter().find(|other| overlap(other, placement, drum)) {
             return Err(InvalidPlacement(format!(
                 "The {} would lie on the {}: neither touches the head then as it should.",

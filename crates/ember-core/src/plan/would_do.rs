@@ -13,6 +13,7 @@ const ENOUGH: u32 = MOST_DEVICES as u32;
 /// What it costs in steps to get hold of a thing (from experience, no published source).
 fn trouble(price: Price) -> f64 {
     match price {
+        Price::Nothing => 0.0,
         Price::Household => 0.3,
         Price::Little => 0.8,
         Price::Bought => 2.0,
@@ -23,9 +24,11 @@ fn trouble(price: Price) -> f64 {
 pub(super) fn would_do(question: &Question, now: &Assessment) -> Option<WouldDo> {
     let owned = |device: DeviceKind| question.shelf.iter().filter(|item| item.device == device).map(|item| item.count).sum::<u32>();
     let made = |device: DeviceKind| question.shelf.iter().find(|item| item.device == device).and_then(|item| item.made);
-    // Of things of the player's own there are as many as there are.
+    // Of things of the player's own there are as many as there are, and who lets no lugs slack will not for this.
     let may_get = |device: DeviceKind| !question.limits.nothing_bought || device_info(device).price == Price::Household;
-    let count = |device: DeviceKind| if device.is_own() || !may_get(device) { owned(device) } else { owned(device).max(ENOUGH) };
+    let count = |device: DeviceKind| {
+        if device.is_own() || device.is_tuning() || !may_get(device) { owned(device) } else { owned(device).max(ENOUGH) }
+    };
     let shelf = DeviceKind::ALL.map(|device| ShelfItem { device, count: count(device), made: made(device) });
     let screened = question.screened(&shelf)?;
     let mut treatments: Vec<Vec<Placement>> = Vec::new();

@@ -4,11 +4,9 @@
 use super::pattern::crosswise;
 use super::seating::GuideStep;
 use super::turns::Turn;
-use crate::drum::Drum;
+use crate::drum::{Drum, FEWEST_RODS};
 use serde::{Deserialize, Serialize};
 
-/// Fewest rods with which enough of the head stays held.
-const FEWEST_RODS: usize = 6;
 /// How far the neighbours of the slack rod come down, eighths: three turns.
 const NEIGHBOURS: i32 = 24;
 /// How far two and two come down, eighths: a quarter turn is "slightly" (from experience, no source).

@@ -19,6 +19,8 @@ pub struct ShelfDevice {
     pub made: Option<Made>,
     /// Attack that each of its amounts gives up as it is, dB.
     pub attack_db: Vec<f64>,
+    /// Something done to the head itself: its count is 1 where that may be done, 0 where not.
+    pub tuning: bool,
     #[serde(flatten)]
     pub info: DeviceInfo,
 }
@@ -28,7 +30,7 @@ impl From<ShelfItem> for ShelfDevice {
         let info = *device_info(item.device);
         let placed = |amount| Placement { device: item.device, amount, radius: 0.0, angle_deg: 0.0, made: item.made };
         let attack_db = (0..info.amounts.len()).map(|amount| placed(amount).attack_db()).collect();
-        Self { count: item.count, made: item.made, attack_db, info }
+        Self { count: item.count, made: item.made, attack_db, tuning: item.device.is_tuning(), info }
     }
 }
 

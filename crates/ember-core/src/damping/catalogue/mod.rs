@@ -8,6 +8,7 @@ mod inside;
 mod on_metal;
 mod on_top;
 mod own;
+mod tuned;
 
 use super::footprint::Footprint;
 use super::prior::Prior;
@@ -47,6 +48,7 @@ pub enum DeviceKind {
     CymbalTape,
     ClothDisc,
     Drape,
+    SlackLugs,
     /// Places on the shelf for things of the player's own.
     #[serde(rename = "own_1")]
     Own1,
@@ -71,7 +73,7 @@ impl DeviceKind {
     pub const OWN: [Self; 8] = [Self::Own1, Self::Own2, Self::Own3, Self::Own4, Self::Own5, Self::Own6, Self::Own7, Self::Own8];
 
     /// Every kind; those of the player's own come last.
-    pub const ALL: [Self; 35] = [
+    pub const ALL: [Self; 36] = [
         Self::GelPad,
         Self::Tape,
         Self::ControlRing,
@@ -99,6 +101,7 @@ impl DeviceKind {
         Self::CymbalTape,
         Self::ClothDisc,
         Self::Drape,
+        Self::SlackLugs,
         Self::Own1,
         Self::Own2,
         Self::Own3,
@@ -112,6 +115,11 @@ impl DeviceKind {
     /// Whether it is a thing of the player's own, which is what it was measured and weighed to be.
     pub fn is_own(self) -> bool {
         Self::OWN.contains(&self)
+    }
+
+    /// Whether it is something done to the head itself, so that nothing lies on it and nothing has to be got hold of.
+    pub fn is_tuning(self) -> bool {
+        self == Self::SlackLugs
     }
 
     /// The code used in JSON, SQL and on the command line.
@@ -144,6 +152,7 @@ impl DeviceKind {
             Self::CymbalTape => "cymbal_tape",
             Self::ClothDisc => "cloth_disc",
             Self::Drape => "drape",
+            Self::SlackLugs => "slack_lugs",
             Self::Own1 => "own_1",
             Self::Own2 => "own_2",
             Self::Own3 => "own_3",
@@ -203,6 +212,8 @@ pub enum Toll {
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum Price {
+    /// There is nothing to own.
+    Nothing,
     /// Lies about in any household.
     Household,
     /// Small change.
@@ -323,6 +334,7 @@ pub fn device_info(kind: DeviceKind) -> &'static DeviceInfo {
         DeviceKind::CymbalTape => &on_metal::CYMBAL_TAPE,
         DeviceKind::ClothDisc => &on_metal::CLOTH_DISC,
         DeviceKind::Drape => &on_metal::DRAPE,
+        DeviceKind::SlackLugs => &tuned::SLACK_LUGS,
         DeviceKind::Own1 => &own::OWN[0],
         DeviceKind::Own2 => &own::OWN[1],
         DeviceKind::Own3 => &own::OWN[2],
