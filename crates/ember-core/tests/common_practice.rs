@@ -5,9 +5,9 @@ mod common;
 use common::{Measured, measured, played};
 use ember_core::bench_drum::BenchDrum;
 use ember_core::damping::{Expectation, Open, Placement, Predictor};
-use ember_core::decay::Partial;
+use ember_core::decay::{DecayProfile, Partial};
 use ember_core::drum::{Drum, DrumKind, Head};
-use ember_core::plan::validate_layout;
+use ember_core::plan::{retune, validate_layout};
 
 /// What the predictor expects of a usual drum with `specs` on it.
 fn expected(kind: DrumKind, open: &Measured, specs: &[&str]) -> Expectation {
@@ -103,27 +103,34 @@ fn cloth_is_deadest_and_a_ring_takes_the_ring() {
     assert!(kept_share < kept_body, "ring {kept_share} body {kept_body}");
 }
 
-/// Three lugs nearest the player let down: dry, fat, no ring, and nothing on the head. On drums with too few rods it is not done.
+/// Three lugs nearest the player let down: dry, fat, no ring, and nothing on the head. The simulated drum knows of it by what its rods pull,
+/// not by the predictor's patch and tension.
 #[test]
-fn slack_lugs_take_the_ring_and_leave_the_head_free() {
-    let open = open(DrumKind::Tom);
-    let (slack, real) = (expected(DrumKind::Tom, &open, &["slack_lugs"]), found(DrumKind::Tom, &["slack_lugs"]));
+fn slack_lugs_take_the_ring_and_lower_the_note() {
     let longest_ring = |partials: &[Partial], body_hz: f64| {
-        partials.iter().filter(|p| p.hz > 1.15 * body_hz && p.level_db > -30.0).filter_map(|p| p.t60_s).fold(0.0, f64::max)
+        partials.iter().filter(|p| p.hz > 1.15 * body_hz && p.level_db > -25.0).filter_map(|p| p.t60_s).fold(0.0, f64::max)
     };
-    let profile = &open.summary.profile;
-    let before = longest_ring(&open.partials, profile.body_hz.unwrap());
-    for (partials, profile_now) in [(&slack.partials, &slack.profile), (&real.partials, &real.summary.profile)] {
-        let body = profile_now.body_t60_s.unwrap() / profile.body_t60_s.unwrap();
-        let ring = longest_ring(partials, profile_now.body_hz.unwrap()) / before;
-        assert!(ring < 0.75 * body && (0.4..0.8).contains(&body), "ring {ring}, body {body}");
+    for kind in [DrumKind::Tom, DrumKind::FloorTom, DrumKind::Snare] {
+        let open = open(kind);
+        let (slack, real) = (expected(kind, &open, &["slack_lugs"]), found(kind, &["slack_lugs"]));
+        let (before, now, real) = (&open.summary.profile, (&slack.partials, &slack.profile), (&real.partials, &real.summary.profile));
+        let (hz, t60) = (|p: &DecayProfile| p.body_hz.unwrap(), |p: &DecayProfile| p.body_t60_s.unwrap());
+        for (partials, profile) in [now, real] {
+            let body = t60(profile) / t60(before);
+            let ring = longest_ring(partials, hz(profile)) / longest_ring(&open.partials, hz(before));
+            assert!(ring < 0.85 && ring < body && body > 0.8, "{kind:?}: ring {ring}, body {body}");
+            assert!((0.82..0.92).contains(&(hz(profile) / hz(before))), "{kind:?}: the note falls to {} Hz", hz(profile));
+        }
+        assert!((hz(now.1) / hz(real.1) - 1.0).abs() < 0.04 && (t60(now.1) / t60(real.1) - 1.0).abs() < 0.15, "{kind:?}: {now:?} {real:?}");
+        assert!(slack.attack_lost_db < 0.5 && retune(&slack, &[Placement::parse("slack_lugs").unwrap()]).is_none());
     }
-    assert!(slack.attack_lost_db < 0.5);
-    let spec = Placement::parse("slack_lugs").unwrap();
-    assert!(spec.patches(&BenchDrum::usual(DrumKind::Tom)).len() == 1 && !spec.is_inside());
-    let few = Drum { lugs: 5, ..BenchDrum::usual(DrumKind::Tom) };
-    assert!(spec.validate(&few).unwrap_err().to_string().contains("too few"), "five rods do not hold a head without three");
-    assert!(validate_layout(&BenchDrum::usual(DrumKind::Tom), &[spec, spec]).is_err(), "only once");
-    let ring = Placement::parse("control_ring:0").unwrap();
-    assert!(validate_layout(&BenchDrum::usual(DrumKind::Tom), &[spec, ring]).is_ok(), "a ring may lie where lugs are slack");
+}
+
+#[test]
+fn lugs_are_let_slack_once_and_only_where_enough_others_hold_the_head() {
+    let tom = BenchDrum::usual(DrumKind::Tom);
+    let [slack, ring] = ["slack_lugs", "control_ring:0"].map(|spec| Placement::parse(spec).unwrap());
+    assert!(!slack.is_inside() && validate_layout(&tom, &[slack, ring]).is_ok(), "a ring may lie where lugs are slack");
+    assert!(validate_layout(&tom, &[slack, slack]).unwrap_err().to_string().contains("only once"));
+    assert!(slack.validate(&Drum { lugs: 5, ..tom }).unwrap_err().to_string().contains("too few"));
 }

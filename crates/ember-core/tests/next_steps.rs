@@ -102,6 +102,6 @@ fn a_pitch_that_falls_is_tuned_back_by_eighths() {
         click_gained_db: 0.0,
         pitch_cents: cents,
     };
-    let eighths = |cents: f64| retune(&falling(cents)).map(|back| back.eighths);
+    let eighths = |cents: f64| retune(&falling(cents), &[]).map(|back| back.eighths);
     assert_eq!([-10.0, -31.0, -85.0, -400.0, 50.0].map(eighths), [None, Some(1), Some(2), Some(10), None]);
 }

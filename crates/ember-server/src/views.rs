@@ -175,7 +175,7 @@ impl PlanView {
             words: words_of(&plan, drum),
             front_steps: plan.front.as_ref().map(|front| front_steps(front, drum, besides.as_deref())).unwrap_or_default(),
             school: school_of(&plan.placements),
-            retune: retune(&plan.expected).filter(|_| drum.kind.has_heads()),
+            retune: retune(&plan.expected, &plan.placements).filter(|_| drum.kind.has_heads()),
             nodal: ring.and_then(|ring| nodal_lines(ring, turned.map(|placement| placement.angle_deg))),
             devices,
             plan,

@@ -57,7 +57,8 @@ pub(super) fn true_strength(device: DeviceKind) -> f64 {
         DeviceKind::CymbalTape => 0.85,
         DeviceKind::ClothDisc => 1.2,
         DeviceKind::Drape => 0.9,
-        DeviceKind::SlackLugs => 1.3,
+        // Its rods decide.
+        DeviceKind::SlackLugs => 1.0,
         own => [0.6, 1.5, 0.75, 1.3, 0.9, 1.1, 1.6, 0.7][DeviceKind::OWN.iter().position(|other| *other == own).unwrap_or(0)],
     }
 }

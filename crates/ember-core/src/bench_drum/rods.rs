@@ -9,7 +9,7 @@ const A_RODS_EIGHTH: f64 = 0.04;
 /// How far rods differ where their owner has not tuned them, either way.
 const LEFT_UNEVEN: f64 = 0.16;
 /// A rod that pulls nothing still has a hoop over it.
-const SLACKEST: f64 = 0.05;
+pub(super) const SLACKEST: f64 = 0.05;
 /// A rod that pulls less than this lets the head's edge work against the hoop.
 const LOOSE_UNDER: f64 = 0.45;
 /// Areal resistance at the edge beside a rod that pulls nothing, N s/m3.

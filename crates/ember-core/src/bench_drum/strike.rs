@@ -5,13 +5,14 @@ use super::foot::{Foot, PressedBeater, Touch};
 use super::hidden::{HELD_BEATER, head_losses, lower_ratio, true_strength};
 use super::membrane_grid::{HeadPhysics, Load, MembraneGrid};
 use super::metal::Metal;
-use super::rods::Rods;
+use super::rods::{Rods, SLACKEST};
 use super::sound::{SAMPLE_RATE, gaussian};
 use crate::blow::{Blow, beater_info};
 use crate::damping::{DeviceKind, InvalidPlacement, Patch, Placement, device_info};
 use crate::decay::Dynamic;
 use crate::drum::{
-    AIR_DENSITY, DOT_MASS, DOT_RADIUS, Drum, DrumKind, EDGE_RING_FROM, Head, HeadSide, Hoops, MIL, Role, Shell, WireTension, Wires,
+    AIR_DENSITY, DOT_MASS, DOT_RADIUS, Drum, DrumKind, EDGE_RING_FROM, FEWEST_RODS, Head, HeadSide, Hoops, MIL, Role, Shell, WireTension,
+    Wires,
 };
 use crate::signal::{Decimator, LowPass};
 use crate::units::amplitude;
@@ -100,7 +101,8 @@ impl BenchDrum {
                 loss_by_wave: by_wave * more_by_wave,
             }
         };
-        Ok(Self {
+        let even = vec![1.0; usize::from(drum.lugs)];
+        let one = Self {
             drum: drum.clone(),
             placements: placements.to_vec(),
             batter: head(drum.batter, batter_hz),
@@ -111,16 +113,27 @@ impl BenchDrum {
             holds: Vec::new(),
             foot: None,
             strengths: DeviceKind::ALL.map(true_strength),
-        })
+        };
+        Ok(if one.has_slack_lugs() { one.with_rods(&even, &even) } else { one })
+    }
+
+    fn has_slack_lugs(&self) -> bool {
+        self.placements.iter().any(|placement| placement.device.is_tuning())
     }
 
     /// With rods that pull unevenly, `pull` in units in which the usual tuning has 1 everywhere (see [`super::rods_pull`]).
     pub fn with_rods(mut self, batter_pull: &[f64], lower_pull: &[f64]) -> Self {
-        self.rods = [Rods::new(batter_pull), Rods::new(lower_pull)];
+        let mut batter_pull = batter_pull.to_vec();
+        let lugs = batter_pull.len();
+        if self.has_slack_lugs() && lugs >= FEWEST_RODS {
+            [0, 1, lugs - 1].into_iter().for_each(|lug| batter_pull[lug] = SLACKEST);
+        }
+        let before = self.rods.each_ref().map(|rods| rods.tension);
+        self.rods = [Rods::new(&batter_pull), Rods::new(lower_pull)];
         let heads = [Some(&mut self.batter), self.lower.as_mut()];
-        for (head, rods) in heads.into_iter().zip(&self.rods) {
+        for ((head, rods), before) in heads.into_iter().zip(&self.rods).zip(before) {
             if let Some(head) = head {
-                head.hz *= rods.tension.sqrt();
+                head.hz *= (rods.tension / before).sqrt();
                 head.uneven = rods.uneven;
             }
         }
@@ -391,7 +404,7 @@ impl BenchDrum {
             .placements
             .iter()
             .flat_map(|placement| placement.patches(&self.drum).into_iter().map(move |patch| (placement, patch)))
-            .filter(|(_, patch)| patch.side == side)
+            .filter(|(placement, patch)| patch.side == side && !placement.device.is_tuning())
             .collect();
         let (rods, own) = match side {
             HeadSide::Batter => (&self.rods[0], Some(self.drum.batter)),

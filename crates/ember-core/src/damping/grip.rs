@@ -11,12 +11,14 @@ pub struct Grip {
     pub(super) loss: DMatrix<f64>,
     pub(super) mass: DMatrix<f64>,
     pub(super) ln_sd: f64,
+    /// Pitch of each mode against its own, where what is done takes tension from a head.
+    pub(super) lowered: Option<Vec<f64>>,
 }
 
 impl Grip {
     /// The same where the logarithm of the resistance against the prior's is known to be `mean`, with the doubt `sd`.
     pub fn as_strong(&self, (mean, sd): (f64, f64)) -> Self {
-        Self { loss: &self.loss * mean.exp(), mass: self.mass.clone(), ln_sd: sd }
+        Self { loss: &self.loss * mean.exp(), mass: self.mass.clone(), ln_sd: sd, lowered: self.lowered.clone() }
     }
 
     /// The same where its mass is `times` the prior's.

@@ -6,7 +6,7 @@ use super::catalogue::device_info;
 use super::damped_modes::damped_modes;
 use super::first_order::FirstOrder;
 use super::grip::{Grip, QUIETEST_DB};
-use super::outline::Patch;
+use super::outline::{Outline, Patch};
 use super::placement::Placement;
 use super::prior::Prior;
 use super::strengths::Strengths;
@@ -26,6 +26,9 @@ const RESTING_HOLD: f64 = 0.55;
 /// resistance (a point of a head moves with up to several times its mean square).
 const UNKNOWN_PLACE_LN_SD: f64 = 0.7;
 
+/// What a slack rod still pulls, as the hoop over it does, as a part of an even one's (from experience, no published source).
+const SLACK_PULL: f64 = 0.05;
+
 /// How strong devices are taken to be: the resistance's logarithm, in standard deviations from its prior.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct Strength(pub f64);
@@ -35,6 +38,12 @@ impl Strength {
     /// Nine times in ten it lies between these.
     pub const LOW: Self = Self(-1.645);
     pub const HIGH: Self = Self(1.645);
+}
+
+/// Part of its mean tension that a head keeps where the lug nearest the player is slack and its neighbours are three turns down: they hold next
+/// to nothing, whatever the others held stays.
+fn slack_tension(lugs: u8) -> f64 {
+    1.0 - (1.0 - SLACK_PULL) * 3.0 / f64::from(lugs.max(3))
 }
 
 /// Predicts partials of one drum in the state in which it was measured, with devices added.
@@ -62,7 +71,21 @@ impl Predictor {
     pub fn grip(&self, placement: &Placement) -> Grip {
         let info = device_info(placement.device);
         let hold = |side: HeadSide| if info.loose && side == HeadSide::Lower { RESTING_HOLD } else { 1.0 };
-        self.grip_of(&placement.patches(&self.drum), &placement.prior(), hold, placement.air_loss(&self.drum))
+        let grip = self.grip_of(&placement.patches(&self.drum), &placement.prior(), hold, placement.air_loss(&self.drum));
+        Grip { lowered: placement.device.is_tuning().then(|| self.lowered_by(slack_tension(self.drum.lugs))), ..grip }
+    }
+
+    /// Pitches of all modes against their own where the batter head has only the part `tension` of its tension left: the head's part of the
+    /// energy of each motion goes with it, the rest stays.
+    fn lowered_by(&self, tension: f64) -> Vec<f64> {
+        let size = self.model.modes.len();
+        let mut of_batter = vec![0.0; size];
+        for (r, angle, share) in (Outline::Ring { inner: 0.0, outer: 1.0 }).points() {
+            let shapes = self.model.shapes_at(HeadSide::Batter, r, angle);
+            of_batter.iter_mut().zip(shapes).for_each(|(sum, shape)| *sum += share * shape * shape);
+        }
+        let mass = self.drum.areal_mass(self.drum.batter);
+        of_batter.iter().map(|square| (1.0 - (mass * square).min(1.0) * (1.0 - tension)).sqrt()).collect()
     }
 
     /// How whatever presses on `patches` as `prior` says takes hold of the modes.
@@ -97,6 +120,7 @@ impl Predictor {
             loss: DMatrix::from_fn(size, size, |r, c| prior.resistance * growth[r] * held[(r, c)] * growth[c]),
             mass: prior.mass * overlap,
             ln_sd: prior.resistance_ln_sd,
+            lowered: None,
         }
     }
 
@@ -139,6 +163,9 @@ impl Predictor {
         for grip in grips {
             mass += &grip.mass;
             loss += &grip.loss * (strength.0 * grip.ln_sd).exp();
+            for (i, part) in grip.lowered.iter().flatten().enumerate() {
+                stiffness[(i, i)] *= part * part;
+            }
         }
         let Some(roots) = damped_modes(&mass, &loss, &stiffness) else { return self.screen(grips) };
         let mut shifts = Vec::with_capacity(size);

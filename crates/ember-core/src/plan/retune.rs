@@ -1,6 +1,6 @@
 //! Tuning back what mass on a head has lowered.
 
-use crate::damping::Expectation;
+use crate::damping::{Expectation, Placement};
 use crate::tuning::EIGHTH_CENTS;
 use serde::Serialize;
 
@@ -18,9 +18,10 @@ pub struct Retune {
 }
 
 /// What gives back the pitch that `expected` loses: about, since how far an eighth of a turn goes differs from head to head. `None` where
-/// little is lost.
-pub fn retune(expected: &Expectation) -> Option<Retune> {
+/// little is lost, or where `placements` let rods down for it.
+pub fn retune(expected: &Expectation, placements: &[Placement]) -> Option<Retune> {
     let lost_cents = -expected.pitch_cents;
     let eighths = (lost_cents / EIGHTH_CENTS).round().max(1.0) as u32;
-    (lost_cents >= LEFT_ALONE_CENTS).then_some(Retune { eighths, lost_cents })
+    (lost_cents >= LEFT_ALONE_CENTS && !placements.iter().any(|placement| placement.device.is_tuning()))
+        .then_some(Retune { eighths, lost_cents })
 }

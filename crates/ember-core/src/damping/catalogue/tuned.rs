@@ -9,13 +9,13 @@ pub(super) const SLACK_LUGS: DeviceInfo = DeviceInfo {
     kinds: TOPS,
     amounts: &[amount("three lugs", "on your side of the batter head", 0.3, 120.0, Footprint::AtTheLugs { width: 0.045 })],
     // A wrinkled head rubs and flaps where the hoop no longer holds it; nothing is laid on that would weigh.
-    prior: prior(260.0, 0.7, 0.3, 0.0),
+    prior: prior(90.0, 0.7, 0.3, 0.0),
     inside: false,
     in_the_way: false,
     loose: false,
     tolls: &[],
     price: Price::Nothing,
-    cost: "The head is uneven and the other rods creep. The note also falls, by how much is not foretold.",
+    cost: "The head is uneven, the other rods creep, and the note falls by a tone or more.",
     steps: &[
         "Tap a round first, so that the way back is known.",
         "The rod nearest you down until the key turns freely. Count the turns and remember them: they are the way back.",
