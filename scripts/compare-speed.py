@@ -31,7 +31,7 @@ BUILT = f"{os.environ.get('CARGO_TARGET_DIR', HERE + '/target')}/release"
 PROGRAM, IN_BANDS = f"{BUILT}/soft-ember", f"{BUILT}/examples/partials_in_bands"
 STRIKES = 40
 LOW, HIGH, BAND = 30.0, 1200.0, 90.0
-SURE, SETTLED_S, LONGEST_S, LONGEST_EARLY_S = 6.0, 0.18, 0.9, 0.45
+SURE, SETTLED_S, LONGEST_S, LONGEST_EARLY_S = 6.0, 0.18, 0.9, 0.6
 
 
 def filtered(signal, low, high, rate, factor, attenuation=80):

@@ -118,9 +118,11 @@ fn fit_poles(stretch: &Stretch, poles: &[(f64, f64)], bends: bool) -> Option<(Ve
     let (mut tones, _) = refined(stretch, poles.to_vec(), bends, Until::Glanced)?;
     // What is clearly none would wander on for long, and the others with it.
     let likely = sure_alone(&tones, 0.5);
-    let mut criterion = if likely.len() == tones.len() { refine(stretch, &mut tones, bends, Until::Rough) } else { f64::INFINITY };
+    let mut criterion;
     if likely.len() < tones.len() {
         (tones, criterion) = refined(stretch, likely, bends, Until::Rough)?;
+    } else {
+        criterion = refine(stretch, &mut tones, bends, Until::Rough);
     }
     let clear = sure_alone(&tones, 1.0);
     if clear.len() < tones.len() {

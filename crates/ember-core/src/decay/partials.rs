@@ -25,7 +25,7 @@ const BAND_HZ: f64 = 90.0;
 const SLOW_RATE: f64 = 3200.0;
 /// Longest stretch of the decay that is fitted, s; and where only what has gone early is looked for.
 const LONGEST_S: f64 = 0.9;
-const LONGEST_EARLY_S: f64 = 0.45;
+const LONGEST_EARLY_S: f64 = 0.6;
 /// A partial weaker than this against the loudest is not reported, dB.
 const WEAKEST_DB: f64 = -50.0;
 /// Decay times less certain than this (relative standard error) are given as unknown.
