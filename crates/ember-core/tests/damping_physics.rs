@@ -55,6 +55,8 @@ proptest! {
 
     #[test]
     fn turning_everything_together_changes_nothing(first in any_device(), second in any_device(), turn in 0f64..360.0) {
+        // Lugs are let slack at the player, and stay there.
+        prop_assume!(!first.device.is_tuning() && !second.device.is_tuning());
         let predictor = predictor();
         let turned = |p: &Placement| Placement { angle_deg: p.angle_deg + turn, ..*p };
         let (here, there) = (
