@@ -145,10 +145,10 @@ pub(super) fn room_behind(samples: &[f32], onset_index: usize, rate: f64, drum_t
         octaves.into_par_iter().filter_map(slopes).collect()
     };
     let lowest = OCTAVES_HZ.iter().position(|hz| *hz >= ROOM_ALONE_HZ).unwrap_or(OCTAVES_HZ.len());
-    // If all but one less than must agree say that there is no room, none of the others can.
+    // A room is heard in so many octaves, nearly alike: where none of these comes near to one, the others are too few.
     let first = lowest + ROOM_OCTAVES - 1;
     let mut high = heard(first..OCTAVES_HZ.len());
-    if !high.iter().any(|slopes| slopes.last().is_some_and(|slope| slope.t60_s > ROOM_LONGER * drum_t60_s)) {
+    if !high.iter().any(|slopes| slopes.last().is_some_and(|slope| slope.t60_s > ROOM_LONGER / ROOM_ALIKE * drum_t60_s)) {
         return None;
     }
     high.extend(heard(lowest..first));
