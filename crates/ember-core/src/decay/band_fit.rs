@@ -1,6 +1,7 @@
 //! The tones of one stretch of a band: poles by ESPRIT, refined by non-linear least squares, as many as explain it.
 
 use super::esprit;
+use super::jackknife::decay_doubts;
 use super::refine::{Exponential, Stretch, Until, refine, squared_error, with_amplitudes};
 use num_complex::Complex64;
 
@@ -16,8 +17,9 @@ pub(super) const SURE_AMPLITUDE: f64 = 6.0;
 const FITTED_DECAY: std::ops::Range<f64> = -0.6..230.0;
 
 /// Tones of one stretch: straight ones as ESPRIT finds them, or fewer bent ones, whichever explains it with less. `apart`: two tones
-/// next to each other may stay two.
-pub(super) fn fit(stretch: &Stretch, apart: bool) -> Vec<Exponential> {
+/// next to each other may stay two. With them comes whether they bend; standard errors are Fisher's (see [`widen`]).
+pub(super) fn fit(stretch: &Stretch, apart: bool) -> (Vec<Exponential>, bool) {
+    let none = (Vec::new(), false);
     // Tones beyond the band's own reach are fitted too: a loud one leaks in, and left out it would pass for noise.
     let to_pole = |z: Complex64| (z.arg() * stretch.rate / (2.0 * std::f64::consts::PI), -z.norm().ln() * stretch.rate);
     let poles: Vec<(f64, f64)> = esprit::poles(&[stretch.signal], 6)
@@ -26,13 +28,13 @@ pub(super) fn fit(stretch: &Stretch, apart: bool) -> Vec<Exponential> {
         .map(to_pole)
         .filter(|(hz, decay)| FITTED_DECAY.contains(decay) && hz.abs() < 0.48 * stretch.rate)
         .collect();
-    let Some((mut straight, mut criterion)) = fit_poles(stretch, &poles, false) else { return Vec::new() };
+    let Some((mut straight, mut criterion)) = fit_poles(stretch, &poles, false) else { return none };
     let single = without_doubles(&straight);
     // A pair that an uneven head splits decays alike; a fast one next to a slow one is what is left of a glide.
     let alike = without_satellites(&straight, stretch.signal.len() as f64 / stretch.rate).len() == straight.len();
     let doubles = (apart && alike && single.len() < straight.len()).then(|| (straight.clone(), criterion));
     if single.len() < straight.len() {
-        let Some(refitted) = fit_poles(stretch, &single, false) else { return Vec::new() };
+        let Some(refitted) = fit_poles(stretch, &single, false) else { return none };
         (straight, criterion) = refitted;
     }
     let leaders = without_satellites(&straight, stretch.signal.len() as f64 / stretch.rate);
@@ -48,7 +50,7 @@ pub(super) fn fit(stretch: &Stretch, apart: bool) -> Vec<Exponential> {
     };
     // A rough fit tells which of them it is; only that one is fitted to the last.
     let criterion = refine(stretch, &mut tones, bends, Until::Exact);
-    let Some((mut tones, _)) = settled(stretch, tones, criterion, bends, Until::Exact) else { return Vec::new() };
+    let Some((mut tones, _)) = settled(stretch, tones, criterion, bends, Until::Exact) else { return none };
     // What is left is more than noise: the strongest beats with one too near to be told apart, and its decay is not what it seems.
     let power: f64 = stretch.signal.iter().map(|x| x.norm_sqr()).sum();
     let left = squared_error(stretch, &tones);
@@ -57,7 +59,13 @@ pub(super) fn fit(stretch: &Stretch, apart: bool) -> Vec<Exponential> {
     {
         strongest.decay_sd = strongest.decay_sd.max((left / power).sqrt() * strongest.decay);
     }
-    tones
+    (tones, bends)
+}
+
+/// Makes standard errors of decay rates no less than what the jackknife says. `tones` are the best fit of `stretch`, with bends if `bends`.
+pub(super) fn widen(stretch: &Stretch, tones: &mut [Exponential], bends: bool) {
+    let doubts = decay_doubts(stretch, tones, bends);
+    tones.iter_mut().zip(doubts).for_each(|(tone, doubt)| tone.decay_sd = tone.decay_sd.max(doubt));
 }
 
 /// Poles with each pair too close to be told apart replaced by one between them: as a rule they draw one gliding partial.

@@ -4,6 +4,7 @@
 use num_complex::Complex64;
 use pulp::{Arch, Simd, WithSimd};
 use std::f64::consts::PI;
+use std::ops::Range;
 
 /// Four samples that follow each other; behind the last sample stand zeros.
 type Four = [f64; 4];
@@ -13,6 +14,13 @@ type Four = [f64; 4];
 pub(super) struct Samples {
     re: Vec<Four>,
     im: Vec<Four>,
+}
+
+impl Samples {
+    /// Sum of squares of the four samples number `four`.
+    pub fn energy(&self, four: usize) -> f64 {
+        self.re[four].iter().chain(&self.im[four]).map(|x| x * x).sum()
+    }
 }
 
 /// One damped exponential `amplitude * exp((-decay + 2 pi i hz) t)`, bent by `bend * exp(-bend_rate t)` Hz.
@@ -76,6 +84,11 @@ impl<'a> Stretch<'a> {
             time: fours(&at),
             bent_time: fours(&|n| -(-bend_rate * at(n)).exp_m1() / bend_rate),
         }
+    }
+
+    /// All samples, in fours.
+    pub(super) fn all(&self) -> Range<usize> {
+        0..self.time.len()
     }
 }
 
@@ -196,13 +209,15 @@ fn turned(turns: f64) -> (f64, f64) {
     (sin, 1.0 - less)
 }
 
-/// Sums over all samples of conj(a) b with the first `KINDS` of these weights: 1, time, bent time, and the products of the last two.
-pub(super) fn weighted<const KINDS: usize>(stretch: &Stretch, a: &Samples, b: &Samples) -> [Complex64; KINDS] {
-    Arch::new().dispatch(Weighted { stretch, a, b })
+/// Sums over the `fours` of samples, of conj(a) b with the first `KINDS` of these weights: 1, time, bent time, and the products of the last
+/// two.
+pub(super) fn weighted<const KINDS: usize>(stretch: &Stretch, fours: Range<usize>, a: &Samples, b: &Samples) -> [Complex64; KINDS] {
+    Arch::new().dispatch(Weighted { stretch, fours, a, b })
 }
 
 struct Weighted<'a, const KINDS: usize> {
     stretch: &'a Stretch<'a>,
+    fours: Range<usize>,
     a: &'a Samples,
     b: &'a Samples,
 }
@@ -212,9 +227,11 @@ impl<const KINDS: usize> WithSimd for Weighted<'_, KINDS> {
 
     #[inline(always)]
     fn with_simd<S: Simd>(self, _: S) -> Self::Output {
-        let Self { stretch, a, b } = self;
+        let Self { stretch, fours, a, b } = self;
         let (mut re, mut im) = ([[0.0; 4]; KINDS], [[0.0; 4]; KINDS]);
-        let parts = a.re.iter().zip(&a.im).zip(b.re.iter().zip(&b.im)).zip(stretch.time.iter().zip(&stretch.bent_time));
+        let (a_re, a_im, b_re, b_im) = (&a.re[fours.clone()], &a.im[fours.clone()], &b.re[fours.clone()], &b.im[fours.clone()]);
+        let (time, bent_time) = (&stretch.time[fours.clone()], &stretch.bent_time[fours]);
+        let parts = a_re.iter().zip(a_im).zip(b_re.iter().zip(b_im)).zip(time.iter().zip(bent_time));
         for (((a_re, a_im), (b_re, b_im)), (time, bent)) in parts {
             for lane in 0..4 {
                 let (t, bent) = (time[lane], bent[lane]);

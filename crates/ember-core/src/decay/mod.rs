@@ -11,6 +11,7 @@ mod faults;
 mod follow;
 mod hermitian;
 mod input;
+mod jackknife;
 mod listener;
 mod look;
 mod normal;

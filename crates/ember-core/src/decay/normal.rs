@@ -48,6 +48,11 @@ impl Normal {
         Some(x)
     }
 
+    /// Whether the matrix is positive definite.
+    pub fn is_positive(&mut self) -> bool {
+        self.factorize(0.0)
+    }
+
     /// Diagonal of the inverse. `None` where the matrix is not positive.
     pub fn inverse_diagonal(&mut self) -> Option<Vec<f64>> {
         if !self.factorize(0.0) {

@@ -5,7 +5,7 @@
 //! So each band is fitted twice: from where the glide is nearly over, which settles what partials there are, and from
 //! earlier, only for partials that have gone by then.
 
-use super::band_fit::{SURE_AMPLITUDE, fit, useful_len};
+use super::band_fit::{SURE_AMPLITUDE, fit, useful_len, widen};
 use super::follow::Fall;
 use super::refine::{Exponential, Stretch};
 use super::span::Span;
@@ -72,6 +72,8 @@ enum Way {
     Usual,
     /// The same, but tones next to each other stay two.
     Apart,
+    /// As usual, and what comes out louder at the hit than the whole sound is kept.
+    Unjudged,
     /// The pitch does not fall: from as early as the filters allow.
     Straight,
 }
@@ -140,6 +142,14 @@ impl PartialFinder {
                 return as_partials(&straight);
             }
         }
+        // Nor is one that beats so slowly that no band shows it; what is left of such a pair looks as if it had been far louder at the hit.
+        let unjudged = if found.is_empty() { self.in_some_bands(slow, span, Way::Unjudged, &anything).0 } else { Vec::new() };
+        let one = if found.is_empty() { &unjudged } else { &found };
+        if one.len() <= FEW
+            && let Some(pair) = self.whole.as_pair(samples, span, one)
+        {
+            return as_partials(&pair);
+        }
         if decays(&found) {
             return as_partials(&found);
         }
@@ -199,7 +209,12 @@ impl PartialFinder {
         let early = ((span.onset_s + span.settle_s.max(reach + 0.004).max(clear)) * rate).ceil() as usize;
         let late = if way == Way::Straight { early } else { ((span.onset_s + SETTLED_S.max(clear)) * rate).ceil() as usize };
         let mut anything = false;
-        let mut from = |start: usize, longest_s: f64| {
+        let likely = |tone: &Exponential| {
+            let inside = tone.hz.abs() <= 0.55 * BAND_HZ && tone.hz + centre >= MIN_HZ;
+            inside && (tone.decay_sd < 0.6 * tone.decay || is_steady(tone))
+        };
+        // What nobody will ask for needs no standard errors.
+        let mut from = |start: usize, longest_s: f64, wanted: &dyn Fn(&Exponential) -> bool| {
             let end = end.min(start + (longest_s * rate) as usize);
             if end < start + 12 {
                 return Vec::new();
@@ -207,27 +222,26 @@ impl PartialFinder {
             let end = start + useful_len(&signal[start..end]);
             let stretch = Stretch::new(&signal[start..end], rate, self.band.filter.noise_bandwidth(), span.energy_rate);
             let began = start as f64 / rate - span.onset_s;
-            let tones = fit(&stretch, way == Way::Apart && start == late);
+            let (mut tones, bends) = fit(&stretch, way == Way::Apart && start == late);
             anything |= !tones.is_empty();
-            let tones = tones.into_iter().filter(|tone| {
-                tone.hz.abs() <= 0.55 * BAND_HZ && tone.hz + centre >= MIN_HZ && (tone.decay_sd < 0.6 * tone.decay || is_steady(tone))
-            });
+            if tones.iter().any(|tone| likely(tone) && wanted(tone)) {
+                widen(&stretch, &mut tones, bends);
+            }
+            let tones = tones.into_iter().filter(|tone| likely(tone) && wanted(tone));
             tones.map(|tone| self.at_the_hit(tone, centre, began)).collect::<Vec<Exponential>>()
         };
-        let mut tones = if late > early { from(late, LONGEST_S) } else { Vec::new() };
+        let mut tones = if late > early { from(late, LONGEST_S, &|_| true) } else { Vec::new() };
         let settled = tones.len();
         let short_late = settled == 0 && ((end.saturating_sub(late)) as f64) < SHORT_LATE_S * rate;
-        for tone in from(early, if late > early { LONGEST_EARLY_S } else { LONGEST_S }) {
+        // What is left once the pitch has settled may be too short to show anything.
+        let fades_early = |tone: &Exponential| late <= early || LN_1000 / tone.decay < GONE_T60_S || short_late;
+        for tone in from(early, if late > early { LONGEST_EARLY_S } else { LONGEST_S }, &fades_early) {
             let known = tones[..settled].iter().position(|other| (other.hz - tone.hz).abs() < 4.0 + 0.06 * tone.hz);
-            // What is left once the pitch has settled may be too short to show anything.
-            let fades_early = late <= early || LN_1000 / tone.decay < GONE_T60_S || short_late;
             match known {
                 // Of a partial that has nearly gone by then, the late fit sees little but noise.
-                Some(index) if fades_early && tone.decay_sd / tone.decay < 0.5 * tones[index].decay_sd / tones[index].decay => {
-                    tones[index] = tone;
-                }
-                None if fades_early => tones.push(tone),
-                _ => {}
+                Some(index) if tone.decay_sd / tone.decay < 0.5 * tones[index].decay_sd / tones[index].decay => tones[index] = tone,
+                Some(_) => {}
+                None => tones.push(tone),
             }
         }
         // No partial was louder at the hit than the whole sound ever is (a pair that began against each other swells first): such a one is
@@ -242,7 +256,7 @@ impl PartialFinder {
         let drawn_out = |tone: &Exponential| tone.decay * (late.max(early) as f64 / rate - span.onset_s) > DRAWN_OUT;
         let mut kept = Vec::with_capacity(tones.len());
         for (mut tone, size) in tones.iter().copied().zip(size) {
-            let sane = size < 1.5 * loudest || span.clipped_s > 0.0;
+            let sane = size < 1.5 * loudest || span.clipped_s > 0.0 || way == Way::Unjudged;
             if !sane && !drawn_out(&tone) {
                 // What lasts is a partial all the same; only how loud it was at the hit is not known better than that.
                 let most = (BESIDE_OTHERS * loudest / (2.0 * tone.amplitude.norm())).min(1.0);

@@ -10,6 +10,7 @@ use super::polish::series;
 use nalgebra::{DMatrix, DVector};
 use num_complex::Complex64;
 use std::f64::consts::PI;
+use std::ops::Range;
 
 /// Decay rates that a step may lead to, 1/s.
 const RATES: std::ops::Range<f64> = -20.0..1000.0;
@@ -53,7 +54,10 @@ pub fn with_amplitudes(stretch: &Stretch, poles: &[(f64, f64)]) -> Option<Vec<Ex
     let steps = steps(stretch, &tones);
     let normal = DMatrix::from_fn(tones.len(), tones.len(), |a, b| series(steps[a].conj() * steps[b], stretch.signal.len())[0]);
     let courses = Drawn::of(stretch, &tones).courses;
-    let right = DVector::from_iterator(tones.len(), courses.iter().map(|course| weighted::<1>(stretch, course, &stretch.samples)[0]));
+    let right = DVector::from_iterator(
+        tones.len(),
+        courses.iter().map(|course| weighted::<1>(stretch, stretch.all(), course, &stretch.samples)[0]),
+    );
     let amplitudes = normal.lu().solve(&right)?;
     for (tone, amplitude) in tones.iter_mut().zip(amplitudes.iter()) {
         tone.amplitude = *amplitude;
@@ -78,7 +82,7 @@ pub fn refine(stretch: &Stretch, tones: &mut [Exponential], bends: bool, until: 
     for _ in 0..until.most_steps() {
         // After a step that was refused everything is still as it was.
         if moved_on {
-            linearize(stretch, tones, &drawn, each, &mut normal, &mut gradient);
+            linearize(stretch, stretch.all(), tones, &drawn, each, &mut normal, &mut gradient);
         }
         let Some(step) = normal.solve(damping, &gradient) else { break };
         let trial: Vec<Exponential> = tones.iter().enumerate().map(|(k, tone)| moved(tone, &step[each * k..each * (k + 1)])).collect();
@@ -106,7 +110,7 @@ pub fn refine(stretch: &Stretch, tones: &mut [Exponential], bends: bool, until: 
         }
     }
     if moved_on {
-        linearize(stretch, tones, &drawn, each, &mut normal, &mut gradient);
+        linearize(stretch, stretch.all(), tones, &drawn, each, &mut normal, &mut gradient);
     }
     // Two real equations a sample; filtered noise repeats itself, so each counts for less than one.
     let repeats = (stretch.rate / stretch.noise_bandwidth).max(1.0);
@@ -114,7 +118,12 @@ pub fn refine(stretch: &Stretch, tones: &mut [Exponential], bends: bool, until: 
     for (k, tone) in tones.iter_mut().enumerate() {
         tone.alone_sd = (variance / normal.diagonal(each * k + 2)).sqrt();
     }
-    if let Some(inverse) = normal.inverse_diagonal() {
+    if until == Until::Glanced {
+        // Which are clearly none is told by `alone_sd`; of the others only whether they can be told from one another.
+        if normal.is_positive() {
+            tones.iter_mut().for_each(|tone| tone.amplitude_sd = tone.alone_sd);
+        }
+    } else if let Some(inverse) = normal.inverse_diagonal() {
         for (k, tone) in tones.iter_mut().enumerate() {
             let sd = |i: usize| (variance * inverse[each * k + i]).sqrt();
             tone.hz_sd = sd(0);
@@ -150,9 +159,17 @@ const PLAIN: usize = 0;
 const TIMED: usize = 1;
 const BENT: usize = 2;
 
-/// Normal matrix and gradient. Of each tone, in this order: pitch, decay rate, real and imaginary part of the amplitude, bend. Each
+/// Normal matrix and gradient over the `fours` of samples. Of each tone, in this order: pitch, decay rate, real and imaginary part of the amplitude, bend. Each
 /// slope is a number times the tone's course times one of three weights, so that all products of two tones come from six sums.
-fn linearize(stretch: &Stretch, tones: &[Exponential], drawn: &Drawn, each: usize, normal: &mut Normal, gradient: &mut [f64]) {
+pub(super) fn linearize(
+    stretch: &Stretch,
+    fours: Range<usize>,
+    tones: &[Exponential],
+    drawn: &Drawn,
+    each: usize,
+    normal: &mut Normal,
+    gradient: &mut [f64],
+) {
     let slopes: Vec<[(Complex64, usize); 5]> = tones
         .iter()
         .map(|tone| {
@@ -165,9 +182,9 @@ fn linearize(stretch: &Stretch, tones: &[Exponential], drawn: &Drawn, each: usiz
     for a in 0..tones.len() {
         for b in 0..=a {
             let sums = if straight {
-                straight_sums(stretch, steps[a].conj() * steps[b])
+                straight_sums(stretch, &fours, steps[a].conj() * steps[b])
             } else {
-                sums(stretch, &drawn.courses[a], &drawn.courses[b])
+                sums(stretch, fours.clone(), &drawn.courses[a], &drawn.courses[b])
             };
             for (i, (g, p)) in slopes[a].iter().take(each).enumerate() {
                 for (j, (h, q)) in slopes[b].iter().take(each).enumerate() {
@@ -176,23 +193,26 @@ fn linearize(stretch: &Stretch, tones: &[Exponential], drawn: &Drawn, each: usiz
                 }
             }
         }
-        let against = weighted::<3>(stretch, &drawn.courses[a], &drawn.left);
+        let against = weighted::<3>(stretch, fours.clone(), &drawn.courses[a], &drawn.left);
         for (i, (g, p)) in slopes[a].iter().take(each).enumerate() {
             gradient[each * a + i] = (g.conj() * against[*p]).re;
         }
     }
 }
 
-/// Sums over all samples of conj(a) b, weighted with the products of two weights.
-fn sums(stretch: &Stretch, a: &Samples, b: &Samples) -> [[Complex64; 3]; 3] {
-    let [plain, timed, bent, twice, both, bent_twice] = weighted::<6>(stretch, a, b);
+/// Sums of conj(a) b, weighted with the products of two weights.
+fn sums(stretch: &Stretch, fours: Range<usize>, a: &Samples, b: &Samples) -> [[Complex64; 3]; 3] {
+    let [plain, timed, bent, twice, both, bent_twice] = weighted::<6>(stretch, fours, a, b);
     [[plain, timed, bent], [timed, twice, both], [bent, both, bent_twice]]
 }
 
 /// The same where both are straight, as closed forms; `step`: how their product goes on from sample to sample.
-fn straight_sums(stretch: &Stretch, step: Complex64) -> [[Complex64; 3]; 3] {
-    let [plain, timed, squared] = series(step, stretch.signal.len());
-    let (timed, squared) = (timed / stretch.rate, squared / stretch.rate.powi(2));
+fn straight_sums(stretch: &Stretch, fours: &Range<usize>, step: Complex64) -> [[Complex64; 3]; 3] {
+    let first = 4 * fours.start;
+    let [plain, timed, squared] = series(step, stretch.signal.len().min(4 * fours.end) - first);
+    let (power, first) = (step.powi(first as i32), first as f64);
+    let squared = power * (squared + timed * (2.0 * first) + plain * (first * first)) / stretch.rate.powi(2);
+    let (plain, timed) = (power * plain, power * (timed + plain * first) / stretch.rate);
     let none = Complex64::default();
     [[plain, timed, none], [timed, squared, none], [none; 3]]
 }
@@ -206,14 +226,14 @@ mod tests {
         /// The closed sums against those over all samples, which a bend too small to matter calls for.
         #[test]
         fn straight_tones_give_the_same_normal_equations_either_way(
-            hz in prop::collection::vec(-60f64..60.0, 3), decay in prop::collection::vec(2f64..90.0, 3), turn in 0f64..6.0,
+            hz in prop::collection::vec(-60f64..60.0, 3), decay in prop::collection::vec(2f64..90.0, 3), turn in 0f64..6.0, fours in 0usize..51,
         ) {
-            let signal: Vec<Complex64> = (0..200).map(|n| Complex64::from_polar(1.0, 0.1 * turn * f64::from(n))).collect();
+            let signal: Vec<Complex64> = (0..202).map(|n| Complex64::from_polar(1.0, 0.1 * turn * f64::from(n))).collect();
             let stretch = Stretch::new(&signal, 320.0, 140.0, 15.0);
             let mut tones: Vec<Exponential> = (0..3).map(|k| Exponential::at(hz[k], decay[k])).collect();
             let equations = |tones: &[Exponential]| {
                 let (mut normal, mut gradient) = (Normal::zeros(12), vec![0.0; 12]);
-                linearize(&stretch, tones, &Drawn::of(&stretch, tones), 4, &mut normal, &mut gradient);
+                linearize(&stretch, fours..51, tones, &Drawn::of(&stretch, tones), 4, &mut normal, &mut gradient);
                 (DMatrix::from_row_slice(12, 12, &normal.matrix).lower_triangle(), DVector::from_vec(gradient))
             };
             let (normal, gradient) = equations(&tones);

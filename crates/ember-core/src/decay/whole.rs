@@ -40,6 +40,11 @@ const CARRIES: f64 = 2.4;
 /// A glide must leave this part of what is unexplained without it at most.
 const CLEARLY_BETTER: f64 = 0.6;
 const HELPS: f64 = 0.9;
+/// How far apart, in widths, two tones start that one may be; how sure each must be, and how much alike they decay.
+const START_APART: f64 = 0.25;
+const SURE_PAIR: f64 = 0.1;
+const SURE_MEMBER: f64 = 3.0;
+const ALIKE: f64 = 1.5;
 /// When short partials are looked for, for how long, how many, and what they can be: s, Hz and 1/s.
 const SHORT_FROM_S: f64 = 0.0015;
 const SHORT_S: f64 = 0.06;
@@ -138,6 +143,21 @@ impl WholeSound {
             }
         };
         Some((fitted.tones.iter().zip(found).map(at_the_hit).collect(), fitted.left))
+    }
+
+    /// `found` with the strongest of them taken for two next to each other, where those explain the whole sound.
+    pub(super) fn as_pair(&self, samples: &[f32], span: &Span, found: &[Exponential]) -> Option<Vec<Exponential>> {
+        let energy = |tone: &Exponential| tone.amplitude.norm_sqr() / tone.decay.max(DECAYING);
+        let strongest = (0..found.len()).max_by(|a, b| energy(&found[*a]).total_cmp(&energy(&found[*b])))?;
+        let mut split = found.to_vec();
+        let one = Exponential { decay_sd: f64::INFINITY, ..split.swap_remove(strongest) };
+        let apart = START_APART * one.decay.max(DECAYING) / PI;
+        split.extend([one.hz - 0.5 * apart, one.hz + 0.5 * apart].map(|hz| Exponential { hz, ..one }));
+        let (tones, _) = self.polished(samples, span, &split)?;
+        let [.., low, high] = &tones[..] else { return None };
+        let sure = |tone: &Exponential| tone.decay_sd < SURE_PAIR * tone.decay && tone.amplitude.norm() > SURE_MEMBER * tone.amplitude_sd;
+        let alike = (low.decay / high.decay).ln().abs() < ALIKE.ln();
+        (alike && sure(low) && sure(high)).then_some(tones)
     }
 
     /// Where short partials may lie, the strongest first: poles of the first moments after the hit, not fitted yet.
