@@ -13,12 +13,15 @@ const CLEARLY_TWO: f64 = 20.0;
 const BEATING: f64 = 0.05;
 /// Amplitudes of fewer standard errors than this may be noise.
 pub(super) const SURE_AMPLITUDE: f64 = 6.0;
+/// A pole may decay slower by this factor than the tone that is fitted from it.
+const POLES_OFF: f64 = 2.0;
 /// What is fitted along: hum and other steady tones too, which would pass for noise otherwise.
 const FITTED_DECAY: std::ops::Range<f64> = -0.6..230.0;
 
 /// Tones of one stretch: straight ones as ESPRIT finds them, or fewer bent ones, whichever explains it with less. `apart`: two tones
-/// next to each other may stay two. With them comes whether they bend; standard errors are Fisher's (see [`widen`]).
-pub(super) fn fit(stretch: &Stretch, apart: bool) -> (Vec<Exponential>, bool) {
+/// next to each other may stay two; none where nothing decays at a rate (1/s) that is `wanted`. With them comes whether they bend;
+/// standard errors are Fisher's (see [`widen`]).
+pub(super) fn fit(stretch: &Stretch, apart: bool, wanted: &dyn Fn(f64) -> bool) -> (Vec<Exponential>, bool) {
     let none = (Vec::new(), false);
     // Tones beyond the band's own reach are fitted too: a loud one leaks in, and left out it would pass for noise.
     let to_pole = |z: Complex64| (z.arg() * stretch.rate / (2.0 * std::f64::consts::PI), -z.norm().ln() * stretch.rate);
@@ -28,6 +31,9 @@ pub(super) fn fit(stretch: &Stretch, apart: bool) -> (Vec<Exponential>, bool) {
         .map(to_pole)
         .filter(|(hz, decay)| FITTED_DECAY.contains(decay) && hz.abs() < 0.48 * stretch.rate)
         .collect();
+    if !poles.iter().any(|(_, decay)| wanted(POLES_OFF * decay)) {
+        return none;
+    }
     let Some((mut straight, mut criterion)) = fit_poles(stretch, &poles, false) else { return none };
     let single = without_doubles(&straight);
     // A pair that an uneven head splits decays alike; a fast one next to a slow one is what is left of a glide.

@@ -213,8 +213,8 @@ impl PartialFinder {
             let inside = tone.hz.abs() <= 0.55 * BAND_HZ && tone.hz + centre >= MIN_HZ;
             inside && (tone.decay_sd < 0.6 * tone.decay || is_steady(tone))
         };
-        // What nobody will ask for needs no standard errors.
-        let mut from = |start: usize, longest_s: f64, wanted: &dyn Fn(&Exponential) -> bool| {
+        // What is not wanted need not be fitted to the last, nor its standard errors known.
+        let mut from = |start: usize, longest_s: f64, wanted: &dyn Fn(f64) -> bool| {
             let end = end.min(start + (longest_s * rate) as usize);
             if end < start + 12 {
                 return Vec::new();
@@ -222,19 +222,19 @@ impl PartialFinder {
             let end = start + useful_len(&signal[start..end]);
             let stretch = Stretch::new(&signal[start..end], rate, self.band.filter.noise_bandwidth(), span.energy_rate);
             let began = start as f64 / rate - span.onset_s;
-            let (mut tones, bends) = fit(&stretch, way == Way::Apart && start == late);
+            let (mut tones, bends) = fit(&stretch, way == Way::Apart && start == late, wanted);
             anything |= !tones.is_empty();
-            if tones.iter().any(|tone| likely(tone) && wanted(tone)) {
+            if tones.iter().any(|tone| likely(tone) && wanted(tone.decay)) {
                 widen(&stretch, &mut tones, bends);
             }
-            let tones = tones.into_iter().filter(|tone| likely(tone) && wanted(tone));
+            let tones = tones.into_iter().filter(|tone| likely(tone) && wanted(tone.decay));
             tones.map(|tone| self.at_the_hit(tone, centre, began)).collect::<Vec<Exponential>>()
         };
         let mut tones = if late > early { from(late, LONGEST_S, &|_| true) } else { Vec::new() };
         let settled = tones.len();
         let short_late = settled == 0 && ((end.saturating_sub(late)) as f64) < SHORT_LATE_S * rate;
         // What is left once the pitch has settled may be too short to show anything.
-        let fades_early = |tone: &Exponential| late <= early || LN_1000 / tone.decay < GONE_T60_S || short_late;
+        let fades_early = |decay: f64| late <= early || LN_1000 / decay < GONE_T60_S || short_late;
         for tone in from(early, if late > early { LONGEST_EARLY_S } else { LONGEST_S }, &fades_early) {
             let known = tones[..settled].iter().position(|other| (other.hz - tone.hz).abs() < 4.0 + 0.06 * tone.hz);
             match known {

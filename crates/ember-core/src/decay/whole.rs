@@ -44,7 +44,7 @@ const HELPS: f64 = 0.9;
 const START_APART: f64 = 0.25;
 const SURE_PAIR: f64 = 0.1;
 const SURE_MEMBER: f64 = 3.0;
-const ALIKE: f64 = 1.5;
+const ALIKE: f64 = 1.3;
 /// When short partials are looked for, for how long, how many, and what they can be: s, Hz and 1/s.
 const SHORT_FROM_S: f64 = 0.0015;
 const SHORT_S: f64 = 0.06;
