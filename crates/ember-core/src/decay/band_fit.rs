@@ -20,7 +20,7 @@ const FITTED_DECAY: std::ops::Range<f64> = -0.6..230.0;
 
 /// Tones of one stretch: straight ones as ESPRIT finds them, or fewer bent ones, whichever explains it with less. `apart`: two tones
 /// next to each other may stay two; none where nothing decays at a rate (1/s) that is `wanted`. With them comes whether they bend;
-/// standard errors are Fisher's (see [`widen`]).
+/// standard errors are Fisher's (see [`ask_parts`]).
 pub(super) fn fit(stretch: &Stretch, apart: bool, wanted: &dyn Fn(f64) -> bool) -> (Vec<Exponential>, bool) {
     let none = (Vec::new(), false);
     // Tones beyond the band's own reach are fitted too: a loud one leaks in, and left out it would pass for noise.
@@ -68,10 +68,10 @@ pub(super) fn fit(stretch: &Stretch, apart: bool, wanted: &dyn Fn(f64) -> bool) 
     (tones, bends)
 }
 
-/// Makes standard errors of decay rates no less than what the jackknife says. `tones` are the best fit of `stretch`, with bends if `bends`.
-pub(super) fn widen(stretch: &Stretch, tones: &mut [Exponential], bends: bool) {
+/// Asks the parts of `stretch` for their doubt. `tones` are its best fit, with bends if `bends`.
+pub(super) fn ask_parts(stretch: &Stretch, tones: &mut [Exponential], bends: bool) {
     let doubts = decay_doubts(stretch, tones, bends);
-    tones.iter_mut().zip(doubts).for_each(|(tone, doubt)| tone.decay_sd = tone.decay_sd.max(doubt));
+    tones.iter_mut().zip(doubts).for_each(|(tone, doubt)| tone.decay_doubt = doubt);
 }
 
 /// Poles with each pair too close to be told apart replaced by one between them: as a rule they draw one gliding partial.

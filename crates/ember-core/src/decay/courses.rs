@@ -32,8 +32,10 @@ pub struct Exponential {
     pub amplitude: Complex64,
     /// Excess of pitch at time 0, Hz.
     pub bend: f64,
-    /// Standard error of `decay`, 1/s.
+    /// Standard error of `decay` by Fisher's information, 1/s: what noise does.
     pub decay_sd: f64,
+    /// The same by what parts of the sound say, 1/s; 0 where it was not asked for.
+    pub decay_doubt: f64,
     /// Standard error of `hz`, Hz.
     pub hz_sd: f64,
     /// Standard error of the amplitude's magnitude.
@@ -47,7 +49,17 @@ impl Exponential {
     pub fn at(hz: f64, decay: f64) -> Self {
         let unknown = f64::INFINITY;
         let amplitude = Complex64::new(1.0, 0.0);
-        Self { hz, decay, amplitude, bend: 0.0, decay_sd: unknown, hz_sd: unknown, amplitude_sd: unknown, alone_sd: unknown }
+        Self {
+            hz,
+            decay,
+            amplitude,
+            bend: 0.0,
+            decay_sd: unknown,
+            decay_doubt: 0.0,
+            hz_sd: unknown,
+            amplitude_sd: unknown,
+            alone_sd: unknown,
+        }
     }
 }
 

@@ -63,13 +63,25 @@ fn hankel_covariance(signal: &[Complex64], rows: usize) -> DMatrix<Complex64> {
             let value = if r > 0 && c > 0 {
                 covariance[(r - 1, c - 1)] - signal[r - 1] * signal[c - 1].conj() + signal[r - 1 + columns] * signal[c - 1 + columns].conj()
             } else {
-                (0..columns).map(|k| signal[r + k] * signal[c + k].conj()).sum()
+                product(&signal[r..r + columns], &signal[c..c + columns])
             };
             covariance[(r, c)] = value;
             covariance[(c, r)] = value.conj();
         }
     }
     covariance
+}
+
+/// Sum over a conj(b), four side by side: each addition would have to wait for the one before it otherwise.
+fn product(a: &[Complex64], b: &[Complex64]) -> Complex64 {
+    let ((a, a_end), (b, b_end)) = (a.as_chunks::<4>(), b.as_chunks::<4>());
+    let mut sums = [Complex64::default(); 4];
+    for (a, b) in a.iter().zip(b) {
+        for lane in 0..4 {
+            sums[lane] += a[lane] * b[lane].conj();
+        }
+    }
+    sums.iter().sum::<Complex64>() + a_end.iter().zip(b_end).map(|(a, b)| a * b.conj()).sum::<Complex64>()
 }
 
 #[cfg(test)]

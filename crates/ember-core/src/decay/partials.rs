@@ -5,7 +5,7 @@
 //! So each band is fitted twice: from where the glide is nearly over, which settles what partials there are, and from
 //! earlier, only for partials that have gone by then.
 
-use super::band_fit::{SURE_AMPLITUDE, fit, useful_len, widen};
+use super::band_fit::{SURE_AMPLITUDE, ask_parts, fit, useful_len};
 use super::follow::Fall;
 use super::refine::{Exponential, Stretch};
 use super::span::Span;
@@ -30,6 +30,8 @@ const LONGEST_EARLY_S: f64 = 0.6;
 const WEAKEST_DB: f64 = -50.0;
 /// Decay times less certain than this (relative standard error) are given as unknown.
 const SURE_T60: f64 = 0.30;
+/// The same of what parts of the sound say, which is the larger the more is known to be missed.
+const DOUBTFUL_T60: f64 = 0.6;
 
 /// Time after the hit from which a glide hardly shows, s.
 const SETTLED_S: f64 = 0.18;
@@ -142,7 +144,7 @@ impl PartialFinder {
                 return as_partials(&straight);
             }
         }
-        // Nor is one that beats so slowly that no band shows it; what is left of such a pair looks as if it had been far louder at the hit.
+        // A pair that beats so slowly that no band shows it looks like one, or like one that was louder at the hit than the whole sound.
         let unjudged = if found.is_empty() { self.in_some_bands(slow, span, Way::Unjudged, &anything).0 } else { Vec::new() };
         let one = if found.is_empty() { &unjudged } else { &found };
         if one.len() <= FEW
@@ -225,7 +227,7 @@ impl PartialFinder {
             let (mut tones, bends) = fit(&stretch, way == Way::Apart && start == late, wanted);
             anything |= !tones.is_empty();
             if tones.iter().any(|tone| likely(tone) && wanted(tone.decay)) {
-                widen(&stretch, &mut tones, bends);
+                ask_parts(&stretch, &mut tones, bends);
             }
             let tones = tones.into_iter().filter(|tone| likely(tone) && wanted(tone.decay));
             tones.map(|tone| self.at_the_hit(tone, centre, began)).collect::<Vec<Exponential>>()
@@ -301,11 +303,11 @@ fn as_partials(found: &[Exponential]) -> (Vec<Partial>, f64) {
         .iter()
         .filter(|tone| decibels(tone.amplitude.norm() / loudest) > WEAKEST_DB)
         .map(|tone| {
-            let sure = tone.decay_sd < SURE_T60 * tone.decay;
+            let sure = tone.decay_sd < SURE_T60 * tone.decay && tone.decay_doubt < DOUBTFUL_T60 * tone.decay;
             Partial {
                 hz: tone.hz,
                 t60_s: sure.then(|| LN_1000 / tone.decay),
-                t60_sd_s: sure.then(|| LN_1000 / tone.decay * tone.decay_sd / tone.decay),
+                t60_sd_s: sure.then(|| LN_1000 / tone.decay * tone.decay_sd.max(tone.decay_doubt) / tone.decay),
                 level_db: decibels(tone.amplitude.norm() / loudest).min(0.0),
                 mode: None,
             }

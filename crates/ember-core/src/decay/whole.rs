@@ -138,6 +138,8 @@ impl WholeSound {
                 amplitude: tone.amplitude * back,
                 hz_sd: tone.hz_sd,
                 decay_sd: tone.decay_sd,
+                // Nothing was missed where the whole sound is explained.
+                decay_doubt: 0.0,
                 amplitude_sd: tone.amplitude_sd * back,
                 ..*from
             }
