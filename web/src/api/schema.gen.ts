@@ -1685,6 +1685,15 @@ export interface components {
             mass_low: number;
             /** Format: double */
             mass_high: number;
+            /**
+             * Format: double
+             * @description With which power of the frequency its resistance grows, with bounds that hold nine times in ten.
+             */
+            exponent: number;
+            /** Format: double */
+            exponent_low: number;
+            /** Format: double */
+            exponent_high: number;
             /** @description Tests it was learned from. */
             tests: number;
             /** @description What it is on the families of heads on which it was tested. */

@@ -8,7 +8,7 @@
   import { layout } from '../layout/layout.svelte';
   import { app } from '../shell/app.svelte';
   import { decibels, effort, when } from '../shell/figures';
-  import { afterWords, headsWords, madeWords, massWords, nameOf, scoreWords, strengthWords, timeWords } from './learned';
+  import { afterWords, exponentWords, headsWords, madeWords, massWords, nameOf, scoreWords, strengthWords, timeWords } from './learned';
   import { ownWords } from '../bench/say';
   import OwnThing from './OwnThing.svelte';
   import StrengthBar from './StrengthBar.svelte';
@@ -106,7 +106,7 @@
         {@const strength = strengthOf(item.kind)}
         {#if strength}
           <div class="min-h-20">
-            <p class={strength.tests > 0 ? '' : 'soft'}>{strengthWords(strength)} {massWords(strength)}</p>
+            <p class={strength.tests > 0 ? '' : 'soft'}>{strengthWords(strength)} {massWords(strength)} {exponentWords(strength)}</p>
             <StrengthBar {strength} />
             {#if headsWords(strength)}<p class="soft mt-1 text-sm">{headsWords(strength)}</p>{/if}
           </div>

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { DeviceStrength } from '../api/types';
-import { afterWords, headsWords, madeWords, massWords, nameOf, scoreWords, strengthWords, timeWords } from './learned';
+import { afterWords, exponentWords, headsWords, madeWords, massWords, nameOf, scoreWords, strengthWords, timeWords } from './learned';
 
 const pad: DeviceStrength = {
   device: 'gel_pad',
@@ -10,6 +10,9 @@ const pad: DeviceStrength = {
   mass_times: 1.2,
   mass_low: 1,
   mass_high: 1.5,
+  exponent: 0.25,
+  exponent_low: 0.1,
+  exponent_high: 0.4,
   tests: 3,
   on_heads: [],
 };
@@ -36,6 +39,12 @@ describe('what was learned', () => {
     expect(massWords(pad)).toBe('Its mass on the head: 1.20 times the usual (1.00 to 1.50).');
     expect(massWords({ ...pad, mass_low: 0.7, mass_high: 2 })).toBe('');
     expect(massWords({ ...pad, tests: 0 })).toBe('');
+  });
+
+  it('says how it grows with pitch only where tests have told', () => {
+    expect(exponentWords(pad)).toBe('An octave up it holds 1.19 times as strongly (1.07 to 1.32).');
+    expect(exponentWords({ ...pad, exponent_low: 0, exponent_high: 0.5 })).toBe('');
+    expect(exponentWords({ ...pad, tests: 0 })).toBe('');
   });
 
   it('keeps the score, and says nothing without tests', () => {

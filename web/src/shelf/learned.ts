@@ -53,6 +53,16 @@ export function massWords({ mass_times, mass_low, mass_high, tests }: DeviceStre
   return `Its mass on the head: ${mass_times.toFixed(2)} times the usual (${mass_low.toFixed(2)} to ${mass_high.toFixed(2)}).`;
 }
 
+/** Wider bounds than this of an exponent tell nothing that the prior does not. */
+const EXPONENT_KNOWN = 0.42;
+
+/** "An octave up it holds 1.19 times as strongly (1.05 to 1.32)." Nothing where tests have not told. */
+export function exponentWords({ exponent, exponent_low, exponent_high, tests }: DeviceStrength): string {
+  if (tests === 0 || exponent_high - exponent_low > EXPONENT_KNOWN) return '';
+  const [times, low, high] = [exponent, exponent_low, exponent_high].map((power) => (2 ** power).toFixed(2));
+  return `An octave up it holds ${times} times as strongly (${low} to ${high}).`;
+}
+
 /** How good predictions were, one sentence each. */
 export function scoreWords(score: Score): string[] {
   if (score.times === 0) return [];

@@ -1,7 +1,7 @@
 //! What before-and-after measurements teach about how strong the user's own devices are.
 //!
-//! The logarithms of each device's resistance and mass against their priors are Gaussian, and so is what a family of heads adds to the
-//! resistance. A test moves it by one update of an extended Kalman
+//! The logarithms of each device's resistance and mass against their priors are Gaussian, and so are what is added to the exponent with which
+//! the resistance grows with frequency, and what a family of heads adds to the resistance. A test moves it by one update of an extended Kalman
 //! filter, iterated (B. M. Bell & F. W. Cathey, IEEE Trans. Automatic Control 38, 1993: the same as Gauss-Newton): the decay
 //! times and pitches found are held against those that the full solve expects, partial by partial. A decay time that is far off counts for less
 //! (Huber's weights), so that one bad take does not spoil what others taught. Tests are taken in order of time, and each is
@@ -12,7 +12,7 @@ use super::expected::{Expectation, MODEL_LN_SD, Open};
 use super::grip::Grip;
 use super::placement::Placement;
 use super::predict::{Predictor, Strength};
-use super::strengths::{DeviceStrength, KINDS, SIZE, Strengths, index, on_heads};
+use super::strengths::{DeviceStrength, EXPONENTS, FURTHEST_EXPONENT, KINDS, MASSES, ON_HEADS, SIZE, Strengths, index, on_heads};
 use crate::decay::{DecayProfile, Partial, nearest};
 use crate::drum::{Drum, DrumKind};
 use crate::units::median;
@@ -166,15 +166,18 @@ impl Strengths {
             let at = |(grip, placement): (&Grip, &Placement)| {
                 let kind = index(placement.device);
                 let of_family = placement.head_family(&trial.drum).map_or(0.0, |family| mean[on_heads(kind, family)]);
-                grip.as_strong((mean[kind] + of_family, 0.0)).as_heavy(mean[KINDS + kind].exp())
+                predictor
+                    .as_steep(grip.as_strong((mean[kind] + of_family, 0.0)), mean[EXPONENTS + kind])
+                    .as_heavy(mean[MASSES + kind].exp())
             };
             let grips: Vec<Grip> = grips.iter().zip(&trial.placements).map(at).collect();
             predictor.solve(&grips.iter().collect::<Vec<_>>(), Strength::EXPECTED)
         };
-        let tested: Vec<usize> = kinds.iter().flat_map(|kind| [*kind, KINDS + kind]).chain(of_heads.iter().copied()).collect();
+        let tested: Vec<usize> =
+            kinds.iter().flat_map(|kind| [*kind, MASSES + kind, EXPONENTS + kind]).chain(of_heads.iter().copied()).collect();
         if self.update(trial, &tested, &expected.profile, solve) {
             kinds.iter().for_each(|kind| self.tests[*kind] += 1);
-            of_heads.iter().for_each(|of| self.tests_on[of / KINDS - 2][of % KINDS] += 1);
+            of_heads.iter().for_each(|of| self.tests_on[(of - ON_HEADS) / KINDS][of % KINDS] += 1);
         }
         let after = kinds.iter().map(|kind| self.of(DeviceKind::ALL[*kind])).collect();
         let body = time_tested(&trial.found, &usual, &expected, expected.profile.body_hz, |e| e.body_t60_s);
@@ -238,7 +241,11 @@ impl Strengths {
             let gain = &self.covariance * jacobian.transpose() * inverse;
             mean = &before + &gain * (residual - &jacobian * (&before - &mean));
             for (i, x) in mean.iter_mut().enumerate() {
-                let furthest = if (KINDS..2 * KINDS).contains(&i) { self.furthest_mass } else { self.furthest };
+                let furthest = match i {
+                    MASSES..EXPONENTS => self.furthest_mass,
+                    EXPONENTS..ON_HEADS => FURTHEST_EXPONENT,
+                    _ => self.furthest,
+                };
                 *x = x.clamp(-furthest, furthest);
             }
             covariance = &self.covariance - &gain * (&jacobian * &self.covariance);
@@ -329,10 +336,17 @@ mod tests {
     }
 
     fn heavy_trial(spec: &str, times: f64, mass_times: f64) -> DeviceTrial {
-        let (drum, open) = (BenchDrum::usual(DrumKind::Tom), open());
+        steep_trial(spec, (times, mass_times, 0.0), 1.0)
+    }
+
+    /// On a drum tuned higher by a factor of `up`, resistance and mass against the usual ones, and what is added to the exponent.
+    fn steep_trial(spec: &str, (times, mass_times, more): (f64, f64, f64), up: f64) -> DeviceTrial {
+        let mut open = open();
+        open.iter_mut().for_each(|partial| partial.hz *= up);
+        let drum = BenchDrum::usual(DrumKind::Tom);
         let placements = vec![Placement::parse(spec).unwrap()];
         let predictor = Predictor::new(&drum, &open).unwrap();
-        let grip = predictor.grip(&placements[0]).as_strong((times.ln(), 0.0)).as_heavy(mass_times);
+        let grip = predictor.as_steep(predictor.grip(&placements[0]).as_strong((times.ln(), 0.0)), more).as_heavy(mass_times);
         let mut found = predictor.solve(&[&grip], Strength::EXPECTED);
         found.iter_mut().for_each(|partial| partial.t60_sd_s = partial.t60_s.map(|t60| 0.01 * t60));
         DeviceTrial { open_profile: DecayProfile::of_partials(&open), drum, open, placements, found }
@@ -391,6 +405,20 @@ mod tests {
             assert!((known.mass_times / mass_times).ln().abs() < 0.12, "{known:?} for {mass_times}");
             assert!((known.on_heads[0].times / times).ln().abs() < 0.15, "{known:?} for {times}");
             assert!(known.mass_low < mass_times && mass_times < known.mass_high);
+        }
+    }
+
+    /// High and low drums tell how what it holds grows with frequency.
+    #[test]
+    fn how_steeply_a_device_grows_is_learned_from_high_and_low_drums() {
+        for (times, more) in [(1.0, 0.25), (1.3, -0.2)] {
+            let specs = ["gel_pad:0:0.65:180", "gel_pad:0:0.7:90", "gel_pad:0:0.75:200"];
+            let pitches = [0.5, 2.0, 0.6];
+            let trials: Vec<DeviceTrial> = specs.iter().zip(pitches).map(|(spec, up)| steep_trial(spec, (times, 1.0, more), up)).collect();
+            let learned = Learned::from_trials(&trials).strengths;
+            let ((steeper, sd), untested) = (learned.steeper(DeviceKind::GelPad), learned.steeper(DeviceKind::ControlRing));
+            assert!(steeper / more > 0.4 && (steeper - more).abs() < 1.645 * sd && sd < 0.8 * untested.1, "{steeper} ± {sd} for {more}");
+            assert_eq!(untested.0, 0.0);
         }
     }
 

@@ -52,12 +52,16 @@ pub struct Predictor {
     pub model: DrumModel,
     /// What the model makes of the drum with nothing added.
     pub(super) bare: Vec<Partial>,
+    /// How high the modes lie against [`REFERENCE_HZ`] (logarithm) and its square, each weighed by power at the strike.
+    loud_at: [f64; 2],
 }
 
 impl Predictor {
     /// From the combined partials of a take on the open drum; `None` where no body was found.
     pub fn new(drum: &Drum, partials: &[Partial]) -> Option<Self> {
-        let mut predictor = DrumModel::fit(drum, partials).map(|model| Self { drum: drum.clone(), model, bare: Vec::new() })?;
+        let mut predictor =
+            DrumModel::fit(drum, partials).map(|model| Self { drum: drum.clone(), model, bare: Vec::new(), loud_at: [0.0; 2] })?;
+        predictor.loud_at = predictor.where_loud();
         predictor.bare = predictor.solve(&[], Strength::EXPECTED);
         Some(predictor)
     }
@@ -124,17 +128,24 @@ impl Predictor {
         }
     }
 
-    /// The same at the strength and mass that were learned.
+    /// The same at the strength, mass and exponent that were learned.
     pub fn grip_known(&self, placement: &Placement, strengths: &Strengths) -> Grip {
         self.known(&self.grip(placement), placement, strengths)
     }
 
-    /// The `grip` of `placement` at the strength and mass that were learned.
+    /// The `grip` of `placement` at the strength, mass and exponent that were learned.
     pub(super) fn known(&self, grip: &Grip, placement: &Placement, strengths: &Strengths) -> Grip {
-        let (mean, sd) = strengths.ln(placement.device, placement.head_family(&self.drum));
+        let (device, family) = (placement.device, placement.head_family(&self.drum));
+        let (mean, sd) = (strengths.ln(device, family).0, strengths.variance_where(device, family, self.loud_at).max(0.0).sqrt());
         // Tests teach how strong a thing is, but not where a drum moves that nobody knows.
         let sd = if self.model.is_unknown() { sd.hypot(UNKNOWN_PLACE_LN_SD) } else { sd };
-        grip.as_strong((mean, sd)).as_heavy(strengths.mass_ln(placement.device).0.exp())
+        let steep = self.as_steep(grip.as_strong((mean, sd)), strengths.steeper(placement.device).0);
+        steep.as_heavy(strengths.mass_ln(placement.device).0.exp())
+    }
+
+    /// `grip` with an exponent larger by `more`.
+    pub(super) fn as_steep(&self, grip: Grip, more: f64) -> Grip {
+        if more == 0.0 { grip } else { grip.as_steep(more, |mode| self.model.modes[mode].hz) }
     }
 
     /// Partials to first order. Good enough to sort candidates.
@@ -208,6 +219,13 @@ impl Predictor {
     fn struck_power(&self, mode: &crate::drum::ModeShape) -> f64 {
         let members = self.model.modes.iter().filter(|other| other.label == mode.label).count();
         amplitude(mode.level_db).powi(2) / members as f64
+    }
+
+    fn where_loud(&self) -> [f64; 2] {
+        let power: Vec<f64> = self.model.modes.iter().map(|mode| self.struck_power(mode)).collect();
+        let all = power.iter().sum::<f64>().max(f64::MIN_POSITIVE);
+        let up = |mode: &crate::drum::ModeShape| (mode.hz / REFERENCE_HZ).ln();
+        [1, 2].map(|of| self.model.modes.iter().zip(&power).map(|(mode, power)| power * up(mode).powi(of)).sum::<f64>() / all)
     }
 
     /// Adds the partials that fit no mode, changed as their neighbours in pitch are, and puts all in order.

@@ -7,12 +7,21 @@ use serde::Serialize;
 
 pub(super) const KINDS: usize = DeviceKind::ALL.len();
 /// Numbers that are learned of all kinds.
-pub(super) const SIZE: usize = (2 + HeadFamily::ALL.len()) * KINDS;
+pub(super) const SIZE: usize = (3 + HeadFamily::ALL.len()) * KINDS;
+/// Where the masses, the exponents and what heads add begin.
+pub(super) const MASSES: usize = KINDS;
+pub(super) const EXPONENTS: usize = 2 * KINDS;
+pub(super) const ON_HEADS: usize = 3 * KINDS;
 
 /// How far the mass of a device of the catalogue may be off, and of one that was weighed (logarithm, standard deviation; from experience,
 /// no published source).
 const MASS_LN_SD: f64 = 0.3;
 const WEIGHED_LN_SD: f64 = 0.1;
+
+/// How far the exponent may be off with which a device's resistance grows with frequency (standard deviation), and by how much at most; from
+/// experience, no published source.
+const EXPONENT_SD: f64 = 0.15;
+pub(super) const FURTHEST_EXPONENT: f64 = 0.5;
 
 /// How far a device's resistance may differ from one family of heads to another (logarithm, standard deviation; from experience, no source).
 const OF_FAMILY_LN_SD: f64 = 0.15;
@@ -29,8 +38,8 @@ const FURTHEST_UNKNOWN: [f64; 2] = [3.5, 2.5];
 /// How strong and how heavy each kind of device is taken to be.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Strengths {
-    /// Logarithms of the resistances against the priors', by the order of [`DeviceKind::ALL`], then of the masses, then what each family of heads
-    /// adds to the resistances, and their covariance.
+    /// Logarithms of the resistances against the priors', by the order of [`DeviceKind::ALL`], then of the masses, then what is added to the
+    /// exponents, then what each family of heads adds to the resistances, and their covariance.
     pub(super) mean: DVector<f64>,
     pub(super) covariance: DMatrix<f64>,
     pub(super) tests: [usize; KINDS],
@@ -61,8 +70,9 @@ impl Strengths {
         let of_family = strength.map(|variance| OF_FAMILY_LN_SD.powi(2).min(OF_FAMILY_PART.powi(2) * variance));
         let anywhere = strength.into_iter().zip(of_family).map(|(all, of_family)| all - of_family);
         let mass = DeviceKind::ALL.map(|kind| if kind.is_own() { WEIGHED_LN_SD } else { MASS_LN_SD }.powi(2));
+        let exponent = [EXPONENT_SD.powi(2); KINDS];
         let of_families = HeadFamily::ALL.iter().flat_map(|_| of_family);
-        let diagonal = DVector::from_iterator(SIZE, anywhere.chain(mass).chain(of_families));
+        let diagonal = DVector::from_iterator(SIZE, anywhere.chain(mass).chain(exponent).chain(of_families));
         let mut covariance = DMatrix::from_diagonal(&diagonal);
         covariance.view_mut((0, 0), (2 * KINDS, 2 * KINDS)).add_scalar_mut(shared * shared);
         let (tests, tests_on) = ([0; KINDS], [[0; KINDS]; HeadFamily::ALL.len()]);
@@ -83,6 +93,10 @@ pub struct DeviceStrength {
     pub mass_times: f64,
     pub mass_low: f64,
     pub mass_high: f64,
+    /// With which power of the frequency its resistance grows, with bounds that hold nine times in ten.
+    pub exponent: f64,
+    pub exponent_low: f64,
+    pub exponent_high: f64,
     /// Tests it was learned from.
     pub tests: usize,
     /// What it is on the families of heads on which it was tested.
@@ -108,7 +122,7 @@ pub(super) fn index(kind: DeviceKind) -> usize {
 }
 
 impl Strengths {
-    /// Logarithm of the resistance against the prior's on heads of `family`, or on any, and its standard deviation.
+    /// Logarithm of the resistance (at 200 Hz) against the prior's on heads of `family`, or on any, and its standard deviation.
     pub fn ln(&self, kind: DeviceKind, family: Option<HeadFamily>) -> (f64, f64) {
         let i = index(kind);
         let (mean, variance) = match family.map(|family| on_heads(i, family)) {
@@ -120,9 +134,24 @@ impl Strengths {
         (mean, variance.max(0.0).sqrt())
     }
 
+    /// Variance of that logarithm where the frequency is higher than 200 Hz by `up` (the mean of its logarithm, and of its square): there the
+    /// exponent counts too.
+    pub(super) fn variance_where(&self, kind: DeviceKind, family: Option<HeadFamily>, [up, square]: [f64; 2]) -> f64 {
+        let (i, exponent) = (index(kind), EXPONENTS + index(kind));
+        let of_family = family.map_or(0.0, |family| self.covariance[(on_heads(i, family), exponent)]);
+        let along = self.covariance[(i, exponent)] + of_family;
+        self.ln(kind, family).1.powi(2) + 2.0 * up * along + square * self.covariance[(exponent, exponent)]
+    }
+
     /// The same of its mass.
     pub fn mass_ln(&self, kind: DeviceKind) -> (f64, f64) {
-        let i = KINDS + index(kind);
+        let i = MASSES + index(kind);
+        (self.mean[i], self.covariance[(i, i)].max(0.0).sqrt())
+    }
+
+    /// What is added to the exponent of the prior, and its standard deviation.
+    pub fn steeper(&self, kind: DeviceKind) -> (f64, f64) {
+        let i = EXPONENTS + index(kind);
         (self.mean[i], self.covariance[(i, i)].max(0.0).sqrt())
     }
 
@@ -134,11 +163,26 @@ impl Strengths {
             StrengthOnHeads { family: *family, times, low, high, tests: tests[index(device)] }
         };
         let on_heads = HeadFamily::ALL.iter().zip(&self.tests_on).map(on).filter(|on| on.tests > 0).collect();
-        DeviceStrength { device, times, low, high, mass_times, mass_low, mass_high, tests: self.tests[index(device)], on_heads }
+        let (steeper, exponent_sd) = self.steeper(device);
+        let exponent = device_info(device).prior.exponent + steeper;
+        DeviceStrength {
+            device,
+            times,
+            low,
+            high,
+            mass_times,
+            mass_low,
+            mass_high,
+            exponent,
+            exponent_low: exponent - 1.645 * exponent_sd,
+            exponent_high: exponent + 1.645 * exponent_sd,
+            tests: self.tests[index(device)],
+            on_heads,
+        }
     }
 }
 
 /// Place of what `family` adds to the resistance of the kind at place `kind`.
 pub(super) fn on_heads(kind: usize, family: HeadFamily) -> usize {
-    (2 + family as usize) * KINDS + kind
+    ON_HEADS + family as usize * KINDS + kind
 }

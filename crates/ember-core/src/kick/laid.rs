@@ -40,6 +40,7 @@ impl Laid {
         let press = |placement: &Placement| {
             let prior = placement.prior();
             let (resistance, mass) = (prior.resistance * strong(placement), prior.mass * strengths.mass_ln(placement.device).0.exp());
+            let exponent = prior.exponent + strengths.steeper(placement.device).0;
             let patches = placement.patches(drum).into_iter();
             patches
                 .map(|patch| {
@@ -48,7 +49,7 @@ impl Laid {
                         let shapes = DVector::from_fn(modes.len(), |k, _| modes[k].radial(r));
                         overlap.ger(patch.contact * share, &shapes, &shapes, 1.0);
                     }
-                    Press { side: patch.side, resistance, exponent: prior.exponent, mass, overlap }
+                    Press { side: patch.side, resistance, exponent, mass, overlap }
                 })
                 .collect::<Vec<_>>()
         };
