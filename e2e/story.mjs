@@ -76,6 +76,13 @@ await browse(url, [], async (_, page) => {
   ensure((body.match(/\d (m?s)/g) ?? []).length >= 3, `open, expected and found: ${body}`);
   await kit.getByRole('button', { name: /^Deck snare: (fits|does not fit)\..*On it: / }).waitFor();
 
+  // The way back is told as well.
+  await lane(page, 'Do')
+    .getByText(/^How to take it off, about \d+ (s|min)$/)
+    .click();
+  const off = lane(page, 'Do').getByRole('article', { name: 'On the drum' }).getByRole('list').last().getByRole('listitem');
+  ensure((await off.count()) >= 2, 'steps to take it off');
+
   // A closer look, through the strikes by the pedal, and its figures as a file.
   await page.keyboard.press('c');
   const dialog = page.getByRole('dialog', { name: /^Strike \d of 5/ });

@@ -3,7 +3,7 @@
 use ember_core::damping::{Patch, Placement, Toll, device_info};
 use ember_core::decay::{METHOD, Quality, nearest};
 use ember_core::drum::{Drum, Front, NodalLines, Role, SplitPair, nodal_lines, split_pairs};
-use ember_core::plan::{Plan, Retune, retune, school_of};
+use ember_core::plan::{Plan, Retune, retune, school_of, seconds_off};
 use ember_core::target::{Assessment, School, Wanted, assess};
 use ember_store::{KeptStrike, KeptTake, KeptTreatment};
 use serde::Serialize;
@@ -70,6 +70,8 @@ pub struct PlacedDevice {
     pub tolls: &'static [Toll],
     pub cost: &'static str,
     pub steps: &'static [&'static str],
+    /// How to take it off again.
+    pub steps_off: &'static [&'static str],
 }
 
 impl PlacedDevice {
@@ -87,6 +89,7 @@ impl PlacedDevice {
             tolls: info.tolls,
             cost: info.cost,
             steps: info.steps,
+            steps_off: info.steps_off,
         }
     }
 }
@@ -155,6 +158,8 @@ pub struct PlanView {
     /// The devices in few words.
     pub words: String,
     pub devices: Vec<PlacedDevice>,
+    /// Time to take the devices off again, s.
+    pub seconds_off: f64,
     /// How to close the drum's other end otherwise, where that is part of it.
     pub front_steps: Vec<String>,
     /// The school of muffling that it follows.
@@ -176,6 +181,7 @@ impl PlanView {
             front_steps: plan.front.as_ref().map(|front| front_steps(front, drum, besides.as_deref())).unwrap_or_default(),
             school: school_of(&plan.placements),
             retune: retune(&plan.expected, &plan.placements).filter(|_| drum.kind.has_heads()),
+            seconds_off: seconds_off(&plan.placements),
             nodal: ring.and_then(|ring| nodal_lines(ring, turned.map(|placement| placement.angle_deg))),
             devices,
             plan,

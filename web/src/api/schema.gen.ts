@@ -1658,6 +1658,13 @@ export interface components {
             cost: string;
             /** @description How to put it on so that it stays. */
             steps: string[];
+            /**
+             * Format: double
+             * @description Time to take it off where no head has to come off for it, s (from experience, no published source).
+             */
+            seconds_off: number;
+            /** @description How to take it off again and leave nothing behind. */
+            steps_off: string[];
         };
         /**
          * @description Kinds of devices, by the trade's own names.
@@ -3078,6 +3085,8 @@ export interface components {
             tolls: components["schemas"]["Toll"][];
             cost: string;
             steps: string[];
+            /** @description How to take it off again. */
+            steps_off: string[];
         };
         /** @description One device put on a drum. */
         Placement: {
@@ -3127,6 +3136,11 @@ export interface components {
             /** @description The devices in few words. */
             words: string;
             devices: components["schemas"]["PlacedDevice"][];
+            /**
+             * Format: double
+             * @description Time to take the devices off again, s.
+             */
+            seconds_off: number;
             /** @description How to close the drum's other end otherwise, where that is part of it. */
             front_steps: string[];
             /** @description The school of muffling that it follows. */

@@ -6,7 +6,8 @@
   import type { Bench, CheckedFigure, TreatmentView } from '../api/types';
   import { hearing } from '../audition/audition.svelte';
   import { app } from '../shell/app.svelte';
-  import { decibels, hertz, percent, seconds, when } from '../shell/figures';
+  import { decibels, effort, hertz, percent, seconds, when } from '../shell/figures';
+  import Steps from './Steps.svelte';
   import DeviceList from './DeviceList.svelte';
   import NextThing from './NextThing.svelte';
   import HeadPlan from '../layout/HeadPlan.svelte';
@@ -87,6 +88,12 @@
     {/if}
   {:else}
     <p class="mt-3 text-lg">Hit it again to see whether it did what was expected.</p>
+  {/if}
+  {#if treatment.plan.devices.length > 0}
+    <details class="mt-2">
+      <summary class="soft">How to take it off, about {effort(treatment.plan.seconds_off)}</summary>
+      <Steps devices={treatment.plan.devices} off />
+    </details>
   {/if}
   <div class="no-print mt-3 flex flex-wrap gap-2">
     <button class="btn" disabled={hearing.loading} onclick={() => void hearing.open()}

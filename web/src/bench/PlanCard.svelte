@@ -7,6 +7,7 @@
   import { pitchCost, retuneWords, SCHOOLS, tollWords } from './say';
   import DeviceList from './DeviceList.svelte';
   import FromTo from './FromTo.svelte';
+  import Steps from './Steps.svelte';
   import HeadPlan from '../layout/HeadPlan.svelte';
 
   interface Props {
@@ -51,7 +52,7 @@
   <p class="soft mt-2 text-sm">
     Costs: attack {decibels(-expected.attack_lost_db)}{expected.click_gained_db > 0
       ? ` (click +${decibels(expected.click_gained_db)})`
-      : ''}{pitchCost(expected.pitch_cents)}, about {effort(plan.seconds)} to put on{#if tolls.length > 0};
+      : ''}{pitchCost(expected.pitch_cents)}, about {effort(plan.seconds)} to put on and {effort(plan.seconds_off)} to take off{#if tolls.length > 0};
       {tolls.join(', ')}{/if}.
   </p>
   {#if shown}
@@ -59,13 +60,7 @@
     {#if plan.retune}<p class="mt-1">{retuneWords(plan.retune)}</p>{/if}
     <details class="print-open mt-1">
       <summary class="soft">How to put it on</summary>
-      {#each [...new Map(plan.devices.map((device) => [device.name, device])).values()] as device (device.name)}
-        <h4 class="mt-2 font-semibold first-letter:uppercase">{device.name}</h4>
-        <ol class="list-decimal pl-5">
-          {#each device.steps as step (step)}<li>{step}</li>{/each}
-        </ol>
-        <p class="soft">{device.cost}</p>
-      {/each}
+      <Steps devices={plan.devices} />
     </details>
     <div class="no-print mt-3 grid grid-cols-2 gap-2">
       <button class="btn text-lg" disabled={hearing.loading} onclick={() => void hearing.open(plan)}

@@ -43,8 +43,10 @@ class Next {
     if (plans?.reach === 'nothing_needed') return this.#onward('It fits as it is.');
     const plan = app.plan;
     if (plan) {
+      // Rods are let down, not put on.
+      const verb = plan.placements.some((placement) => placement.device === 'slack_lugs') ? 'Do' : 'Put on';
       return {
-        text: `Put on: ${plan.words}.`,
+        text: `${verb}: ${plan.words}.`,
         detail: `As drawn under Do${(plans?.plans.length ?? 0) > 1 ? ', or choose another plan' : ''}. Then say so.`,
         action: 'It is on',
         run: () => void app.putOn(plan),

@@ -15,7 +15,10 @@ function bench(change: object) {
 }
 
 function plans(reach: string, ...words: string[]) {
-  app.plans = { reach, plans: words.map((each) => ({ words: each })) } as unknown as Plans;
+  app.plans = {
+    reach,
+    plans: words.map((each) => ({ words: each, placements: [{ device: each.replace('set of slack lugs', 'slack_lugs') }] })),
+  } as unknown as Plans;
 }
 
 describe('the next step', () => {
@@ -50,6 +53,9 @@ describe('the next step', () => {
     expect(next.step).toMatchObject({ text: 'Put on: gel pad and tape.', action: 'It is on' });
     app.planShown = 1;
     expect(next.step.text).toBe('Put on: 2 gel pads.');
+    plans('reached', 'set of slack lugs');
+    app.planShown = 0;
+    expect(next.step.text).toBe('Do: set of slack lugs.');
   });
 
   it('is to hit it again once something is on', () => {

@@ -110,7 +110,8 @@
     </dl>
     <p class="mt-1">{plan.why}</p>
     <p class="soft text-sm">
-      Costs: attack {decibels(-plan.expected.attack_lost_db)}{pitchCost(plan.expected.pitch_cents)}, about {effort(plan.seconds)} to put on.
+      Costs: attack {decibels(-plan.expected.attack_lost_db)}{pitchCost(plan.expected.pitch_cents)}, about {effort(plan.seconds)} to put on and
+      {effort(plan.seconds_off)} to take off.
     </p>
     <div class="mt-3 grid grid-cols-2 gap-2">
       <button class="btn" disabled={layout.busy || layout.problem !== ''} onclick={() => void layout.improve()}>Improve from here</button>

@@ -13,6 +13,7 @@ const pad: PlacedDevice = {
   tolls: [],
   cost: '',
   steps: [],
+  steps_off: [],
 };
 
 describe('the head from above', () => {

@@ -37,3 +37,4 @@ pub use screened::Screened;
 pub use search::plan;
 pub use solved::{Evaluator, Question, evaluate, front_trial};
 pub use teach::{TESTS_TO_LEARN, teaching};
+pub use weight::seconds_off;

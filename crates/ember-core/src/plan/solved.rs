@@ -5,7 +5,7 @@ use super::offer::{Offer, Plan};
 use super::offers::{is_clear, offered};
 use super::school::school_of;
 use super::screened::Screened;
-use super::weight::{Prospect, effort, seconds_on};
+use super::weight::{Prospect, effort, seconds_to_change};
 use crate::damping::{Expectation, Grip, Open, Placement, Predictor, Strengths};
 use crate::decay::{DecayProfile, Partial};
 use crate::drum::Drum;
@@ -111,7 +111,7 @@ fn weigh(placements: Vec<Placement>, expected: Expectation, wanted: &Wanted) -> 
     let assessment = assess(&expected.partials, &expected.profile, wanted, Some(expected.attack_lost_db));
     let prospect = Prospect::new(&expected);
     let (worst_misfit, cost) = (prospect.worst_misfit(wanted), prospect.cost(&placements, wanted) + effort(&placements));
-    let seconds = seconds_on(&placements);
+    let seconds = seconds_to_change(&[], &placements);
     Plan {
         offer: Offer::Closest,
         title: String::new(),

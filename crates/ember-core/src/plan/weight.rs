@@ -20,9 +20,25 @@ pub fn attack(placements: &[Placement]) -> f64 {
     placements.iter().map(Placement::attack_db).sum()
 }
 
-/// Time to put it on, s.
-pub fn seconds_on(placements: &[Placement]) -> f64 {
-    placements.iter().map(|p| device_info(p.device).amounts[p.amount].seconds).sum()
+/// Time to take `off` what is on and put `on` something else, s: a head comes off once for all that is inside.
+pub fn seconds_to_change(off: &[Placement], on: &[Placement]) -> f64 {
+    // Placements are validated before they are kept; an older file's unknown amount counts as the last one.
+    let known = |placement: &Placement| {
+        let info = device_info(placement.device);
+        (info, &info.amounts[placement.amount.min(info.amounts.len() - 1)])
+    };
+    let off = off.iter().map(|placement| (placement.is_inside(), known(placement).0.seconds_to_take_off(known(placement).1)));
+    let on = on.iter().map(|placement| (placement.is_inside(), known(placement).1.seconds));
+    let (mut outside, mut head) = (0.0, 0f64);
+    for (inside, seconds) in off.chain(on) {
+        if inside { head = head.max(seconds) } else { outside += seconds }
+    }
+    outside + head
+}
+
+/// Time to take `placements` off again, s.
+pub fn seconds_off(placements: &[Placement]) -> f64 {
+    seconds_to_change(placements, &[])
 }
 
 /// An expected sound as it should turn out, and as it turns out with everything at one end of its doubt.
@@ -79,5 +95,21 @@ impl Prospect {
         let misfit = self.expected.misfit(wanted);
         let worst = self.ends.iter().map(|end| end.misfit(wanted)).fold(misfit, f64::max);
         misfit + DOUBT_WEIGHT * (worst - misfit) + attack(placements) + self.pitch
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn a_head_comes_off_once_for_all_that_is_inside() {
+        let placed = |spec: &str| Placement::parse(spec).unwrap();
+        let (pad, ring, balls) = (placed("gel_pad:0:0.8:90"), placed("loose_ring:0"), placed("cotton_balls:0"));
+        assert_eq!(seconds_to_change(&[], &[pad, pad]), 20.0);
+        assert_eq!(seconds_off(&[pad, pad]), 10.0);
+        assert_eq!(seconds_off(&[ring, balls, pad]), 605.0);
+        assert_eq!(seconds_to_change(&[ring], &[balls, pad]), 610.0);
+        assert_eq!(seconds_to_change(&[], &[]), 0.0);
     }
 }

@@ -7,6 +7,7 @@ use crate::drum::DrumKind;
 
 const FRONT_OFF: &str = "Take the front head off crosswise, little by little.";
 const FRONT_ON: &str = "Put the front head back. Bend your knees when you lift the drum.";
+const FILL_OFF: &[&str] = &[FRONT_OFF, "Undo the hook-and-loop or tape and lift it out.", FRONT_ON];
 const FIXED: &str = "Fix it with hook-and-loop or tape on the shell, so that it cannot wander under the beater in transport.";
 /// Time to take the front head off and put it back on, s.
 const FRONT_S: f64 = 300.0;
@@ -53,6 +54,8 @@ pub(super) const PILLOW: DeviceInfo = DeviceInfo {
     price: Price::Household,
     cost: "The front head has to come off, and it moves in transport.",
     steps: &[FRONT_OFF, "Lay the pillow on the floor of the drum so that it touches as planned.", FIXED, FRONT_ON],
+    seconds_off: FRONT_S,
+    steps_off: FILL_OFF,
 };
 
 pub(super) const BLANKET: DeviceInfo = DeviceInfo {
@@ -74,6 +77,8 @@ pub(super) const BLANKET: DeviceInfo = DeviceInfo {
     price: Price::Household,
     cost: "The front head has to come off; heavier and deader than a pillow.",
     steps: &[FRONT_OFF, "Fold the blanket as planned and lay it on the floor of the drum, its edges up the heads.", FIXED, FRONT_ON],
+    seconds_off: FRONT_S,
+    steps_off: FILL_OFF,
 };
 
 pub(super) const TOWEL: DeviceInfo = DeviceInfo {
@@ -100,6 +105,11 @@ pub(super) const TOWEL: DeviceInfo = DeviceInfo {
     price: Price::Household,
     cost: "Mild; a roll inside means taking the front head off, and outside it slides.",
     steps: &["Roll the towel tightly and tape the roll, or hang it over the hoop away from the beater.", FIXED],
+    seconds_off: 20.0,
+    steps_off: &[
+        "Hung outside: lift it off the hoop. Inside: take the front head off crosswise, undo the hook-and-loop, and lift the towel out.",
+        "Inside: put the front head back. Bend your knees when you lift the drum.",
+    ],
 };
 
 pub(super) const FOAM_BLOCK: DeviceInfo = DeviceInfo {
@@ -120,6 +130,8 @@ pub(super) const FOAM_BLOCK: DeviceInfo = DeviceInfo {
     price: Price::Bought,
     cost: "The front head has to come off; it swallows the air's ring as well as the heads'.",
     steps: &[FRONT_OFF, "Set the block on the floor of the drum, cut side to the head.", FIXED, FRONT_ON],
+    seconds_off: FRONT_S,
+    steps_off: FILL_OFF,
 };
 
 pub(super) const STUFFED_SHIRT: DeviceInfo = DeviceInfo {
@@ -139,6 +151,8 @@ pub(super) const STUFFED_SHIRT: DeviceInfo = DeviceInfo {
     price: Price::Household,
     cost: "A small pillow; the front head has to come off.",
     steps: &[FRONT_OFF, "Stuff the T-shirt with another one, knot it, and lay it as planned.", FIXED, FRONT_ON],
+    seconds_off: FRONT_S,
+    steps_off: FILL_OFF,
 };
 
 const OUTSIDE: &str = "outside, against the edge of both heads";
@@ -173,6 +187,12 @@ pub(super) const INFLATED_TUBE: DeviceInfo = DeviceInfo {
         "Inflate it until it touches as planned, and not beyond what it is made for. Keep it away from edges and lamps.",
         "Inside: put the front head back; bend your knees when you lift the drum. Outside: tie it to the hoop, so that it cannot fall under the pedal.",
     ],
+    seconds_off: 60.0,
+    steps_off: &[
+        "Let the air out first, and slowly.",
+        "Outside: untie it and pull it from behind the hoop. Inside: take the front head off crosswise, and lift it out.",
+        "Inside: put the front head back; bend your knees when you lift the drum.",
+    ],
 };
 
 pub(super) const BEATER_CLOTH: DeviceInfo = DeviceInfo {
@@ -195,6 +215,8 @@ pub(super) const BEATER_CLOTH: DeviceInfo = DeviceInfo {
         "Hang the cloth between pedal and head, its upper edge under the hoop's claw or taped to the hoop.",
         "Check that nothing can fall under the pedal.",
     ],
+    seconds_off: 10.0,
+    steps_off: &["Undo it at the hoop and pull it out from behind the beater.", "Look that nothing is left under the pedal."],
 };
 
 const LANDS: &str = "on the batter head, where the beater lands";
@@ -216,6 +238,11 @@ pub(super) const BEATER_PATCH: DeviceInfo = DeviceInfo {
     price: Price::Bought,
     cost: "The head lasts longer and the beater clicks more; the body hardly changes.",
     steps: &["Wipe the head where the beater lands.", "Stick the patch on, smooth, from the middle outwards."],
+    seconds_off: 60.0,
+    steps_off: &[
+        "Warm it with a hand for a minute, then peel it off slowly from one side.",
+        "Wipe off what sticks; solvents attack the film.",
+    ],
 };
 
 pub(super) const STEEL_CAN: DeviceInfo = DeviceInfo {
@@ -244,4 +271,6 @@ pub(super) const STEEL_CAN: DeviceInfo = DeviceInfo {
         "Strap it down with hook-and-loop: it must neither rattle nor wander, and take it out before the drum is carried.",
         FRONT_ON,
     ],
+    seconds_off: FRONT_S,
+    steps_off: &[FRONT_OFF, "Undo the strap. Lift the can out with your knees, close to the body.", FRONT_ON],
 };

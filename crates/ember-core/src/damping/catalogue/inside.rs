@@ -28,6 +28,8 @@ pub(super) const LOOSE_RING: DeviceInfo = DeviceInfo {
     price: Price::Bought,
     cost: "The head must come off, and the fundamental loses a good part.",
     steps: &[HEAD_OFF, "Lay the ring inside on the lower head, in the middle.", HEAD_ON],
+    seconds_off: HEAD_S,
+    steps_off: &[HEAD_OFF, "Lift the ring out.", HEAD_ON],
 };
 
 pub(super) const HALF_RING: DeviceInfo = DeviceInfo {
@@ -52,6 +54,8 @@ pub(super) const HALF_RING: DeviceInfo = DeviceInfo {
         "Lay the piece inside on the lower head, an inch from the shell.",
         HEAD_ON,
     ],
+    seconds_off: HEAD_S,
+    steps_off: &[HEAD_OFF, "Take the piece out, and its tape off the head.", HEAD_ON],
 };
 
 pub(super) const COTTON_BALLS: DeviceInfo = DeviceInfo {
@@ -71,6 +75,8 @@ pub(super) const COTTON_BALLS: DeviceInfo = DeviceInfo {
     price: Price::Household,
     cost: "The head must come off; mild, and they roll where they like.",
     steps: &[HEAD_OFF, "Drop the cotton balls on the lower head.", HEAD_ON],
+    seconds_off: HEAD_S,
+    steps_off: &[HEAD_OFF, "Count the balls out: one left behind is heard.", HEAD_ON],
 };
 
 pub(super) const UNDER_RING: DeviceInfo = DeviceInfo {
@@ -95,6 +101,8 @@ pub(super) const UNDER_RING: DeviceInfo = DeviceInfo {
         HEAD_ON,
         "Tap round the edge: where it buzzes, hold the ring to the head with tape.",
     ],
+    seconds_off: HEAD_S,
+    steps_off: &[HEAD_OFF, "Take the ring out, and its tape off the underside.", HEAD_ON],
 };
 
 pub(super) const CENTRE_PATCH: DeviceInfo = DeviceInfo {
@@ -120,6 +128,13 @@ pub(super) const CENTRE_PATCH: DeviceInfo = DeviceInfo {
          the body, never on the head itself.",
         "Rub it down from the middle outwards.",
         HEAD_ON,
+    ],
+    seconds_off: HEAD_S,
+    steps_off: &[
+        HEAD_OFF,
+        "Peel the layers off one by one, slowly, flat over themselves.",
+        HEAD_ON,
+        "The note comes back up by what the patch weighed: tune to it again.",
     ],
 };
 
@@ -153,4 +168,6 @@ pub(super) const FELT_STRIP: DeviceInfo = DeviceInfo {
         "Put the head on over it, pull the strip smooth, and tune crosswise in small equal turns. Stop when the key gets hard.",
         "Trim what hangs out, away from the body.",
     ],
+    seconds_off: HEAD_S,
+    steps_off: &[HEAD_OFF, "Lift the strip off the bearing edge and wipe lint away; at the other head the same.", HEAD_ON],
 };

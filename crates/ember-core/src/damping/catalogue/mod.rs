@@ -247,6 +247,17 @@ pub struct DeviceInfo {
     pub cost: &'static str,
     /// How to put it on so that it stays.
     pub steps: &'static [&'static str],
+    /// Time to take it off where no head has to come off for it, s (from experience, no published source).
+    pub seconds_off: f64,
+    /// How to take it off again and leave nothing behind.
+    pub steps_off: &'static [&'static str],
+}
+
+impl DeviceInfo {
+    /// Time to take `amount` off again, s: what needs a head off takes as long as to put it in.
+    pub fn seconds_to_take_off(&self, amount: &Amount) -> f64 {
+        if self.inside && !amount.outside { amount.seconds } else { self.seconds_off }
+    }
 }
 
 /// Drums that are struck from above.
@@ -373,6 +384,12 @@ mod tests {
                 assert!(info.inside || !reaches_in, "{}", info.name);
                 assert!(!amount.outside || info.inside && !amount.place.contains("inside"), "{}", info.name);
                 assert!(info.steps.len() >= 2 && info.cost.ends_with('.'), "{}", info.name);
+                let ends = |steps: &[&str]| steps.iter().all(|step| step.ends_with('.'));
+                assert!(info.steps_off.len() >= 2 && ends(info.steps) && ends(info.steps_off), "{}", info.name);
+                assert!((1.0..=1200.0).contains(&info.seconds_to_take_off(amount)), "{}", info.name);
+                // What is inside comes out the way it went in.
+                let opened = |steps: &[&str]| steps.iter().any(|step| step.contains("head off"));
+                assert_eq!(info.inside, opened(info.steps_off), "{}", info.name);
             }
         }
     }

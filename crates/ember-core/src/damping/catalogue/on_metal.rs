@@ -24,6 +24,11 @@ pub(super) const CYMBAL_TAPE: DeviceInfo = DeviceInfo {
         "Lay the strip along the edge where the picture shows it: nearer to the edge it mutes more, nearer to the bell less.",
         "Rub it down, and fold one end over, so that it comes off again.",
     ],
+    seconds_off: 15.0,
+    steps_off: &[
+        "Pull the folded end back flat over itself, slowly; mind the edge.",
+        "Rub off what sticks with a bit of the same tape: polish takes more than the residue.",
+    ],
 };
 
 pub(super) const CLOTH_DISC: DeviceInfo = DeviceInfo {
@@ -46,6 +51,11 @@ pub(super) const CLOTH_DISC: DeviceInfo = DeviceInfo {
         "Cut a hole of 12 mm into the middle of a disc of felt or thick cloth.",
         "Take the wing nut off, or the upper cymbal with its clutch; lay the disc on and put everything back.",
         "Do not screw it tighter than before: a cymbal that cannot move cracks.",
+    ],
+    seconds_off: 60.0,
+    steps_off: &[
+        "Take the wing nut off, or the upper cymbal with its clutch, and lift the disc off.",
+        "Put everything back, not tighter than before.",
     ],
 };
 
@@ -70,4 +80,6 @@ pub(super) const DRAPE: DeviceInfo = DeviceInfo {
         "Hold it at the stand with hook-and-loop or a clip, so that it stays.",
         "Keep it away from stage lights and heaters; house fire rules decide.",
     ],
+    seconds_off: 5.0,
+    steps_off: &["Undo the clip and take the cloth off.", "Wipe the cymbal: sweat in cloth stains it."],
 };

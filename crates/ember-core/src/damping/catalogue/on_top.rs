@@ -20,6 +20,8 @@ pub(super) const GEL_PAD: DeviceInfo = DeviceInfo {
     price: Price::Bought,
     cost: "Brushes flick it off, and it creeps in heat.",
     steps: &["Wipe the spot clean and dry.", "Press the pad on flat for five seconds.", "Rinse it when it no longer sticks."],
+    seconds_off: 5.0,
+    steps_off: &["Lift one edge with a fingernail and peel it off slowly.", "Rinse it and lay it on its film: lint takes its hold."],
 };
 
 pub(super) const TAPE: DeviceInfo = DeviceInfo {
@@ -43,6 +45,11 @@ pub(super) const TAPE: DeviceInfo = DeviceInfo {
         "Lay the strip along the hoop without stretching it. A loop: sticky side out, its ends overlapping underneath.",
         "Rub it down.",
         "Fold one end over, so that it comes off again.",
+    ],
+    seconds_off: 15.0,
+    steps_off: &[
+        "Pull the folded end back flat over itself, slowly, along the hoop.",
+        "Rub off what sticks with a bit of the same tape. Solvents attack coatings and film: leave them out.",
     ],
 };
 
@@ -68,6 +75,8 @@ pub(super) const TISSUE: DeviceInfo = DeviceInfo {
         "Tape it down along two sides, and fold one end of each tape over, so that it comes off again.",
         "Keep it away from stage lights and heaters; house fire rules decide.",
     ],
+    seconds_off: 15.0,
+    steps_off: &["Pull the tape back flat over itself, slowly.", "Rub off what sticks with a bit of the same tape."],
 };
 
 pub(super) const CONTROL_RING: DeviceInfo = DeviceInfo {
@@ -87,8 +96,12 @@ pub(super) const CONTROL_RING: DeviceInfo = DeviceInfo {
     price: Price::Bought,
     cost: "Takes some attack, and buzzes when it lies loose.",
     steps: &["Lay the ring flat, inside the hoop.", "Tap the head: if it buzzes, hold it with two bits of tape."],
+    seconds_off: 5.0,
+    steps_off: &["Take off the bits of tape, if there are any, and lift the ring out.", "Keep it flat: a bent ring buzzes."],
 };
 
+const CLOTH_OFF: &[&str] =
+    &["Open the clip, or free its edge from the hoop, and draw the cloth away.", "Air it: damp cloth is heavier and does more."];
 const CLOTH_STEPS: &[&str] = &[
     "Lay the cloth on smooth, one layer.",
     "Clamp its edge under a microphone clip or the hoop.",
@@ -113,6 +126,8 @@ pub(super) const THIN_CLOTH: DeviceInfo = DeviceInfo {
     price: Price::Household,
     cost: "Covers the attack where it lies, and slides unless it is clamped.",
     steps: CLOTH_STEPS,
+    seconds_off: 10.0,
+    steps_off: CLOTH_OFF,
 };
 
 pub(super) const THICK_CLOTH: DeviceInfo = DeviceInfo {
@@ -133,6 +148,8 @@ pub(super) const THICK_CLOTH: DeviceInfo = DeviceInfo {
     price: Price::Household,
     cost: "Turns the drum into a dull thud where it covers it.",
     steps: CLOTH_STEPS,
+    seconds_off: 10.0,
+    steps_off: CLOTH_OFF,
 };
 
 pub(super) const HANGING_PAD: DeviceInfo = DeviceInfo {
@@ -157,8 +174,15 @@ pub(super) const HANGING_PAD: DeviceInfo = DeviceInfo {
         "Tape the outside to the shell if it wanders.",
         "For a fatter, lower note besides: a quarter turn down on every rod of the batter head, crosswise; the same back up to undo it.",
     ],
+    seconds_off: 5.0,
+    steps_off: &[
+        "Take the tape off the shell and lift the pad from the hoop.",
+        "If the rods went down a quarter turn for it, the same back up, crosswise.",
+    ],
 };
 
+const SECOND_SKIN_OFF: &[&str] =
+    &["Take off the bits of tape and lift it out by its collar.", "Tune the lower head back down, if it went up for it."];
 const SECOND_SKIN_STEPS: &[&str] = &[
     "Lay it on the batter head, centred, its collar up.",
     "Strike and listen: where its own hoop clacks on the counter-hoop, hold it with three bits of tape.",
@@ -182,6 +206,8 @@ pub(super) const DOUGHNUT: DeviceInfo = DeviceInfo {
     price: Price::Bought,
     cost: "A second skin: the pitch falls far, and its edge may clack.",
     steps: SECOND_SKIN_STEPS,
+    seconds_off: 10.0,
+    steps_off: SECOND_SKIN_OFF,
 };
 
 pub(super) const SPARE_HEAD: DeviceInfo = DeviceInfo {
@@ -201,4 +227,6 @@ pub(super) const SPARE_HEAD: DeviceInfo = DeviceInfo {
     price: Price::Bought,
     cost: "A second skin: the pitch falls far, the note turns to a thud, and its hoop may clack.",
     steps: SECOND_SKIN_STEPS,
+    seconds_off: 10.0,
+    steps_off: SECOND_SKIN_OFF,
 };

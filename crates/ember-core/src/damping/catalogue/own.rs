@@ -29,6 +29,11 @@ const fn own(kind: DeviceKind) -> DeviceInfo {
             "Hold its edge with tape, a microphone clip or the hoop, so that it stays.",
             "Keep cloth and paper away from stage lights and heaters; house fire rules decide.",
         ],
+        seconds_off: 10.0,
+        steps_off: &[
+            "Take off what holds its edge, tape slowly and flat over itself.",
+            "Lift it off; what sticks comes off with a bit of the same tape.",
+        ],
     }
 }
 

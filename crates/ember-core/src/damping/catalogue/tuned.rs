@@ -22,6 +22,10 @@ pub(super) const SLACK_LUGS: DeviceInfo = DeviceInfo {
         "Three turns down on both its neighbours, counted from the same mark on the key.",
         "Tap the others: they creep when their neighbours let go. Take up what turns by itself, and look again after the first song.",
         "A slack rod can work itself out and fall under a pedal: put a turn of tape round it.",
-        "To undo it: the same turns back up, crosswise and little by little. Stop when the key gets hard.",
+    ],
+    seconds_off: 120.0,
+    steps_off: &[
+        "The same turns back up, crosswise and little by little. Stop when the key gets hard.",
+        "Take the tape off the rod, tap a round and even it.",
     ],
 };

@@ -1,11 +1,8 @@
 //! From one treatment to another: what comes off, what goes on, how long that takes.
 
 use crate::damping::{Placement, device_info};
-use crate::plan::weight::seconds_on;
+use crate::plan::weight::seconds_to_change;
 use serde::{Deserialize, Serialize};
-
-/// Taking something off takes this part of putting it on (from experience, no published source).
-const OFF_PART: f64 = 0.5;
 
 /// What is done to one drum between two songs.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -21,7 +18,7 @@ impl Change {
     pub fn between(before: &[Placement], after: &[Placement]) -> Self {
         let take_off = without(before, after);
         let put_on = without(after, before);
-        let seconds = OFF_PART * seconds_on(&take_off) + seconds_on(&put_on);
+        let seconds = seconds_to_change(&take_off, &put_on);
         Self { take_off, put_on, seconds }
     }
 
