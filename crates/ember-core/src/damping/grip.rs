@@ -1,6 +1,6 @@
 //! How a device in its place takes hold of a drum's modes.
 
-use super::predict::REFERENCE_HZ;
+use super::prior::REFERENCE_HZ;
 use nalgebra::DMatrix;
 
 /// Partials of a prediction that are quieter than this at the strike are left out, dB.

@@ -30,7 +30,7 @@ pub use learned::{DeviceTrial, Learned, Score, Tested, TestedTime};
 pub use made::{LONGEST_NAME, Made};
 pub use outline::{Outline, Patch};
 pub use placement::Placement;
-pub(crate) use predict::REFERENCE_HZ;
 pub use predict::{Predictor, Strength};
 pub use prior::Prior;
+pub(crate) use prior::REFERENCE_HZ;
 pub use strengths::{DeviceStrength, StrengthOnHeads, Strengths};

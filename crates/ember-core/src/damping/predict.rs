@@ -8,7 +8,7 @@ use super::first_order::FirstOrder;
 use super::grip::{Grip, QUIETEST_DB};
 use super::outline::{Outline, Patch};
 use super::placement::Placement;
-use super::prior::Prior;
+use super::prior::{Prior, REFERENCE_HZ};
 use super::strengths::Strengths;
 use crate::decay::Partial;
 use crate::drum::{Drum, DrumModel, HeadSide, mixed_rate};
@@ -16,8 +16,6 @@ use crate::units::{amplitude, t60};
 use nalgebra::{DMatrix, DVector};
 use std::f64::consts::PI;
 
-/// The frequency at which resistances are given, Hz.
-pub(crate) const REFERENCE_HZ: f64 = 200.0;
 /// What only rests on the lower head lets go of it and lies on it again: on the mean it holds as much as this part of what holds on (from
 /// experience, no published source).
 const RESTING_HOLD: f64 = 0.55;
