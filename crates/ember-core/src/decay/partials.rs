@@ -31,7 +31,7 @@ const WEAKEST_DB: f64 = -50.0;
 /// Decay times less certain than this (relative standard error) are given as unknown.
 const SURE_T60: f64 = 0.30;
 /// The same of what parts of the sound say, which is the larger the more is known to be missed.
-const DOUBTFUL_T60: f64 = 0.6;
+const DOUBTFUL_T60: f64 = 1.0;
 
 /// Time after the hit from which a glide hardly shows, s.
 const SETTLED_S: f64 = 0.18;
