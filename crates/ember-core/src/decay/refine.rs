@@ -159,8 +159,9 @@ const PLAIN: usize = 0;
 const TIMED: usize = 1;
 const BENT: usize = 2;
 
-/// Normal matrix and gradient over the `fours` of samples. Of each tone, in this order: pitch, decay rate, real and imaginary part of the amplitude, bend. Each
-/// slope is a number times the tone's course times one of three weights, so that all products of two tones come from six sums.
+/// Normal matrix and gradient over the `fours` of samples. Of each tone, in this order: pitch, decay rate, real and imaginary part of
+/// the amplitude, bend. Each slope is a number times the tone's course times one of three weights, so that all products of two tones come
+/// from six sums.
 pub(super) fn linearize(
     stretch: &Stretch,
     fours: Range<usize>,
