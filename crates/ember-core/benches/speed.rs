@@ -186,8 +186,10 @@ fn night(in_sets: bool) -> Night {
         let wished: Vec<Wanted> = songs.iter().map(|music| wanted(music, &drum)).collect();
         let mut chosen = choose(&screened, &[(Vec::new(), sound.clone())], &[], &wished);
         // The figure is about thirty setups: where fewer would do, the grid's first ones fill up.
-        let fill =
-            screened.best(&wished[0], 4 * MOST_SETUPS, &Among { most: 2, allow: &|_| true }).into_iter().map(|ranked| ranked.placements);
+        let fill = screened
+            .best(&wished[0], 4 * MOST_SETUPS, &Among { most: 2, allow: &|_| true, turned: false })
+            .into_iter()
+            .map(|ranked| ranked.placements);
         let missing: Vec<_> =
             fill.filter(|placements| chosen.iter().all(|setup| setup.placements != *placements)).take(MOST_SETUPS - chosen.len()).collect();
         if !missing.is_empty() {

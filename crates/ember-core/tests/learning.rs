@@ -97,3 +97,27 @@ fn five_tests_halve_the_error_of_predictions() {
     println!("median error {:.1} % before, {:.1} % after five tests", 100.0 * before, 100.0 * after);
     assert!(after < 0.5 * before, "{after} of {before}");
 }
+
+/// A patch and the turn that brings its note back: what the patch weighs and how far a turn goes are told apart as far as they can be, so that the
+/// patch is not taken for a light one because the note did not fall.
+#[test]
+fn a_note_that_was_tuned_back_does_not_make_a_patch_light() {
+    let case: Case = (DrumKind::Tom, &["centre_patch:0", "rods_turned:3"]);
+    let simulated = BenchDrum::new(&BenchDrum::usual(case.0), &placements(case)).unwrap();
+    let found = measured(&played(&simulated.with_strengths(&[(DeviceKind::CentrePatch, 1.0), (DeviceKind::RodsTurned, 0.85)]), 2));
+    let open = open(case.0);
+    let trial = DeviceTrial {
+        drum: BenchDrum::usual(case.0),
+        open: open.partials.clone(),
+        open_profile: open.summary.profile.clone(),
+        placements: placements(case),
+        found: found.partials,
+    };
+    let untold = DeviceTrial { placements: placements((case.0, &["centre_patch:0"])), ..trial.clone() };
+    let of = |trial: DeviceTrial, kind| Learned::from_trials(&[trial.clone(), trial]).strengths.of(kind);
+    let (patch, turn) = (of(trial.clone(), DeviceKind::CentrePatch), of(trial, DeviceKind::RodsTurned));
+    assert!((0.85..1.15).contains(&patch.mass_times), "{patch:?}");
+    assert!((0.75..0.97).contains(&turn.times) && turn.high / turn.low < 2.5, "{turn:?}");
+    let light = of(untold, DeviceKind::CentrePatch);
+    assert!(light.mass_times < 0.8, "told nothing of the turn, it would be: {light:?}");
+}

@@ -5,9 +5,8 @@ mod common;
 use common::{Measured, measured, played, wanted};
 use ember_core::bench_drum::BenchDrum;
 use ember_core::damping::{DeviceKind, Expectation, Made, Open, Placement, Predictor, Strengths, device_info};
-use ember_core::decay::DecayProfile;
 use ember_core::drum::DrumKind;
-use ember_core::plan::{Limits, Question, ShelfItem, Sounding, Step, next_step, retune, teaching};
+use ember_core::plan::{Limits, Question, ShelfItem, Sounding, Step, next_step, teaching};
 use std::sync::LazyLock;
 
 static TOM: LazyLock<Measured> = LazyLock::new(|| measured(&played(&BenchDrum::new(&BenchDrum::usual(DrumKind::Tom), &[]).unwrap(), 2)));
@@ -88,20 +87,4 @@ fn lessons_go_where_nothing_was_tried_until_everything_was() {
     let too_large = Made { length_m: 0.9, ..made };
     assert!(Placement { made: Some(too_large), amount: 0, ..lesson }.validate(&BenchDrum::usual(DrumKind::Tom)).is_err());
     assert!(Placement { made: None, ..lesson }.validate(&BenchDrum::usual(DrumKind::Tom)).is_err());
-}
-
-#[test]
-fn a_pitch_that_falls_is_tuned_back_by_eighths() {
-    let falling = |cents: f64| Expectation {
-        partials: Vec::new(),
-        profile: DecayProfile::default(),
-        body_t60_s: None,
-        ring_t60_s: None,
-        ring_share: None,
-        attack_lost_db: 0.0,
-        click_gained_db: 0.0,
-        pitch_cents: cents,
-    };
-    let eighths = |cents: f64| retune(&falling(cents), &[]).map(|back| back.eighths);
-    assert_eq!([-10.0, -31.0, -85.0, -400.0, 50.0].map(eighths), [None, Some(1), Some(2), Some(10), None]);
 }

@@ -158,6 +158,28 @@ fn what_the_shelf_lacks_is_named() {
 }
 
 /// Every favourite on the shelf is either offered or told why not.
+/// CP 2: mass lowers the note at the same tension, so the head is tightened to get it back.
+#[test]
+fn a_note_that_falls_far_is_tuned_back_where_rods_may_be_turned() {
+    let first = |turned: u32| {
+        let shelf = [ShelfItem::new(DeviceKind::CentrePatch, 1), ShelfItem::new(DeviceKind::RodsTurned, turned)];
+        answered("cumbia", 96.0, &shelf, Limits::default()).plans.swap_remove(0)
+    };
+    let (left, back) = (first(0), first(1));
+    let turns = |plan: &Plan| plan.placements.iter().filter(|it| it.device == DeviceKind::RodsTurned).map(Placement::eighths).sum::<i32>();
+    assert!(left.expected.pitch_cents < -80.0 && turns(&left) == 0, "{left:?}");
+    assert!(turns(&back) > 2 && back.expected.pitch_cents.abs() < 30.0 && back.cost < left.cost, "{back:?}");
+    assert!(back.seconds == left.seconds && school_of(&back.placements) == school_of(&left.placements));
+    // A smaller fall is left alone, and turns by themselves are no plan.
+    let alone = answered("surf", 150.0, &[ShelfItem::new(DeviceKind::RodsTurned, 1)], Limits::default());
+    assert_eq!(alone.reach, Reach::NothingToUse);
+    let light = [ShelfItem::new(DeviceKind::GelPad, 2), ShelfItem::new(DeviceKind::RodsTurned, 1)];
+    let plans = answered("surf", 150.0, &light, Limits::default()).plans;
+    assert!(!plans.is_empty() && plans.iter().all(|plan| turns(plan) == 0), "{plans:?}");
+    let reason = ask("surf", 150.0, &light, Limits::default(), |question| passed_over(question, &plans)).unwrap();
+    assert!(reason.iter().any(|it| it.device == DeviceKind::RodsTurned && it.sentence.contains("shortens nothing")), "{reason:?}");
+}
+
 #[test]
 fn what_is_not_chosen_is_explained() {
     for limits in [Limits::default(), Limits { clear_surface: true, nothing_inside: true, ..Limits::default() }] {
@@ -172,7 +194,7 @@ fn what_is_not_chosen_is_explained() {
             let info = device_info(other.device);
             let ruled_out = limits.clear_surface && info.in_the_way || limits.nothing_inside && info.inside;
             assert_eq!(ruled_out, other.sentence.starts_with("Ruled out"), "{}", other.sentence);
-            assert!(other.sentence.ends_with('.') && other.placements.is_empty() == ruled_out);
+            assert!(other.sentence.ends_with('.') && other.placements.is_empty() == (ruled_out || other.device == DeviceKind::RodsTurned));
         }
     }
 }

@@ -1,9 +1,9 @@
 //! What is kept, with what a page needs to show it.
 
-use ember_core::damping::{Patch, Placement, Toll, device_info};
+use ember_core::damping::{DeviceKind, Patch, Placement, Toll, device_info};
 use ember_core::decay::{METHOD, Quality, nearest};
 use ember_core::drum::{Drum, Front, NodalLines, Role, SplitPair, nodal_lines, split_pairs};
-use ember_core::plan::{Plan, Retune, retune, school_of, seconds_off};
+use ember_core::plan::{Plan, school_of, seconds_off};
 use ember_core::target::{Assessment, School, Wanted, assess};
 use ember_store::{KeptStrike, KeptTake, KeptTreatment};
 use serde::Serialize;
@@ -62,6 +62,8 @@ pub struct PlacedDevice {
     pub place: String,
     /// Where it touches which head.
     pub patches: Vec<Patch>,
+    /// Eighths of a turn on every rod of the batter head, tighter positive; 0 for what is no turn.
+    pub eighths: i32,
     /// Whether it can be turned about the drum's axis, and moved towards its middle.
     pub has_angle: bool,
     pub has_radius: bool,
@@ -79,10 +81,10 @@ impl PlacedDevice {
         let info = device_info(placement.device);
         Self {
             name: placement.name().to_string(),
-            // Placements are validated before they are kept; an older file's unknown amount shows as the last one.
-            amount: info.amounts[placement.amount.min(info.amounts.len() - 1)].name,
+            amount: placement.amount_name(),
             place: placement.place(drum),
             patches: placement.patches(drum),
+            eighths: placement.eighths(),
             has_angle: placement.has_angle(),
             has_radius: placement.has_radius(),
             inside: placement.is_inside(),
@@ -94,13 +96,12 @@ impl PlacedDevice {
     }
 }
 
-/// What `placements` are, in few words: "open", "gel pad", "2 gel pads", "2 gel pads and tape".
+/// What `placements` are, in few words: "open", "gel pad", "2 gel pads", "2 gel pads and tape", "centre patch, then every rod a quarter up".
 pub fn counted(placements: &[Placement]) -> String {
-    if placements.is_empty() {
-        return "open".into();
-    }
     let mut kinds: Vec<(&Placement, usize)> = Vec::new();
-    for placement in placements {
+    let (turns, devices): (Vec<&Placement>, Vec<&Placement>) =
+        placements.iter().partition(|placement| placement.device == DeviceKind::RodsTurned);
+    for placement in devices {
         match kinds.iter_mut().find(|(other, _)| other.device == placement.device) {
             Some((_, count)) => *count += 1,
             None => kinds.push((placement, 1)),
@@ -111,7 +112,14 @@ pub fn counted(placements: &[Placement]) -> String {
         (count, Some(_)) => format!("{count} {}", placement.name()),
         (count, None) => format!("{count} {}", device_info(placement.device).plural),
     };
-    kinds.iter().map(words).collect::<Vec<_>>().join(" and ")
+    let laid = kinds.iter().map(words).collect::<Vec<_>>().join(" and ");
+    let turned = turns.first().map(|turn| format!("every rod {}", turn.amount_name()));
+    match turned {
+        None if laid.is_empty() => "open".into(),
+        None => laid,
+        Some(turned) if laid.is_empty() => turned,
+        Some(turned) => format!("{laid}, then {turned}"),
+    }
 }
 
 /// What a plan is, in few words.
@@ -164,8 +172,6 @@ pub struct PlanView {
     pub front_steps: Vec<String>,
     /// The school of muffling that it follows.
     pub school: School,
-    /// How to get back the pitch that it takes; null where it takes little.
-    pub retune: Option<Retune>,
     /// Where the batter head stands still for the ring that is left; null where its mode is not known.
     pub nodal: Option<NodalLines>,
 }
@@ -180,7 +186,6 @@ impl PlanView {
             words: words_of(&plan, drum),
             front_steps: plan.front.as_ref().map(|front| front_steps(front, drum, besides.as_deref())).unwrap_or_default(),
             school: school_of(&plan.placements),
-            retune: retune(&plan.expected, &plan.placements).filter(|_| drum.kind.has_heads()),
             seconds_off: seconds_off(&plan.placements),
             nodal: ring.and_then(|ring| nodal_lines(ring, turned.map(|placement| placement.angle_deg))),
             devices,

@@ -8,7 +8,7 @@ use ember_core::plan::ShelfItem;
 const MOST: u32 = 99;
 
 impl Store {
-    /// Every known device with how many of it are owned, none included, in the catalogue's order; of the places for things of the player's
+    /// Every known device with how many of it are owned (of what is done to the rods 1 where it may be), none included, in the catalogue's order; of the places for things of the player's
     /// own those that are taken.
     pub fn shelf(&self) -> Result<Vec<ShelfItem>, StoreError> {
         let mut statement = self.connection.prepare_cached("SELECT device, count, made FROM shelf_item")?;
@@ -19,7 +19,9 @@ impl Store {
             let row = rows.iter().find(|(code, ..)| code == device.code());
             let made: Option<Made> = row.and_then(|(_, _, made)| made.as_deref()).map(serde_json::from_str).transpose()?;
             if made.is_some() || !device.is_own() {
-                items.push(ShelfItem { device, count: row.map_or(0, |(_, count, _)| *count), made });
+                // Everybody has a key: all rods may be turned unless the player said otherwise.
+                let usual = u32::from(device == DeviceKind::RodsTurned);
+                items.push(ShelfItem { device, count: row.map_or(usual, |(_, count, _)| *count), made });
             }
         }
         Ok(items)

@@ -1670,7 +1670,7 @@ export interface components {
          * @description Kinds of devices, by the trade's own names.
          * @enum {string}
          */
-        DeviceKind: "gel_pad" | "tape" | "control_ring" | "thin_cloth" | "thick_cloth" | "hanging_pad" | "loose_ring" | "pillow" | "tissue" | "doughnut" | "spare_head" | "under_ring" | "centre_patch" | "half_ring" | "cotton_balls" | "felt_strip" | "blanket" | "towel" | "foam_block" | "stuffed_shirt" | "inflated_tube" | "beater_cloth" | "beater_patch" | "steel_can" | "cymbal_tape" | "cloth_disc" | "drape" | "slack_lugs" | "own_1" | "own_2" | "own_3" | "own_4" | "own_5" | "own_6" | "own_7" | "own_8";
+        DeviceKind: "gel_pad" | "tape" | "control_ring" | "thin_cloth" | "thick_cloth" | "hanging_pad" | "loose_ring" | "pillow" | "tissue" | "doughnut" | "spare_head" | "under_ring" | "centre_patch" | "half_ring" | "cotton_balls" | "felt_strip" | "blanket" | "towel" | "foam_block" | "stuffed_shirt" | "inflated_tube" | "beater_cloth" | "beater_patch" | "steel_can" | "cymbal_tape" | "cloth_disc" | "drape" | "slack_lugs" | "rods_turned" | "own_1" | "own_2" | "own_3" | "own_4" | "own_5" | "own_6" | "own_7" | "own_8";
         /** @description What is known of one kind of device. */
         DeviceStrength: {
             device: components["schemas"]["DeviceKind"];
@@ -3077,6 +3077,11 @@ export interface components {
             place: string;
             /** @description Where it touches which head. */
             patches: components["schemas"]["Patch"][];
+            /**
+             * Format: int32
+             * @description Eighths of a turn on every rod of the batter head, tighter positive; 0 for what is no turn.
+             */
+            eighths: number;
             /** @description Whether it can be turned about the drum's axis, and moved towards its middle. */
             has_angle: boolean;
             has_radius: boolean;
@@ -3145,7 +3150,6 @@ export interface components {
             front_steps: string[];
             /** @description The school of muffling that it follows. */
             school: components["schemas"]["School"];
-            retune?: components["schemas"]["Retune"] | null;
             nodal?: components["schemas"]["NodalLines"] | null;
         };
         /** @description The plans offered. */
@@ -3313,19 +3317,6 @@ export interface components {
          * @enum {string}
          */
         Remark: "room_tail" | "made_for_speech" | "second_drum";
-        /** @description A turn of every rod of the batter head. */
-        Retune: {
-            /**
-             * Format: int32
-             * @description Eighths of a turn, up.
-             */
-            eighths: number;
-            /**
-             * Format: double
-             * @description What the treatment takes from the pitch, cents.
-             */
-            lost_cents: number;
-        };
         /** @description A roll that holds the drum's note. */
         Roll: {
             /**

@@ -102,7 +102,6 @@ export type Dynamic = Schemas['Dynamic'];
 export type Reading = Schemas['Reading'];
 export type NextStep = Schemas['NextStepView'];
 export type PassedOver = Schemas['PassedOver'];
-export type Retune = Schemas['Retune'];
 export type School = Schemas['School'];
 export type Toll = Schemas['Toll'];
 export type UsedBefore = Schemas['UsedBefore'];

@@ -2,9 +2,10 @@
   import Headphones from '@lucide/svelte/icons/headphones';
   import type { KeptDrum, PlanView, TakeView } from '../api/types';
   import { hearing } from '../audition/audition.svelte';
+  import { hasHeads } from '../kit/standing';
   import { app } from '../shell/app.svelte';
   import { decibels, effort } from '../shell/figures';
-  import { pitchCost, retuneWords, SCHOOLS, tollWords } from './say';
+  import { driftWords, pitchCost, SCHOOLS, tollWords } from './say';
   import DeviceList from './DeviceList.svelte';
   import FromTo from './FromTo.svelte';
   import Steps from './Steps.svelte';
@@ -57,7 +58,7 @@
   </p>
   {#if shown}
     <p class="mt-1">{plan.why}</p>
-    {#if plan.retune}<p class="mt-1">{retuneWords(plan.retune)}</p>{/if}
+    {#if hasHeads(drum.kind) && driftWords(plan)}<p class="mt-1">{driftWords(plan)}</p>{/if}
     <details class="print-open mt-1">
       <summary class="soft">How to put it on</summary>
       <Steps devices={plan.devices} />

@@ -43,8 +43,10 @@ class Next {
     if (plans?.reach === 'nothing_needed') return this.#onward('It fits as it is.');
     const plan = app.plan;
     if (plan) {
-      // Rods are let down, not put on.
-      const verb = plan.placements.some((placement) => placement.device === 'slack_lugs') ? 'Do' : 'Put on';
+      // Rods are let down or turned, not put on.
+      const first =
+        plan.placements.some(({ device }) => device === 'slack_lugs') || plan.placements.every(({ device }) => device === 'rods_turned');
+      const verb = first ? 'Do' : 'Put on';
       return {
         text: `${verb}: ${plan.words}.`,
         detail: `As drawn under Do${(plans?.plans.length ?? 0) > 1 ? ', or choose another plan' : ''}. Then say so.`,

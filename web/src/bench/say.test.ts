@@ -1,5 +1,6 @@
 import { expect, test } from 'vitest';
-import { ownWords, pitchCost, retuneWords, tollWords } from './say';
+import type { Placement, PlanView } from '../api/types';
+import { driftWords, ownWords, pitchCost, tollWords } from './say';
 
 test('tolls are named once, however many devices have them', () => {
   expect(tollWords([{ tolls: ['residue', 'looks'] }, { tolls: ['residue'] }])).toEqual(['leaves residue', 'can be seen']);
@@ -16,14 +17,12 @@ test('a drift of the pitch is told where it can be heard', () => {
   expect([pitchCost(-13.4), pitchCost(1), pitchCost(-4.9)]).toEqual([', pitch −13 cents', '', '']);
 });
 
-test.each([
-  [1, 41, 'about 40 cents', 'one eighth of a turn'],
-  [2, 83, 'about 80 cents', 'a quarter of a turn'],
-  [4, 160, 'about 160 cents', 'half a turn'],
-  [7, 287, 'about 290 cents', '7 eighths of a turn'],
-])('%i eighths are said as a key turns', (eighths, lost_cents, lost, turn) => {
-  const said = retuneWords({ eighths, lost_cents });
-  expect(said).toContain(lost);
-  expect(said).toContain(`by about ${turn},`);
-  expect(said).toContain('Stop when the key gets hard.');
+test('a note that falls and is left is said, and what is done about it already is not', () => {
+  const plan = (cents: number, device: Placement['device']) => {
+    const placements = [{ device, amount: 0, radius: 0.8, angle_deg: 180 }];
+    return { placements, expected: { pitch_cents: cents } as PlanView['expected'] };
+  };
+  expect(driftWords(plan(-57, 'thin_cloth'))).toContain('falls by about 60 cents');
+  expect([driftWords(plan(-20, 'gel_pad')), driftWords(plan(60, 'gel_pad'))]).toEqual(['', '']);
+  expect([driftWords(plan(-57, 'rods_turned')), driftWords(plan(-250, 'slack_lugs'))]).toEqual(['', '']);
 });

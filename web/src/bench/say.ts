@@ -1,5 +1,5 @@
 // Plans in words.
-import type { PlacedDevice, Price, Retune, School, Toll } from '../api/types';
+import type { PlacedDevice, PlanView, Price, School, Toll } from '../api/types';
 import { cents } from '../shell/figures';
 
 export const SCHOOLS: Record<School, string> = { open: 'open school', controlled: 'controlled school', dead: 'dead school' };
@@ -29,8 +29,6 @@ export function ownWords(device: Pick<PlacedDevice, 'tolls'> & { price: Price })
   return `${[PRICES[device.price], tollWords([device]).join(', ')].filter(Boolean).join('; ')}.`;
 }
 
-const EIGHTHS = ['no', 'one eighth', 'a quarter', 'three eighths', 'half'];
-
 /** Less than this no drum is heard to be off by. */
 const HEARD_CENTS = 5;
 
@@ -39,8 +37,13 @@ export function pitchCost(value: number): string {
   return Math.abs(value) < HEARD_CENTS ? '' : `, pitch ${cents(value)}`;
 }
 
-/** How to get back the pitch that mass on the head takes. */
-export function retuneWords({ eighths, lost_cents }: Retune): string {
-  const turn = EIGHTHS[eighths] ? `${EIGHTHS[eighths]} of a turn`.replace('half of', 'half') : `${eighths} eighths of a turn`;
-  return `The pitch falls by about ${Math.round(lost_cents / 10) * 10} cents. To get it back, turn every rod of the batter head up by about ${turn}, crosswise; Tune says it exactly. Stop when the key gets hard.`;
+/** A drift of the pitch that is worth a word, cents. */
+const DRIFT_CENTS = 30;
+
+/** What a plan leaves of the drift of the pitch, and what could be done about it; nothing where it is small, or the rods are turned already. */
+export function driftWords({ expected, placements }: Pick<PlanView, 'expected' | 'placements'>): string {
+  const down = Math.round(-expected.pitch_cents / 10) * 10;
+  const rods = placements.some(({ device }) => device === 'rods_turned' || device === 'slack_lugs');
+  if (down < DRIFT_CENTS || rods) return '';
+  return `The note falls by about ${down} cents. Turning every rod is more work than that is worth here; who wants it back adds the turn under “Lay it out yourself”.`;
 }

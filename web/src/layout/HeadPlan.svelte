@@ -4,7 +4,7 @@
   // devices can be dragged, and moved with arrow keys.
   import type { HeadSide, KeptDrum, NodalLines, PlacedDevice } from '../api/types';
   import { hasHeads, isMetal, isUpright, otherHead } from '../kit/standing';
-  import { path, point, polar, R } from './geometry';
+  import { keyTurn, path, point, polar, R } from './geometry';
 
   interface Props {
     drum: KeptDrum;
@@ -116,6 +116,31 @@
       {/if}
       <path d="M-6 0H6M0 -6V6" stroke="var(--soft)" stroke-width="1.5" />
       {#each devices as device, index (index)}
+        {#if device.eighths !== 0 && side === 'batter'}
+          {@const turns = lugs.map((angle) => keyTurn(point(1.15, angle), device.eighths > 0)).join('')}
+          {#if move}
+            <g
+              role="button"
+              tabindex="0"
+              aria-label="{device.name}, {device.amount}, {device.place}."
+              aria-pressed={selected === index}
+              class="cursor-pointer outline-none"
+              onclick={() => grab?.(index)}
+              onfocus={() => grab?.(index)}
+              onkeydown={(event) => pressed(event, index)}
+            >
+              <path d={turns} fill="none" stroke="transparent" stroke-width="16" />
+              <path
+                d={turns}
+                fill="none"
+                stroke={selected === index ? 'var(--color-primary)' : 'var(--color-base-content)'}
+                stroke-width={selected === index ? 4 : 3}
+              />
+            </g>
+          {:else}
+            <path d={turns} fill="none" stroke="var(--color-base-content)" stroke-width="3" />
+          {/if}
+        {/if}
         {@const patches = device.patches.filter((patch) => patch.side === side)}
         {#if patches.length > 0}
           {#if move}

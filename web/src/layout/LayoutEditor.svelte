@@ -99,7 +99,9 @@
       >
     {:else}
       <p class="soft text-sm">
-        {layout.placements.length >= 3 ? 'Three devices are the most.' : 'Your shelf has nothing more for this drum.'}
+        {layout.placements.length >= 3
+          ? 'That is the most: three devices and a turn of every rod.'
+          : 'Your shelf has nothing more for this drum.'}
       </p>
     {/each}
   </div>

@@ -1,12 +1,13 @@
 import { describe, expect, it } from 'vitest';
 import type { PlacedDevice } from '../api/types';
-import { point, polar, shifted, within } from './geometry';
+import { keyTurn, point, polar, shifted, within } from './geometry';
 
 const pad: PlacedDevice = {
   name: 'gel pad',
   amount: 'one',
   place: '',
   patches: [{ side: 'batter', contact: 1, outline: { shape: 'disc', radius: 0.5, angle_deg: 10, size: 0.1 } }],
+  eighths: 0,
   has_angle: true,
   has_radius: true,
   inside: false,
@@ -45,6 +46,11 @@ describe('the head from above', () => {
       patches: [{ side: 'batter', contact: 1, outline: { shape: 'ring', inner: 0.8, outer: 0.98 } }],
     };
     expect(shifted(ring, to).patches).toEqual(ring.patches);
+  });
+
+  it('turns a key clockwise to tighten, and the other way to let down', () => {
+    expect(keyTurn([0, 0], true)).toMatch(/A9 9 0 1 1 9 0M/);
+    expect(keyTurn([0, 0], false)).toMatch(/A9 9 0 1 0 -9 0M/);
   });
 
   it('keeps a device on the head', () => {

@@ -54,6 +54,14 @@ export function path(outline: Outline): string {
   }
 }
 
+/** A key turning the rod at a point: an open circle with its head where it is turned to. Tighter is clockwise. */
+export function keyTurn([cx, cy]: [number, number], tighter: boolean): string {
+  const [r, side] = [9, tighter ? 1 : -1];
+  const [x, y] = [cx + side * r, cy];
+  const head = `M${x - 4} ${y - 4}L${x} ${y}L${x + 4} ${y - 4}`;
+  return `M${cx - side * 3} ${cy + 8.5}A${r} ${r} 0 1 ${tighter ? 1 : 0} ${x} ${y}${head}`;
+}
+
 /** A device as it lies at `placement`, before the server has said what becomes of it. */
 export function shifted(device: PlacedDevice, placement: Placement): PlacedDevice {
   const patches = device.patches.map((patch) => {

@@ -48,7 +48,9 @@ class Layout {
   get addable(): ShelfDevice[] {
     const kind = app.drum?.drum.kind;
     const tonight = app.kit?.tonight;
-    if (!kind || this.placements.length >= MOST) return [];
+    if (!kind) return [];
+    // A turn of all rods comes on top of the devices.
+    const full = this.placements.filter((placement) => placement.device !== 'rods_turned').length >= MOST;
     return app.shelf.filter((item) => {
       const used = this.placements.filter((placement) => placement.device === item.kind).length;
       const ruledOut =
@@ -57,7 +59,7 @@ class Layout {
         (tonight?.no_residue && item.tolls.includes('residue')) ||
         (tonight?.nothing_unsightly && item.tolls.includes('looks')) ||
         (tonight?.within_a_minute && item.amounts.every((amount) => amount.seconds > 60));
-      return item.kinds.includes(kind) && used < item.count && !ruledOut;
+      return item.kinds.includes(kind) && used < item.count && !ruledOut && (!full || item.kind === 'rods_turned');
     });
   }
 
@@ -144,8 +146,9 @@ class Layout {
 
   /** Adds a device at the first place where it does not lie on another. */
   async add(device: DeviceKind): Promise<void> {
+    const tuning = app.shelf.some((item) => item.kind === device && item.tuning);
     let refused = '';
-    for (const angle_deg of ANGLES) {
+    for (const angle_deg of tuning ? [0] : ANGLES) {
       const trial = [...this.placements, { device, amount: 0, radius: RADIUS, angle_deg }];
       try {
         const plan = await api.layOut(this.#drumId, trial, false);
@@ -158,7 +161,7 @@ class Layout {
         refused = error.message;
       }
     }
-    app.notice(`There is no room left for it. ${refused}`, undefined, 'problem');
+    app.notice(tuning ? refused : `There is no room left for it. ${refused}`, undefined, 'problem');
   }
 
   /** Lets places and amounts be changed for the better. */

@@ -128,21 +128,27 @@
           </ul>
         </details>
       {/if}
-      <ul class="soft text-sm">
-        {#each item.amounts as amount, i (amount.name)}
-          <li>
-            {amount.name}: attack {decibels(-(item.attack_db[i] ?? amount.attack_db))}{amount.click_db > 0
-              ? `, click +${decibels(amount.click_db)}`
-              : ''}, {effort(amount.seconds)}
-            {item.tuning ? 'to do' : 'to put on'}
-          </li>
-        {/each}
-      </ul>
+      {#if item.kind === 'rods_turned'}
+        <p class="soft text-sm">
+          {item.amounts.map((amount) => amount.name).join(', ')}; about {effort(item.amounts[0]?.seconds ?? 0)} to do
+        </p>
+      {:else}
+        <ul class="soft text-sm">
+          {#each item.amounts as amount, i (amount.name)}
+            <li>
+              {amount.name}: attack {decibels(-(item.attack_db[i] ?? amount.attack_db))}{amount.click_db > 0
+                ? `, click +${decibels(amount.click_db)}`
+                : ''}, {effort(amount.seconds)}
+              {item.tuning ? 'to do' : 'to put on'}
+            </li>
+          {/each}
+        </ul>
+      {/if}
       {#if changing === item.kind}
         <OwnThing {item} done={() => (changing = undefined)} />
       {:else}
         <div class="no-print flex flex-wrap gap-2">
-          {#if item.count > 0 && schoolDrum(item)}
+          {#if item.count > 0 && item.kind !== 'rods_turned' && schoolDrum(item)}
             {@const drum = schoolDrum(item)}
             <button class="btn btn-sm" onclick={() => drum && void teach(item, drum.drum.id)}>Test it on the {drum?.drum.name}</button>
           {/if}

@@ -24,6 +24,12 @@ describe('what was learned', () => {
     expect(strengthWords({ ...pad, tests: 0 })).toMatch(/not tested/i);
   });
 
+  it('says of a turn of every rod how far an eighth goes', () => {
+    const turn: DeviceStrength = { ...pad, device: 'rods_turned', times: 0.85, low: 0.76, high: 0.95 };
+    expect(strengthWords(turn)).toBe('An eighth of a turn moves a head by about 34 cents (30 to 38), from 3 tests.');
+    expect(strengthWords({ ...turn, tests: 0 })).toMatch(/not tested/i);
+  });
+
   it('says what it is on each family of heads on which it was tested', () => {
     const on_heads = [
       { family: 'single_ply' as const, times: 1.52, low: 1.2, high: 1.9, tests: 2 },

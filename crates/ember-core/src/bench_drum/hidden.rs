@@ -59,6 +59,8 @@ pub(super) fn true_strength(device: DeviceKind) -> f64 {
         DeviceKind::Drape => 0.9,
         // Its rods decide.
         DeviceKind::SlackLugs => 1.0,
+        // How far a turn goes.
+        DeviceKind::RodsTurned => 0.85,
         own => [0.6, 1.5, 0.75, 1.3, 0.9, 1.1, 1.6, 0.7][DeviceKind::OWN.iter().position(|other| *other == own).unwrap_or(0)],
     }
 }

@@ -15,6 +15,7 @@ use crate::drum::{
     Wires,
 };
 use crate::signal::{Decimator, LowPass};
+use crate::tuning::EIGHTH_TENSION;
 use crate::units::amplitude;
 use rand::{SeedableRng, rngs::StdRng};
 use rayon::prelude::*;
@@ -61,6 +62,8 @@ pub struct BenchDrum {
     batter: HeadPhysics,
     lower: Option<HeadPhysics>,
     rods: [Rods; 2],
+    /// What its owner has the rods pull, before what is turned on purpose.
+    pull: [Vec<f64>; 2],
     openings: OpeningLoss,
     /// How it is struck, where otherwise than usual.
     blow: Option<Blow>,
@@ -109,24 +112,35 @@ impl BenchDrum {
             openings: OpeningLoss::HIDDEN,
             lower: drum.lower_film().map(|lower| head(lower, batter_hz * lower_ratio(drum.kind))),
             rods: [Rods::even(), Rods::even()],
+            pull: [even.clone(), even.clone()],
             blow: None,
             holds: Vec::new(),
             foot: None,
             strengths: DeviceKind::ALL.map(true_strength),
         };
-        Ok(if one.has_slack_lugs() { one.with_rods(&even, &even) } else { one })
+        Ok(if one.is_tuned_otherwise() { one.with_rods(&even, &even) } else { one })
     }
 
-    fn has_slack_lugs(&self) -> bool {
+    fn is_tuned_otherwise(&self) -> bool {
         self.placements.iter().any(|placement| placement.device.is_tuning())
     }
 
     /// With rods that pull unevenly, `pull` in units in which the usual tuning has 1 everywhere (see [`super::rods_pull`]).
     pub fn with_rods(mut self, batter_pull: &[f64], lower_pull: &[f64]) -> Self {
+        self.pull = [batter_pull.to_vec(), lower_pull.to_vec()];
         let mut batter_pull = batter_pull.to_vec();
         let lugs = batter_pull.len();
-        if self.has_slack_lugs() && lugs >= FEWEST_RODS {
-            [0, 1, lugs - 1].into_iter().for_each(|lug| batter_pull[lug] = SLACKEST);
+        for placement in &self.placements {
+            match placement.device {
+                DeviceKind::SlackLugs if lugs >= FEWEST_RODS => {
+                    [0, 1, lugs - 1].into_iter().for_each(|lug| batter_pull[lug] = SLACKEST);
+                }
+                DeviceKind::RodsTurned => {
+                    let more = EIGHTH_TENSION * f64::from(placement.eighths()) * self.strength(placement.device);
+                    batter_pull.iter_mut().for_each(|pull| *pull = (*pull + more).max(SLACKEST));
+                }
+                _ => {}
+            }
         }
         let before = self.rods.each_ref().map(|rods| rods.tension);
         self.rods = [Rods::new(&batter_pull), Rods::new(lower_pull)];
@@ -184,7 +198,7 @@ impl BenchDrum {
 
     /// With devices and openings exactly as strong as their priors say, to see how far the predictor's physics carry.
     pub fn with_known_devices(self) -> Self {
-        Self { strengths: [1.0; DeviceKind::ALL.len()], openings: OpeningLoss::KNOWN, ..self }
+        Self { strengths: [1.0; DeviceKind::ALL.len()], openings: OpeningLoss::KNOWN, ..self }.turned_anew()
     }
 
     /// With devices of these strengths against their priors, for what learning has to find.
@@ -192,7 +206,16 @@ impl BenchDrum {
         for (own, kind) in self.strengths.iter_mut().zip(DeviceKind::ALL) {
             *own = strengths.iter().find(|(device, _)| *device == kind).map_or(*own, |(_, times)| *times);
         }
-        self
+        self.turned_anew()
+    }
+
+    /// The same where turns go as far as they are now said to.
+    fn turned_anew(mut self) -> Self {
+        if !self.is_tuned_otherwise() {
+            return self;
+        }
+        let [batter, lower] = std::mem::take(&mut self.pull);
+        self.with_rods(&batter, &lower)
     }
 
     /// A usual drum of `kind`.
@@ -285,7 +308,7 @@ impl BenchDrum {
         let mut rng = StdRng::seed_from_u64(seed.wrapping_mul(1_000_003).wrapping_add(index as u64 + 1));
         let strength = hard * (1.0 + 0.12 * gaussian(&mut rng)).max(0.5);
         let mut out = if self.drum.kind.is_metal() {
-            let metal = Metal::new(&self.drum, &self.placements, |placement| self.strength_of(placement));
+            let metal = Metal::new(&self.drum, &self.placements, |placement| self.strength(placement.device));
             let mut out = metal.sound(strength, self.spacing_s(), &mut rng);
             self.add_stick(&mut out, strength, &mut rng);
             out
@@ -391,12 +414,12 @@ impl BenchDrum {
 
     /// What lies inside takes from air that is squeezed, N s/m3.
     fn fill_loss(&self) -> f64 {
-        self.placements.iter().map(|placement| self.strength_of(placement) * placement.air_loss(&self.drum)).sum()
+        self.placements.iter().map(|placement| self.strength(placement.device) * placement.air_loss(&self.drum)).sum()
     }
 
     /// How strong a device is here against its prior.
-    fn strength_of(&self, placement: &Placement) -> f64 {
-        DeviceKind::ALL.iter().position(|kind| *kind == placement.device).map_or(1.0, |at| self.strengths[at])
+    fn strength(&self, device: DeviceKind) -> f64 {
+        DeviceKind::ALL.iter().position(|kind| *kind == device).map_or(1.0, |at| self.strengths[at])
     }
 
     fn grid(&self, head: &HeadPhysics, side: HeadSide, dt: f64) -> MembraneGrid {
@@ -421,7 +444,7 @@ impl BenchDrum {
             }
             for (placement, patch) in patches.iter().filter(|(_, patch)| patch.outline.contains(r, angle)) {
                 let (device, prior) = (placement.device, placement.prior());
-                let resistance = prior.resistance * self.strength_of(placement) * patch.contact;
+                let resistance = prior.resistance * self.strength(placement.device) * patch.contact;
                 // Part of it acts on fast motion only, so that it grows with frequency as real ones do.
                 load.resistance += 0.8 * resistance;
                 load.fast_resistance += 0.5 * resistance;

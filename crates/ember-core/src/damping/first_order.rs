@@ -8,7 +8,7 @@
 use super::grip::{Grip, QUIETEST_DB};
 use crate::decay::Partial;
 use crate::drum::{DrumModel, mixed_rate};
-use crate::units::{decay_rate, decibels, t60};
+use crate::units::{cents, decay_rate, decibels, t60};
 use num_complex::Complex64;
 
 /// What devices do to one mode, or to one pair.
@@ -18,6 +18,8 @@ struct Part {
     mass: f64,
     split: Complex64,
     split_mass: Complex64,
+    /// Logarithm of what the head's tension does to the pitch.
+    pitch_ln: f64,
 }
 
 /// What devices do to all modes, to first order.
@@ -30,6 +32,7 @@ impl Touch {
         for ((part, other), family) in self.0.iter_mut().zip(&other.0).zip(&model.families) {
             part.loss += other.loss;
             part.mass += other.mass;
+            part.pitch_ln += other.pitch_ln;
             if turn_deg == 0.0 {
                 part.split += other.split;
                 part.split_mass += other.split_mass;
@@ -188,6 +191,7 @@ impl FirstOrder {
         let part = |family: &Family| {
             let at = |r: usize, c: usize| (grip.loss[(r, c)], grip.mass[(r, c)]);
             let (loss, mass) = at(family.index, family.index);
+            let pitch_ln = grip.tension.as_ref().map_or(0.0, |tension| tension.pitch(family.index).ln());
             if family.alone > 0 {
                 // By itself it lets them decay as this one loss would; several devices add up.
                 let rates = (family.index..family.index + family.alone).map(|i| family.decay + 0.5 * at(i, i).0);
@@ -195,7 +199,7 @@ impl FirstOrder {
                 return Part { loss, mass, ..Part::default() };
             }
             if family.diameters == 0 {
-                return Part { loss, mass, ..Part::default() };
+                return Part { loss, mass, pitch_ln, ..Part::default() };
             }
             let (other, other_mass) = at(family.index + 1, family.index + 1);
             let (cross, cross_mass) = at(family.index, family.index + 1);
@@ -204,9 +208,17 @@ impl FirstOrder {
                 mass: 0.5 * (mass + other_mass),
                 split: Complex64::new(0.5 * (loss - other), cross),
                 split_mass: Complex64::new(0.5 * (mass - other_mass), cross_mass),
+                pitch_ln,
             }
         };
         Touch(self.families.iter().map(part).collect())
+    }
+
+    /// How far the body's pitch moves, cents (negative is down); 0 where the drum has none. The same however devices are turned about the
+    /// drum's axis: the body has no partner.
+    pub fn body_cents(&self, touch: &Touch) -> f64 {
+        let body = self.families.iter().zip(&touch.0).find(|(family, _)| family.label == "(0,1)");
+        body.map_or(0.0, |(family, part)| cents(family.hz, member(family, part, true).hz))
     }
 
     fn is_heard(family: &Family) -> bool {
@@ -290,7 +302,7 @@ fn member(family: &Family, part: &Part, strong: bool) -> Sketch {
     let sign = if strong { 1.0 } else { -1.0 };
     let loss = (part.loss + sign * part.split.norm()).max(0.0);
     let mass = (part.mass + sign * part.split_mass.norm()).max(0.0);
-    Sketch { hz: family.hz / (1.0 + mass).sqrt(), decay: (family.decay + 0.5 * loss) / (1.0 + mass) }
+    Sketch { hz: family.hz * part.pitch_ln.exp() / (1.0 + mass).sqrt(), decay: (family.decay + 0.5 * loss) / (1.0 + mass) }
 }
 
 #[cfg(test)]

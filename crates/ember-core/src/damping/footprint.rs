@@ -25,6 +25,8 @@ pub enum Footprint {
     LooseRing { span_deg: f64 },
     /// Round pieces of `radius` spread evenly over the lower head.
     Balls { count: usize, radius: f64 },
+    /// Nothing of it: what is done to the rods only.
+    Nothing,
     /// Along the hoop of the batter head at the lug nearest the player and its neighbours, from the hoop inwards.
     AtTheLugs { width: f64 },
     /// Right across `heads`, its middle line `off_centre` (a part of the radius) from the middle.
@@ -54,7 +56,8 @@ impl Footprint {
             Self::Pad { .. } | Self::Strip { .. } | Self::OverHoop { .. } | Self::Across { .. } => true,
             Self::Cover { depth } => depth < 2.0,
             Self::LooseRing { span_deg } => span_deg < 360.0,
-            Self::AtTheLugs { .. }
+            Self::Nothing
+            | Self::AtTheLugs { .. }
             | Self::EdgeRing { .. }
             | Self::Overlay { .. }
             | Self::Centre { .. }
@@ -75,6 +78,7 @@ impl Footprint {
                 let width = overlap / a;
                 batter(Outline::Strip { radius: 0.98 - width / 2.0, angle_deg, length: length / a, width })
             }
+            Self::Nothing => Vec::new(),
             Self::EdgeRing { width } => batter(Outline::Ring { inner: EDGE - width / a, outer: EDGE }),
             Self::AtTheLugs { width } => {
                 batter(Outline::Arc { inner: 1.0 - width / a, outer: 1.0, angle_deg: 0.0, span_deg: AT_THE_LUGS_DEG })

@@ -12,14 +12,32 @@ pub struct Grip {
     pub(super) loss: DMatrix<f64>,
     pub(super) mass: DMatrix<f64>,
     pub(super) ln_sd: f64,
-    /// Pitch of each mode against its own, where what is done takes tension from a head.
-    pub(super) lowered: Option<Vec<f64>>,
+    /// What is done to the batter head's tension, if anything.
+    pub(super) tension: Option<Tension>,
+}
+
+/// What is done to the batter head's tension.
+#[derive(Debug, Clone)]
+pub(super) struct Tension {
+    /// What is added to each mode's spring, as a part of it, and between two modes (of the root of their springs' product).
+    pub stiffer: DMatrix<f64>,
+    /// Whether tests tell how much that is, rather than how strong a resistance.
+    pub is_learned: bool,
+}
+
+impl Tension {
+    /// Pitch of mode `k` against its own, to first order.
+    pub fn pitch(&self, k: usize) -> f64 {
+        (1.0 + self.stiffer[(k, k)]).max(f64::MIN_POSITIVE).sqrt()
+    }
 }
 
 impl Grip {
-    /// The same where the logarithm of the resistance against the prior's is known to be `mean`, with the doubt `sd`.
+    /// The same where the logarithm of the resistance, or of what a turn does, against the prior's is known to be `mean`, with the doubt `sd`.
     pub fn as_strong(&self, (mean, sd): (f64, f64)) -> Self {
-        Self { loss: &self.loss * mean.exp(), mass: self.mass.clone(), ln_sd: sd, lowered: self.lowered.clone() }
+        let times = |tension: &Tension| if tension.is_learned { mean.exp() } else { 1.0 };
+        let tension = self.tension.as_ref().map(|tension| Tension { stiffer: &tension.stiffer * times(tension), ..*tension });
+        Self { loss: &self.loss * mean.exp(), mass: self.mass.clone(), ln_sd: sd, tension }
     }
 
     /// The same where the resistance grows with a power of the frequency that is larger by `more`. `hz`: the modes' pitches.

@@ -25,6 +25,8 @@ pub struct Placement {
     pub made: Option<Made>,
 }
 
+/// Fewer rods than this are few bolts that each pull a large part of the hoop: what a turn does there is another matter.
+const FEWEST_RODS_ALIKE: usize = 4;
 /// Most attack that anything takes: a thick cloth over the whole head, dB (from experience, no published source).
 const MOST_ATTACK_DB: f64 = 9.0;
 
@@ -81,7 +83,13 @@ impl Placement {
         if !info.kinds.contains(&drum.kind) {
             return Err(InvalidPlacement(format!("A {name} is not made for a {}.", drum.kind.word())));
         }
-        if self.device.is_tuning() && usize::from(drum.lugs) < FEWEST_RODS {
+        if self.device == DeviceKind::RodsTurned && usize::from(drum.lugs) < FEWEST_RODS_ALIKE {
+            return Err(InvalidPlacement(format!(
+                "Turns of all rods are reckoned with from {FEWEST_RODS_ALIKE} rods on; with {} the note is found in Tune.",
+                drum.lugs
+            )));
+        }
+        if self.device == DeviceKind::SlackLugs && usize::from(drum.lugs) < FEWEST_RODS {
             return Err(InvalidPlacement(format!(
                 "Lugs can be let slack from {FEWEST_RODS} on: with {} too few would be left to hold the head.",
                 drum.lugs
@@ -94,7 +102,8 @@ impl Placement {
                 drum.litres()
             )));
         }
-        if drum.lower_film().is_none() && self.patches(drum).iter().all(|patch| patch.side == HeadSide::Lower) {
+        let patches = self.patches(drum);
+        if drum.lower_film().is_none() && !patches.is_empty() && patches.iter().all(|patch| patch.side == HeadSide::Lower) {
             return Err(InvalidPlacement(format!("A {name} needs a {}.", drum.kind.lower_head_word())));
         }
         Ok(())
@@ -132,6 +141,11 @@ impl Placement {
         device_info(self.device).inside && !self.info().outside
     }
 
+    /// What its amount is called; of an unknown one, as an older file may have, the last one's.
+    pub fn amount_name(&self) -> &'static str {
+        self.info().name
+    }
+
     /// What it is called.
     pub fn name(&self) -> &str {
         self.made.as_ref().map_or(device_info(self.device).name, |made| made.name.as_str())
@@ -146,6 +160,11 @@ impl Placement {
     pub fn attack_db(&self) -> f64 {
         let usual = self.info().attack_db;
         self.made.map_or(usual, |made| (usual * made.attack_times()).min(MOST_ATTACK_DB))
+    }
+
+    /// Eighths of a turn on every rod of the batter head, tighter positive.
+    pub fn eighths(&self) -> i32 {
+        self.info().eighths
     }
 
     /// How much louder it makes the click, dB.

@@ -2,16 +2,18 @@
 //! drum's own modes (unit modal mass), with D and Omega as measured, P the overlap of modes under the device, and F the
 //! growth of its resistance with frequency.
 
+use super::catalogue::DeviceKind;
 use super::catalogue::device_info;
 use super::damped_modes::damped_modes;
 use super::first_order::FirstOrder;
-use super::grip::{Grip, QUIETEST_DB};
-use super::outline::{Outline, Patch};
+use super::grip::{Grip, QUIETEST_DB, Tension};
+use super::outline::Patch;
 use super::placement::Placement;
 use super::prior::{Prior, REFERENCE_HZ};
 use super::strengths::Strengths;
 use crate::decay::Partial;
 use crate::drum::{Drum, DrumModel, HeadSide, mixed_rate};
+use crate::tuning::EIGHTH_TENSION;
 use crate::units::{amplitude, t60};
 use nalgebra::{DMatrix, DVector};
 use std::f64::consts::PI;
@@ -74,20 +76,12 @@ impl Predictor {
         let info = device_info(placement.device);
         let hold = |side: HeadSide| if info.loose && side == HeadSide::Lower { RESTING_HOLD } else { 1.0 };
         let grip = self.grip_of(&placement.patches(&self.drum), &placement.prior(), hold, placement.air_loss(&self.drum));
-        Grip { lowered: placement.device.is_tuning().then(|| self.lowered_by(slack_tension(self.drum.lugs))), ..grip }
-    }
-
-    /// Pitches of all modes against their own where the batter head has only the part `tension` of its tension left: the head's part of the
-    /// energy of each motion goes with it, the rest stays.
-    fn lowered_by(&self, tension: f64) -> Vec<f64> {
-        let size = self.model.modes.len();
-        let mut of_batter = vec![0.0; size];
-        for (r, angle, share) in (Outline::Ring { inner: 0.0, outer: 1.0 }).points() {
-            let shapes = self.model.shapes_at(HeadSide::Batter, r, angle);
-            of_batter.iter_mut().zip(shapes).for_each(|(sum, shape)| *sum += share * shape * shape);
-        }
-        let mass = self.drum.areal_mass(self.drum.batter);
-        of_batter.iter().map(|square| (1.0 - (mass * square).min(1.0) * (1.0 - tension)).sqrt()).collect()
+        let (times, is_learned) = match placement.device {
+            DeviceKind::SlackLugs => (slack_tension(self.drum.lugs), false),
+            DeviceKind::RodsTurned => (1.0 + EIGHTH_TENSION * f64::from(placement.eighths()), true),
+            _ => return grip,
+        };
+        Grip { tension: Some(Tension { stiffer: self.model.batter_tension() * (times - 1.0), is_learned }), ..grip }
     }
 
     /// How whatever presses on `patches` as `prior` says takes hold of the modes.
@@ -122,7 +116,7 @@ impl Predictor {
             loss: DMatrix::from_fn(size, size, |r, c| prior.resistance * growth[r] * held[(r, c)] * growth[c]),
             mass: prior.mass * overlap,
             ln_sd: prior.resistance_ln_sd,
-            lowered: None,
+            tension: None,
         }
     }
 
@@ -169,11 +163,12 @@ impl Predictor {
             // The measured pitch is the damped one; the spring belongs to the undamped.
             stiffness[(i, i)] = (2.0 * PI * mode.hz).powi(2) + mode.decay.powi(2);
         }
+        let springs: Vec<f64> = stiffness.diagonal().iter().map(|spring| spring.sqrt()).collect();
         for grip in grips {
             mass += &grip.mass;
             loss += &grip.loss * (strength.0 * grip.ln_sd).exp();
-            for (i, part) in grip.lowered.iter().flatten().enumerate() {
-                stiffness[(i, i)] *= part * part;
+            if let Some(tension) = &grip.tension {
+                stiffness += tension.stiffer.map_with_location(|r, c, part| part * springs[r] * springs[c]);
             }
         }
         let Some(roots) = damped_modes(&mass, &loss, &stiffness) else { return self.screen(grips) };

@@ -111,6 +111,24 @@ impl DrumModel {
         self.modes.iter().map(|mode| if side == HeadSide::Batter { sum(&mode.batter) } else { sum(&mode.lower) }).collect()
     }
 
+    /// The batter head's tension in the spring that drives each mode back, and between two modes: against the modes' whole springs (for two modes
+    /// the root of their product). What is left of a mode's own is the lower head's and the air's between them.
+    pub fn batter_tension(&self) -> DMatrix<f64> {
+        // Shares are for a modal mass of 1, so that those of a mode that the batter has to itself tell the head's mass.
+        let alone = self.modes.iter().find(|mode| mode.lower.is_empty()).and_then(|mode| mode.batter.first());
+        let mass = alone.map_or(0.0, |(_, share)| share.powi(-2));
+        let size = self.modes.len();
+        let mut tension = DMatrix::identity(size, size);
+        let axial: Vec<usize> = (0..size).filter(|k| !self.modes[*k].lower.is_empty()).collect();
+        for (a, b) in axial.iter().flat_map(|a| axial.iter().map(|b| (*a, *b))) {
+            let (one, other) = (&self.modes[a], &self.modes[b]);
+            let own_hz = |index: usize| self.batter_hz * self.membrane[index].zero / self.membrane[0].zero;
+            let of = |((index, share), (_, others)): (&(usize, f64), &(usize, f64))| share * others * own_hz(*index).powi(2);
+            tension[(a, b)] = mass * one.batter.iter().zip(&other.batter).map(of).sum::<f64>() / (one.hz * other.hz);
+        }
+        tension
+    }
+
     /// Whether mass on it lowers what is measured of it: the octaves in which a cymbal is heard stay where they are.
     pub fn moves_pitch(&self) -> bool {
         !matches!(self.spread, Some(Spread::Plate(_)))

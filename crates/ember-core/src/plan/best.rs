@@ -1,11 +1,13 @@
 //! The best treatments of the whole grid to first order: up to three devices, every amount and place, and every angle between them.
 //!
 //! A branch is left only where a bound proves that nothing in it is among the best: what devices take away and their effort add up, and so
-//! does what they do to the body; overtones decay no faster than the devices' mean effect on a pair allows, however they are turned
-//! ([`Judge::least_misfit`]). So what is found is what looking at every single one would find.
+//! does what they do to the body, its pitch and the turn of all rods that brings that back included; overtones decay no faster than the devices'
+//! mean effect on a pair allows, however they are turned ([`Judge::least_misfit`]). So what is found is what looking at every single one would
+//! find.
 
 use super::candidates::{FAR_SIDE_DEG, overlap};
 use super::judge::Judge;
+use super::pitch::{pitch_toll, rods_are_set};
 use super::screened::{Screened, Single};
 use crate::damping::{Placement, Touch};
 use crate::target::Wanted;
@@ -33,6 +35,8 @@ pub struct Among<'a> {
     /// Most devices, up to three.
     pub most: usize,
     pub allow: &'a (dyn Fn(&[&Placement]) -> bool + Sync),
+    /// Whether all rods may be turned to bring back the pitch that devices move.
+    pub turned: bool,
 }
 
 /// Places among the singles, and angles in degrees from the first one.
@@ -119,17 +123,21 @@ impl Screened {
         found.into_sorted_vec().into_iter().map(|found| Ranked { cost: found.cost, placements: self.placed(&found.spot) }).collect()
     }
 
-    /// Treatments on the grid with up to `most` devices, those that would overlap among them.
+    /// Treatments on the grid with up to `most` devices, those that would overlap among them, each with and without a turn of all rods.
     pub fn grid_size(&self, most: usize) -> usize {
         let singles = &self.singles;
         let ways = |turned: usize| [1, 1, APART_DEG.len(), thirds().count()][turned];
-        let turned = |of: &[usize]| of.iter().filter(|i| singles[**i].placement.has_angle()).count();
-        let mut size = singles.len();
+        let count = |of: &[usize]| {
+            let turned = of.iter().filter(|i| singles[**i].placement.has_angle()).count();
+            let turns = if rods_are_set(of.iter().map(|i| &singles[*i].placement)) { 0 } else { self.turns.len() };
+            ways(turned) * (1 + turns)
+        };
+        let mut size = (0..singles.len()).map(|i| count(&[i])).sum();
         for i in 0..singles.len() {
             for j in (i..singles.len()).filter(|j| most >= 2 && may_join(&singles[i], &singles[*j])) {
-                size += ways(turned(&[i, j]));
+                size += count(&[i, j]);
                 let third = |k: &usize| most >= 3 && may_be_three(singles, [i, j, *k]);
-                size += (j..singles.len()).filter(third).map(|k| ways(turned(&[i, j, k]))).sum::<usize>();
+                size += (j..singles.len()).filter(third).map(|k| count(&[i, j, k])).sum::<usize>();
             }
         }
         size
@@ -232,10 +240,18 @@ impl Search<'_> {
         indices.iter().fold((0.0, 0.0), |(toll, attack), i| (toll + self.singles()[*i].toll, attack + self.singles()[*i].attack_db))
     }
 
+    /// What the drift of the pitch costs, or the turn that brings it back: the same at every angle.
+    fn pitch(&self, touch: &Touch, indices: &[usize]) -> f64 {
+        let cents = self.screened.model.body_cents(touch);
+        let placements = indices.iter().map(|i| &self.singles()[*i].placement);
+        if self.among.turned { self.screened.turns.least(cents, placements).0 } else { pitch_toll(cents) }
+    }
+
     /// Whether these devices may be among the best in some way of turning them.
     fn may_be_among(&self, touch: &Touch, indices: &[usize]) -> bool {
         let (toll, attack_db) = self.toll(indices);
         let limit = self.best.limit();
+        let toll = toll + self.pitch(touch, indices);
         toll + self.judge.least_misfit(touch, attack_db, limit - toll) <= limit
     }
 
@@ -263,7 +279,7 @@ impl Search<'_> {
 
     fn weigh(&self, touch: &Touch, indices: [usize; 3], angles: [i16; 3], count: usize) {
         let (toll, attack_db) = self.toll(&indices[..count]);
-        let cost = toll + self.judge.misfit(touch, attack_db);
+        let cost = toll + self.pitch(touch, &indices[..count]) + self.judge.misfit(touch, attack_db);
         if cost <= self.best.limit() && !self.overlap(&indices[..count], &angles) {
             self.best.put(Found { cost, spot: (indices, angles, count) });
         }
@@ -300,7 +316,7 @@ mod tests {
     use super::super::weight::{attack, effort};
     use super::*;
     use crate::bench_drum::BenchDrum;
-    use crate::damping::{DeviceKind, Strengths};
+    use crate::damping::{DeviceKind, Strengths, device_info};
     use crate::decay::Partial;
     use crate::drum::DrumKind;
     use crate::target::{Music, Situation, built_in_preset};
@@ -365,7 +381,21 @@ mod tests {
             all.iter().for_each(|it| {
                 touch.add(&screened.model.touch(&screened.predictor.grip_known(it, &Strengths::default())), 0.0, &screened.model)
             });
-            judge.misfit(&touch, attack(all)) + attack(all) + effort(all)
+            let before = judge.misfit(&touch, attack(all)) + attack(all);
+            // Every turn of all rods tried by hand.
+            let turns = (0..device_info(DeviceKind::RodsTurned).amounts.len())
+                .map(|amount| Placement { amount, ..Placement::parse("rods_turned").unwrap() });
+            let turned = turns
+                .filter(|_| owned(DeviceKind::RodsTurned) > 0 && all.iter().all(|it| it.device != DeviceKind::SlackLugs))
+                .map(|turn| {
+                    let mut turned = touch.clone();
+                    turned.add(&screened.model.touch(&screened.predictor.grip(&turn)), 0.0, &screened.model);
+                    let body = |touch: &Touch| screened.model.partials(touch)[0].hz;
+                    let with_it = effort(&[all, &[turn]].concat()) - effort(all);
+                    pitch_toll(crate::units::cents(body(&screened.model.untouched()), body(&turned))) + with_it
+                });
+            let pitch = pitch_toll(screened.model.body_cents(&touch));
+            turned.fold(pitch, f64::min) + before + effort(all)
         };
         let mut treatments: Vec<Vec<Placement>> = singles.iter().map(|it| vec![*it]).collect();
         let mut grown = treatments.clone();
@@ -390,25 +420,41 @@ mod tests {
         /// The search leaves nothing out: what it finds is what every single treatment of the grid, laid down by hand, comes to.
         #[test]
         fn nothing_on_the_grid_is_better(
-            kinds in prop::sample::subsequence(vec![DeviceKind::HangingPad, DeviceKind::ControlRing, DeviceKind::ThinCloth, DeviceKind::HalfRing, DeviceKind::Tape], 1..3),
+            kinds in prop::sample::subsequence(
+                vec![
+                    DeviceKind::HangingPad,
+                    DeviceKind::ControlRing,
+                    DeviceKind::ThinCloth,
+                    DeviceKind::HalfRing,
+                    DeviceKind::Tape,
+                    DeviceKind::CentrePatch,
+                    DeviceKind::SlackLugs,
+                ],
+                1..3,
+            ),
+            turned in 0u32..2,
             count in 1u32..4,
             (genre, bpm) in prop::sample::select(vec![("metal", 180.0), ("cumbia", 96.0), ("surf", 152.0)]),
             most in 1usize..4,
         ) {
-            let shelf: Vec<ShelfItem> = kinds.iter().map(|device| ShelfItem::new(*device, count)).collect();
+            let mut shelf: Vec<ShelfItem> = kinds.iter().map(|device| ShelfItem::new(*device, count)).collect();
+            shelf.push(ShelfItem::new(DeviceKind::RodsTurned, turned));
             let wanted = wanted(genre, bpm);
             let drum = BenchDrum::usual(DrumKind::Tom);
             let screened = Screened::new(&drum, &partials(), &shelf, &Limits::default(), &Strengths::default()).unwrap();
-            let best = screened.best(&wanted, 1, &Among { most, allow: &|_| true });
+            let among = Among { most, allow: &|_| true, turned: turned > 0 };
+            let best = screened.best(&wanted, 1, &among);
             let all = all_costs(&screened, &shelf, &wanted, most);
             prop_assert!((best[0].cost - all[0]).abs() < 1e-6, "{:?}: {} where {} is possible", best[0].placements, best[0].cost, all[0]);
             // And many are found in order, each as good as it was said to be.
-            let many = screened.best(&wanted, 40, &Among { most, allow: &|_| true });
+            let many = screened.best(&wanted, 40, &among);
             prop_assert!(many.windows(2).all(|pair| pair[0].cost <= pair[1].cost));
             prop_assert_eq!(&many[0], &best[0]);
             let judge = Judge::new(&screened.model, &wanted);
             for ranked in &many {
-                prop_assert!((screened.sketched(&ranked.placements).cost(&judge) - ranked.cost).abs() < 1e-6, "{:?}", ranked.placements);
+                let by_itself = screened.sketched(&ranked.placements).cost(&judge);
+                let turning_gains = by_itself - ranked.cost;
+                prop_assert!(turning_gains > -1e-6 && (turned > 0 || turning_gains < 1e-6), "{:?}", ranked.placements);
             }
         }
     }
@@ -418,14 +464,14 @@ mod tests {
         let drum = BenchDrum::usual(DrumKind::Tom);
         let shelf = [ShelfItem::new(DeviceKind::GelPad, 1), ShelfItem::new(DeviceKind::Tape, 2)];
         let screened = Screened::new(&drum, &partials(), &shelf, &Limits::default(), &Strengths::default()).unwrap();
-        let found = screened.best(&wanted("metal", 180.0), 500, &Among { most: 3, allow: &|_| true });
+        let found = screened.best(&wanted("metal", 180.0), 500, &Among { most: 3, allow: &|_| true, turned: true });
         let count = |all: &[Placement], kind| all.iter().filter(|it| it.device == kind).count();
         assert!(
             found.len() == 500
                 && found.iter().all(|it| count(&it.placements, DeviceKind::GelPad) <= 1 && count(&it.placements, DeviceKind::Tape) <= 2)
         );
         let with_pads = |all: &[&Placement]| all.iter().all(|it| it.device == DeviceKind::GelPad);
-        let pads = screened.best(&wanted("metal", 180.0), 500, &Among { most: 3, allow: &with_pads });
+        let pads = screened.best(&wanted("metal", 180.0), 500, &Among { most: 3, allow: &with_pads, turned: true });
         assert_eq!(pads.len(), 15, "three amounts at five distances");
     }
 }

@@ -79,11 +79,16 @@ const MINUTE_S: f64 = 60.0;
 
 /// Most devices that a treatment has.
 pub const MOST_DEVICES: usize = 3;
+/// How many of `placements` are devices: a turn of all rods comes on top of them.
+pub(super) fn devices(placements: &[Placement]) -> usize {
+    placements.iter().filter(|placement| placement.device != DeviceKind::RodsTurned).count()
+}
+
 /// Side on which a lone device is laid: away from the player.
 pub(super) const FAR_SIDE_DEG: f64 = 180.0;
-/// Every single device in every amount and place.
+/// Every single device in every amount and place; turns of all rods are none by themselves (see `pitch.rs`).
 pub fn singles(drum: &Drum, shelf: &[ShelfItem], limits: &Limits) -> Vec<Placement> {
-    let allowed = |item: &&ShelfItem| item.count > 0 && limits.rule_out(item.device).is_none();
+    let allowed = |item: &&ShelfItem| item.count > 0 && item.device != DeviceKind::RodsTurned && limits.rule_out(item.device).is_none();
     let mut found = Vec::new();
     for item in shelf.iter().filter(allowed) {
         let info = device_info(item.device);

@@ -1,8 +1,9 @@
 //! A layout of the player's own, and what can be made better about it without changing its devices.
 
-use super::candidates::{MOST_DEVICES, overlap};
+use super::candidates::{MOST_DEVICES, devices, overlap};
 use super::judge::Judge;
 use super::offer::{Offer, Plan};
+use super::pitch::{pitch_toll, rods_are_set};
 use super::solved::{Question, evaluate};
 use super::weight::{Prospect, attack, effort};
 use crate::damping::{FirstOrder, Grip, InvalidPlacement, Open, Placement, Predictor, device_info};
@@ -16,13 +17,17 @@ const WORTH: f64 = 0.05;
 
 /// Checks that `placements` can lie on the drum together.
 pub fn validate_layout(drum: &Drum, placements: &[Placement]) -> Result<(), InvalidPlacement> {
-    if placements.is_empty() || placements.len() > MOST_DEVICES {
+    if placements.is_empty() || devices(placements) > MOST_DEVICES {
         return Err(InvalidPlacement(format!("A treatment has one to {MOST_DEVICES} devices.")));
     }
     for (i, placement) in placements.iter().enumerate() {
         placement.validate(drum)?;
-        if placement.device.is_tuning() && placements[..i].iter().any(|other| other.device == placement.device) {
-            return Err(InvalidPlacement("The lugs nearest you can be let slack only once.".into()));
+        if placement.device.is_tuning() && rods_are_set(placements[..i].iter()) {
+            return Err(InvalidPlacement(match placements.len() - devices(placements) {
+                0 => "The lugs nearest you can be let slack only once.".into(),
+                1 => "Where lugs are slack the other rods stay as they are: what a turn does there is not known.".into(),
+                _ => "All rods can be turned only once: choose another turn.".into(),
+            }));
         }
         if let Some(other) = placements[..i].iter().find(|other| overlap(other, placement, drum)) {
             return Err(InvalidPlacement(format!(
@@ -49,7 +54,8 @@ pub fn improved(question: &Question, placements: &[Placement]) -> Option<Plan> {
     let rough = |placements: &[Placement]| {
         let mut touch = model.untouched();
         grips(placements).iter().for_each(|grip| touch.add(&model.touch(grip), 0.0, &model));
-        judge.misfit(&touch, attack(placements)) + attack(placements) + effort(placements)
+        let pitch = pitch_toll(model.body_cents(&touch));
+        judge.misfit(&touch, attack(placements)) + attack(placements) + effort(placements) + pitch
     };
     let full = |placements: &[Placement]| {
         let expected = predictor.expect(&open, placements, &grips(placements).iter().collect::<Vec<_>>());

@@ -12,7 +12,7 @@ pub fn school_of(placements: &[Placement]) -> School {
     let small_at_the_edge = |placement: &Placement| match placement.device {
         DeviceKind::Tape | DeviceKind::Tissue => placement.radius >= EDGE,
         // Tuning instead of things on the head.
-        DeviceKind::SlackLugs => true,
+        DeviceKind::SlackLugs | DeviceKind::RodsTurned => true,
         // Half a pad.
         DeviceKind::GelPad => placement.amount == 1 && placement.radius >= EDGE,
         _ => false,

@@ -2,6 +2,7 @@
 
 use super::candidates::{Limits, ShelfItem, singles};
 use super::judge::Judge;
+use super::pitch::{Turns, pitch_toll};
 use super::weight::{attack, effort};
 use crate::damping::{Expectation, FirstOrder, Grip, Open, Placement, Predictor, Strengths, Touch};
 use crate::decay::Partial;
@@ -24,6 +25,7 @@ pub(super) struct Single {
 pub(super) struct Sketched {
     touch: Touch,
     attack_db: f64,
+    /// What it takes away, the pitch included, and the effort it makes.
     toll: f64,
 }
 
@@ -41,6 +43,7 @@ pub struct Screened {
     pub(super) model: FirstOrder,
     /// In order of toll.
     pub(super) singles: Vec<Single>,
+    pub(super) turns: Turns,
 }
 
 impl Screened {
@@ -61,7 +64,8 @@ impl Screened {
         };
         let mut singles: Vec<Single> = singles(drum, shelf, limits).into_par_iter().map(single).collect();
         singles.sort_by(|a, b| a.toll.total_cmp(&b.toll));
-        Some(Self { singles, model, predictor, strengths: strengths.clone() })
+        let turns = Turns::new(&predictor, &model, strengths, (shelf, limits));
+        Some(Self { singles, turns, model, predictor, strengths: strengths.clone() })
     }
 
     pub fn is_empty(&self) -> bool {
@@ -76,7 +80,8 @@ impl Screened {
     pub(super) fn sketched(&self, placements: &[Placement]) -> Sketched {
         let mut touch = self.model.untouched();
         placements.iter().for_each(|placement| touch.add(&self.model.touch(&self.grip(placement)), 0.0, &self.model));
-        Sketched { touch, attack_db: attack(placements), toll: effort(placements) + attack(placements) }
+        let pitch = pitch_toll(self.model.body_cents(&touch));
+        Sketched { touch, attack_db: attack(placements), toll: effort(placements) + attack(placements) + pitch }
     }
 
     /// The full solve of any treatment, on the grid or not.

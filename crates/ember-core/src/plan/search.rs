@@ -44,11 +44,11 @@ fn finalists(screened: &Screened, wanted: &Wanted) -> Vec<Vec<Placement>> {
     let (open, dead) = (of_school(School::Open), of_school(School::Dead));
     let clear = |placements: &[&Placement]| placements.iter().all(|placement| is_clear(placement.device));
     let groups: [(usize, Among); 5] = [
-        (24, Among { most: MOST_DEVICES, allow: &|_| true }),
-        (8, Among { most: 1, allow: &|_| true }),
-        (6, Among { most: 2, allow: &clear }),
-        (3, Among { most: MOST_DEVICES, allow: &open }),
-        (4, Among { most: 2, allow: &dead }),
+        (24, Among { most: MOST_DEVICES, allow: &|_| true, turned: true }),
+        (8, Among { most: 1, allow: &|_| true, turned: true }),
+        (6, Among { most: 2, allow: &clear, turned: true }),
+        (3, Among { most: MOST_DEVICES, allow: &open, turned: true }),
+        (4, Among { most: 2, allow: &dead, turned: true }),
     ];
     let mut found: Vec<Vec<Placement>> = Vec::new();
     for (keep, among) in groups {

@@ -83,8 +83,14 @@ pub fn front_trial(question: &Question, outlook: FrontOutlook, placements: Vec<P
 /// among all or among those like them, since doubt makes nothing cheaper.
 pub(super) fn solved(question: &Question, screened: &Screened, treatments: Vec<Vec<Placement>>) -> Vec<Plan> {
     let (open, wanted) = (question.open(), &question.wanted);
-    let solve = |placements: Vec<Placement>| {
-        let expected = screened.expect_without_doubt(&open, &placements);
+    let solve = |mut placements: Vec<Placement>| {
+        let mut expected = screened.expect_without_doubt(&open, &placements);
+        // To first order the pitch falls a little otherwise than in full: which turn brings it back is asked again.
+        let turn = screened.turns.least(expected.pitch_cents, placements.iter()).1;
+        if let Some(turn) = turn {
+            placements.push(turn);
+            expected = screened.expect_without_doubt(&open, &placements);
+        }
         (Prospect::new(&expected).cost(&placements, wanted) + effort(&placements), placements, expected)
     };
     let mut sure: Vec<(f64, Vec<Placement>, Expectation)> = treatments.into_par_iter().map(solve).collect();

@@ -1,15 +1,21 @@
 //! What a treatment costs besides what is left off the wish, in the same just-noticed steps.
 
-use crate::damping::{Expectation, Placement, Range, device_info};
+use super::pitch::pitch_toll;
+use crate::damping::{DeviceKind, Expectation, Placement, Range, device_info};
 use crate::decay::{DecayProfile, Partial};
 use crate::target::{Tails, Wanted};
 
-/// Effort: things are to be bought, carried, put on and not lost (weights from experience, no published source).
+/// Effort: things are to be bought, carried, put on and not lost (weights from experience, no published source). All rods turned are time only, and
+/// none where a head was off, since it is tuned anyway.
 pub fn effort(placements: &[Placement]) -> f64 {
+    let tuned_anyway = placements.iter().any(Placement::is_inside);
     placements
         .iter()
         .map(|p| {
             let info = device_info(p.device);
+            if p.device == DeviceKind::RodsTurned {
+                return if tuned_anyway { 0.0 } else { info.amounts[p.amount].seconds / 120.0 };
+            }
             0.6 + info.amounts[p.amount].seconds / 120.0 + f64::from(u8::from(p.is_inside())) * 1.5
         })
         .sum()
@@ -20,18 +26,19 @@ pub fn attack(placements: &[Placement]) -> f64 {
     placements.iter().map(Placement::attack_db).sum()
 }
 
-/// Time to take `off` what is on and put `on` something else, s: a head comes off once for all that is inside.
+/// Time to take `off` what is on and put `on` something else, s: a head comes off once for all that is inside, and is tuned once.
 pub fn seconds_to_change(off: &[Placement], on: &[Placement]) -> f64 {
     // Placements are validated before they are kept; an older file's unknown amount counts as the last one.
     let known = |placement: &Placement| {
         let info = device_info(placement.device);
         (info, &info.amounts[placement.amount.min(info.amounts.len() - 1)])
     };
-    let off = off.iter().map(|placement| (placement.is_inside(), known(placement).0.seconds_to_take_off(known(placement).1)));
-    let on = on.iter().map(|placement| (placement.is_inside(), known(placement).1.seconds));
+    let tuned = |placement: &Placement| placement.is_inside() || placement.device == DeviceKind::RodsTurned;
+    let off = off.iter().map(|placement| (tuned(placement), known(placement).0.seconds_to_take_off(known(placement).1)));
+    let on = on.iter().map(|placement| (tuned(placement), known(placement).1.seconds));
     let (mut outside, mut head) = (0.0, 0f64);
-    for (inside, seconds) in off.chain(on) {
-        if inside { head = head.max(seconds) } else { outside += seconds }
+    for (tuned, seconds) in off.chain(on) {
+        if tuned { head = head.max(seconds) } else { outside += seconds }
     }
     outside + head
 }
@@ -45,14 +52,8 @@ pub fn seconds_off(placements: &[Placement]) -> f64 {
 pub struct Prospect {
     pub expected: Tails,
     ends: [Tails; 2],
-    /// Drift of the pitch, in steps of half a semitone.
+    /// What the drift of the pitch costs.
     pitch: f64,
-}
-
-/// What a drift of the pitch costs, in steps of half a semitone; a larger one is tuned back, which is some work (weights from
-/// experience, no published source).
-fn pitch_toll(cents: f64) -> f64 {
-    (cents.abs() / 50.0).min(1.0 + cents.abs() / 200.0)
 }
 
 /// Part of what may turn out worse that counts.
@@ -111,5 +112,8 @@ mod tests {
         assert_eq!(seconds_off(&[ring, balls, pad]), 605.0);
         assert_eq!(seconds_to_change(&[ring], &[balls, pad]), 610.0);
         assert_eq!(seconds_to_change(&[], &[]), 0.0);
+        let turned = placed("rods_turned:1");
+        assert_eq!([&[pad, turned], &[ring, turned]].map(|on| seconds_to_change(&[], on)), [100.0, 600.0]);
+        assert!(effort(&[pad, turned]) > effort(&[pad]) && effort(&[ring, turned]) == effort(&[ring]), "that head is tuned anyway");
     }
 }

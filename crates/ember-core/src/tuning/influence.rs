@@ -10,8 +10,9 @@ use nalgebra::{DMatrix, DVector};
 use serde::{Deserialize, Serialize};
 use std::f64::consts::PI;
 
-/// What an eighth of a turn on every rod does to the pitch of a usual head, cents (from experience, no source).
-pub const EIGHTH_CENTS: f64 = 40.0;
+/// What an eighth of a turn on every rod adds to a usual head's tension, as a part of it: 40 cents of pitch (from experience, no source), which
+/// goes with the root of the tension.
+pub const EIGHTH_TENSION: f64 = 0.047_294;
 /// Doubt of that, as a part of it: shared by all rods.
 const SHARED_SD: f64 = 0.5;
 /// Doubt of each distance round the hoop, each rod, and each entry by itself, as a part of the mean entry.
@@ -52,7 +53,7 @@ impl Influence {
     /// What a head of `lugs` rods whose lugs sound about `usual_hz` is expected to do.
     pub fn prior(lugs: usize, usual_hz: f64) -> Self {
         let square = usual_hz * usual_hz;
-        let all = square * (2f64.powf(EIGHTH_CENTS / 600.0) - 1.0);
+        let all = square * EIGHTH_TENSION;
         let entry = all / lugs as f64;
         let angle = |a: usize, b: usize| 2.0 * PI * (a as f64 - b as f64) / lugs as f64;
         let distance = |a: usize, b: usize| {
@@ -175,7 +176,7 @@ mod tests {
                 assert!((1..lugs).all(|rod| influence.entry(0, rod) <= influence.entry(0, lugs / 2) + 1e-9), "{lugs}");
             }
             let all = influence.after(&vec![210.0 * 210.0; lugs], &vec![1; lugs]);
-            assert!(all.iter().all(|square| (crate::units::cents(210.0, square.sqrt()) - EIGHTH_CENTS).abs() < 6.0), "{all:?}");
+            assert!(all.iter().all(|square| (crate::units::cents(210.0, square.sqrt()) - 40.0).abs() < 6.0), "{all:?}");
         }
     }
 

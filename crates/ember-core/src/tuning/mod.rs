@@ -22,7 +22,7 @@ pub use bass::{KickAgainstBass, bass_notes, boomy_notes, kick_against_bass};
 pub use bass_listener::{BassListener, HeardNote};
 pub use faint::FaintTaps;
 pub use family::Expected;
-pub use influence::{EIGHTH_CENTS, Influence, TurnTrial};
+pub use influence::{EIGHTH_TENSION, Influence, TurnTrial};
 pub use kit_pitches::{TomIntervals, TomPitch, tom_pitches};
 pub use pair::{HeadPair, PairSchool, PairWish, head_pair};
 pub use pattern::{FEWEST_LUGS, across, crosswise};

@@ -7,6 +7,7 @@ use crate::state::AppState;
 use crate::views::{TakeView, TreatmentView};
 use axum::Json;
 use axum::extract::State;
+use ember_core::damping::DeviceKind;
 use ember_core::decay::{DecayProfile, Partial};
 use ember_core::drum::{HeadSide, split_pairs};
 use ember_core::plan::{CheckedFigure, Sounding, check};
@@ -79,7 +80,7 @@ fn bench(store: &Store, id: i64) -> Result<Bench, StoreError> {
     let in_use = store.takes_in_use(id)?;
     let takes = store.takes(id)?.into_iter().map(|take| take_row(take, &in_use)).collect();
     // With rods let down on purpose a head is uneven as it should be.
-    let on_purpose = on.as_ref().is_some_and(|on| on.plan.placements.iter().any(|placement| placement.device.is_tuning()));
+    let on_purpose = on.as_ref().is_some_and(|on| on.plan.placements.iter().any(|placement| placement.device == DeviceKind::SlackLugs));
     let split_note = match found.as_ref().or(open.as_ref()) {
         Some(take) if !on_purpose => split_note(store, id, &take.partials)?,
         _ => None,

@@ -212,10 +212,9 @@ fn drum_view(known: &KnownDrum, setups: &[Setup]) -> EveningDrumView {
 
 /// "gel pad at 2 o'clock, its middle 30 mm from the hoop", "tape, two strips, 160 x 25 mm, at 9 o'clock, its middle 20 mm from the hoop".
 fn spelled_out(placement: &Placement, drum: &Drum) -> String {
-    let info = device_info(placement.device);
-    match info.amounts {
+    match device_info(placement.device).amounts {
         [_] => format!("{} {}", placement.name(), placement.place(drum)),
-        amounts => format!("{}, {}, {}", placement.name(), amounts[placement.amount.min(amounts.len() - 1)].name, placement.place(drum)),
+        _ => format!("{}, {}, {}", placement.name(), placement.amount_name(), placement.place(drum)),
     }
 }
 
@@ -223,7 +222,7 @@ fn plan_view(plan: &EveningPlan, playing: &[Playing], packing: Vec<Packed>) -> E
     // Of several things on a drum it must be said which one comes off; where all do, what they are is enough.
     let off = |change: &Change, on: usize, drum: &Drum| match change.take_off.as_slice() {
         [] => None,
-        all if all.len() == on => Some(counted(all)),
+        all if all.len() == on && !all.iter().any(|placement| placement.device.is_tuning()) => Some(counted(all)),
         some => Some(some.iter().map(|placement| spelled_out(placement, drum)).collect::<Vec<_>>().join("; ")),
     };
     let change = |change: &Change, on: usize, drum: &Drum| ChangeView {

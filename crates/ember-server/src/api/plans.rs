@@ -150,7 +150,6 @@ pub async fn get_next_step(State(state): State<AppState>, Path(id): Path<i64>) -
 }
 
 fn next_words(next: &NextStep, on: &[Placement], drum: &Drum) -> String {
-    let amount = |placement: &Placement| device_info(placement.device).amounts.get(placement.amount).map_or("", |amount| amount.name);
     let after = next.plan.as_ref().and_then(|plan| plan.placements.get(next.index));
     let leaves = match next.then.off.as_slice() {
         _ if next.then.fits => " That should do.".to_string(),
@@ -159,9 +158,10 @@ fn next_words(next: &NextStep, on: &[Placement], drum: &Drum) -> String {
     };
     match (next.step, after, on.get(next.index)) {
         (Step::Nothing, ..) => "It is as wanted. Leave it.".into(),
-        (Step::Add, Some(added), _) => format!("Add a {}, {}: {}.{leaves}", added.name(), amount(added), added.place(drum)),
+        (Step::Add, Some(added), _) => format!("Add a {}, {}: {}.{leaves}", added.name(), added.amount_name(), added.place(drum)),
+        (Step::TakeAway, _, Some(gone)) if gone.device == DeviceKind::RodsTurned => format!("Turn every rod back.{leaves}"),
         (Step::TakeAway, _, Some(gone)) => format!("Take the {} off.{leaves}", gone.name()),
-        (Step::Exchange, Some(other), Some(_)) => format!("Use the {} in another amount: {}.{leaves}", other.name(), amount(other)),
+        (Step::Exchange, Some(other), Some(_)) => format!("Use the {} in another amount: {}.{leaves}", other.name(), other.amount_name()),
         _ => "No one step with what is on your shelf brings it nearer.".into(),
     }
 }

@@ -49,6 +49,7 @@ pub enum DeviceKind {
     ClothDisc,
     Drape,
     SlackLugs,
+    RodsTurned,
     /// Places on the shelf for things of the player's own.
     #[serde(rename = "own_1")]
     Own1,
@@ -73,7 +74,7 @@ impl DeviceKind {
     pub const OWN: [Self; 8] = [Self::Own1, Self::Own2, Self::Own3, Self::Own4, Self::Own5, Self::Own6, Self::Own7, Self::Own8];
 
     /// Every kind; those of the player's own come last.
-    pub const ALL: [Self; 36] = [
+    pub const ALL: [Self; 37] = [
         Self::GelPad,
         Self::Tape,
         Self::ControlRing,
@@ -102,6 +103,7 @@ impl DeviceKind {
         Self::ClothDisc,
         Self::Drape,
         Self::SlackLugs,
+        Self::RodsTurned,
         Self::Own1,
         Self::Own2,
         Self::Own3,
@@ -119,7 +121,7 @@ impl DeviceKind {
 
     /// Whether it is something done to the head itself, so that nothing lies on it and nothing has to be got hold of.
     pub fn is_tuning(self) -> bool {
-        self == Self::SlackLugs
+        matches!(self, Self::SlackLugs | Self::RodsTurned)
     }
 
     /// The code used in JSON, SQL and on the command line.
@@ -153,6 +155,7 @@ impl DeviceKind {
             Self::ClothDisc => "cloth_disc",
             Self::Drape => "drape",
             Self::SlackLugs => "slack_lugs",
+            Self::RodsTurned => "rods_turned",
             Self::Own1 => "own_1",
             Self::Own2 => "own_2",
             Self::Own3 => "own_3",
@@ -188,6 +191,9 @@ pub struct Amount {
     pub air: f64,
     /// Lies outside the drum, although others of its kind lie inside: no head has to come off.
     pub outside: bool,
+    /// Eighths of a turn on every rod of the batter head, tighter positive.
+    #[serde(skip)]
+    pub eighths: i32,
 }
 
 /// What else a device takes or risks.
@@ -288,7 +294,7 @@ const PEDALLED: &[DrumKind] = &[DrumKind::Kick, DrumKind::SecondKick];
 const BASSES: &[DrumKind] = &[DrumKind::Kick, DrumKind::ConcertBass, DrumKind::MarchingBass];
 
 const fn amount(name: &'static str, place: &'static str, attack_db: f64, seconds: f64, footprint: Footprint) -> Amount {
-    Amount { name, place, attack_db, click_db: 0.0, seconds, footprint, contact: 1.0, air: 0.0, outside: false }
+    Amount { name, place, attack_db, click_db: 0.0, seconds, footprint, contact: 1.0, air: 0.0, outside: false, eighths: 0 }
 }
 
 /// The same, `contact` times as firm or thick.
@@ -346,6 +352,7 @@ pub fn device_info(kind: DeviceKind) -> &'static DeviceInfo {
         DeviceKind::ClothDisc => &on_metal::CLOTH_DISC,
         DeviceKind::Drape => &on_metal::DRAPE,
         DeviceKind::SlackLugs => &tuned::SLACK_LUGS,
+        DeviceKind::RodsTurned => &tuned::RODS_TURNED,
         DeviceKind::Own1 => &own::OWN[0],
         DeviceKind::Own2 => &own::OWN[1],
         DeviceKind::Own3 => &own::OWN[2],

@@ -172,13 +172,10 @@ pub(super) const HANGING_PAD: DeviceInfo = DeviceInfo {
         "Hang the pad, or a wallet, over the hoop, its weight outside.",
         "Let its inner edge lie flat on the head.",
         "Tape the outside to the shell if it wanders.",
-        "For a fatter, lower note besides: a quarter turn down on every rod of the batter head, crosswise; the same back up to undo it.",
+        "For a fatter, lower note besides: put a turn of every rod, a quarter down, into the layout, so that it is reckoned with.",
     ],
     seconds_off: 5.0,
-    steps_off: &[
-        "Take the tape off the shell and lift the pad from the hoop.",
-        "If the rods went down a quarter turn for it, the same back up, crosswise.",
-    ],
+    steps_off: &["Take the tape off the shell.", "Lift the pad from the hoop."],
 };
 
 const SECOND_SKIN_OFF: &[&str] =

@@ -1,6 +1,7 @@
 //! What is done to the head itself.
 
-use super::{DeviceInfo, DeviceKind, Footprint, Price, TOPS, amount, prior};
+use super::{Amount, DeviceInfo, DeviceKind, Footprint, Price, TOPS, amount, prior};
+use crate::drum::DrumKind;
 
 pub(super) const SLACK_LUGS: DeviceInfo = DeviceInfo {
     kind: DeviceKind::SlackLugs,
@@ -28,4 +29,55 @@ pub(super) const SLACK_LUGS: DeviceInfo = DeviceInfo {
         "The same turns back up, crosswise and little by little. Stop when the key gets hard.",
         "Take the tape off the rod, tap a round and even it.",
     ],
+};
+
+const fn turned(name: &'static str, eighths: i32) -> Amount {
+    Amount { eighths, ..amount(name, "on the batter head, crosswise", 0.0, 90.0, Footprint::Nothing) }
+}
+
+pub(super) const RODS_TURNED: DeviceInfo = DeviceInfo {
+    kind: DeviceKind::RodsTurned,
+    name: "turn of every rod",
+    plural: "turns of every rod",
+    kinds: &[
+        DrumKind::Snare,
+        DrumKind::Tom,
+        DrumKind::FloorTom,
+        DrumKind::Kick,
+        DrumKind::SecondKick,
+        DrumKind::ConcertTom,
+        DrumKind::ConcertBass,
+        DrumKind::MarchingBass,
+        DrumKind::HandDrum,
+    ],
+    amounts: &[
+        turned("an eighth up", 1),
+        turned("a quarter up", 2),
+        turned("three eighths up", 3),
+        turned("half up", 4),
+        turned("three quarters up", 6),
+        turned("a full turn up", 8),
+        turned("one and a half up", 12),
+        turned("an eighth down", -1),
+        turned("a quarter down", -2),
+        turned("half down", -4),
+    ],
+    // No resistance and no mass: what is in doubt is how far an eighth goes, which differs from head to head.
+    prior: prior(1.0, 0.45, 0.0, 0.0),
+    inside: false,
+    in_the_way: false,
+    loose: false,
+    tolls: &[],
+    price: Price::Nothing,
+    cost: "The note moves and nothing gets shorter; a round has to be tapped afterwards.",
+    steps: &[
+        "Where a head was off for something else, first bring it back to where it was: the lugs as they sounded before.",
+        "Tap a round, so that the way back is known.",
+        "Each rod by the same turn, crosswise, beginning with the one nearest you. A quarter turn is the key's bar from lengthways to \
+         across, an eighth half of that.",
+        "Up: stop when the key gets hard, since a head that is pulled too far can tear and a lug can give. Down: stop before the head wrinkles.",
+        "Tap a round and even what has gone astray.",
+    ],
+    seconds_off: 90.0,
+    steps_off: &["The same turn the other way on each rod, crosswise.", "Tap a round and even it."],
 };

@@ -27,7 +27,7 @@ pub fn packing(plan: &EveningPlan, setups: &[&[Setup]], drums: &[&Drum]) -> Vec<
             item.made = item.made.or(on.first().and_then(|placement| placement.made));
         }
     }
-    let used: Vec<ShelfItem> = most.into_iter().filter(|item| item.count > 0).collect();
+    let used: Vec<ShelfItem> = most.into_iter().filter(|item| item.count > 0 && !item.device.is_tuning()).collect();
     let mut list: Vec<Packed> =
         used.iter().map(|item| Packed { count: Some(item.count), thing: item.name().into(), why: "for tonight's setups".into() }).collect();
     let uses = |kinds: &[DeviceKind]| used.iter().any(|item| kinds.contains(&item.device));

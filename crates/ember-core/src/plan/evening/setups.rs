@@ -116,7 +116,7 @@ pub fn choose(screened: &Screened, known: &[(Vec<Placement>, Sound)], must: &[Ve
 
 /// The treatments that serve one song best, and the best single devices: between songs there is no time for more than two.
 fn put_forward(screened: &Screened, wanted: &Wanted) -> Vec<Vec<Placement>> {
-    let best = |keep: usize, most: usize| screened.best(wanted, keep, &Among { most, allow: &|_| true });
+    let best = |keep: usize, most: usize| screened.best(wanted, keep, &Among { most, allow: &|_| true, turned: false });
     best(FORWARD / 2, 1).into_iter().chain(best(FORWARD, MOST_BETWEEN_SONGS)).map(|ranked| ranked.placements).collect()
 }
 
