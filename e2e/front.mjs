@@ -4,7 +4,7 @@ import { browse, ensure, heard } from './browser.mjs';
 const [url] = process.argv.slice(2);
 
 await browse(url, ['--autoplay-policy=no-user-gesture-required'], async (_, page) => {
-  await page.getByRole('navigation', { name: 'Kit, in playing order' }).waitFor();
+  await page.getByRole('navigation', { name: 'Kit, in playing order' }).getByRole('button').first().waitFor();
   await page.keyboard.press('4');
   await page.keyboard.press('x');
   await page.getByRole('heading', { name: 'Front head of the Kick' }).waitFor();

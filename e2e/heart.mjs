@@ -4,7 +4,7 @@ import { browse, ensure, lane } from './browser.mjs';
 const [url] = process.argv.slice(2);
 
 await browse(url, ['--autoplay-policy=no-user-gesture-required'], async (_, page) => {
-  await page.getByRole('navigation', { name: 'Kit, in playing order' }).waitFor();
+  await page.getByRole('navigation', { name: 'Kit, in playing order' }).getByRole('button').first().waitFor();
   await page.keyboard.press('2');
   const plans = lane(page, 'Do');
   await plans.getByRole('button', { name: 'Hear it first' }).waitFor();
@@ -117,10 +117,27 @@ await browse(url, ['--autoplay-policy=no-user-gesture-required'], async (_, page
   await slack.getByLabel('May be done').and(page.locator(':checked')).waitFor();
   await slack.getByRole('button', { name: 'Test it on the Rack tom' }).click();
   await page.getByText(/^Costs: attack .*, pitch −\d{3} cents, about 2 min/).waitFor();
-  ensure((await page.getByText(/turn every rod/).count()) === 0, 'rods that were let down are not to be turned up');
+  ensure((await page.getByText(/Turning every rod/).count()) === 0, 'rods that were let down are not to be turned up');
   await page.keyboard.press('Escape');
   await page.keyboard.press('s');
   await slack.getByLabel('May be done').uncheck();
+
+  // What a patch takes of the note is given back by a turn of every rod, which is laid out like a device.
+  const patch = page.getByRole('listitem').filter({ has: page.getByRole('heading', { name: 'Centre patch' }) });
+  await patch.getByRole('button', { name: 'One centre patch more' }).click();
+  await patch.getByRole('button', { name: 'Test it on the Rack tom' }).click();
+  const lost = async () => Number(/pitch −(\d+) cents/.exec(await layout.getByText(/^Costs: attack/).innerText())?.[1] ?? 0);
+  await layout.getByText(/^Costs: attack .*, pitch −\d{3} cents/).waitFor();
+  const untuned = await lost();
+  await layout.getByRole('button', { name: 'turn of every rod', exact: true }).click();
+  await layout.getByLabel('Amount').selectOption({ label: 'half a turn up' });
+  await layout.getByRole('button', { name: 'turn of every rod, half a turn up, on the batter head, crosswise.' }).waitFor();
+  ensure((await lost()) < untuned - 60, 'the note comes back up');
+  await layout.getByRole('button', { name: 'turn of every rod, half a turn up, on the batter head, crosswise.' }).press('Delete');
+  await layout.getByRole('button', { name: 'turn of every rod', exact: true }).waitFor();
+  await page.keyboard.press('y');
+  await page.keyboard.press('s');
+  await patch.getByRole('button', { name: 'One centre patch fewer' }).click();
 
   // The shelf tells what earlier tests taught.
   await page.keyboard.press('s');

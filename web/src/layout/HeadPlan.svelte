@@ -91,7 +91,7 @@
 <div class="flex gap-2" role={move ? 'group' : 'img'} aria-label={words}>
   {#each sides as side (side)}
     <svg
-      viewBox="-122 -122 244 {268}"
+      viewBox="-127 -127 254 280"
       class="min-w-0 flex-1 {move ? 'touch-none select-none' : ''}"
       aria-hidden={move ? undefined : 'true'}
     >
@@ -186,7 +186,7 @@
           {/if}
         {/if}
       {/each}
-      <text y="138" text-anchor="middle" font-size={move ? 14 : 24} fill="currentColor">
+      <text y="148" text-anchor="middle" font-size={move ? 14 : 24} fill="currentColor">
         {isUpright(drum.kind) ? 'floor' : 'you'}{sides.length > 1
           ? side === 'batter'
             ? ' · batter'
