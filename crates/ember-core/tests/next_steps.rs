@@ -1,4 +1,4 @@
-//! One step on from a check, lessons about a device, and tuning back.
+//! One step on from a check, and lessons about a device.
 
 mod common;
 
@@ -51,6 +51,23 @@ fn what_rings_on_gets_one_more_thing_and_what_is_dead_loses_one() {
     let found = Sounding { partials: &sound.partials, profile: &sound.profile };
     let next = ask("cumbia", 96.0, &shelf, |question| next_step(question, &dead, found)).unwrap();
     assert!(matches!(next.step, Step::TakeAway | Step::Exchange) && next.index == 0, "{:?}", next.step);
+}
+
+/// A turn of every rod goes with what it brings back: it is no step by itself, and goes when that does.
+#[test]
+fn rods_are_turned_back_with_the_last_device() {
+    let shelf = [ShelfItem::new(DeviceKind::RodsTurned, 1)];
+    let on = placed(&["thick_cloth:2", "rods_turned:5"]);
+    let sound = expected(&on);
+    let found = Sounding { partials: &sound.partials, profile: &sound.profile };
+    let limits = Limits { nothing_inside: true, ..Limits::default() };
+    let next =
+        ask("cumbia", 96.0, &shelf, |question| next_step(&Question { limits, wanted: question.wanted.clone(), ..*question }, &on, found));
+    let next = next.unwrap();
+    assert!(next.step == Step::TakeAway || next.step == Step::Exchange, "{:?}", next.step);
+    assert!(next.index == 0 && next.plan.is_none_or(|plan| plan.placements.len() == 2), "the cloth, and the rods with the last of it");
+    let ringing = ask("metal", 180.0, &shelf, |question| next_step(question, &placed(&["rods_turned:5"]), TOM.sounding())).unwrap();
+    assert_eq!(ringing.step, Step::NoneHelps, "no turn shortens anything");
 }
 
 #[test]

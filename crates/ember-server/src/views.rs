@@ -223,3 +223,17 @@ impl TreatmentView {
         }
     }
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn devices_are_counted_and_rods_come_after_them() {
+        let said = |specs: &[&str]| counted(&specs.iter().map(|spec| Placement::parse(spec).unwrap()).collect::<Vec<_>>());
+        assert_eq!(said(&[]), "open");
+        assert_eq!(said(&["gel_pad", "tape", "gel_pad"]), "2 gel pads and tape");
+        assert_eq!(said(&["rods_turned:1", "centre_patch"]), "centre patch, then every rod a quarter up");
+        assert_eq!(said(&["rods_turned:8"]), "every rod a quarter down");
+    }
+}

@@ -10,7 +10,7 @@ use super::offer::{Offer, Plan};
 use super::own::validate_layout;
 use super::solved::{Question, evaluate};
 use super::weight::{attack, effort};
-use crate::damping::{Placement, device_info};
+use crate::damping::{DeviceKind, Placement, device_info};
 use crate::target::{Assessment, assess};
 use rayon::prelude::*;
 use serde::Serialize;
@@ -76,12 +76,18 @@ pub fn next_step(question: &Question, on: &[Placement], found: Sounding) -> Opti
         return Some(rest(Step::Nothing, now));
     }
     let mut ways = added(question, on, found)?;
-    let less = (0..on.len()).map(|index| {
+    // All rods turned otherwise change no length; what they change of the note is not what is checked here.
+    let laid = || (0..on.len()).filter(|index| on[*index].device != DeviceKind::RodsTurned);
+    let less = laid().map(|index| {
         let mut left = on.to_vec();
         left.remove(index);
+        // What rods were turned for is gone with the last device.
+        if devices(&left) == 0 {
+            left.clear();
+        }
         (Step::TakeAway, index, left)
     });
-    let exchanged = (0..on.len()).flat_map(|index| {
+    let exchanged = laid().flat_map(|index| {
         let info = device_info(on[index].device);
         let others =
             (0..info.amounts.len()).filter(move |other| *other != on[index].amount && question.limits.allows(info, &info.amounts[*other]));

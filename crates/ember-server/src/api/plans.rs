@@ -159,8 +159,10 @@ fn next_words(next: &NextStep, on: &[Placement], drum: &Drum) -> String {
     match (next.step, after, on.get(next.index)) {
         (Step::Nothing, ..) => "It is as wanted. Leave it.".into(),
         (Step::Add, Some(added), _) => format!("Add a {}, {}: {}.{leaves}", added.name(), added.amount_name(), added.place(drum)),
-        (Step::TakeAway, _, Some(gone)) if gone.device == DeviceKind::RodsTurned => format!("Turn every rod back.{leaves}"),
-        (Step::TakeAway, _, Some(gone)) => format!("Take the {} off.{leaves}", gone.name()),
+        (Step::TakeAway, _, Some(gone)) => {
+            let turned = next.plan.is_none() && on.iter().any(|placement| placement.device == DeviceKind::RodsTurned);
+            format!("Take the {} off{}.{leaves}", gone.name(), if turned { " and turn every rod back" } else { "" })
+        }
         (Step::Exchange, Some(other), Some(_)) => format!("Use the {} in another amount: {}.{leaves}", other.name(), other.amount_name()),
         _ => "No one step with what is on your shelf brings it nearer.".into(),
     }
