@@ -22,8 +22,9 @@ fn solved(predictor: &Predictor, placements: &[Placement], strength: Strength) -
 }
 
 fn any_device() -> impl Strategy<Value = Placement> {
-    let kinds: Vec<DeviceKind> =
-        DeviceKind::ALL.into_iter().filter(|kind| !kind.is_own() && device_info(*kind).kinds.contains(&DrumKind::Tom)).collect();
+    // A turn of every rod is no device: it gives pitch and takes nothing (see the facts of the trade).
+    let kinds = DeviceKind::ALL.into_iter().filter(|kind| !kind.is_own() && *kind != DeviceKind::RodsTurned);
+    let kinds: Vec<DeviceKind> = kinds.filter(|kind| device_info(*kind).kinds.contains(&DrumKind::Tom)).collect();
     (prop::sample::select(kinds), 0usize..3, 0.3f64..0.95, 0f64..360.0).prop_map(|(device, amount, radius, angle_deg)| Placement {
         device,
         amount: amount % device_info(device).amounts.len(),
@@ -83,7 +84,7 @@ proptest! {
 #[test]
 fn the_bare_model_is_the_drum_as_it_was_measured() {
     let bare = solved(&predictor(), &[], Strength::EXPECTED);
-    for heard in TOM.partials.iter().filter(|p| p.level_db > -30.0 && p.mode.is_some()) {
+    for heard in TOM.partials.iter().filter(|p| p.level_db > -30.0 && p.mode.is_some() && p.t60_s.is_some()) {
         let same = bare.iter().min_by(|a, b| (a.hz - heard.hz).abs().total_cmp(&(b.hz - heard.hz).abs())).unwrap();
         assert!((same.hz / heard.hz - 1.0).abs() < 0.005, "{heard:?} became {same:?}");
         assert!((same.t60_s.unwrap() / heard.t60_s.unwrap() - 1.0).abs() < 0.1, "{heard:?} became {same:?}");

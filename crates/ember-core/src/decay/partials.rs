@@ -49,6 +49,8 @@ const DRAWN_OUT: f64 = 2.3;
 const FEW: usize = 3;
 /// What two tones in the place of one must leave at most of what the one leaves.
 const EXPLAINS_MORE: f64 = 0.8;
+/// Two fits whose decay rates lie further apart than this many standard errors are not of the same.
+const DISAGREE: f64 = 4.0;
 /// Amplitude decay rates a drum can have, 1/s.
 const PLAUSIBLE_DECAY: std::ops::Range<f64> = 0.4..230.0;
 
@@ -216,7 +218,7 @@ impl PartialFinder {
             inside && (tone.decay_sd < 0.6 * tone.decay || is_steady(tone))
         };
         // What is not wanted need not be fitted to the last, nor its standard errors known.
-        let mut from = |start: usize, longest_s: f64, wanted: &dyn Fn(f64) -> bool| {
+        let mut from = |start: usize, longest_s: f64, worth: &dyn Fn(f64) -> bool, wanted: &dyn Fn(&Exponential) -> bool| {
             let end = end.min(start + (longest_s * rate) as usize);
             if end < start + 12 {
                 return Vec::new();
@@ -224,24 +226,36 @@ impl PartialFinder {
             let end = start + useful_len(&signal[start..end]);
             let stretch = Stretch::new(&signal[start..end], rate, self.band.filter.noise_bandwidth(), span.energy_rate);
             let began = start as f64 / rate - span.onset_s;
-            let (mut tones, bends) = fit(&stretch, way == Way::Apart && start == late, wanted);
+            let (mut tones, bends) = fit(&stretch, way == Way::Apart && start == late, worth);
             anything |= !tones.is_empty();
-            if tones.iter().any(|tone| likely(tone) && wanted(tone.decay)) {
+            let at_the_hit = |tone: Exponential| self.at_the_hit(tone, centre, began);
+            let wanted = |tone: &Exponential| likely(tone) && wanted(&at_the_hit(*tone));
+            if tones.iter().any(wanted) {
                 ask_parts(&stretch, &mut tones, bends);
             }
-            let tones = tones.into_iter().filter(|tone| likely(tone) && wanted(tone.decay));
-            tones.map(|tone| self.at_the_hit(tone, centre, began)).collect::<Vec<Exponential>>()
+            tones.into_iter().filter(wanted).map(at_the_hit).collect::<Vec<Exponential>>()
         };
-        let mut tones = if late > early { from(late, LONGEST_S, &|_| true) } else { Vec::new() };
-        let settled = tones.len();
-        let short_late = settled == 0 && ((end.saturating_sub(late)) as f64) < SHORT_LATE_S * rate;
+        let mut tones = if late > early { from(late, LONGEST_S, &|_| true, &|_| true) } else { Vec::new() };
+        let settled = tones.clone();
+        let short_late = settled.is_empty() && ((end.saturating_sub(late)) as f64) < SHORT_LATE_S * rate;
         // What is left once the pitch has settled may be too short to show anything.
         let fades_early = |decay: f64| late <= early || LN_1000 / decay < GONE_T60_S || short_late;
-        for tone in from(early, if late > early { LONGEST_EARLY_S } else { LONGEST_S }, &fades_early) {
-            let known = tones[..settled].iter().position(|other| (other.hz - tone.hz).abs() < 4.0 + 0.06 * tone.hz);
-            match known {
+        let near = |tone: &Exponential, other: &Exponential| (other.hz - tone.hz).abs() < 4.0 + 0.06 * tone.hz;
+        // What the late stretch says of a partial that has nearly gone by then is asked of the early one too.
+        let fading: Vec<Exponential> = settled.iter().filter(|tone| fades_early(tone.decay)).copied().collect();
+        let worth = |decay: f64| fades_early(decay) || !fading.is_empty();
+        let wanted = |tone: &Exponential| fades_early(tone.decay) || fading.iter().any(|other| near(tone, other));
+        for tone in from(early, if late > early { LONGEST_EARLY_S } else { LONGEST_S }, &worth, &wanted) {
+            let off = |index: &usize| (settled[*index].hz - tone.hz).abs();
+            let same = (0..settled.len()).filter(|index| near(&tone, &settled[*index])).min_by(|a, b| off(a).total_cmp(&off(b)));
+            match same {
                 // Of a partial that has nearly gone by then, the late fit sees little but noise.
-                Some(index) if tone.decay_sd / tone.decay < 0.5 * tones[index].decay_sd / tones[index].decay => tones[index] = tone,
+                Some(index) if doubt(&tone) < 0.5 * doubt(&tones[index]) => tones[index] = tone,
+                // Where neither is the surer and they disagree there is more than one partial, and neither says how it decays.
+                Some(index) if fades_early(settled[index].decay) && disagree(&tone, &tones[index]) => {
+                    let apart = (tone.decay - tones[index].decay).abs();
+                    tones[index] = Exponential { decay_doubt: tone.decay_doubt.max(apart), ..tone };
+                }
                 Some(_) => {}
                 None => tones.push(tone),
             }
@@ -284,6 +298,16 @@ impl PartialFinder {
     pub fn shortest_settle_s(&self) -> f64 {
         self.band.filter.reach_s() + self.first.filter.half_len() as f64 / self.rate + 0.004
     }
+}
+
+/// Doubt of how fast a tone decays, as a part of it.
+fn doubt(tone: &Exponential) -> f64 {
+    tone.decay_sd.max(tone.decay_doubt) / tone.decay
+}
+
+/// Whether two fits of one partial say different things of how fast it decays.
+fn disagree(one: &Exponential, other: &Exponential) -> bool {
+    (one.decay - other.decay).abs() > DISAGREE * one.decay_sd.hypot(other.decay_sd)
 }
 
 /// Whether a tone goes on as it is: hum, not a drum.

@@ -1,6 +1,6 @@
 //! From one treatment to another: what comes off, what goes on, how long that takes.
 
-use crate::damping::{Placement, device_info};
+use crate::damping::{DeviceKind, Placement};
 use crate::plan::weight::seconds_to_change;
 use serde::{Deserialize, Serialize};
 
@@ -38,9 +38,10 @@ fn without(all: &[Placement], some: &[Placement]) -> Vec<Placement> {
     left
 }
 
-/// How many of each kind of device `placements` need, in the catalogue's order.
+/// How many of each kind of device `placements` need, in the catalogue's order; none of what is done to the rods, which every drum has.
 pub fn devices(placements: &[Placement]) -> Vec<u32> {
-    crate::damping::DeviceKind::ALL.map(|kind| placements.iter().filter(|p| device_info(p.device).kind == kind).count() as u32).to_vec()
+    let needed = |kind: DeviceKind| if kind.is_tuning() { 0 } else { placements.iter().filter(|p| p.device == kind).count() as u32 };
+    DeviceKind::ALL.map(needed).to_vec()
 }
 
 #[cfg(test)]
@@ -63,6 +64,7 @@ mod tests {
         let moved = Change::between(&pad, &placed(&["gel_pad:0:0.5:135"]));
         assert_eq!((moved.take_off.len(), moved.put_on.len(), moved.seconds), (1, 1, 15.0));
         assert_eq!(devices(&two)[0], 2);
+        assert_eq!(devices(&placed(&["slack_lugs", "tape", "rods_turned:1"])).iter().sum::<u32>(), 1, "nobody runs out of rods");
     }
 
     proptest! {

@@ -234,15 +234,14 @@ impl Evening<'_> {
             .map(|song| {
                 let cells: Vec<Cell> = self.drums.iter().enumerate().map(|(d, drum)| cell(drum, song, d, way)).collect();
                 let change_s = cells.iter().filter_map(|cell| cell.change.as_ref()).fold(0.0, |sum, change| sum + change.seconds);
-                let used = |kind: DeviceKind| {
-                    let on = self.drums.iter().zip(&way[song]).flat_map(|(drum, setup)| &drum.setups[*setup].placements);
-                    on.filter(|placement| placement.device == kind).count() as u32
-                };
+                let on = self.drums.iter().zip(&way[song]).flat_map(|(drum, setup)| drum.setups[*setup].placements.clone());
+                let used = devices(&on.collect::<Vec<Placement>>());
                 let owned = |kind: DeviceKind| self.shelf.iter().filter(|item| item.device == kind).map(|item| item.count).sum::<u32>();
                 let made = |kind: DeviceKind| self.shelf.iter().find(|item| item.device == kind).and_then(|item| item.made);
                 let missing = DeviceKind::ALL
                     .into_iter()
-                    .map(|device| ShelfItem { count: used(device).saturating_sub(owned(device)), made: made(device), device })
+                    .zip(used)
+                    .map(|(device, used)| ShelfItem { count: used.saturating_sub(owned(device)), made: made(device), device })
                     .filter(|item| item.count > 0)
                     .collect();
                 Row { cells, over_s: if song == 0 { 0.0 } else { (change_s - self.gaps_s[song]).max(0.0) }, change_s, missing }
