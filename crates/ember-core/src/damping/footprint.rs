@@ -39,8 +39,6 @@ pub enum Footprint {
 
 /// Between a ring on the head's edge and the hoop, as a part of the radius.
 const EDGE: f64 = 0.985;
-/// How far round a head three lugs that were let down reach: from halfway to the next lug on either side, of eight.
-const AT_THE_LUGS_DEG: f64 = 135.0;
 /// Where balls that lie loose inside come to rest, as a part of the radius: they roll, so this is a middle.
 const BALLS_AT: f64 = 0.6;
 
@@ -67,8 +65,8 @@ impl Footprint {
         }
     }
 
-    /// Where it touches which head of radius `a` (m), `contact` times as firmly as usual.
-    pub fn patches(self, a: f64, radius: f64, angle_deg: f64, contact: f64) -> Vec<Patch> {
+    /// Where it touches which head of radius `a` (m) with so many `lugs`, `contact` times as firmly as usual.
+    pub fn patches(self, (a, lugs): (f64, u8), radius: f64, angle_deg: f64, contact: f64) -> Vec<Patch> {
         let patch = |side, outline| Patch { side, outline, contact };
         let (batter, lower) = (|outline| vec![patch(HeadSide::Batter, outline)], |outline| vec![patch(HeadSide::Lower, outline)]);
         match self {
@@ -81,7 +79,9 @@ impl Footprint {
             Self::Nothing => Vec::new(),
             Self::EdgeRing { width } => batter(Outline::Ring { inner: EDGE - width / a, outer: EDGE }),
             Self::AtTheLugs { width } => {
-                batter(Outline::Arc { inner: 1.0 - width / a, outer: 1.0, angle_deg: 0.0, span_deg: AT_THE_LUGS_DEG })
+                // Three lugs reach from halfway to the next one on either side.
+                let span_deg = 3.0 * 360.0 / f64::from(lugs.max(3));
+                batter(Outline::Arc { inner: 1.0 - width / a, outer: 1.0, angle_deg: 0.0, span_deg })
             }
             Self::Overlay { hole } => batter(Outline::Ring { inner: hole, outer: EDGE }),
             Self::Cover { depth } => batter(Outline::Segment { angle_deg, depth }),

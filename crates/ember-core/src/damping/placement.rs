@@ -112,7 +112,7 @@ impl Placement {
     /// Where the device touches which head.
     pub fn patches(&self, drum: &Drum) -> Vec<Patch> {
         let amount = self.info();
-        let mut patches = self.footprint().patches(drum.radius(), self.radius, self.angle_deg, amount.contact);
+        let mut patches = self.footprint().patches((drum.radius(), drum.lugs), self.radius, self.angle_deg, amount.contact);
         // What would touch both heads of a drum touches the one that is there.
         if drum.lower_film().is_none() && patches.iter().any(|patch| patch.side == HeadSide::Batter) {
             patches.retain(|patch| patch.side == HeadSide::Batter);
