@@ -90,11 +90,7 @@
 
 <div class="flex gap-2" role={move ? 'group' : 'img'} aria-label={words}>
   {#each sides as side (side)}
-    <svg
-      viewBox="-127 -127 254 280"
-      class="min-w-0 flex-1 {move ? 'touch-none select-none' : ''}"
-      aria-hidden={move ? undefined : 'true'}
-    >
+    <svg viewBox="-127 -127 254 280" class="min-w-0 flex-1 {move ? 'touch-none select-none' : ''}" aria-hidden={move ? undefined : 'true'}>
       {@render hatch(side)}
       <!-- What hangs over the hoop does nothing there. -->
       <clipPath id="{unique}-{side}-hoop"><circle r="112" /></clipPath>

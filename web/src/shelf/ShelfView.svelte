@@ -10,6 +10,7 @@
   import { decibels, effort, when } from '../shell/figures';
   import { afterWords, exponentWords, headsWords, madeWords, massWords, nameOf, scoreWords, strengthWords, timeWords } from './learned';
   import { ownWords } from '../bench/say';
+  import { NOT_HERE } from './notHere';
   import OwnThing from './OwnThing.svelte';
   import StrengthBar from './StrengthBar.svelte';
 
@@ -179,3 +180,14 @@
     {/if}
   </li>
 </ul>
+<section class="mt-6 max-w-3xl" aria-labelledby="not-here-title">
+  <h3 id="not-here-title" class="text-xl">What is not on this shelf</h3>
+  <dl class="mt-2 grid gap-3">
+    {#each NOT_HERE as { what, does, instead } (what)}
+      <div>
+        <dt class="font-semibold">{what}</dt>
+        <dd>{does} <span class="soft">{instead}</span></dd>
+      </div>
+    {/each}
+  </dl>
+</section>
