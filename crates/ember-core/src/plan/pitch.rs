@@ -1,7 +1,7 @@
 //! What a drift of the pitch costs, and the turn of every rod that brings it back.
 
 use super::candidates::{Limits, ShelfItem};
-use super::weight::effort;
+use super::weight::{effort, takes_batter_off};
 use crate::damping::{DeviceKind, FirstOrder, Placement, Predictor, Strengths, device_info};
 
 /// Cost of a drift of the body's pitch by `cents`, in steps of half a semitone. One that is larger than that gives a note of its own, which is
@@ -46,7 +46,7 @@ impl Turns {
         let (mut set, mut tuned_anyway) = (false, false);
         for placement in placements {
             set |= placement.device.is_tuning();
-            tuned_anyway |= placement.is_inside();
+            tuned_anyway |= takes_batter_off(placement);
         }
         let left = (pitch_toll(cents), None);
         if set {

@@ -3,12 +3,18 @@
 use super::pitch::pitch_toll;
 use crate::damping::{DeviceKind, Expectation, Placement, Range, device_info};
 use crate::decay::{DecayProfile, Partial};
+use crate::drum::DrumKind;
 use crate::target::{Tails, Wanted};
 
+/// Whether the batter head comes off for `placement`, and is tuned anew when it is back on. Into a kick one gets by its front head.
+pub(super) fn takes_batter_off(placement: &Placement) -> bool {
+    placement.is_inside() && !device_info(placement.device).kinds.contains(&DrumKind::Kick)
+}
+
 /// Effort: things are to be bought, carried, put on and not lost (weights from experience, no published source). All rods turned are time only, and
-/// none where a head was off, since it is tuned anyway.
+/// none where the batter head was off, since it is tuned anyway.
 pub fn effort(placements: &[Placement]) -> f64 {
-    let tuned_anyway = placements.iter().any(Placement::is_inside);
+    let tuned_anyway = placements.iter().any(takes_batter_off);
     placements
         .iter()
         .map(|p| {
@@ -33,7 +39,8 @@ pub fn seconds_to_change(off: &[Placement], on: &[Placement]) -> f64 {
         let info = device_info(placement.device);
         (info, &info.amounts[placement.amount.min(info.amounts.len() - 1)])
     };
-    let tuned = |placement: &Placement| placement.is_inside() || placement.device == DeviceKind::RodsTurned;
+    let tuned_anyway = off.iter().chain(on).any(takes_batter_off);
+    let tuned = |placement: &Placement| placement.is_inside() || tuned_anyway && placement.device == DeviceKind::RodsTurned;
     let off = off.iter().map(|placement| (tuned(placement), known(placement).0.seconds_to_take_off(known(placement).1)));
     let on = on.iter().map(|placement| (tuned(placement), known(placement).1.seconds));
     let (mut outside, mut head) = (0.0, 0f64);
@@ -114,6 +121,8 @@ mod tests {
         assert_eq!(seconds_to_change(&[], &[]), 0.0);
         let turned = placed("rods_turned:1");
         assert_eq!([&[pad, turned], &[ring, turned]].map(|on| seconds_to_change(&[], on)), [100.0, 600.0]);
+        let pillow = placed("pillow:1");
+        assert_eq!(seconds_to_change(&[], &[pillow, turned]), seconds_to_change(&[], &[pillow]) + 90.0, "it goes in by the front");
         assert!(effort(&[pad, turned]) > effort(&[pad]) && effort(&[ring, turned]) == effort(&[ring]), "that head is tuned anyway");
     }
 }
