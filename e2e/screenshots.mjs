@@ -52,7 +52,7 @@ await browse(url, ['--autoplay-policy=no-user-gesture-required'], async (_, page
   await shot('front');
   await page.keyboard.press('b');
   await page.keyboard.press('s');
-  await page.getByRole('heading', { name: 'Shelf' }).waitFor();
+  await page.getByRole('heading', { name: 'Shelf', exact: true }).waitFor();
   await shot('shelf');
   await page.keyboard.press('g');
   await page.getByRole('button', { name: /^Kick in Slack Tide/ }).waitFor();
