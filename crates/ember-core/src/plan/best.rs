@@ -7,8 +7,9 @@
 
 use super::candidates::{FAR_SIDE_DEG, overlap};
 use super::judge::Judge;
-use super::pitch::{pitch_toll, rods_are_set};
+use super::pitch::rods_are_set;
 use super::screened::{Screened, Single};
+use super::weight::pitch_toll;
 use crate::damping::{Placement, Touch};
 use crate::target::Wanted;
 use rayon::prelude::*;

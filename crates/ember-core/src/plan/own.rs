@@ -3,9 +3,9 @@
 use super::candidates::{MOST_DEVICES, devices, overlap};
 use super::judge::Judge;
 use super::offer::{Offer, Plan};
-use super::pitch::{pitch_toll, rods_are_set};
+use super::pitch::rods_are_set;
 use super::solved::{Question, evaluate};
-use super::weight::{Prospect, attack, effort};
+use super::weight::{Prospect, attack, effort, pitch_toll};
 use crate::damping::{FirstOrder, Grip, InvalidPlacement, Open, Placement, Predictor, device_info};
 use crate::drum::Drum;
 use rayon::prelude::*;

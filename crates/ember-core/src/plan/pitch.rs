@@ -1,14 +1,8 @@
-//! What a drift of the pitch costs, and the turn of every rod that brings it back.
+//! The turn of every rod that brings back what devices take of the pitch.
 
 use super::candidates::{Limits, ShelfItem};
-use super::weight::{effort, takes_batter_off};
+use super::weight::{effort, pitch_toll, takes_batter_off};
 use crate::damping::{DeviceKind, FirstOrder, Placement, Predictor, Strengths, device_info};
-
-/// Cost of a drift of the body's pitch by `cents`, in steps of half a semitone. One that is larger than that gives a note of its own, which is
-/// taken or left: it counts for less (weights from experience, no published source).
-pub(super) fn pitch_toll(cents: f64) -> f64 {
-    (cents.abs() / 50.0).min(1.0 + cents.abs() / 200.0)
-}
 
 /// One turn of every rod.
 struct Turn {

@@ -2,8 +2,8 @@
 
 use super::candidates::{Limits, ShelfItem, singles};
 use super::judge::Judge;
-use super::pitch::{Turns, pitch_toll};
-use super::weight::{attack, effort};
+use super::pitch::Turns;
+use super::weight::{attack, effort, pitch_toll};
 use crate::damping::{Expectation, FirstOrder, Grip, Open, Placement, Predictor, Strengths, Touch};
 use crate::decay::Partial;
 use crate::drum::Drum;

@@ -1,6 +1,5 @@
 //! What a treatment costs besides what is left off the wish, in the same just-noticed steps.
 
-use super::pitch::pitch_toll;
 use crate::damping::{DeviceKind, Expectation, Placement, Range, device_info};
 use crate::decay::{DecayProfile, Partial};
 use crate::drum::DrumKind;
@@ -61,6 +60,12 @@ pub struct Prospect {
     ends: [Tails; 2],
     /// What the drift of the pitch costs.
     pitch: f64,
+}
+
+/// Cost of a drift of the body's pitch by `cents`, in steps of half a semitone. One that is larger than that gives a note of its own, which is
+/// taken or left: it counts for less (weights from experience, no published source).
+pub fn pitch_toll(cents: f64) -> f64 {
+    (cents.abs() / 50.0).min(1.0 + cents.abs() / 200.0)
 }
 
 /// Part of what may turn out worse that counts.
