@@ -117,7 +117,7 @@ await browse(url, ['--autoplay-policy=no-user-gesture-required'], async (_, page
   await slack.getByLabel('May be done').and(page.locator(':checked')).waitFor();
   await slack.getByRole('button', { name: 'Test it on the Rack tom' }).click();
   await page.getByText(/^Costs: attack .*, pitch −\d{3} cents, about 2 min/).waitFor();
-  ensure((await page.getByText(/Turning every rod/).count()) === 0, 'rods that were let down are not to be turned up');
+  ensure((await page.getByText(/adds a turn of every rod/).count()) === 0, 'rods that were let down are not to be turned up');
   await page.keyboard.press('Escape');
   await page.keyboard.press('s');
   await slack.getByLabel('May be done').uncheck();

@@ -170,6 +170,11 @@ fn a_note_that_falls_far_is_tuned_back_where_rods_may_be_turned() {
     assert!(left.expected.pitch_cents < -80.0 && turns(&left) == 0, "{left:?}");
     assert!(turns(&back) > 2 && back.expected.pitch_cents.abs() < 30.0 && back.cost < left.cost, "{back:?}");
     assert!(back.seconds == left.seconds && school_of(&back.placements) == school_of(&left.placements));
+    // Where a head was off anyway a turn costs nothing, and a fall that hardly anybody hears is left all the same.
+    let inside = [DeviceKind::LooseRing, DeviceKind::HalfRing, DeviceKind::CottonBalls, DeviceKind::RodsTurned];
+    for plan in answered("metal", 180.0, &inside.map(|device| ShelfItem::new(device, 1)), Limits::default()).plans {
+        assert!(plan.expected.pitch_cents.abs() < 30.0 && turns(&plan) == 0, "{plan:?}");
+    }
     // A smaller fall is left alone, and turns by themselves are no plan.
     let alone = answered("surf", 150.0, &[ShelfItem::new(DeviceKind::RodsTurned, 1)], Limits::default());
     assert_eq!(alone.reach, Reach::NothingToUse);

@@ -8,8 +8,8 @@ use ember_core::plan::ShelfItem;
 const MOST: u32 = 99;
 
 impl Store {
-    /// Every known device with how many of it are owned (of what is done to the rods 1 where it may be), none included, in the catalogue's order; of the places for things of the player's
-    /// own those that are taken.
+    /// Every known device with how many of it are owned, none included (of what is done to the rods: 1 where it may be), in the catalogue's
+    /// order; of the places for things of the player's own those that are taken.
     pub fn shelf(&self) -> Result<Vec<ShelfItem>, StoreError> {
         let mut statement = self.connection.prepare_cached("SELECT device, count, made FROM shelf_item")?;
         let rows = statement.query_map([], |row| Ok((row.get(0)?, row.get(1)?, row.get(2)?)))?;

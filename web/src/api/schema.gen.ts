@@ -1701,6 +1701,7 @@ export interface components {
             exponent_low: number;
             /** Format: double */
             exponent_high: number;
+            eighth?: components["schemas"]["EighthTurn"] | null;
             /** @description Tests it was learned from. */
             tests: number;
             /** @description What it is on the families of heads on which it was tested. */
@@ -1807,6 +1808,15 @@ export interface components {
         Dynamics: {
             softest: components["schemas"]["Dynamic"];
             hardest: components["schemas"]["Dynamic"];
+        };
+        /** @description How far an eighth of a turn on every rod moves a head's pitch, cents, with bounds that hold nine times in ten. */
+        EighthTurn: {
+            /** Format: double */
+            cents: number;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
         };
         /**
          * @description Why a captured strike ends where it does.

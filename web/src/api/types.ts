@@ -11,6 +11,7 @@ export type CheckedFigure = Schemas['CheckedFigure'];
 export type DecayProfile = Schemas['DecayProfile'];
 export type DeviceKind = Schemas['DeviceKind'];
 export type DeviceStrength = Schemas['DeviceStrength'];
+export type EighthTurn = Schemas['EighthTurn'];
 export type HeadFamily = Schemas['HeadFamily'];
 export type Score = Schemas['Score'];
 export type TestedTime = Schemas['TestedTime'];

@@ -27,6 +27,8 @@
   const before = $derived(open.summary.profile);
   const expected = $derived(plan.expected);
   const tolls = $derived(tollWords(plan.devices));
+  const mayTurn = $derived(app.shelf.some((item) => item.kind === 'rods_turned' && item.count > 0 && item.kinds.includes(drum.kind)));
+  const drift = $derived(hasHeads(drum.kind) ? driftWords(plan, mayTurn) : '');
 </script>
 
 <article class="rounded-box border p-3 {shown && choosable ? 'border-primary' : 'border-base-300'}">
@@ -58,7 +60,7 @@
   </p>
   {#if shown}
     <p class="mt-1">{plan.why}</p>
-    {#if hasHeads(drum.kind) && driftWords(plan)}<p class="mt-1">{driftWords(plan)}</p>{/if}
+    {#if drift}<p class="mt-1">{drift}</p>{/if}
     <details class="print-open mt-1">
       <summary class="soft">How to put it on</summary>
       <Steps devices={plan.devices} />

@@ -44,9 +44,9 @@ class Next {
     const plan = app.plan;
     if (plan) {
       // Rods are let down or turned, not put on.
-      const first =
+      const isDone =
         plan.placements.some(({ device }) => device === 'slack_lugs') || plan.placements.every(({ device }) => device === 'rods_turned');
-      const verb = first ? 'Do' : 'Put on';
+      const verb = isDone ? 'Do' : 'Put on';
       return {
         text: `${verb}: ${plan.words}.`,
         detail: `As drawn under Do${(plans?.plans.length ?? 0) > 1 ? ', or choose another plan' : ''}. Then say so.`,

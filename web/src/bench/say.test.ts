@@ -22,7 +22,8 @@ test('a note that falls and is left is said, and what is done about it already i
     const placements = [{ device, amount: 0, radius: 0.8, angle_deg: 180 }];
     return { placements, expected: { pitch_cents: cents } as PlanView['expected'] };
   };
-  expect(driftWords(plan(-57, 'thin_cloth'))).toContain('falls by about 60 cents');
-  expect([driftWords(plan(-20, 'gel_pad')), driftWords(plan(60, 'gel_pad'))]).toEqual(['', '']);
-  expect([driftWords(plan(-57, 'rods_turned')), driftWords(plan(-250, 'slack_lugs'))]).toEqual(['', '']);
+  expect(driftWords(plan(-57, 'thin_cloth'), true)).toMatch(/falls by about 60 cents.*adds a turn of every rod/);
+  expect(driftWords(plan(-57, 'thin_cloth'), false)).not.toContain('turn');
+  expect([driftWords(plan(-20, 'gel_pad'), true), driftWords(plan(60, 'gel_pad'), true)]).toEqual(['', '']);
+  expect([driftWords(plan(-57, 'rods_turned'), true), driftWords(plan(-250, 'slack_lugs'), true)]).toEqual(['', '']);
 });

@@ -40,10 +40,12 @@ export function pitchCost(value: number): string {
 /** A drift of the pitch that is worth a word, cents. */
 const DRIFT_CENTS = 30;
 
-/** What a plan leaves of the drift of the pitch, and what could be done about it; nothing where it is small, or the rods are turned already. */
-export function driftWords({ expected, placements }: Pick<PlanView, 'expected' | 'placements'>): string {
+/** What a plan leaves of the drift of the pitch, and, where rods may be turned, what could be done about it; nothing where it is small, or they are
+ * turned already. */
+export function driftWords({ expected, placements }: Pick<PlanView, 'expected' | 'placements'>, mayTurn: boolean): string {
   const down = Math.round(-expected.pitch_cents / 10) * 10;
   const rods = placements.some(({ device }) => device === 'rods_turned' || device === 'slack_lugs');
   if (down < DRIFT_CENTS || rods) return '';
-  return `The note falls by about ${down} cents. Turning every rod is more work than that is worth here; who wants it back adds the turn under “Lay it out yourself”.`;
+  const back = mayTurn ? ' Who wants it back adds a turn of every rod under “Lay it out yourself”.' : '';
+  return `The note falls by about ${down} cents, which is left as it is.${back}`;
 }

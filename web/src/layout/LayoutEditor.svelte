@@ -99,9 +99,7 @@
       >
     {:else}
       <p class="soft text-sm">
-        {layout.placements.length >= 3
-          ? 'That is the most: three devices and a turn of every rod.'
-          : 'Your shelf has nothing more for this drum.'}
+        {layout.full ? 'That is the most: three devices and a turn of every rod.' : 'Your shelf has nothing more for this drum.'}
       </p>
     {/each}
   </div>

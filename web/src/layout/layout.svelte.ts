@@ -44,13 +44,16 @@ class Layout {
     return this.#before.length > 0;
   }
 
+  /** Whether it has as many devices as a treatment may; a turn of every rod comes on top of them. */
+  get full(): boolean {
+    return this.placements.filter((placement) => placement.device !== 'rods_turned').length >= MOST;
+  }
+
   /** What of the shelf may still be added to the drum on the bench. */
   get addable(): ShelfDevice[] {
     const kind = app.drum?.drum.kind;
     const tonight = app.kit?.tonight;
     if (!kind) return [];
-    // A turn of all rods comes on top of the devices.
-    const full = this.placements.filter((placement) => placement.device !== 'rods_turned').length >= MOST;
     return app.shelf.filter((item) => {
       const used = this.placements.filter((placement) => placement.device === item.kind).length;
       const ruledOut =
@@ -59,7 +62,7 @@ class Layout {
         (tonight?.no_residue && item.tolls.includes('residue')) ||
         (tonight?.nothing_unsightly && item.tolls.includes('looks')) ||
         (tonight?.within_a_minute && item.amounts.every((amount) => amount.seconds > 60));
-      return item.kinds.includes(kind) && used < item.count && !ruledOut && (!full || item.kind === 'rods_turned');
+      return item.kinds.includes(kind) && used < item.count && !ruledOut && (!this.full || item.kind === 'rods_turned');
     });
   }
 

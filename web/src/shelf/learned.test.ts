@@ -25,7 +25,7 @@ describe('what was learned', () => {
   });
 
   it('says of a turn of every rod how far an eighth goes', () => {
-    const turn: DeviceStrength = { ...pad, device: 'rods_turned', times: 0.85, low: 0.76, high: 0.95 };
+    const turn: DeviceStrength = { ...pad, device: 'rods_turned', eighth: { cents: 34.2, low: 30.4, high: 38.1 } };
     expect(strengthWords(turn)).toBe('An eighth of a turn moves a head by about 34 cents (30 to 38), from 3 tests.');
     expect(strengthWords({ ...turn, tests: 0 })).toMatch(/not tested/i);
   });

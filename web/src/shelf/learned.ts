@@ -1,5 +1,5 @@
 // What tests taught, in words.
-import type { DeviceStrength, HeadFamily, Made, Score, ShelfDevice, TestedTime } from '../api/types';
+import type { DeviceStrength, EighthTurn, HeadFamily, Made, Score, ShelfDevice, TestedTime } from '../api/types';
 import { counted, percent, seconds } from '../shell/figures';
 
 /** What a device is called: a thing of the player's own by the name it was given. */
@@ -18,19 +18,15 @@ const AS_USUAL = 1.07;
 /** Fewer decay times than this make no score. */
 const FEWEST = 6;
 
-/** What an eighth of a turn usually does to a head, cents. */
-const EIGHTH_CENTS = 40;
-
 /** "An eighth of a turn moves a head by about 34 cents (31 to 38), from 3 tests". */
-function turnWords({ tests, times, low, high }: DeviceStrength): string {
-  const [middle, least, most] = [times, low, high].map((part) => Math.round(EIGHTH_CENTS * part));
-  const moves = `An eighth of a turn moves a head by about ${middle} cents (${least} to ${most})`;
+function turnWords({ cents, low, high }: EighthTurn, tests: number): string {
+  const moves = `An eighth of a turn moves a head by about ${Math.round(cents)} cents (${Math.round(low)} to ${Math.round(high)})`;
   return tests === 0 ? `${moves}: not tested yet.` : `${moves}, from ${counted(tests, 'test')}.`;
 }
 
 /** "1.4 times as strong as usual (1.1 to 1.8), from 3 tests". */
 export function strengthWords(strength: DeviceStrength): string {
-  if (strength.device === 'rods_turned') return turnWords(strength);
+  if (strength.eighth) return turnWords(strength.eighth, strength.tests);
   if (strength.tests === 0) return 'Not tested yet: taken as usual.';
   const { times, low, high, tests } = strength;
   const bounds = `${low.toFixed(2)} to ${high.toFixed(2)}`;

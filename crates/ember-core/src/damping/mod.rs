@@ -33,4 +33,4 @@ pub use placement::Placement;
 pub use predict::{Predictor, Strength};
 pub use prior::Prior;
 pub(crate) use prior::REFERENCE_HZ;
-pub use strengths::{DeviceStrength, StrengthOnHeads, Strengths};
+pub use strengths::{DeviceStrength, EighthTurn, StrengthOnHeads, Strengths};

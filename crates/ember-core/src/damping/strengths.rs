@@ -2,6 +2,7 @@
 
 use super::catalogue::{DeviceKind, device_info};
 use crate::drum::{DrumKind, HeadFamily};
+use crate::tuning::EIGHTH_TENSION;
 use nalgebra::{DMatrix, DVector};
 use serde::Serialize;
 
@@ -97,10 +98,21 @@ pub struct DeviceStrength {
     pub exponent: f64,
     pub exponent_low: f64,
     pub exponent_high: f64,
+    /// How far an eighth of a turn on every rod moves a head, where that is what is done; null for devices.
+    pub eighth: Option<EighthTurn>,
     /// Tests it was learned from.
     pub tests: usize,
     /// What it is on the families of heads on which it was tested.
     pub on_heads: Vec<StrengthOnHeads>,
+}
+
+/// How far an eighth of a turn on every rod moves a head's pitch, cents, with bounds that hold nine times in ten.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct EighthTurn {
+    pub cents: f64,
+    pub low: f64,
+    pub high: f64,
 }
 
 /// What is known of one kind of device on one family of heads.
@@ -165,7 +177,10 @@ impl Strengths {
         let on_heads = HeadFamily::ALL.iter().zip(&self.tests_on).map(on).filter(|on| on.tests > 0).collect();
         let (steeper, exponent_sd) = self.steeper(device);
         let exponent = device_info(device).prior.exponent + steeper;
+        let moved = |times: f64| 600.0 * (1.0 + EIGHTH_TENSION * times).log2();
+        let eighth = EighthTurn { cents: moved(times), low: moved(low), high: moved(high) };
         DeviceStrength {
+            eighth: (device == DeviceKind::RodsTurned).then_some(eighth),
             device,
             times,
             low,

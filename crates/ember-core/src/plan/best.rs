@@ -314,6 +314,7 @@ impl Search<'_> {
 #[cfg(test)]
 mod tests {
     use super::super::candidates::{Limits, ShelfItem, singles};
+    use super::super::pitch::LEFT_ALONE_CENTS;
     use super::super::weight::{attack, effort};
     use super::*;
     use crate::bench_drum::BenchDrum;
@@ -395,8 +396,9 @@ mod tests {
                     let with_it = effort(&[all, &[turn]].concat()) - effort(all);
                     pitch_toll(crate::units::cents(body(&screened.model.untouched()), body(&turned))) + with_it
                 });
-            let pitch = pitch_toll(screened.model.body_cents(&touch));
-            turned.fold(pitch, f64::min) + before + effort(all)
+            let drift = screened.model.body_cents(&touch);
+            let pitch = pitch_toll(drift);
+            turned.filter(|_| drift.abs() >= LEFT_ALONE_CENTS).fold(pitch, f64::min) + before + effort(all)
         };
         let mut treatments: Vec<Vec<Placement>> = singles.iter().map(|it| vec![*it]).collect();
         let mut grown = treatments.clone();

@@ -4,6 +4,9 @@ use super::candidates::{Limits, ShelfItem};
 use super::weight::{effort, pitch_toll, takes_batter_off};
 use crate::damping::{DeviceKind, FirstOrder, Placement, Predictor, Strengths, device_info};
 
+/// Smaller drifts of the body's pitch are left alone, cents: no round is tapped for them.
+pub(super) const LEFT_ALONE_CENTS: f64 = 30.0;
+
 /// One turn of every rod.
 struct Turn {
     placement: Placement,
@@ -43,7 +46,7 @@ impl Turns {
             tuned_anyway |= takes_batter_off(placement);
         }
         let left = (pitch_toll(cents), None);
-        if set {
+        if set || cents.abs() < LEFT_ALONE_CENTS {
             return left;
         }
         let effort = |turn: &Turn| if tuned_anyway { 0.0 } else { turn.effort };
