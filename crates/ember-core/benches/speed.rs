@@ -1,6 +1,7 @@
 //! Speed of what a user waits for. Compare within one run: `cargo bench -p ember-core`.
 
 use divan::Bencher;
+use ember_core::Patience;
 use ember_core::audition::{Change, remade};
 use ember_core::bench_drum::{BenchDrum, SAMPLE_RATE, TapManner, TappedHead};
 use ember_core::damping::{DeviceKind, Placement, Predictor, Strength, Strengths};
@@ -110,6 +111,7 @@ fn plan_a_tom(bencher: Bencher, kinds: usize) {
         shelf: &shelf,
         limits: Limits::default(),
         strengths: &Strengths::default(),
+        patience: Patience::ENDLESS,
     };
     bencher.bench_local(|| plan(&question));
 }
@@ -129,6 +131,7 @@ fn lay_out_two_pads(bencher: Bencher) {
         shelf: &[],
         limits: Limits::default(),
         strengths: &strengths,
+        patience: Patience::ENDLESS,
     };
     bencher.bench_local(|| evaluate(&question, Offer::Own, &pads));
 }
@@ -184,17 +187,17 @@ fn night(in_sets: bool) -> Night {
         let sound = Sound { partials: combine_partials(&strikes), profile: summarize(&strikes).profile };
         let screened = Screened::new(&drum, &sound.partials, &shelf, &Limits::default(), &Strengths::default()).expect("a clear body");
         let wished: Vec<Wanted> = songs.iter().map(|music| wanted(music, &drum)).collect();
-        let mut chosen = choose(&screened, &[(Vec::new(), sound.clone())], &[], &wished);
+        let mut chosen = choose(&screened, &[(Vec::new(), sound.clone())], &[], &wished, Patience::ENDLESS);
         // The figure is about thirty setups: where fewer would do, the grid's first ones fill up.
         let fill = screened
-            .best(&wished[0], 4 * MOST_SETUPS, &Among { most: 2, allow: &|_| true, turned: false })
+            .best(&wished[0], 4 * MOST_SETUPS, &Among { most: 2, allow: &|_| true, turned: false, patience: Patience::ENDLESS })
             .into_iter()
             .map(|ranked| ranked.placements);
         let missing: Vec<_> =
             fill.filter(|placements| chosen.iter().all(|setup| setup.placements != *placements)).take(MOST_SETUPS - chosen.len()).collect();
         if !missing.is_empty() {
             let must: Vec<_> = chosen.iter().skip(1).map(|setup| setup.placements.clone()).chain(missing).collect();
-            chosen = choose(&screened, &[(Vec::new(), sound)], &must, &wished);
+            chosen = choose(&screened, &[(Vec::new(), sound)], &must, &wished, Patience::ENDLESS);
         }
         assert_eq!(chosen.len(), MOST_SETUPS);
         setups.push(chosen);
@@ -209,7 +212,7 @@ fn solved(bencher: Bencher, in_sets: bool, weighing: Weighing) {
     let drums =
         || night.setups.iter().zip(&night.wishes).map(|(setups, wishes)| EveningDrum { setups, wishes, pins: vec![None; 40] }).collect();
     let gaps_s = (0..40).map(|song| if in_sets && song % 10 == 0 { 900.0 } else { 20.0 }).collect();
-    let evening = Evening { drums: drums(), gaps_s, shelf: &night.shelf };
+    let evening = Evening { drums: drums(), gaps_s, shelf: &night.shelf, patience: Patience::ENDLESS };
     bencher.bench_local(|| evening.plan(weighing).expect("songs and drums"));
 }
 

@@ -14,9 +14,12 @@ pub mod damping;
 pub mod decay;
 pub mod drum;
 pub mod kick;
+mod patience;
 pub mod plan;
 pub mod signal;
 pub mod target;
 pub mod tuning;
 pub mod units;
 pub mod venue;
+
+pub use patience::Patience;

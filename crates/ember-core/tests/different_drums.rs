@@ -3,6 +3,7 @@
 mod common;
 
 use common::{Measured, measured_by, played, wanted};
+use ember_core::Patience;
 use ember_core::bench_drum::{BenchDrum, SAMPLE_RATE};
 use ember_core::damping::{DeviceKind, Open, Placement, Predictor, Strengths, device_info};
 use ember_core::decay::NoteEnding;
@@ -38,6 +39,7 @@ fn every_kind_is_measured_wished_for_and_planned() {
             shelf: &shelf,
             limits: Limits::default(),
             strengths: &Strengths::default(),
+            patience: Patience::ENDLESS,
         };
         let answer = plan(&question).expect("a clear body");
         for placement in answer.plans.iter().flat_map(|plan| &plan.placements) {

@@ -3,6 +3,7 @@
 mod common;
 
 use common::{Measured, measured, played, wanted};
+use ember_core::Patience;
 use ember_core::bench_drum::BenchDrum;
 use ember_core::damping::{DeviceKind, Placement, Strengths};
 use ember_core::drum::{Drum, DrumKind};
@@ -36,7 +37,7 @@ fn night(count: u32) -> Night {
         .map(|((drum, measured), wishes)| {
             let screened = Screened::new(drum, &measured.partials, &shelf, &Limits::default(), &Strengths::default()).unwrap();
             let open = Sound { partials: measured.partials.clone(), profile: measured.summary.profile.clone() };
-            choose(&screened, &[(Vec::new(), open)], &[vec![Placement::parse("tape:1").unwrap()]], wishes)
+            choose(&screened, &[(Vec::new(), open)], &[vec![Placement::parse("tape:1").unwrap()]], wishes, Patience::ENDLESS)
         })
         .collect();
     Night { shelf, setups, wishes }
@@ -48,7 +49,9 @@ fn solved(night: &Night, weighing: Weighing, gap_s: f64, pin: Option<(usize, usi
             (0..SONGS.len()).map(|song| pin.filter(|(pinned_song, drum, _)| (*pinned_song, *drum) == (song, d)).map(|pin| pin.2)).collect();
         EveningDrum { setups, wishes, pins }
     });
-    Evening { drums: drums.collect(), gaps_s: vec![gap_s; SONGS.len()], shelf: &night.shelf }.plan(weighing).unwrap()
+    Evening { drums: drums.collect(), gaps_s: vec![gap_s; SONGS.len()], shelf: &night.shelf, patience: Patience::ENDLESS }
+        .plan(weighing)
+        .unwrap()
 }
 
 #[test]

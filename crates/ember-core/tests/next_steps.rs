@@ -3,6 +3,7 @@
 mod common;
 
 use common::{Measured, measured, played, wanted};
+use ember_core::Patience;
 use ember_core::bench_drum::BenchDrum;
 use ember_core::damping::{DeviceKind, Expectation, Made, Open, Placement, Predictor, Strengths, device_info};
 use ember_core::drum::DrumKind;
@@ -21,6 +22,7 @@ fn ask<T>(genre: &str, bpm: f64, shelf: &[ShelfItem], work: impl Fn(&Question) -
         shelf,
         limits: Limits::default(),
         strengths: &Strengths::default(),
+        patience: Patience::ENDLESS,
     })
 }
 

@@ -3,6 +3,7 @@
 mod common;
 
 use common::{Measured, measured, played, wanted};
+use ember_core::Patience;
 use ember_core::bench_drum::BenchDrum;
 use ember_core::damping::{DeviceKind, Placement, Price, Strengths, device_info};
 use ember_core::drum::DrumKind;
@@ -30,6 +31,7 @@ fn ask<T>(genre: &str, bpm: f64, shelf: &[ShelfItem], limits: Limits, work: impl
         shelf,
         limits,
         strengths: &Strengths::default(),
+        patience: Patience::ENDLESS,
     })
 }
 

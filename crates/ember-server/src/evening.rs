@@ -2,6 +2,7 @@
 //! screened again.
 
 use crate::learning::{Learning, tests, trials};
+use ember_core::Patience;
 use ember_core::damping::{DeviceKind, DeviceTrial, Learned, Placement};
 use ember_core::decay::Partial;
 use ember_core::drum::Drum;
@@ -188,7 +189,13 @@ struct Kept {
 
 impl SetupCache {
     /// The setups of `drum` to choose from, or a sentence about why there are none.
-    pub fn setups(&self, question: &EveningQuestion, drum: &KnownDrum, wishes: &[Wanted]) -> Result<Arc<Vec<Setup>>, String> {
+    pub fn setups(
+        &self,
+        question: &EveningQuestion,
+        drum: &KnownDrum,
+        wishes: &[Wanted],
+        patience: Patience,
+    ) -> Result<Arc<Vec<Setup>>, String> {
         let name = &drum.drum.drum.name;
         let Some(open) = &drum.open else {
             return Err(format!("{name}: not measured open yet. Hit it on the bench."));
@@ -218,7 +225,11 @@ impl SetupCache {
                 )
             }
         };
-        let chosen = Arc::new(choose(&screened, &known, &must, wishes));
+        let chosen = Arc::new(choose(&screened, &known, &must, wishes, patience));
+        // What was cut short would be taken for the best later on.
+        if patience.is_over() {
+            return Ok(chosen);
+        }
         let kept = Kept { screened_for, screened, chosen_for, chosen: chosen.clone() };
         self.locked(|all| all.insert(drum.drum.id, kept));
         Ok(chosen)

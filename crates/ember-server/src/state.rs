@@ -1,10 +1,12 @@
 //! What all requests share.
 
+use crate::computing::Computing;
 use crate::evening::SetupCache;
 use crate::learning::Learning;
 use crate::listening::Ears;
 use crate::problem::Problem;
 use crate::readings::Readings;
+use ember_core::Patience;
 use ember_store::{Store, StoreError};
 use std::path::Path;
 use std::sync::{Arc, Mutex, PoisonError};
@@ -20,6 +22,8 @@ pub struct AppState {
     pub readings: Arc<Readings>,
     /// Setups worked out for evenings.
     pub setups: Arc<SetupCache>,
+    /// Where plans are worked out.
+    pub computing: Arc<Computing>,
     /// What tests taught about the devices.
     pub learning: Arc<Learning>,
     /// Listening sessions under way, so that the server waits for them when it stops.
@@ -44,6 +48,7 @@ impl AppState {
             ears: Arc::default(),
             readings: Arc::default(),
             setups: Arc::default(),
+            computing: Arc::default(),
             learning: Arc::default(),
             sessions: TaskTracker::new(),
             demo: false,
@@ -63,6 +68,11 @@ impl AppState {
     ) -> Result<T, Problem> {
         let state = self.clone();
         blocking(move || state.with_store(work)).await?.map_err(Problem::from)
+    }
+
+    /// Works something out that could take long; see [`Computing::run`].
+    pub async fn compute<T: Send + 'static>(&self, work: impl FnOnce(Patience) -> T + Send + 'static) -> Result<T, Problem> {
+        self.computing.run(work).await
     }
 }
 

@@ -123,6 +123,10 @@ fn mean(values: &[f64]) -> f64 {
 /// a line through the decay is extended into the noise, and the noise measured again behind the crossing, until both rest.
 fn truncation(energy: &[f64], step_s: f64, floor: NoiseFloor) -> (f64, usize, f64) {
     let blocks = energy.len();
+    // A strike that begins within one block of a recording's end has no decay to follow.
+    if blocks == 0 {
+        return (1e-20, 0, LN_1000);
+    }
     let tail = &energy[blocks - (blocks / 10).max(1).min(blocks)..];
     let mut noise = match floor {
         NoiseFloor::Tail => mean(tail),
@@ -151,7 +155,7 @@ fn truncation(energy: &[f64], step_s: f64, floor: NoiseFloor) -> (f64, usize, f6
         let next = start + (((noise.ln() - intercept) / slope).max(1.0)) as usize;
         let next = next.min(blocks);
         // 10 dB of decay further on only noise is left.
-        let behind = (next + (2.3 / -slope) as usize).min(blocks.saturating_sub(blocks / 10 + 1));
+        let behind = next.saturating_add((2.3 / -slope) as usize).min(blocks.saturating_sub(blocks / 10 + 1));
         noise = mean(&energy[behind..]).max(1e-20);
         if next.abs_diff(crossing) <= 1 {
             crossing = next;
@@ -194,6 +198,16 @@ mod tests {
                 (0.7 * tone + noise * rng.random_range(-1.0..1.0)) as f32
             })
             .collect()
+    }
+
+    #[test]
+    fn a_strike_that_begins_at_the_very_end_of_a_recording_has_no_decay_and_harms_nothing() {
+        for length in 0..600 {
+            for floor in [NoiseFloor::Tail, NoiseFloor::Before(1e-9)] {
+                let curve = DecayCurve::new(&vec![0.5; length], 48_000.0, floor);
+                assert_eq!(curve.evaluate().t20_s, None, "{length} samples");
+            }
+        }
     }
 
     proptest! {

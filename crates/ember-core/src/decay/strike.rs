@@ -15,6 +15,7 @@ use crate::drum::label_modes;
 use crate::signal::{CapturedStrike, Decimator, Ending, Limits, LowPass};
 use crate::units::{cents, decibels};
 use serde::{Deserialize, Serialize};
+use std::panic::{AssertUnwindSafe, catch_unwind};
 
 /// What kind of hit it was.
 #[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize)]
@@ -69,6 +70,8 @@ pub enum Warning {
     DampedByHand,
     OtherDrum,
     SameLevel,
+    /// The program failed on it.
+    Unmeasured,
 }
 
 /// Something about a strike that does not spoil its figures.
@@ -114,6 +117,7 @@ impl Warning {
             Self::DampedByHand => "Something stopped the head before it had decayed. Take hand and stick away and let it ring.",
             Self::OtherDrum => "This sounds like another drum of your kit. Hit the one that is asked for.",
             Self::SameLevel => "As loud as the strikes before. Hit clearly harder than those.",
+            Self::Unmeasured => "Soft Ember failed on this one and left it out. Its sound is kept; hit again.",
             Self::NoBody => "No clear note was found in it. Move the microphone nearer to the head and hit again.",
         }
     }
@@ -222,8 +226,28 @@ impl StrikeAnalyzer {
         }
     }
 
-    /// Measures `strike`. Never fails: what cannot be known is `None`, what is wrong is in `warnings`.
+    /// Measures `strike`. Never fails: what cannot be known is `None`, what is wrong is in `warnings`. Should the program itself be at
+    /// fault, that is a warning on this strike and no harm to those before and after it.
     pub fn measure(&self, strike: &CapturedStrike) -> StrikeMeasurement {
+        // Nothing is shared that a panic could leave half done: the analyzer is only read.
+        catch_unwind(AssertUnwindSafe(|| self.measured(strike))).unwrap_or_else(|_| self.unmeasured(strike))
+    }
+
+    /// What is told of a strike that the program failed on.
+    fn unmeasured(&self, strike: &CapturedStrike) -> StrikeMeasurement {
+        let peak = strike.samples.iter().fold(0f32, |most, x| most.max(x.abs()));
+        StrikeMeasurement {
+            onset_s: strike.onset_s,
+            peak_dbfs: decibels(f64::from(peak)).max(-200.0),
+            warnings: vec![Warning::Unmeasured],
+            ending: Some(strike.ending),
+            heard_by: self.heard_by,
+            method: METHOD,
+            ..StrikeMeasurement::default()
+        }
+    }
+
+    fn measured(&self, strike: &CapturedStrike) -> StrikeMeasurement {
         let sound = &strike.samples[strike.onset_index..];
         let before = &strike.samples[..strike.onset_index.saturating_sub((0.004 * self.rate) as usize)];
         let peak = f64::from(sound.iter().fold(0f32, |most, x| if x.abs() > most { x.abs() } else { most }));

@@ -10,6 +10,7 @@ use super::judge::Judge;
 use super::pitch::rods_are_set;
 use super::screened::{Screened, Single};
 use super::weight::pitch_toll;
+use crate::Patience;
 use crate::damping::{Placement, Touch};
 use crate::target::Wanted;
 use rayon::prelude::*;
@@ -38,6 +39,8 @@ pub struct Among<'a> {
     pub allow: &'a (dyn Fn(&[&Placement]) -> bool + Sync),
     /// Whether all rods may be turned to bring back the pitch that devices move.
     pub turned: bool,
+    /// How long is searched; what was found until then is the answer.
+    pub patience: Patience<'a>,
 }
 
 /// Places among the singles, and angles in degrees from the first one.
@@ -197,7 +200,7 @@ impl Search<'_> {
     fn twos(&self, i: usize) {
         let singles = self.singles();
         for j in i..singles.len() {
-            if singles[i].toll + singles[j].toll > self.best.limit() {
+            if singles[i].toll + singles[j].toll > self.best.limit() || self.among.patience.is_over() {
                 break;
             }
             if !may_join(&singles[i], &singles[j]) || !self.allows(&[i, j]) {
@@ -213,7 +216,7 @@ impl Search<'_> {
     fn threes(&self, i: usize) {
         let singles = self.singles();
         for j in i..singles.len() {
-            if singles[i].toll + 2.0 * singles[j].toll > self.best.limit() {
+            if singles[i].toll + 2.0 * singles[j].toll > self.best.limit() || self.among.patience.is_over() {
                 break;
             }
             if !may_join(&singles[i], &singles[j]) {
@@ -317,6 +320,7 @@ mod tests {
     use super::super::pitch::LEFT_ALONE_CENTS;
     use super::super::weight::{attack, effort};
     use super::*;
+    use crate::Patience;
     use crate::bench_drum::BenchDrum;
     use crate::damping::{DeviceKind, Strengths, device_info};
     use crate::decay::Partial;
@@ -445,7 +449,7 @@ mod tests {
             let wanted = wanted(genre, bpm);
             let drum = BenchDrum::usual(DrumKind::Tom);
             let screened = Screened::new(&drum, &partials(), &shelf, &Limits::default(), &Strengths::default()).unwrap();
-            let among = Among { most, allow: &|_| true, turned: turned > 0 };
+            let among = Among { most, allow: &|_| true, turned: turned > 0, patience: Patience::ENDLESS };
             let best = screened.best(&wanted, 1, &among);
             let all = all_costs(&screened, &shelf, &wanted, most);
             prop_assert!((best[0].cost - all[0]).abs() < 1e-6, "{:?}: {} where {} is possible", best[0].placements, best[0].cost, all[0]);
@@ -467,14 +471,16 @@ mod tests {
         let drum = BenchDrum::usual(DrumKind::Tom);
         let shelf = [ShelfItem::new(DeviceKind::GelPad, 1), ShelfItem::new(DeviceKind::Tape, 2)];
         let screened = Screened::new(&drum, &partials(), &shelf, &Limits::default(), &Strengths::default()).unwrap();
-        let found = screened.best(&wanted("metal", 180.0), 500, &Among { most: 3, allow: &|_| true, turned: true });
+        let found =
+            screened.best(&wanted("metal", 180.0), 500, &Among { most: 3, allow: &|_| true, turned: true, patience: Patience::ENDLESS });
         let count = |all: &[Placement], kind| all.iter().filter(|it| it.device == kind).count();
         assert!(
             found.len() == 500
                 && found.iter().all(|it| count(&it.placements, DeviceKind::GelPad) <= 1 && count(&it.placements, DeviceKind::Tape) <= 2)
         );
         let with_pads = |all: &[&Placement]| all.iter().all(|it| it.device == DeviceKind::GelPad);
-        let pads = screened.best(&wanted("metal", 180.0), 500, &Among { most: 3, allow: &with_pads, turned: true });
+        let pads =
+            screened.best(&wanted("metal", 180.0), 500, &Among { most: 3, allow: &with_pads, turned: true, patience: Patience::ENDLESS });
         assert_eq!(pads.len(), 15, "three amounts at five distances");
     }
 }

@@ -2,7 +2,7 @@
 
 use crate::damping::{FirstOrder, Touch};
 use crate::decay::{RING_ABOVE_BODY, RING_FROM_S, RING_TO_S};
-use crate::target::{Heard, Wanted};
+use crate::target::{Heard, Steps, Wanted};
 use crate::units::{LN_1000, amplitude};
 use crate::venue::at_hz;
 
@@ -59,7 +59,7 @@ impl<'a> Judge<'a> {
         let mut tally = Tally::default();
         let mut parts = self.parts.iter();
         self.model.sketch(touch, |sketch| parts.next().into_iter().for_each(|part| tally.count(part, sketch.decay)));
-        tally.heard(Some(attack_lost_db), true).steps(self.wanted).iter().sum()
+        tally.heard(Some(attack_lost_db), true).steps(self.wanted).into_iter().sum::<Steps>().get()
     }
 
     /// Steps off at least, however the devices in `touch` are turned about the drum's axis; not more than `enough` is looked for.
@@ -67,7 +67,7 @@ impl<'a> Judge<'a> {
         let mut tally = Tally::default();
         let mut parts = self.parts.iter();
         self.model.most(touch, |decay| parts.next().into_iter().for_each(|part| tally.lengths(part, decay)));
-        let steps = |tally: &Tally, share| tally.heard(Some(attack_lost_db), share).steps(self.wanted).iter().sum::<f64>();
+        let steps = |tally: &Tally, share| tally.heard(Some(attack_lost_db), share).steps(self.wanted).into_iter().sum::<Steps>().get();
         let lengths = steps(&tally, false);
         if lengths > enough {
             return lengths;

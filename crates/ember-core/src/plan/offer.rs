@@ -120,4 +120,6 @@ pub struct PlanAnswer {
     pub would_do: Option<WouldDo>,
     /// Treatments on the grid.
     pub searched: usize,
+    /// The search took too long and was ended: something better may be on the shelf.
+    pub cut_short: bool,
 }

@@ -43,7 +43,7 @@ pub fn passed_over(question: &Question, plans: &[Plan]) -> Option<Vec<PassedOver
             return none("By itself it moves the note and shortens nothing. It goes with what lowers the note by more than is left alone.");
         }
         let with_it = |placements: &[&Placement]| placements.iter().any(|placement| placement.device == device);
-        let best = screened.best(&question.wanted, TRIED, &Among { most: 2, allow: &with_it, turned: true });
+        let best = screened.best(&question.wanted, TRIED, &Among { most: 2, allow: &with_it, turned: true, patience: question.patience });
         let solved = solved(question, &screened, best.into_iter().map(|ranked| ranked.placements).collect());
         let Some(best) = solved.into_iter().next() else { return none("It does not fit this drum.") };
         let sentence = match () {

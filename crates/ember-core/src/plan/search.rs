@@ -9,6 +9,7 @@ use super::school::school_of;
 use super::screened::Screened;
 use super::solved::{Question, solved};
 use super::would_do::would_do;
+use crate::Patience;
 use crate::damping::Placement;
 use crate::target::{School, Wanted, assess};
 
@@ -16,8 +17,15 @@ use crate::target::{School, Wanted, assess};
 pub fn plan(question: &Question) -> Option<PlanAnswer> {
     let wanted = &question.wanted;
     let now = assess(question.partials, question.profile, wanted, None);
-    let answer =
-        |reach, plans, would_do, searched| PlanAnswer { wanted: wanted.clone(), now: now.clone(), reach, plans, would_do, searched };
+    let answer = |reach, plans, would_do, searched| PlanAnswer {
+        wanted: wanted.clone(),
+        now: now.clone(),
+        reach,
+        plans,
+        would_do,
+        searched,
+        cut_short: question.patience.is_over(),
+    };
     if now.fits {
         return Some(answer(Reach::NothingNeeded, Vec::new(), None, 0));
     }
@@ -26,7 +34,7 @@ pub fn plan(question: &Question) -> Option<PlanAnswer> {
         return Some(answer(Reach::NothingToUse, Vec::new(), would_do(question, &now), 0));
     }
     let searched = screened.grid_size(MOST_DEVICES);
-    let mut plans = solved(question, &screened, finalists(&screened, wanted));
+    let mut plans = solved(question, &screened, finalists(&screened, wanted, question.patience));
     plans.retain(|plan| plan.assessment.misfit < now.misfit);
     if plans.is_empty() {
         return Some(answer(Reach::NothingHelps, plans, would_do(question, &now), searched));
@@ -37,18 +45,18 @@ pub fn plan(question: &Question) -> Option<PlanAnswer> {
 }
 
 /// The best of all, and the best of each group that an offer may come from.
-fn finalists(screened: &Screened, wanted: &Wanted) -> Vec<Vec<Placement>> {
+fn finalists(screened: &Screened, wanted: &Wanted, patience: Patience) -> Vec<Vec<Placement>> {
     let of_school = |school: School| {
         move |placements: &[&Placement]| school_of(&placements.iter().map(|placement| **placement).collect::<Vec<_>>()) == school
     };
     let (open, dead) = (of_school(School::Open), of_school(School::Dead));
     let clear = |placements: &[&Placement]| placements.iter().all(|placement| is_clear(placement.device));
     let groups: [(usize, Among); 5] = [
-        (24, Among { most: MOST_DEVICES, allow: &|_| true, turned: true }),
-        (8, Among { most: 1, allow: &|_| true, turned: true }),
-        (6, Among { most: 2, allow: &clear, turned: true }),
-        (3, Among { most: MOST_DEVICES, allow: &open, turned: true }),
-        (4, Among { most: 2, allow: &dead, turned: true }),
+        (24, Among { most: MOST_DEVICES, allow: &|_| true, turned: true, patience }),
+        (8, Among { most: 1, allow: &|_| true, turned: true, patience }),
+        (6, Among { most: 2, allow: &clear, turned: true, patience }),
+        (3, Among { most: MOST_DEVICES, allow: &open, turned: true, patience }),
+        (4, Among { most: 2, allow: &dead, turned: true, patience }),
     ];
     let mut found: Vec<Vec<Placement>> = Vec::new();
     for (keep, among) in groups {

@@ -6,6 +6,7 @@ use super::offers::{is_clear, offered};
 use super::school::school_of;
 use super::screened::Screened;
 use super::weight::{Prospect, effort, seconds_to_change};
+use crate::Patience;
 use crate::damping::{Expectation, Grip, Open, Placement, Predictor, Strengths};
 use crate::decay::{DecayProfile, Partial};
 use crate::drum::Drum;
@@ -30,6 +31,8 @@ pub struct Question<'a> {
     pub limits: Limits,
     /// How strong the devices are, as learned.
     pub strengths: &'a Strengths,
+    /// How long the answer is waited for.
+    pub patience: Patience<'a>,
 }
 
 impl<'a> Question<'a> {

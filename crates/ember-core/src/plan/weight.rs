@@ -100,13 +100,13 @@ impl Prospect {
 
     /// Steps off if body and ring turn out longest or shortest within their doubt, whichever is worse.
     pub fn worst_misfit(&self, wanted: &Wanted) -> f64 {
-        self.ends.iter().map(|end| end.misfit(wanted)).fold(self.expected.misfit(wanted), f64::max)
+        self.ends.iter().map(|end| end.misfit(wanted).get()).fold(self.expected.misfit(wanted).get(), f64::max)
     }
 
     /// Steps off, some of the doubt, and what `placements` take away; the effort is not in it.
     pub fn cost(&self, placements: &[Placement], wanted: &Wanted) -> f64 {
-        let misfit = self.expected.misfit(wanted);
-        let worst = self.ends.iter().map(|end| end.misfit(wanted)).fold(misfit, f64::max);
+        let misfit = self.expected.misfit(wanted).get();
+        let worst = self.ends.iter().map(|end| end.misfit(wanted).get()).fold(misfit, f64::max);
         misfit + DOUBT_WEIGHT * (worst - misfit) + attack(placements) + self.pitch
     }
 }

@@ -33,7 +33,7 @@ pub(super) fn would_do(question: &Question, now: &Assessment) -> Option<WouldDo>
     let screened = question.screened(&shelf)?;
     let mut treatments: Vec<Vec<Placement>> = Vec::new();
     for (keep, most) in [(12, MOST_DEVICES), (8, 1)] {
-        let best = screened.best(&question.wanted, keep, &Among { most, allow: &|_| true, turned: true });
+        let best = screened.best(&question.wanted, keep, &Among { most, allow: &|_| true, turned: true, patience: question.patience });
         treatments.extend(
             best.into_iter().map(|ranked| ranked.placements).filter(|placements| !treatments.contains(placements)).collect::<Vec<_>>(),
         );

@@ -1,12 +1,11 @@
 //! How far a sound is from what is wanted.
 
+use super::steps::Steps;
 use super::wanted::Wanted;
 use crate::decay::{DecayProfile, Partial, body_and_ring};
 use crate::venue::{OctavePlace, at_hz};
 use serde::{Deserialize, Serialize};
 
-/// A step in decay time that is just noticed, about 5 % (from memory of the psychoacoustic literature).
-const STEP_LN: f64 = 0.048_790_164_169_432;
 /// A step in ring share that counts as much (from experience, no published source).
 const SHARE_STEP: f64 = 0.06;
 /// A step in lost attack that counts as much, dB (from experience, no published source).
@@ -119,13 +118,16 @@ pub struct Heard {
 
 impl Heard {
     /// Steps off by aspect, in the order of [`Aspect`].
-    pub fn steps(&self, wanted: &Wanted) -> [f64; 5] {
+    pub fn steps(&self, wanted: &Wanted) -> [Steps; 5] {
+        let long = |length: Option<f64>, most: f64| length.map_or(Steps::NONE, |length| Steps::of_length_over(length, most));
+        let short = |length: Option<f64>, least: f64| length.map_or(Steps::NONE, |length| Steps::of_length_over(least, length));
+        let over = |figure: Option<f64>, most: f64, step: f64| figure.map_or(Steps::NONE, |figure| Steps::over(figure, most, step));
         [
-            self.body_s.map_or(0.0, |length| steps_over(length, wanted.body_length_most_s)),
-            self.body_softest_s.map_or(0.0, |length| steps_over(wanted.body_length_least_s, length)),
-            self.ring_s.map_or(0.0, |length| steps_over(length, wanted.ring_length_most_s)),
-            self.ring_share.map_or(0.0, |share| (share - wanted.ring_share_most).max(0.0) / SHARE_STEP),
-            self.attack_lost_db.map_or(0.0, |lost| (lost - wanted.attack_loss_most_db).max(0.0) / ATTACK_STEP_DB),
+            long(self.body_s, wanted.body_length_most_s),
+            short(self.body_softest_s, wanted.body_length_least_s),
+            long(self.ring_s, wanted.ring_length_most_s),
+            over(self.ring_share, wanted.ring_share_most, SHARE_STEP),
+            over(self.attack_lost_db, wanted.attack_loss_most_db, ATTACK_STEP_DB),
         ]
     }
 }
@@ -137,7 +139,7 @@ struct Found {
     body_s: Option<f64>,
     body_softest_s: Option<f64>,
     /// Steps off by aspect, in the order of [`Aspect`].
-    steps: [f64; 5],
+    steps: [Steps; 5],
 }
 
 impl Tails {
@@ -154,8 +156,8 @@ impl Tails {
     }
 
     /// All steps off together. Without a body the rest is counted: whether that fits is for [`assess`] to say.
-    pub fn misfit(&self, wanted: &Wanted) -> f64 {
-        self.held_against(wanted).steps.iter().sum()
+    pub fn misfit(&self, wanted: &Wanted) -> Steps {
+        self.held_against(wanted).steps.into_iter().sum()
     }
 
     fn held_against(&self, wanted: &Wanted) -> Found {
@@ -178,8 +180,8 @@ pub fn assess(partials: &[Partial], profile: &DecayProfile, wanted: &Wanted, att
     let mut off: Vec<Verdict> = aspects
         .into_iter()
         .zip(found.steps)
-        .filter(|(_, steps)| *steps > 0.0)
-        .map(|(aspect, steps)| Verdict { aspect, steps, sentence: sentence(aspect, &tails, &found, wanted) })
+        .filter(|(_, steps)| *steps > Steps::NONE)
+        .map(|(aspect, steps)| Verdict { aspect, steps: steps.get(), sentence: sentence(aspect, &tails, &found, wanted) })
         .collect();
     off.sort_by(|a, b| b.steps.total_cmp(&a.steps));
     let misfit = off.iter().fold(0.0, |sum, verdict| sum + verdict.steps);
@@ -257,11 +259,6 @@ fn pitch_note(hz: f64, wanted: &Wanted) -> Option<String> {
         _ => return None,
     };
     Some(format!("{way} than usual here: body at {hz:.0} Hz, usually {low:.0} to {high:.0} Hz. Tuning changes that, muffling hardly."))
-}
-
-/// Just noticed steps by which `value` exceeds `limit`; 0 below it.
-fn steps_over(value: f64, limit: f64) -> f64 {
-    ((value / limit).max(1e-6).ln() / STEP_LN).max(0.0)
 }
 
 /// A time in a sentence: "85 ms", "0.31 s".

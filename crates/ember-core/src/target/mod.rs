@@ -6,6 +6,7 @@ mod model;
 mod note;
 mod preset;
 mod song;
+mod steps;
 mod wanted;
 mod written;
 
@@ -14,5 +15,6 @@ pub use model::wish_from_sound;
 pub use note::{Feel, Meter, NoteValue, Pulse};
 pub use preset::{Length, NO_GENRE, Preset, Register, School, Wish, Wishes, built_in_preset, built_in_presets};
 pub use song::{BPM, Dynamics, Gaps, Music, Song};
+pub use steps::Steps;
 pub use wanted::{Situation, Wanted, audible_length};
 pub use written::{NoteTrainer, NoteVerdict, PlayedNote, PlayedNotes, Stroke, WrittenNote};

@@ -77,7 +77,9 @@ impl BassListener {
         let heard = if self.level_db < SOFTEST_DB {
             None
         } else {
-            let mut detector = McLeodDetector::new(self.window, self.window / 2);
+            // Padded to a power of two: the detector's own scratch space is too small for other lengths.
+            let padded = (self.window + self.window / 2).next_power_of_two();
+            let mut detector = McLeodDetector::new(self.window, padded - self.window);
             detector.get_pitch(&self.kept[..self.window], self.rate as usize, 0.1 * power, CLARITY).map(|pitch| pitch.frequency)
         };
         let Some(hz) = heard.filter(|hz| BASS_HZ.contains(hz)) else {
@@ -124,6 +126,19 @@ mod tests {
                 assert!(cents(note_hz(number), note.hz).abs() < 8.0, "{number}: {note:?}");
             }
             assert_eq!(found, heard(&sound, f64::from(SAMPLE_RATE), 777), "pieces make no difference");
+        }
+    }
+
+    /// Sound of any rate that a microphone or file may have.
+    #[test]
+    fn a_tone_is_heard_at_its_pitch_at_every_usual_rate_and_at_odd_ones() {
+        for rate in [
+            8_000u32, 11_025, 12_000, 16_000, 22_050, 24_000, 32_000, 44_100, 48_000, 88_200, 96_000, 176_400, 192_000, 8_003, 9_999,
+            191_999,
+        ] {
+            let wave = |n: u32| (0.3 * (2.0 * std::f64::consts::PI * 82.4 * f64::from(n) / f64::from(rate)).sin()) as f32;
+            let found = heard(&(0..rate).map(wave).collect::<Vec<f32>>(), f64::from(rate), 500);
+            assert!(found.len() == 1 && cents(82.4, found[0].hz).abs() < 8.0, "{rate} Hz: {found:?}");
         }
     }
 

@@ -8,11 +8,12 @@ use super::plans::{NO_BODY, NOT_MEASURED};
 use crate::learning::{Learning, front_trials, tests, trials};
 use crate::problem::Problem;
 use crate::sound::{read_kept, wav_bytes};
-use crate::state::{AppState, blocking};
+use crate::state::AppState;
 use axum::Json;
 use axum::extract::State;
 use axum::http::header;
 use axum::response::IntoResponse;
+use ember_core::Patience;
 use ember_core::audition::{Change, GrooveHit, Struck, groove, groove_seconds, matching_gain, remade, with_landings};
 use ember_core::blow::{Blow, BlowPredictor};
 use ember_core::damping::{DeviceTrial, Expectation, Open, Placement, Predictor};
@@ -296,7 +297,8 @@ pub async fn audition(State(state): State<AppState>, Path(id): Path<i64>, Query(
     };
     let (sources, backing, music) = state.store(work).await?;
     let meant = placed.meant(&sources)?;
-    let (versions, sources) = blocking(move || {
+    let computing = state.clone();
+    let work = move |_: Patience| {
         let mut wanted = vec![Version::Open];
         wanted.extend((!meant.is_nothing()).then_some(Version::Expected));
         wanted.extend(sources.found.is_some().then_some(Version::Found));
@@ -306,8 +308,8 @@ pub async fn audition(State(state): State<AppState>, Path(id): Path<i64>, Query(
         };
         let versions: Result<Vec<(AuditionVersion, Vec<Landing>)>, Problem> = wanted.into_iter().map(version).collect();
         (versions, sources)
-    })
-    .await?;
+    };
+    let (versions, sources) = computing.compute(work).await?;
     let (versions, again): (Vec<AuditionVersion>, Vec<Vec<Landing>>) = versions?.into_iter().unzip();
     Ok(Json(Audition {
         bpm: music.bpm,
@@ -381,10 +383,11 @@ pub async fn audition_sound(
 ) -> Result<impl IntoResponse, Problem> {
     let sources = state.store(move |store| Sources::read(store, id)).await?;
     let meant = placed.meant(&sources)?;
-    let sound = blocking(move || {
+    let computing = state.clone();
+    let work = move |_: Patience| {
         let heard = heard(version, &sources, &meant, &state.learning)?;
         wav_bytes(&heard.samples, heard.rate as u32).map_err(Problem::unprocessable)
-    })
-    .await??;
+    };
+    let sound = computing.compute(work).await??;
     Ok(([(header::CONTENT_TYPE, "audio/wav"), (header::CACHE_CONTROL, "no-store")], sound))
 }

@@ -3,10 +3,11 @@
 use super::extract::Path;
 use crate::evening::{EveningQuestion, KnownDrum, all_drums};
 use crate::problem::Problem;
-use crate::state::{AppState, blocking};
+use crate::state::AppState;
 use crate::views::counted;
 use axum::Json;
 use axum::extract::State;
+use ember_core::Patience;
 use ember_core::damping::{Placement, device_info};
 use ember_core::drum::{Drum, DrumKind};
 use ember_core::plan::{Change, Evening, EveningDrum, EveningPlan, Packed, SecondBest, Setup, ShelfItem, Weighing, packing};
@@ -136,17 +137,18 @@ pub struct EveningView {
     responses((status = 200, body = EveningView), (status = 404, body = Problem, content_type = "application/problem+json")))]
 pub async fn get_evening(State(state): State<AppState>, Path(id): Path<i64>) -> Result<Json<EveningView>, Problem> {
     let mut question = state.store(move |store| EveningQuestion::read(store, id)).await?;
-    blocking(move || {
+    let computing = state.clone();
+    let work = move |patience: Patience| {
         question.learn(&state.learning);
-        Json(view(&state, &question))
-    })
-    .await
+        Json(view(&state, &question, patience))
+    };
+    computing.compute(work).await
 }
 
 /// A drum with its setups and wishes.
 type Playing<'a> = (&'a KnownDrum, Arc<Vec<Setup>>, Vec<Wanted>);
 
-fn view(state: &AppState, question: &EveningQuestion) -> EveningView {
+fn view(state: &AppState, question: &EveningQuestion, patience: Patience) -> EveningView {
     let mut notes = Vec::new();
     match question.missing {
         0 => {}
@@ -160,7 +162,7 @@ fn view(state: &AppState, question: &EveningQuestion) -> EveningView {
             .par_iter()
             .map(|known| {
                 let wishes = question.wishes(known);
-                (known, state.setups.setups(question, known, &wishes), wishes)
+                (known, state.setups.setups(question, known, &wishes, patience), wishes)
             })
             .collect();
         for (known, setups, wishes) in answers {
@@ -174,8 +176,12 @@ fn view(state: &AppState, question: &EveningQuestion) -> EveningView {
         drums: playing.iter().map(|(known, setups, wishes)| EveningDrum { setups, wishes, pins: pins(question, known, setups) }).collect(),
         gaps_s: question.slots.iter().map(|slot| slot.gap_s).collect(),
         shelf: &question.shelf,
+        patience,
     };
     let plans: Vec<EveningPlan> = Weighing::ALL.into_par_iter().filter_map(|weighing| evening.plan(weighing)).collect();
+    if patience.is_over() {
+        notes.push("Working it out took too long and was ended: something better may be possible.".into());
+    }
     let setups: Vec<&[Setup]> = playing.iter().map(|(_, setups, _)| setups.as_slice()).collect();
     let songs = question.slots.iter().map(|slot| EveningSong {
         entry: slot.entry,

@@ -2,10 +2,11 @@
 
 use crate::learning::{tests, trials};
 use crate::problem::Problem;
-use crate::state::{AppState, blocking};
+use crate::state::AppState;
 use crate::views::counted;
 use axum::Json;
 use axum::extract::State;
+use ember_core::Patience;
 use ember_core::damping::{DeviceKind, DeviceStrength, Score, Tested};
 use ember_store::MeasuredTreatment;
 use serde::Serialize;
@@ -39,7 +40,8 @@ pub struct WhatIsLearned {
 #[utoipa::path(get, path = "/learned", tag = "shelf", responses((status = 200, body = WhatIsLearned)))]
 pub async fn get_learned(State(state): State<AppState>) -> Result<Json<WhatIsLearned>, Problem> {
     let (measured, shelf) = state.store(|store| Ok((store.measured_treatments()?, store.shelf()?))).await?;
-    let answer = blocking(move || {
+    let computing = state.clone();
+    let work = move |_: Patience| {
         let tests = tests(measured, &shelf);
         let learned = state.learning.of(&trials(&tests));
         let row = |(test, tested): (&MeasuredTreatment, &Option<Tested>)| {
@@ -61,7 +63,6 @@ pub async fn get_learned(State(state): State<AppState>) -> Result<Json<WhatIsLea
             score: learned.score,
             tests: tests.iter().zip(&learned.tests).filter_map(row).rev().collect(),
         }
-    })
-    .await?;
-    Ok(Json(answer))
+    };
+    computing.compute(work).await.map(Json)
 }

@@ -4,10 +4,11 @@ use super::extract::{Body, Path, Query};
 use super::{open_take, wanted_of};
 use crate::learning::{as_on_shelf, tests, trials};
 use crate::problem::Problem;
-use crate::state::{AppState, blocking};
+use crate::state::AppState;
 use crate::views::PlanView;
 use axum::Json;
 use axum::extract::State;
+use ember_core::Patience;
 use ember_core::damping::{DeviceKind, DeviceTrial, Placement, Predictor, Strengths, device_info};
 use ember_core::drum::Drum;
 use ember_core::plan::{
@@ -37,6 +38,8 @@ pub struct Plans {
     pub would_do: Option<WouldDoView>,
     /// Treatments on the grid of what is owned: none of them is better, to first order.
     pub searched: usize,
+    /// The search took too long and was ended: something better may be on the shelf.
+    pub cut_short: bool,
 }
 
 /// A plan that needs what is not on the shelf.
@@ -77,7 +80,7 @@ impl Asked {
         Ok(Self { trials, wanted, shelf, open: open_take(store, drum_id)?, drum, limits: scene.tonight.limits })
     }
 
-    fn question<'a>(&'a self, open: &'a KeptTake, strengths: &'a Strengths) -> Question<'a> {
+    fn question<'a>(&'a self, open: &'a KeptTake, strengths: &'a Strengths, patience: Patience<'a>) -> Question<'a> {
         Question {
             drum: &self.drum.drum,
             partials: &open.partials,
@@ -86,6 +89,7 @@ impl Asked {
             shelf: &self.shelf,
             limits: self.limits,
             strengths,
+            patience,
         }
     }
 }
@@ -104,6 +108,7 @@ pub async fn get_plans(State(state): State<AppState>, Path(id): Path<i64>) -> Re
         plans: answer.plans.into_iter().map(|plan| PlanView::new(plan, &asked.drum.drum)).collect(),
         would_do: answer.would_do.map(|beyond| WouldDoView::new(beyond, &asked.drum.drum)),
         searched: answer.searched,
+        cut_short: answer.cut_short,
     }))
 }
 
@@ -177,11 +182,11 @@ pub(super) async fn asked_about<T: Send + 'static>(
     let asked = state.store(move |store| Asked::read(store, id)).await?;
     let Some(open) = asked.open.clone() else { return Err(Problem::conflict(NOT_MEASURED)) };
     let (open_take_id, learning) = (open.id, state.learning.clone());
-    let (found, asked) = blocking(move || {
+    let work = move |patience: Patience| {
         let learned = learning.of(&asked.trials);
-        (work(&asked.question(&open, &learned.on(&asked.drum.drum))), asked)
-    })
-    .await?;
+        (work(&asked.question(&open, &learned.on(&asked.drum.drum), patience)), asked)
+    };
+    let (found, asked) = state.compute(work).await?;
     Ok((found.ok_or_else(|| Problem::conflict(NO_BODY))?, open_take_id, asked))
 }
 

@@ -6,6 +6,7 @@ use crate::sound::kept_sound;
 use crate::state::{AppState, now_ms};
 use crate::tuning::simulated_drum;
 use clap::Args;
+use ember_core::Patience;
 use ember_core::bench_drum::{BenchDrum, SAMPLE_RATE};
 use ember_core::damping::{Learned, Placement};
 use ember_core::decay::{Dynamic, HeardStrike, Listener};
@@ -273,6 +274,7 @@ fn carry_out(store: &mut Store, kept: &KeptDrum, at: i64, plan: impl FnOnce(&Que
         shelf: &shelf,
         limits: scene.tonight.limits,
         strengths: &learned.on(&kept.drum),
+        patience: Patience::ENDLESS,
     };
     let plan = plan(&question).ok_or_else(|| format!("The {} has no clear body.", kept.drum.name))?;
     store.put_on(kept.id, open.id, &plan, at).map_err(said)?;

@@ -1,29 +1,35 @@
 //! Sound as it is kept in the store.
 
 use super::wav::wav_bytes;
-use flacenc::component::BitRepr;
-use flacenc::error::Verify;
+use flac_codec::encode::{FlacSampleWriter, Options};
+use std::io::Cursor;
 
-/// The fastest rate that the FLAC encoder takes, Hz; faster sound is kept as WAV, which is as lossless.
-const FLAC_MAX_RATE: u32 = 96_000;
-const BITS: usize = 24;
+const BITS: u32 = 24;
 
-/// `samples` (full scale 1) with 24 bits, losslessly packed.
+/// `samples` (full scale 1; what lies beyond is cut) with 24 bits, losslessly packed: FLAC at its best level, or plain where that is no
+/// smaller. So what is kept of a strike is never larger than its plain samples and a header, however it sounds.
 pub fn kept_sound(samples: &[f32], rate: u32) -> Result<Vec<u8>, String> {
-    if rate > FLAC_MAX_RATE || samples.is_empty() {
+    if samples.is_empty() {
         return wav_bytes(samples, rate);
     }
     let full = (1i32 << (BITS - 1)) as f32;
     let whole: Vec<i32> = samples.iter().map(|x| (x * full).round().clamp(-full, full - 1.0) as i32).collect();
-    let said = |error: &dyn std::fmt::Debug| format!("The sound could not be packed: {error:?}.");
-    let config = flacenc::config::Encoder::default().into_verified().map_err(|(_, error)| said(&error))?;
-    let source = flacenc::source::MemSource::from_samples(&whole, 1, BITS, rate as usize);
-    let mut stream = flacenc::encode_with_fixed_block_size(&config, source, config.block_size).map_err(|error| said(&error))?;
-    // The encoder counts the last, shorter block as the smallest allowed, and decoders then refuse the stream.
-    stream.stream_info_mut().set_block_sizes(config.block_size, config.block_size).map_err(|error| said(&error))?;
-    let mut sink = flacenc::bitsink::ByteSink::new();
-    stream.write(&mut sink).map_err(|error| said(&error))?;
-    Ok(sink.into_inner())
+    let packed = packed(&whole, rate).map_err(|error| format!("The sound could not be packed: {error}."))?;
+    if packed.len() <= plain_bytes(samples.len()) { Ok(packed) } else { wav_bytes(samples, rate) }
+}
+
+/// Size of `count` samples as they are, with a WAV file's header.
+fn plain_bytes(count: usize) -> usize {
+    3 * count + 68
+}
+
+fn packed(samples: &[i32], rate: u32) -> Result<Vec<u8>, flac_codec::Error> {
+    let mut bytes = Cursor::new(Vec::new());
+    let options = Options::best().no_padding().no_seektable();
+    let mut writer = FlacSampleWriter::new(&mut bytes, options, rate, BITS, 1u8, Some(samples.len() as u64))?;
+    writer.write(samples)?;
+    writer.finalize()?;
+    Ok(bytes.into_inner())
 }
 
 /// Media type of kept sound.
@@ -34,20 +40,47 @@ pub fn media_type(sound: &[u8]) -> &'static str {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::sound::read;
+    use crate::sound::read_kept;
+
+    fn strike(rate: u32, count: usize, louder: f32) -> Vec<f32> {
+        let tone = |n: usize, hz: f32, t60: f32| {
+            let t = n as f32 / rate as f32;
+            (std::f32::consts::TAU * hz * t).sin() * (-6.9 * t / t60).exp()
+        };
+        let noise = |n: usize| ((n as u32).wrapping_mul(2_654_435_761) >> 8) as f32 / 16_777_216.0 - 0.5;
+        (0..count).map(|n| louder * (0.5 * tone(n, 140.0, 0.9) + 0.2 * tone(n, 222.0, 0.8) + 2e-4 * noise(n))).collect()
+    }
 
     #[test]
     fn kept_sound_comes_back_to_the_last_of_24_bits_at_any_rate() {
-        for (rate, count) in [(8_000, 9_001), (44_100, 4_096), (48_000, 30_001), (96_000, 100), (192_000, 5_000)] {
-            let samples: Vec<f32> = (0..count)
-                .map(|n| (0.7 * (n as f32 * 0.11).sin() * (-(n as f32) / 4000.0).exp() * 8_388_608.0).round() / 8_388_608.0)
-                .collect();
-            let file = tempfile::NamedTempFile::new().unwrap();
-            std::fs::write(file.path(), kept_sound(&samples, rate).unwrap()).unwrap();
-            let mut back = Vec::new();
-            let facts = read(file.path(), "", 60.0, |_, piece| back.extend_from_slice(piece)).unwrap();
-            assert_eq!((facts.sample_rate, facts.channels), (rate, 1));
-            assert!(back == samples, "{rate} Hz: {} of {} samples", back.len(), samples.len());
+        for (rate, count) in [(8_000, 9_001), (44_100, 4_096), (48_000, 30_001), (96_000, 100), (192_000, 5_000), (48_000, 1), (48_000, 17)]
+        {
+            let samples: Vec<f32> = strike(rate, count, 1.0).iter().map(|x| (x * 8_388_608.0).round() / 8_388_608.0).collect();
+            let (here, back) = read_kept(kept_sound(&samples, rate).unwrap()).unwrap();
+            assert!(here == rate && back == samples, "{rate} Hz: {} of {} samples", back.len(), samples.len());
         }
+    }
+
+    /// A beginner's commonest fault: an input so hot that nothing but the ceiling is left.
+    #[test]
+    fn sound_that_was_clipped_is_never_kept_larger_than_its_plain_samples() {
+        for louder_db in [0.0, 12.0, 29.5, 60.0, 200.0] {
+            let samples = strike(48_000, 144_000, 10f32.powf(louder_db / 20.0));
+            let kept = kept_sound(&samples, 48_000).unwrap();
+            assert!(kept.len() <= plain_bytes(samples.len()), "+{louder_db} dB: {} bytes", kept.len());
+            let (_, back) = read_kept(kept).unwrap();
+            assert!(back.iter().zip(&samples).all(|(back, x)| (back - x.clamp(-1.0, 1.0)).abs() < 1e-6));
+        }
+        let noise: Vec<f32> = (0..48_000u32).map(|n| (n.wrapping_mul(2_654_435_761) >> 8) as f32 / 8_388_608.0 - 1.0).collect();
+        assert!(kept_sound(&noise, 48_000).unwrap().len() <= plain_bytes(noise.len()));
+    }
+
+    /// A recording of 16 bits is not kept as if it had 24.
+    #[test]
+    fn a_recording_of_16_bits_takes_no_more_room_than_it_holds() {
+        let fine = strike(48_000, 96_000, 1.0);
+        let coarse: Vec<f32> = fine.iter().map(|x| (x * 32_768.0).round() / 32_768.0).collect();
+        let (fine, coarse) = (kept_sound(&fine, 48_000).unwrap().len(), kept_sound(&coarse, 48_000).unwrap().len());
+        assert!(coarse + 96_000 * 7 / 8 < fine, "{coarse} and {fine} bytes");
     }
 }

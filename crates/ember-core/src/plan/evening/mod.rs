@@ -11,8 +11,9 @@ pub use setups::{MOST_SETUPS, Setup, Sound, choose};
 
 use super::ShelfItem;
 use super::weight::effort;
+use crate::Patience;
 use crate::damping::{DeviceKind, Placement};
-use crate::target::{Wanted, assess};
+use crate::target::{Steps, Wanted, assess};
 use change::devices;
 use rayon::prelude::*;
 use serde::{Deserialize, Serialize};
@@ -55,6 +56,8 @@ pub struct Evening<'a> {
     /// Seconds there are before each song; what is before the first one does not count.
     pub gaps_s: Vec<f64>,
     pub shelf: &'a [ShelfItem],
+    /// How long the answer is waited for.
+    pub patience: Patience<'a>,
 }
 
 /// One drum in one song.
@@ -130,6 +133,8 @@ pub struct EveningPlan {
     pub proved: bool,
     /// Steps by which something may still be better; 0 where it is proved.
     pub at_most_better: f64,
+    /// The search took too long and was ended.
+    pub cut_short: bool,
 }
 
 impl Evening<'_> {
@@ -139,15 +144,17 @@ impl Evening<'_> {
         let tableau = self.tableau(&costs, weighing);
         let solution = match weighing {
             Weighing::OneSetup => {
-                let solution = self.unchanging(&tableau).solve()?;
+                let solution = self.unchanging(&tableau).solve(self.patience)?;
                 let spread = |way: &Way| self.through(way.first().map_or(&[][..], Vec::as_slice));
                 solver::Solution { way: spread(&solution.way), second: solution.second.map(|(way, cost)| (spread(&way), cost)), ..solution }
             }
-            Weighing::Balanced | Weighing::NoCompromise => tableau.solve()?,
+            Weighing::Balanced | Weighing::NoCompromise => tableau.solve(self.patience)?,
         };
         let steps = |way: &Way| {
-            let of = |(song, setups): (usize, &Vec<usize>)| setups.iter().enumerate().map(|(d, s)| costs[d][song][*s]).sum::<f64>();
-            way.iter().enumerate().map(of).sum()
+            let of = |(song, setups): (usize, &Vec<usize>)| {
+                setups.iter().enumerate().filter_map(|(d, s)| costs[d][song][*s]).sum::<Steps>().get()
+            };
+            way.iter().enumerate().map(of).sum::<f64>()
         };
         let second_best = solution
             .second
@@ -165,19 +172,19 @@ impl Evening<'_> {
             second_best,
             proved: solution.proved,
             at_most_better: (solution.cost - solution.bound).max(0.0),
+            cut_short: self.patience.is_over(),
             rows,
         })
     }
 
     /// By drum, song and setup.
-    fn costs(&self) -> Vec<Vec<Vec<f64>>> {
+    fn costs(&self) -> Vec<Vec<Vec<Option<Steps>>>> {
         let of = |drum: &EveningDrum| {
             drum.wishes
                 .par_iter()
                 .zip(&drum.pins)
                 .map(|(wanted, pin)| {
-                    let cost =
-                        |(s, setup): (usize, &Setup)| if pin.is_some_and(|pin| pin != s) { f64::INFINITY } else { setup.cost(wanted) };
+                    let cost = |(s, setup): (usize, &Setup)| if pin.is_some_and(|pin| pin != s) { None } else { Some(setup.cost(wanted)) };
                     drum.setups.iter().enumerate().map(cost).collect()
                 })
                 .collect()
@@ -185,13 +192,13 @@ impl Evening<'_> {
         self.drums.par_iter().map(of).collect()
     }
 
-    fn tableau(&self, costs: &[Vec<Vec<f64>>], weighing: Weighing) -> Tableau {
+    fn tableau(&self, costs: &[Vec<Vec<Option<Steps>>>], weighing: Weighing) -> Tableau {
         let (per_second, to_begin) = match weighing {
             Weighing::OneSetup | Weighing::Balanced => (STEPS_PER_SECOND, 1.0),
             Weighing::NoCompromise => (HARDLY, HARDLY),
         };
         let drums = self.drums.iter().zip(costs).map(|(drum, cost)| Choices {
-            cost: cost.clone(),
+            cost: cost.iter().map(|song| song.iter().map(|cost| cost.map_or(f64::INFINITY, Steps::get)).collect()).collect(),
             start: drum.setups.iter().map(|setup| to_begin * effort(&setup.placements)).collect(),
             change_s: drum
                 .setups

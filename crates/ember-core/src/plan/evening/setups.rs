@@ -1,12 +1,13 @@
 //! The setups that an evening chooses from: for each drum the few that serve its songs best, out of the whole grid.
 
+use crate::Patience;
 use crate::damping::{Open, Placement};
 use crate::decay::{DecayProfile, Partial};
 use crate::plan::best::Among;
 use crate::plan::judge::Judge;
 use crate::plan::screened::Screened;
 use crate::plan::weight::{Prospect, effort};
-use crate::target::{Tails, Wanted};
+use crate::target::{Steps, Tails, Wanted};
 use rayon::prelude::*;
 
 /// Most setups for one drum.
@@ -54,15 +55,21 @@ impl Setup {
     }
 
     /// Steps off, some of the doubt, and what it takes away.
-    pub fn cost(&self, wanted: &Wanted) -> f64 {
-        self.prospect.cost(&self.placements, wanted)
+    pub fn cost(&self, wanted: &Wanted) -> Steps {
+        Steps::new(self.prospect.cost(&self.placements, wanted))
     }
 }
 
 /// Chooses setups for the songs' `wishes`: the `known` ones (the open drum first; placements and how they sounded), those of
 /// `must`, and of the grid those that lower the sum of all songs' costs most, one after the other; then parts of them, which are
 /// quick to reach.
-pub fn choose(screened: &Screened, known: &[(Vec<Placement>, Sound)], must: &[Vec<Placement>], wishes: &[Wanted]) -> Vec<Setup> {
+pub fn choose(
+    screened: &Screened,
+    known: &[(Vec<Placement>, Sound)],
+    must: &[Vec<Placement>],
+    wishes: &[Wanted],
+    patience: Patience,
+) -> Vec<Setup> {
     let Some((_, open)) = known.first() else { return Vec::new() };
     let mut chosen: Vec<Vec<Placement>> = Vec::new();
     let mut setups: Vec<Setup> = Vec::new();
@@ -78,10 +85,12 @@ pub fn choose(screened: &Screened, known: &[(Vec<Placement>, Sound)], must: &[Ve
             chosen.push(placements.clone());
         }
     }
-    let mut least: Vec<f64> =
-        wishes.iter().map(|wanted| setups.iter().map(|s| s.cost(wanted) + effort(&s.placements)).fold(f64::INFINITY, f64::min)).collect();
+    let mut least: Vec<f64> = wishes
+        .iter()
+        .map(|wanted| setups.iter().map(|s| s.cost(wanted).get() + effort(&s.placements)).fold(f64::INFINITY, f64::min))
+        .collect();
     let mut forward: Vec<Vec<Placement>> = Vec::new();
-    for placements in wishes.iter().flat_map(|wanted| put_forward(screened, wanted)) {
+    for placements in wishes.iter().flat_map(|wanted| put_forward(screened, wanted, patience)) {
         if !forward.contains(&placements) {
             forward.push(placements);
         }
@@ -115,8 +124,8 @@ pub fn choose(screened: &Screened, known: &[(Vec<Placement>, Sound)], must: &[Ve
 }
 
 /// The treatments that serve one song best, and the best single devices: between songs there is no time for more than two.
-fn put_forward(screened: &Screened, wanted: &Wanted) -> Vec<Vec<Placement>> {
-    let best = |keep: usize, most: usize| screened.best(wanted, keep, &Among { most, allow: &|_| true, turned: false });
+fn put_forward(screened: &Screened, wanted: &Wanted, patience: Patience) -> Vec<Vec<Placement>> {
+    let best = |keep: usize, most: usize| screened.best(wanted, keep, &Among { most, allow: &|_| true, turned: false, patience });
     best(FORWARD / 2, 1).into_iter().chain(best(FORWARD, MOST_BETWEEN_SONGS)).map(|ranked| ranked.placements).collect()
 }
 

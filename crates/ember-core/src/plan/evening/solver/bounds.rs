@@ -2,6 +2,7 @@
 
 use super::walk::{Branch, Walk};
 use super::{EPSILON, PER_SECOND_OVER, Solution, Tableau, Way};
+use crate::Patience;
 use std::collections::HashMap;
 
 /// Joint setups kept in all layers; beyond, the answer is no longer proved to be the best.
@@ -185,12 +186,12 @@ impl<'a> Bounds<'a> {
     }
 
     /// Proves the best way and the second best, starting from a `known` one.
-    pub(super) fn finish(&self, known: Way, known_cost: f64) -> Solution {
+    pub(super) fn finish(&self, known: Way, known_cost: f64, patience: Patience) -> Solution {
         let mut margin = 0.0;
         let mut best: Option<(Way, f64)> = None;
         loop {
             let limit = known_cost + margin;
-            let Some(mut ways) = self.within(limit) else {
+            let Some(mut ways) = self.within(limit, patience) else {
                 // Too many states: what is known stands, unproved where there is room below it.
                 let (way, cost) = best.clone().unwrap_or((known, known_cost));
                 let proved = best.is_some() || cost - self.bound < EPSILON;
@@ -208,8 +209,9 @@ impl<'a> Bounds<'a> {
         }
     }
 
-    /// The two cheapest ways that cost no more than `limit`, cheapest first; `None` where there are too many to look at.
-    fn within(&self, limit: f64) -> Option<Vec<(Way, f64)>> {
+    /// The two cheapest ways that cost no more than `limit`, cheapest first; `None` where there are too many to look at, or too little
+    /// time.
+    fn within(&self, limit: f64, patience: Patience) -> Option<Vec<(Way, f64)>> {
         let limit = limit + EPSILON - self.constant();
         let drums = self.tableau.drums.len();
         let mut layers: Vec<Vec<State>> = Vec::with_capacity(self.tableau.songs());
@@ -255,7 +257,7 @@ impl<'a> Bounds<'a> {
                 if next.len() > most_here {
                     return None;
                 }
-                if nodes >= MOST_NODES {
+                if nodes >= MOST_NODES || patience.is_over() {
                     return None;
                 }
             }

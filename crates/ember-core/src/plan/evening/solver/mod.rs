@@ -8,6 +8,7 @@
 mod bounds;
 mod walk;
 
+use crate::Patience;
 use bounds::{Bounds, Prices};
 
 /// Cost of a second or a device too many. Finite, so that an evening that cannot be still has an answer that says where.
@@ -21,7 +22,7 @@ const EPSILON: f64 = 1e-7;
 /// The choices for one drum.
 #[derive(Debug, Clone)]
 pub struct Choices {
-    /// Steps off by song, then setup; infinite where a song is pinned to something else.
+    /// Steps off by song, then setup: finite, or infinite where a song is pinned to something else.
     pub cost: Vec<Vec<f64>>,
     /// Steps that it takes to begin the evening with a setup.
     pub start: Vec<f64>,
@@ -100,15 +101,18 @@ impl Tableau {
         most > self.owned[device]
     }
 
-    /// Makes `way` cheaper drum by drum, each along its own best path with the others as they are, until none finds a better one.
-    fn improve(&self, way: &mut Way) -> f64 {
+    /// Makes `way` cheaper drum by drum, each along its own best path with the others as they are, until none finds a better one or the
+    /// answer is no longer waited for.
+    fn improve(&self, way: &mut Way, patience: Patience) -> f64 {
         let mut cost = self.cost(way);
         loop {
             for d in 0..self.drums.len() {
                 self.improve_drum(way, d);
             }
             let now = self.cost(way);
-            if now > cost - EPSILON {
+            // Asked for what goes on, not for what ends it: a cost that cannot be compared ends it too.
+            let is_better = now < cost - EPSILON;
+            if !is_better || patience.is_over() {
                 return now;
             }
             cost = now;
@@ -161,8 +165,9 @@ impl Tableau {
         }
     }
 
-    /// Solves it. `None` without songs or drums.
-    pub fn solve(&self) -> Option<Solution> {
+    /// Solves it as far as `patience` goes: a way is found in any case, that it is the best is proved only with time enough. `None` without
+    /// songs or drums.
+    pub fn solve(&self, patience: Patience) -> Option<Solution> {
         if self.songs() == 0 || self.drums.is_empty() {
             return None;
         }
@@ -176,13 +181,13 @@ impl Tableau {
         let bounds = |prices: &Prices| Bounds::new(self, &scarce, &arrivals, prices.clone());
         let mut best = bounds(&prices);
         let mut known = best.dive();
-        let mut known_cost = self.improve(&mut known);
+        let mut known_cost = self.improve(&mut known, patience);
         // Drums that do not get in one another's way need no prices.
         let mut now = best.clone();
         let mut step = 1.0;
         let mut since_better = 0;
         for round in 0..PRICE_ROUNDS {
-            if known_cost - best.bound < CLOSE || step < 1e-3 {
+            if known_cost - best.bound < CLOSE || step < 1e-3 || patience.is_over() {
                 break;
             }
             let over = now.over();
@@ -211,13 +216,13 @@ impl Tableau {
             }
             if round % 12 == 0 {
                 let mut way = now.dive();
-                let cost = self.improve(&mut way);
+                let cost = self.improve(&mut way, patience);
                 if cost < known_cost {
                     (known, known_cost) = (way, cost);
                 }
             }
         }
-        Some(best.finish(known, known_cost))
+        Some(best.finish(known, known_cost, patience))
     }
 }
 

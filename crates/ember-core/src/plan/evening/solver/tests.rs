@@ -55,7 +55,7 @@ proptest! {
     #[test]
     fn best_and_second_best_are_those_of_brute_force(tableau in tableaus()) {
         let ways = brute_force(&tableau);
-        let solution = tableau.solve().unwrap();
+        let solution = tableau.solve(Patience::ENDLESS).unwrap();
         prop_assert!(solution.proved);
         prop_assert!((solution.cost - ways[0].0).abs() < 1e-6, "{} where {} is possible", solution.cost, ways[0].0);
         prop_assert!((tableau.cost(&solution.way) - solution.cost).abs() < 1e-6);
@@ -85,12 +85,12 @@ proptest! {
     #![proptest_config(ProptestConfig::with_cases(60))]
     #[test]
     fn no_way_at_hand_beats_the_one_that_is_given(tableau in long_evenings(), picks in prop::collection::vec(0usize..5, 30)) {
-        let solution = tableau.solve().unwrap();
+        let solution = tableau.solve(Patience::ENDLESS).unwrap();
         prop_assert!(solution.bound <= solution.cost + 1e-6);
         prop_assert!((tableau.cost(&solution.way) - solution.cost).abs() < 1e-6);
         // A way picked at random, made as good as changing one drum after the other makes it.
         let mut way: Way = picks.chunks(3).map(<[usize]>::to_vec).collect();
-        let improved = tableau.improve(&mut way);
+        let improved = tableau.improve(&mut way, Patience::ENDLESS);
         prop_assert!((improved - tableau.cost(&way)).abs() < 1e-6 || improved.is_infinite());
         prop_assert!(improved >= solution.bound - 1e-6, "{improved} is under the bound {}", solution.bound);
         if solution.proved {
@@ -103,13 +103,13 @@ proptest! {
 
     #[test]
     fn more_time_and_more_devices_never_cost_more(tableau in tableaus(), more_s in 0f64..30.0, device in 0usize..2) {
-        let cost = tableau.solve().unwrap().cost;
+        let cost = tableau.solve(Patience::ENDLESS).unwrap().cost;
         let mut roomier = tableau.clone();
         roomier.gaps_s.iter_mut().for_each(|gap| *gap += more_s);
-        prop_assert!(roomier.solve().unwrap().cost <= cost + 1e-6);
+        prop_assert!(roomier.solve(Patience::ENDLESS).unwrap().cost <= cost + 1e-6);
         let mut richer = tableau.clone();
         richer.owned[device] += 1;
-        prop_assert!(richer.solve().unwrap().cost <= cost + 1e-6);
+        prop_assert!(richer.solve(Patience::ENDLESS).unwrap().cost <= cost + 1e-6);
     }
 
     /// Drums that share neither time nor devices are chosen each by itself.
@@ -117,21 +117,40 @@ proptest! {
     fn free_drums_are_solved_one_by_one(mut tableau in tableaus()) {
         tableau.gaps_s.iter_mut().for_each(|gap| *gap = f64::INFINITY);
         tableau.owned = vec![100, 100];
-        let alone = |drum: &Choices| Tableau { drums: vec![drum.clone()], ..tableau.clone() }.solve().unwrap().cost;
+        let alone = |drum: &Choices| Tableau { drums: vec![drum.clone()], ..tableau.clone() }.solve(Patience::ENDLESS).unwrap().cost;
         let sum: f64 = tableau.drums.iter().map(alone).sum();
-        prop_assert!((tableau.solve().unwrap().cost - sum).abs() < 1e-6);
+        prop_assert!((tableau.solve(Patience::ENDLESS).unwrap().cost - sum).abs() < 1e-6);
     }
 }
 
 #[test]
 fn one_way_only_has_no_second() {
     let only = Choices { cost: vec![vec![1.5]; 3], start: vec![0.5], change_s: vec![vec![0.0]], uses: vec![vec![0]] };
-    let solution = Tableau { drums: vec![only], gaps_s: vec![10.0; 3], owned: vec![0], per_second: 0.1 }.solve().unwrap();
+    let solution = Tableau { drums: vec![only], gaps_s: vec![10.0; 3], owned: vec![0], per_second: 0.1 }.solve(Patience::ENDLESS).unwrap();
     assert_eq!((solution.cost, solution.second, solution.proved), (5.0, None, true));
 }
 
 #[test]
 fn nothing_to_choose_is_no_answer() {
     let empty = Tableau { drums: Vec::new(), gaps_s: Vec::new(), owned: Vec::new(), per_second: 0.1 };
-    assert!(empty.solve().is_none());
+    assert!(empty.solve(Patience::ENDLESS).is_none());
+}
+
+proptest! {
+    #[test]
+    fn without_patience_there_is_a_way_all_the_same(tableau in long_evenings()) {
+        let over = || true;
+        let found = tableau.solve(Patience::until(&over)).unwrap();
+        prop_assert!((tableau.cost(&found.way) - found.cost).abs() < 1e-6 && found.bound <= found.cost + 1e-6);
+        prop_assert!(tableau.solve(Patience::ENDLESS).unwrap().cost <= found.cost + 1e-6);
+    }
+}
+
+#[test]
+fn an_evening_that_cannot_be_ends_with_an_answer() {
+    for cost in [f64::INFINITY, f64::NAN] {
+        let drum = Choices { cost: vec![vec![cost; 2]; 3], start: vec![0.0; 2], change_s: vec![vec![0.0; 2]; 2], uses: vec![vec![0]; 2] };
+        let tableau = Tableau { drums: vec![drum], gaps_s: vec![10.0; 3], owned: vec![1], per_second: 0.1 };
+        assert_eq!(tableau.solve(Patience::ENDLESS).map(|solution| solution.way.len()), Some(3));
+    }
 }
