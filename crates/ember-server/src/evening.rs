@@ -103,7 +103,7 @@ impl EveningQuestion {
                 None => None,
             };
             let mut named: Vec<(String, Vec<Placement>)> = Vec::new();
-            for kept in store.treatments(drum.id)?.into_iter().filter(|kept| kept.plan.front.is_none()) {
+            for kept in store.treatments(drum.id, MOST_NAMED)?.into_iter().filter(|kept| kept.plan.front.is_none()) {
                 let placements = kept.plan.placements;
                 let is_new = !placements.is_empty() && named.len() < MOST_NAMED && named.iter().all(|(_, other)| *other != placements);
                 if let Some(name) = kept.name.filter(|_| is_new && at_hand(&drum.drum, &placements, &shelf, &tonight.limits)) {
@@ -113,7 +113,7 @@ impl EveningQuestion {
             Ok::<_, StoreError>(KnownDrum { drum, open, found, named })
         };
         let drums = store.drums()?.into_iter().map(known).collect::<Result<_, _>>()?;
-        let trials = trials(&tests(store.measured_treatments()?, &shelf));
+        let trials = trials(&tests(store.device_tests()?, &shelf));
         Ok(Self {
             trials,
             learned: Arc::new(Learned::from_trials(&[])),

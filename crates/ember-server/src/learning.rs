@@ -8,12 +8,10 @@ use ember_core::plan::ShelfItem;
 use ember_store::{MeasuredTreatment, Store, StoreError};
 use std::sync::{Arc, Mutex, PoisonError};
 
-/// The newest tests are learned from: heads and devices age, and each costs some 50 ms. Older ones go so many at a time, so that what was
-/// learned from the others stands until then.
-const FEWEST_TESTS: usize = 40;
-const AT_A_TIME: usize = 20;
 /// Trials of openings that are learned from, the newest first: each costs a few ms whenever the page is opened.
 const MOST_FRONT_TRIALS: usize = 6;
+/// Treatments of the other end among which they are looked for.
+const LOOKED_BACK: usize = 40;
 
 /// The last answer, with what it was worked out from.
 #[derive(Default)]
@@ -36,7 +34,7 @@ impl Learning {
     }
 }
 
-/// The newest of `measured` that are tests: placements of an older file may no longer fit their drum, and what is learned of a thing of the
+/// Those of `measured` that are tests: placements of an older file may no longer fit their drum, and what is learned of a thing of the
 /// user's own counts as long as it is what it was.
 pub fn tests(mut measured: Vec<MeasuredTreatment>, shelf: &[ShelfItem]) -> Vec<MeasuredTreatment> {
     let measures = |made: Made| (made.length_m, made.width_m, made.mass_kg);
@@ -44,9 +42,8 @@ pub fn tests(mut measured: Vec<MeasuredTreatment>, shelf: &[ShelfItem]) -> Vec<M
         let now = shelf.iter().find(|item| item.device == placement.device).and_then(|item| item.made);
         placement.made.is_none_or(|made| now.is_some_and(|now| measures(now) == measures(made)))
     };
-    measured.retain(|test| test.treatment.plan.front.is_none());
     measured.retain(|test| test.treatment.plan.placements.iter().all(|it| it.validate(&test.drum.drum).is_ok() && same(it)));
-    measured.split_off(measured.len().saturating_sub(FEWEST_TESTS) / AT_A_TIME * AT_A_TIME)
+    measured
 }
 
 /// `placements` with things of the user's own as they stand on the shelf, where it is not said what they are: what was on a drum once
@@ -71,14 +68,19 @@ pub fn trials(tests: &[MeasuredTreatment]) -> Vec<DeviceTrial> {
     tests.iter().map(trial).collect()
 }
 
-/// Those of `measured` in which the drum's other end was closed otherwise for a while and nothing else was on, newest first: what they teach
-/// about openings. A drum whose other head was changed since began otherwise, and a simulated drum teaches nothing about a real one.
-pub fn front_trials(store: &Store, measured: &[MeasuredTreatment]) -> Result<Vec<FrontTrial>, StoreError> {
+/// The newest measured treatments in which the drum's other end was closed otherwise for a while and nothing else was on, newest first: what
+/// they teach about openings. A drum whose other head was changed since began otherwise, and a simulated drum teaches nothing about a real one.
+pub fn front_trials(store: &Store) -> Result<Vec<FrontTrial>, StoreError> {
     let mut trials = Vec::new();
-    for test in measured.iter().rev().filter(|test| test.treatment.plan.placements.is_empty() && test.open.source == test.found.source) {
+    for test in store
+        .front_tests(LOOKED_BACK)?
+        .iter()
+        .rev()
+        .filter(|test| test.treatment.plan.placements.is_empty() && test.open.source == test.found.source)
+    {
         let Some(front) = &test.treatment.plan.front else { continue };
         let changes = store.head_changes(test.drum.id)?;
-        if changes.iter().any(|change| change.side == HeadSide::Lower && change.at >= test.treatment.done_at) {
+        if changes.iter().any(|change| change.side == HeadSide::Lower && change.seq > test.treatment.seq) {
             continue;
         }
         trials.push(FrontTrial {

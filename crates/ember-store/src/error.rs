@@ -1,6 +1,9 @@
 //! What can go wrong with the store.
 
-/// Why the store could not do what was asked.
+use rusqlite::ErrorCode;
+use std::path::PathBuf;
+
+/// Why the store could not do what was asked. Each is a sentence for the person at the page.
 #[derive(Debug, thiserror::Error)]
 pub enum StoreError {
     /// No such row.
@@ -9,12 +12,55 @@ pub enum StoreError {
     /// It would break a rule of the data; the sentence says which.
     #[error("{0}")]
     Refused(String),
+    /// One row is damaged; what else is kept can be read.
+    #[error("The {what} {id} cannot be read: its place in the data file is damaged. Everything else is as it was.")]
+    Damaged { what: &'static str, id: i64 },
+    #[error("The disk with the data is full. Make room on it, or let old sound go under Storage; what was kept before is safe.")]
+    Full,
+    #[error("The data file can only be read here, so nothing new is kept. Give this user the right to write it, and start again.")]
+    ReadOnly,
+    /// Another program works with the file.
+    #[error("{}", in_use(.address.as_deref()))]
+    InUse { address: Option<String> },
+    /// A database, but not one of Soft Ember's.
+    #[error("{} belongs to another program. Choose another file with --data.", .0.display())]
+    Foreign(PathBuf),
+    /// Not a database at all.
+    #[error("{} is not a data file of Soft Ember. Choose another file with --data.", .0.display())]
+    NotData(PathBuf),
+    #[error("{} was made by a newer Soft Ember (its data is of version {found}, this program knows {known}). Use the newer program.", .path.display())]
+    Newer { path: PathBuf, found: i64, known: i64 },
+    #[error(
+        "The data file is damaged. Stop Soft Ember and start it again: what can still be read is then put into a new file, and the damaged one is kept."
+    )]
+    Corrupt,
+    #[error("The file {} cannot be read or written: {error}.", .path.display())]
+    File { path: PathBuf, error: std::io::Error },
     #[error("The data file could not be read or written: {0}.")]
-    Sqlite(#[from] rusqlite::Error),
-    #[error("The data file could not be brought up to date: {0}.")]
+    Sqlite(rusqlite::Error),
+    #[error("The data file could not be brought up to date: {0}. It is as it was; a copy lies beside it.")]
     Migration(#[from] rusqlite_migration::Error),
     #[error("The data file holds something unreadable: {0}.")]
     Json(#[from] serde_json::Error),
+}
+
+fn in_use(address: Option<&str>) -> String {
+    match address {
+        Some(address) => format!("Soft Ember is already running with this data, at {address} - open that page, or stop it there first."),
+        None => "Another program is working with this data file. Stop it first, or choose another file with --data.".into(),
+    }
+}
+
+impl From<rusqlite::Error> for StoreError {
+    fn from(error: rusqlite::Error) -> Self {
+        match error.sqlite_error_code() {
+            Some(ErrorCode::DiskFull) => Self::Full,
+            Some(ErrorCode::ReadOnly) => Self::ReadOnly,
+            Some(ErrorCode::DatabaseCorrupt | ErrorCode::NotADatabase) => Self::Corrupt,
+            Some(ErrorCode::DatabaseBusy | ErrorCode::DatabaseLocked) => Self::InUse { address: None },
+            _ => Self::Sqlite(error),
+        }
+    }
 }
 
 impl StoreError {
@@ -23,6 +69,14 @@ impl StoreError {
         move |error| match error {
             rusqlite::Error::QueryReturnedNoRows => Self::NotFound { what, id },
             other => other.into(),
+        }
+    }
+
+    /// [`Damaged`](Self::Damaged) for a row whose content cannot be read, anything else as it is.
+    pub(crate) fn of_row(self, what: &'static str, id: i64) -> Self {
+        match self {
+            Self::Json(_) => Self::Damaged { what, id },
+            other => other,
         }
     }
 }

@@ -1,7 +1,8 @@
 //! Heads that were put on, and what each change of heads taught.
 
+use crate::damaged::{optional_text, text};
 use crate::tuning::{side_code, side_of};
-use crate::{KeptTake, Store, StoreError};
+use crate::{KeptTake, Store, StoreError, order};
 use ember_core::damping::HeadTrial;
 use ember_core::drum::{Front, Head, HeadSide};
 use rusqlite::{Connection, Row, params};
@@ -14,8 +15,10 @@ pub struct HeadChange {
     pub id: i64,
     pub drum_id: i64,
     pub side: HeadSide,
-    /// Milliseconds since 1970, UTC.
+    /// Milliseconds since 1970, UTC, as the clock said.
     pub at: i64,
+    /// Its place in the order of all that happened, whatever the clock said.
+    pub seq: i64,
     pub before: Head,
     pub after: Head,
     /// What closed the drum's other end before and after, where that changed.
@@ -25,7 +28,7 @@ pub struct HeadChange {
     pub treatment_id: Option<i64>,
 }
 
-const COLUMNS: &str = "id, drum_id, side, at, before, after, treatment_id, before_front, after_front";
+const COLUMNS: &str = "id, drum_id, side, at, before, after, treatment_id, before_front, after_front, seq";
 type Texts = (String, String, String, Option<String>, Option<String>);
 
 fn read(row: &Row) -> rusqlite::Result<(HeadChange, Texts)> {
@@ -35,13 +38,14 @@ fn read(row: &Row) -> rusqlite::Result<(HeadChange, Texts)> {
         drum_id: row.get(1)?,
         side: HeadSide::Batter,
         at: row.get(3)?,
+        seq: row.get(9)?,
         before,
         after,
         before_front: None,
         after_front: None,
         treatment_id: row.get(6)?,
     };
-    Ok((change, (row.get(2)?, row.get(4)?, row.get(5)?, row.get(7)?, row.get(8)?)))
+    Ok((change, (text(row, 2)?, text(row, 4)?, text(row, 5)?, optional_text(row, 7)?, optional_text(row, 8)?)))
 }
 
 fn with_texts((mut change, (side, before, after, before_front, after_front)): (HeadChange, Texts)) -> Result<HeadChange, StoreError> {
@@ -68,12 +72,13 @@ pub(crate) fn change_of_head(
     };
     let (before, after) = (serde_json::to_string(before)?, serde_json::to_string(after)?);
     connection.execute(
-        "INSERT INTO head_change (drum_id, side, at, before, after, treatment_id, before_front, after_front)
-         VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7, ?8)",
-        params![drum_id, side_code(side), at, before, after, treatment_id, before_front, after_front],
+        "INSERT INTO head_change (drum_id, side, at, before, after, treatment_id, before_front, after_front, seq)
+         VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7, ?8, ?9)",
+        params![drum_id, side_code(side), at, before, after, treatment_id, before_front, after_front, order::next(connection)?],
     )?;
     let id = connection.last_insert_rowid();
-    connection.execute("UPDATE head SET seated_at = NULL WHERE drum_id = ?1 AND side = ?2", (drum_id, side_code(side)))?;
+    connection
+        .execute("UPDATE head SET seated_at = NULL, seated_seq = NULL WHERE drum_id = ?1 AND side = ?2", (drum_id, side_code(side)))?;
     Ok(id)
 }
 
@@ -139,11 +144,11 @@ impl Store {
 
     /// Changes of heads on a drum, newest first.
     pub fn head_changes(&self, drum_id: i64) -> Result<Vec<HeadChange>, StoreError> {
-        let mut statement = self.connection.prepare_cached(&format!(
-            "SELECT {COLUMNS} FROM head_change WHERE drum_id = ?1 AND gone_at IS NULL ORDER BY at DESC, id DESC"
-        ))?;
+        let mut statement = self
+            .connection
+            .prepare_cached(&format!("SELECT {COLUMNS} FROM head_change WHERE drum_id = ?1 AND gone_at IS NULL ORDER BY seq DESC"))?;
         let rows = statement.query_map([drum_id], read)?.collect::<Result<Vec<_>, _>>()?;
-        rows.into_iter().map(with_texts).collect()
+        self.readable("change of heads", rows.into_iter().map(|row| (row.0.id, with_texts(row))))
     }
 
     /// What the changes of batter heads on all drums did, where the open drum was measured before and after.
@@ -152,10 +157,10 @@ impl Store {
         for drum in self.drums()? {
             let changes = self.head_changes(drum.id)?;
             for (i, change) in changes.iter().enumerate().filter(|(_, change)| change.side == HeadSide::Batter) {
-                let until = if i == 0 { i64::MAX } else { changes[i - 1].at };
-                let since = changes.get(i + 1).map_or(0, |earlier| earlier.at);
-                let before = self.newest_open_take(drum.id, since, change.at)?;
-                let after = self.newest_open_take(drum.id, change.at, until)?;
+                let until = if i == 0 { i64::MAX } else { changes[i - 1].seq };
+                let since = changes.get(i + 1).map_or(0, |earlier| earlier.seq);
+                let before = self.newest_open_take(drum.id, since, change.seq)?;
+                let after = self.newest_open_take(drum.id, change.seq, until)?;
                 // A simulated head teaches nothing about a real one.
                 if let Some((before, after)) = before.zip(after).filter(|(before, after)| before.source == after.source) {
                     trials.push(HeadTrial::of(change.before, change.after, &before.partials, &after.partials));
@@ -165,12 +170,12 @@ impl Store {
         Ok(trials)
     }
 
-    /// The first and the newest take of the open drum on the heads that are on it now, both begun from `since` on (ms since 1970).
+    /// The first and the newest take of the open drum on the heads that are on it now, both begun after `since` in the order
+    /// of all that happened.
     pub fn first_and_newest(&self, drum_id: i64, since: i64) -> Result<Option<(KeptTake, KeptTake)>, StoreError> {
         let Some(newest) = self.newest_take(drum_id, None)? else { return Ok(None) };
-        let since = self.head_changes(drum_id)?.first().map_or(since, |change| change.at.max(since));
-        let mut takes = self.takes(drum_id)?;
-        takes.retain(|take| take.treatment_id.is_none() && take.begun_at >= since && take.summary.strikes_used > 0);
-        Ok(takes.pop().filter(|first| first.id != newest.id).map(|first| (first, newest)))
+        let since = self.head_changes(drum_id)?.first().map_or(since, |change| change.seq.max(since));
+        let first = self.oldest_open_take(drum_id, since)?;
+        Ok(first.filter(|first| first.id != newest.id).map(|first| (first, newest)))
     }
 }

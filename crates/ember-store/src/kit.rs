@@ -1,5 +1,6 @@
 //! The drums of the kit, in playing order.
 
+use crate::damaged::text;
 use crate::{Store, StoreError};
 use ember_core::drum::Drum;
 use rusqlite::Row;
@@ -15,11 +16,11 @@ pub struct KeptDrum {
 }
 
 fn read(row: &Row) -> rusqlite::Result<(i64, String)> {
-    Ok((row.get(0)?, row.get(1)?))
+    Ok((row.get(0)?, text(row, 1)?))
 }
 
 fn with_content((id, content): (i64, String)) -> Result<KeptDrum, StoreError> {
-    Ok(KeptDrum { id, drum: serde_json::from_str(&content)? })
+    Ok(KeptDrum { id, drum: serde_json::from_str(&content).map_err(|error| StoreError::from(error).of_row("drum", id))? })
 }
 
 impl Store {
@@ -27,7 +28,7 @@ impl Store {
     pub fn drums(&self) -> Result<Vec<KeptDrum>, StoreError> {
         let mut statement = self.connection.prepare_cached("SELECT id, content FROM drum ORDER BY position, id")?;
         let rows = statement.query_map([], read)?.collect::<Result<Vec<_>, _>>()?;
-        rows.into_iter().map(with_content).collect()
+        self.readable("drum", rows.into_iter().map(|row| (row.0, with_content(row))))
     }
 
     pub fn drum(&self, id: i64) -> Result<KeptDrum, StoreError> {
@@ -69,9 +70,7 @@ impl Store {
 
     /// Removes the drum and everything measured on it.
     pub fn remove_drum(&mut self, id: i64) -> Result<(), StoreError> {
-        match self.connection.execute("DELETE FROM drum WHERE id = ?1", [id])? {
-            0 => Err(StoreError::NotFound { what: "drum", id }),
-            _ => Ok(()),
-        }
+        let removed = self.even_on_a_full_disk(|store| Ok(store.connection.execute("DELETE FROM drum WHERE id = ?1", [id])?))?;
+        if removed == 0 { Err(StoreError::NotFound { what: "drum", id }) } else { Ok(()) }
     }
 }

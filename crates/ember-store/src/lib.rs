@@ -2,12 +2,19 @@
 //! their strikes' sound, treatments, rounds of tuning, and
 //! changes of heads. Write-ahead logging with full synchronisation: what was acknowledged survives a crash.
 
+mod copies;
+mod damaged;
 mod error;
+mod file;
 mod fronts;
 mod heads;
 mod kit;
+mod learned;
 mod named;
+mod order;
 mod presets;
+mod room;
+mod salvage;
 mod set_lists;
 mod shelf;
 mod songs;
@@ -18,10 +25,15 @@ mod tuning;
 mod uneven;
 mod venues;
 
+pub use copies::{DataCopy, Reason};
+pub use damaged::DamagedRow;
 pub use error::StoreError;
+pub use file::Contents;
 pub use heads::HeadChange;
 pub use kit::KeptDrum;
 pub use presets::{KeptPreset, Origin};
+pub use room::{DrumRoom, LEAST_FREE_BYTES, Room, Thinned, Thinning};
+pub use salvage::Salvaged;
 pub use set_lists::{Entry, KeptSetList, Pin, SetList};
 pub use songs::KeptSong;
 pub use takes::{KeptStrike, KeptTake, NewStrike, Source};
@@ -32,41 +44,27 @@ pub use uneven::KeptUneven;
 pub use venues::KeptVenue;
 
 use rusqlite::Connection;
-use rusqlite_migration::{M, Migrations};
-use std::path::Path;
+use std::cell::RefCell;
+use std::collections::BTreeSet;
+use std::path::PathBuf;
 
 /// An open database.
 pub struct Store {
     connection: Connection,
+    /// Where it is; none in memory.
+    path: Option<PathBuf>,
+    /// Held as long as this lives, so that no other program works with the file.
+    lock: Option<file::Lock>,
+    read_only: bool,
+    /// What mending came to, where the file was damaged when it was opened.
+    salvaged: Option<Salvaged>,
+    /// Rows that could not be read.
+    damaged: RefCell<BTreeSet<DamagedRow>>,
 }
 
 impl Store {
-    /// Opens the file at `path`, making or bringing it up to date as needed.
-    pub fn open(path: &Path) -> Result<Self, StoreError> {
-        Self::prepare(Connection::open(path)?)
-    }
-
-    /// A store that is gone when it is closed, for tests.
-    pub fn in_memory() -> Result<Self, StoreError> {
-        Self::prepare(Connection::open_in_memory()?)
-    }
-
-    fn prepare(mut connection: Connection) -> Result<Self, StoreError> {
-        connection.pragma_update(None, "journal_mode", "WAL")?;
-        connection.pragma_update(None, "synchronous", "FULL")?;
-        connection.busy_timeout(std::time::Duration::from_secs(5))?;
-        let steps = vec![
-            M::up(include_str!("../migrations/0001_first.sql")),
-            M::up(include_str!("../migrations/0002_tonight.sql")),
-            M::up(include_str!("../migrations/0003_tune.sql")),
-            M::up(include_str!("../migrations/0004_heads.sql")),
-            M::up(include_str!("../migrations/0005_heart.sql")),
-            M::up(include_str!("../migrations/0006_front.sql")),
-            M::up(include_str!("../migrations/0007_nothing_bought.sql")),
-        ];
-        Migrations::new(steps).to_latest(&mut connection)?;
-        // Set after the migrations: it has no effect inside their transaction.
-        connection.pragma_update(None, "foreign_keys", true)?;
-        Ok(Self { connection })
+    /// What mending came to, where the file was damaged when it was opened.
+    pub fn salvaged(&self) -> Option<&Salvaged> {
+        self.salvaged.as_ref()
     }
 }

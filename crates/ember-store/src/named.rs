@@ -1,5 +1,6 @@
 //! Things with a name that are kept whole: venues, songs, set lists. Each has a table of the same shape.
 
+use crate::damaged::text;
 use crate::{Store, StoreError};
 use rusqlite::{Connection, Row};
 use serde::{Serialize, de::DeserializeOwned};
@@ -14,11 +15,11 @@ pub(crate) trait Named: Serialize + DeserializeOwned {
 
 /// A row as it is read: number and content.
 fn read(row: &Row) -> rusqlite::Result<(i64, String)> {
-    Ok((row.get(0)?, row.get(1)?))
+    Ok((row.get(0)?, text(row, 1)?))
 }
 
 fn parsed<T: Named>((id, content): (i64, String)) -> Result<(i64, T), StoreError> {
-    Ok((id, serde_json::from_str(&content)?))
+    Ok((id, serde_json::from_str(&content).map_err(|error| StoreError::from(error).of_row(T::WORD, id))?))
 }
 
 pub(crate) fn insert<T: Named>(connection: &Connection, thing: &T) -> Result<i64, StoreError> {
@@ -44,7 +45,7 @@ impl Store {
         let mut statement =
             self.connection.prepare_cached(&format!("SELECT id, content FROM {} WHERE gone_at IS NULL ORDER BY found_by, id", T::TABLE))?;
         let rows = statement.query_map([], read)?.collect::<Result<Vec<_>, _>>()?;
-        rows.into_iter().map(parsed).collect()
+        self.readable(T::WORD, rows.into_iter().map(|row| (row.0, parsed(row))))
     }
 
     /// Those whose name holds `search`, by name, and how many there are in all.
@@ -55,7 +56,7 @@ impl Store {
         let mut statement =
             self.connection.prepare_cached(&format!("SELECT id, content {matching} ORDER BY found_by, id LIMIT ?2 OFFSET ?3"))?;
         let rows = statement.query_map((&search, limit as i64, offset as i64), read)?.collect::<Result<Vec<_>, _>>()?;
-        Ok((rows.into_iter().map(parsed).collect::<Result<_, _>>()?, all as usize))
+        Ok((self.readable(T::WORD, rows.into_iter().map(|row| (row.0, parsed(row))))?, all as usize))
     }
 
     /// One of them, removed ones not counted.

@@ -1,5 +1,6 @@
 //! Genres: those that come with the program, those of them the user changed, and the user's own.
 
+use crate::damaged::text;
 use crate::{Store, StoreError};
 use ember_core::target::{NO_GENRE, Preset, built_in_preset, built_in_presets};
 use rusqlite::OptionalExtension;
@@ -28,9 +29,11 @@ pub struct KeptPreset {
 impl Store {
     /// Built-in ones from open to dead, then the user's own by name.
     pub fn presets(&self) -> Result<Vec<KeptPreset>, StoreError> {
-        let mut statement = self.connection.prepare_cached("SELECT content FROM preset")?;
-        let rows = statement.query_map([], |row| row.get::<_, String>(0))?.collect::<Result<Vec<_>, _>>()?;
-        let mut kept: Vec<Preset> = rows.iter().map(|content| serde_json::from_str(content)).collect::<Result<_, _>>()?;
+        let mut statement = self.connection.prepare_cached("SELECT content FROM preset ORDER BY code")?;
+        let rows = statement.query_map([], |row| text(row, 0))?.collect::<Result<Vec<_>, _>>()?;
+        // They have no numbers; their place among them tells which is meant.
+        let numbered = rows.iter().zip(1..).map(|(content, number)| (number, serde_json::from_str(content).map_err(StoreError::from)));
+        let mut kept: Vec<Preset> = self.readable("genre of your own", numbered)?;
         let mut presets: Vec<KeptPreset> = built_in_presets()
             .iter()
             .map(|preset| match kept.iter().position(|other| other.code == preset.code) {
@@ -55,9 +58,13 @@ impl Store {
     /// The preset with this code.
     pub fn preset(&self, code: &str) -> Result<Option<Preset>, StoreError> {
         let kept: Option<String> =
-            self.connection.query_row("SELECT content FROM preset WHERE code = ?1", [code], |row| row.get(0)).optional()?;
+            self.connection.query_row("SELECT content FROM preset WHERE code = ?1", [code], |row| text(row, 0)).optional()?;
         Ok(match kept {
-            Some(content) => Some(serde_json::from_str(&content)?),
+            // A damaged change of a built-in one leaves what it was.
+            Some(content) => match serde_json::from_str(&content) {
+                Ok(preset) => Some(preset),
+                Err(_) => built_in_preset(code).cloned(),
+            },
             None => built_in_preset(code).cloned(),
         })
     }

@@ -1,5 +1,6 @@
 //! The devices the user owns.
 
+use crate::damaged::{optional_text, text};
 use crate::{Store, StoreError};
 use ember_core::damping::{DeviceKind, Made};
 use ember_core::plan::ShelfItem;
@@ -12,12 +13,13 @@ impl Store {
     /// order; of the places for things of the player's own those that are taken.
     pub fn shelf(&self) -> Result<Vec<ShelfItem>, StoreError> {
         let mut statement = self.connection.prepare_cached("SELECT device, count, made FROM shelf_item")?;
-        let rows = statement.query_map([], |row| Ok((row.get(0)?, row.get(1)?, row.get(2)?)))?;
+        let rows = statement.query_map([], |row| Ok((text(row, 0)?, row.get(1)?, optional_text(row, 2)?)))?;
         let rows = rows.collect::<Result<Vec<(String, u32, Option<String>)>, _>>()?;
         let mut items = Vec::new();
         for device in DeviceKind::ALL {
             let row = rows.iter().find(|(code, ..)| code == device.code());
-            let made: Option<Made> = row.and_then(|(_, _, made)| made.as_deref()).map(serde_json::from_str).transpose()?;
+            // What cannot be read of a thing of the user's own is as if it were not there.
+            let made: Option<Made> = row.and_then(|(_, _, made)| made.as_deref()).and_then(|made| serde_json::from_str(made).ok());
             if made.is_some() || !device.is_own() {
                 // Everybody has a key: all rods may be turned unless the player said otherwise.
                 let usual = u32::from(device == DeviceKind::RodsTurned);

@@ -1,8 +1,9 @@
 //! Takes and their strikes. What a take says is worked out from its strikes whenever they change, in the same transaction.
 
-use crate::{Store, StoreError};
+use crate::damaged::{optional_text, text};
+use crate::{Store, StoreError, order};
 use ember_core::decay::{Partial, StrikeMeasurement, TakeSummary, combine_partials, mark_ghosts, summarize};
-use rusqlite::{Connection, OptionalExtension, Row, params};
+use rusqlite::{Connection, Row, params};
 use serde::{Deserialize, Serialize};
 
 /// Where a take's sound came from.
@@ -38,8 +39,10 @@ pub struct KeptTake {
     pub source: Source,
     /// Name of the file that was read.
     pub source_name: Option<String>,
-    /// Milliseconds since 1970, UTC.
+    /// Milliseconds since 1970, UTC, as the clock said.
     pub begun_at: i64,
+    /// Its place in the order of all that happened, whatever the clock said.
+    pub seq: i64,
     pub summary: TakeSummary,
     /// Partials heard in at least half of the strikes used.
     pub partials: Vec<Partial>,
@@ -52,6 +55,8 @@ pub struct KeptStrike {
     pub id: i64,
     /// Left out by the user.
     pub dropped: bool,
+    /// Whether its sound is still kept; its figures always are.
+    pub has_sound: bool,
     #[serde(flatten)]
     pub measurement: StrikeMeasurement,
 }
@@ -65,25 +70,26 @@ pub struct NewStrike<'a> {
     pub onset_index: usize,
 }
 
-const COLUMNS: &str = "id, drum_id, treatment_id, source, source_name, begun_at, summary, partials";
+const COLUMNS: &str = "id, drum_id, treatment_id, source, source_name, begun_at, seq, summary, partials";
 
 fn read(row: &Row) -> rusqlite::Result<(KeptTake, String, String)> {
     let take = KeptTake {
         id: row.get(0)?,
         drum_id: row.get(1)?,
         treatment_id: row.get(2)?,
-        source: Source::of_code(&row.get::<_, String>(3)?),
-        source_name: row.get(4)?,
+        source: Source::of_code(&text(row, 3)?),
+        source_name: optional_text(row, 4)?,
         begun_at: row.get(5)?,
+        seq: row.get(6)?,
         summary: TakeSummary::default(),
         partials: Vec::new(),
     };
-    Ok((take, row.get(6)?, row.get(7)?))
+    Ok((take, text(row, 7)?, text(row, 8)?))
 }
 
 fn with_json((mut take, summary, partials): (KeptTake, String, String)) -> Result<KeptTake, StoreError> {
-    take.summary = serde_json::from_str(&summary)?;
-    take.partials = serde_json::from_str(&partials)?;
+    let damaged = |error: serde_json::Error| StoreError::from(error).of_row("take", take.id);
+    (take.summary, take.partials) = (serde_json::from_str(&summary).map_err(damaged)?, serde_json::from_str(&partials).map_err(damaged)?);
     Ok(take)
 }
 
@@ -93,8 +99,16 @@ impl Store {
         let treatment = self.treatment_on(drum_id)?.map(|treatment| treatment.id);
         self.drum(drum_id)?;
         self.connection.execute(
-            "INSERT INTO take (drum_id, treatment_id, source, source_name, begun_at, summary, partials) VALUES (?1, ?2, ?3, ?4, ?5, ?6, '[]')",
-            params![drum_id, treatment, source.code(), source_name, begun_at, serde_json::to_string(&TakeSummary::default())?],
+            "INSERT INTO take (drum_id, treatment_id, source, source_name, begun_at, summary, partials, seq) VALUES (?1, ?2, ?3, ?4, ?5, ?6, '[]', ?7)",
+            params![
+                drum_id,
+                treatment,
+                source.code(),
+                source_name,
+                begun_at,
+                serde_json::to_string(&TakeSummary::default())?,
+                order::next(&self.connection)?
+            ],
         )?;
         Ok(self.connection.last_insert_rowid())
     }
@@ -140,59 +154,80 @@ impl Store {
         with_json(statement.query_row([id], read).map_err(StoreError::missing("take", id))?)
     }
 
-    /// All takes of a drum, newest first.
-    pub fn takes(&self, drum_id: i64) -> Result<Vec<KeptTake>, StoreError> {
-        let mut statement =
-            self.connection.prepare_cached(&format!("SELECT {COLUMNS} FROM take WHERE drum_id = ?1 ORDER BY begun_at DESC, id DESC"))?;
-        let rows = statement.query_map([drum_id], read)?.collect::<Result<Vec<_>, _>>()?;
-        rows.into_iter().map(with_json).collect()
+    /// Takes of a drum, newest first: `most` of those before `before` in order, and how many there are in all.
+    pub fn takes(&self, drum_id: i64, before: Option<i64>, most: usize) -> Result<(Vec<KeptTake>, usize), StoreError> {
+        let all: i64 =
+            self.connection.prepare_cached("SELECT count(*) FROM take WHERE drum_id = ?1")?.query_row([drum_id], |row| row.get(0))?;
+        let mut statement = self
+            .connection
+            .prepare_cached(&format!("SELECT {COLUMNS} FROM take WHERE drum_id = ?1 AND seq < ?2 ORDER BY seq DESC LIMIT ?3"))?;
+        let rows = statement.query_map((drum_id, before.unwrap_or(i64::MAX), most as i64), read)?.collect::<Result<Vec<_>, _>>()?;
+        Ok((self.readable("take", rows.into_iter().map(|row| (row.0.id, with_json(row))))?, all as usize))
     }
 
-    /// Takes of a drum that a treatment started from.
-    pub fn takes_in_use(&self, drum_id: i64) -> Result<Vec<i64>, StoreError> {
-        let mut statement = self.connection.prepare_cached("SELECT DISTINCT open_take_id FROM treatment WHERE drum_id = ?1")?;
-        Ok(statement.query_map([drum_id], |row| row.get(0))?.collect::<Result<_, _>>()?)
+    /// Whether a treatment started from a take.
+    pub fn take_is_in_use(&self, take_id: i64) -> Result<bool, StoreError> {
+        Ok(self.connection.prepare_cached("SELECT 1 FROM treatment WHERE open_take_id = ?1")?.exists([take_id])?)
+    }
+
+    /// The first readable one of the takes that `sql` names, in its order.
+    fn first_take(&self, sql: &str, parameters: impl rusqlite::Params) -> Result<Option<KeptTake>, StoreError> {
+        let mut statement = self.connection.prepare_cached(&format!("SELECT {COLUMNS} FROM take WHERE {sql}"))?;
+        let mut rows = statement.query(parameters)?;
+        while let Some(row) = rows.next()? {
+            match with_json(read(row)?) {
+                Err(StoreError::Damaged { what, id }) => self.set_aside(what, id),
+                take => return take.map(Some),
+            }
+        }
+        Ok(None)
     }
 
     /// The newest take with a strike that counts, on the heads that are on the drum now: of the open drum, or with `treatment_id`
     /// on it.
     pub fn newest_take(&self, drum_id: i64, treatment_id: Option<i64>) -> Result<Option<KeptTake>, StoreError> {
-        let mut statement = self.connection.prepare_cached(&format!(
-            "SELECT {COLUMNS} FROM take WHERE drum_id = ?1 AND treatment_id IS ?2 AND json_extract(summary, '$.strikes_used') > 0
-             AND begun_at >= coalesce((SELECT max(at) FROM head_change WHERE head_change.drum_id = ?1 AND gone_at IS NULL), 0)
-             ORDER BY begun_at DESC, id DESC LIMIT 1"
-        ))?;
-        statement.query_row((drum_id, treatment_id), read).optional()?.map(with_json).transpose()
+        let sql = "drum_id = ?1 AND treatment_id IS ?2 AND strikes_used > 0
+             AND seq > coalesce((SELECT max(seq) FROM head_change WHERE head_change.drum_id = ?1 AND gone_at IS NULL), 0)
+             ORDER BY seq DESC";
+        self.first_take(sql, (drum_id, treatment_id))
     }
 
-    /// The newest take of the open drum with a strike that counts, begun from `since` on and before `until` (ms since 1970).
+    /// The newest take of the open drum with a strike that counts, begun after `since` and before `until` in order.
     pub fn newest_open_take(&self, drum_id: i64, since: i64, until: i64) -> Result<Option<KeptTake>, StoreError> {
-        let mut statement = self.connection.prepare_cached(&format!(
-            "SELECT {COLUMNS} FROM take WHERE drum_id = ?1 AND treatment_id IS NULL AND json_extract(summary, '$.strikes_used') > 0
-             AND begun_at >= ?2 AND begun_at < ?3 ORDER BY begun_at DESC, id DESC LIMIT 1"
-        ))?;
-        statement.query_row((drum_id, since, until), read).optional()?.map(with_json).transpose()
+        let sql = "drum_id = ?1 AND treatment_id IS NULL AND strikes_used > 0 AND seq > ?2 AND seq < ?3 ORDER BY seq DESC";
+        self.first_take(sql, (drum_id, since, until))
+    }
+
+    /// The oldest take of the open drum with a strike that counts, begun after `since` in order.
+    pub(crate) fn oldest_open_take(&self, drum_id: i64, since: i64) -> Result<Option<KeptTake>, StoreError> {
+        self.first_take("drum_id = ?1 AND treatment_id IS NULL AND strikes_used > 0 AND seq > ?2 ORDER BY seq", (drum_id, since))
     }
 
     /// The strikes of a take in the order they were played.
     pub fn strikes(&self, take_id: i64) -> Result<Vec<KeptStrike>, StoreError> {
-        strikes(&self.connection, take_id)
+        let (read, damaged) = strikes(&self.connection, take_id)?;
+        damaged.into_iter().for_each(|id| self.set_aside("strike", id));
+        Ok(read)
     }
 
     /// A strike's sound (FLAC).
     pub fn sound(&self, strike_id: i64) -> Result<Vec<u8>, StoreError> {
-        self.connection
+        let sound: Vec<u8> = self
+            .connection
             .query_row("SELECT sound FROM strike WHERE id = ?1", [strike_id], |row| row.get(0))
-            .map_err(StoreError::missing("strike", strike_id))
+            .map_err(StoreError::missing("strike", strike_id))?;
+        with_sound(&sound)?;
+        Ok(sound)
     }
 
     /// A strike with its sound (FLAC) and the index of the hit in it.
     pub fn strike_with_sound(&self, strike_id: i64) -> Result<(KeptStrike, Vec<u8>, usize), StoreError> {
         let mut statement = self.connection.prepare_cached("SELECT dropped, measurement, sound, onset_index FROM strike WHERE id = ?1")?;
-        let (dropped, text, sound, onset): (bool, String, Vec<u8>, i64) = statement
-            .query_row([strike_id], |row| Ok((row.get(0)?, row.get(1)?, row.get(2)?, row.get(3)?)))
+        let (dropped, measured, sound, onset): (bool, String, Vec<u8>, i64) = statement
+            .query_row([strike_id], |row| Ok((row.get(0)?, text(row, 1)?, row.get(2)?, row.get(3)?)))
             .map_err(StoreError::missing("strike", strike_id))?;
-        let strike = KeptStrike { id: strike_id, dropped, measurement: serde_json::from_str(&text)? };
+        let strike = parsed(strike_id, dropped, !sound.is_empty(), &measured)?;
+        with_sound(&sound)?;
         Ok((strike, sound, onset.max(0) as usize))
     }
 
@@ -229,10 +264,8 @@ impl Store {
         if started_from > 0 {
             return Err(StoreError::Refused("A treatment started from this take, so it stays.".into()));
         }
-        match self.connection.execute("DELETE FROM take WHERE id = ?1", [id])? {
-            0 => Err(StoreError::NotFound { what: "take", id }),
-            _ => Ok(()),
-        }
+        let removed = self.even_on_a_full_disk(|store| Ok(store.connection.execute("DELETE FROM take WHERE id = ?1", [id])?))?;
+        if removed == 0 { Err(StoreError::NotFound { what: "take", id }) } else { Ok(()) }
     }
 }
 
@@ -244,27 +277,52 @@ fn insert_strikes(connection: &Connection, take_id: i64, strikes: &[NewStrike]) 
             params![take_id, serde_json::to_string(strike.measurement)?, strike.sound, strike.onset_index as i64],
         )?;
     }
+    let bytes: usize = strikes.iter().map(|strike| strike.sound.len()).sum();
+    connection.execute("UPDATE take SET sound_bytes = sound_bytes + ?2 WHERE id = ?1", (take_id, bytes as i64))?;
     conclude(connection, take_id)
 }
 
-fn strikes(connection: &Connection, take_id: i64) -> Result<Vec<KeptStrike>, StoreError> {
-    let mut statement = connection.prepare_cached("SELECT id, dropped, measurement FROM strike WHERE take_id = ?1 ORDER BY position")?;
-    let rows =
-        statement.query_map([take_id], |row| Ok((row.get(0)?, row.get(1)?, row.get::<_, String>(2)?)))?.collect::<Result<Vec<_>, _>>()?;
-    rows.into_iter().map(|(id, dropped, text)| Ok(KeptStrike { id, dropped, measurement: serde_json::from_str(&text)? })).collect()
+/// Refuses the sound of a strike that was let go.
+fn with_sound(sound: &[u8]) -> Result<(), StoreError> {
+    match sound.is_empty() {
+        true => Err(StoreError::Refused("The sound of this strike was let go to make room; its figures are kept.".into())),
+        false => Ok(()),
+    }
+}
+
+fn parsed(id: i64, dropped: bool, has_sound: bool, text: &str) -> Result<KeptStrike, StoreError> {
+    let measurement = serde_json::from_str(text).map_err(|error| StoreError::from(error).of_row("strike", id))?;
+    Ok(KeptStrike { id, dropped, has_sound, measurement })
+}
+
+/// The strikes of a take that can be read, in the order they were played, and the numbers of those that cannot.
+fn strikes(connection: &Connection, take_id: i64) -> Result<(Vec<KeptStrike>, Vec<i64>), StoreError> {
+    let mut statement =
+        connection.prepare_cached("SELECT id, dropped, length(sound) > 0, measurement FROM strike WHERE take_id = ?1 ORDER BY position")?;
+    let rows = statement.query_map([take_id], |row| Ok((row.get(0)?, row.get(1)?, row.get(2)?, text(row, 3)?)))?;
+    let (mut read, mut damaged) = (Vec::new(), Vec::new());
+    for row in rows {
+        let (id, dropped, has_sound, measured) = row?;
+        match parsed(id, dropped, has_sound, &measured) {
+            Ok(strike) => read.push(strike),
+            Err(_) => damaged.push(id),
+        }
+    }
+    Ok((read, damaged))
 }
 
 /// Works out again which strikes are ghosts and what the take says.
 fn conclude(connection: &Connection, take_id: i64) -> Result<(), StoreError> {
-    let kept: Vec<KeptStrike> = strikes(connection, take_id)?.into_iter().filter(|strike| !strike.dropped).collect();
+    let kept: Vec<KeptStrike> = strikes(connection, take_id)?.0.into_iter().filter(|strike| !strike.dropped).collect();
     let mut measurements: Vec<StrikeMeasurement> = kept.iter().map(|strike| strike.measurement.clone()).collect();
     mark_ghosts(&mut measurements);
     for (strike, measurement) in kept.iter().zip(&measurements).filter(|(strike, measurement)| strike.measurement != **measurement) {
         connection.execute("UPDATE strike SET measurement = ?2 WHERE id = ?1", (strike.id, serde_json::to_string(measurement)?))?;
     }
+    let summary = summarize(&measurements);
     connection.execute(
-        "UPDATE take SET summary = ?2, partials = ?3 WHERE id = ?1",
-        (take_id, serde_json::to_string(&summarize(&measurements))?, serde_json::to_string(&combine_partials(&measurements))?),
+        "UPDATE take SET summary = ?2, partials = ?3, strikes_used = ?4, revision = revision + 1 WHERE id = ?1",
+        (take_id, serde_json::to_string(&summary)?, serde_json::to_string(&combine_partials(&measurements))?, summary.strikes_used as i64),
     )?;
     Ok(())
 }

@@ -1,5 +1,6 @@
 //! What is played tonight, where, and what the player rules out.
 
+use crate::damaged::{optional_text, text};
 use crate::{Store, StoreError};
 use ember_core::drum::Drum;
 use ember_core::plan::Limits;
@@ -41,6 +42,11 @@ impl Scene {
     }
 }
 
+/// What is played as long as nothing was chosen.
+fn usual_music() -> Music {
+    Music::new("rock", 118.0)
+}
+
 impl Store {
     /// What was last chosen; a plain rock evening before anything was.
     pub fn tonight(&self) -> Result<KeptTonight, StoreError> {
@@ -63,21 +69,17 @@ impl Store {
                         within_a_minute: row.get(9)?,
                         nothing_bought: row.get(10)?,
                     };
-                    let music: (String, Option<String>) = (row.get(0)?, row.get(4)?);
+                    let music = (text(row, 0)?, optional_text(row, 4)?);
                     Ok((music, limits, row.get(3)?, row.get(5)?, row.get(6)?))
                 },
             )
             .optional()?;
         let Some(((music, song), limits, song_id, venue_id, set_list_id)) = kept else {
-            return Ok(KeptTonight {
-                music: Music::new("rock", 118.0),
-                limits: Limits::default(),
-                song_id: None,
-                venue_id: None,
-                set_list_id: None,
-            });
+            return Ok(KeptTonight { music: usual_music(), limits: Limits::default(), song_id: None, venue_id: None, set_list_id: None });
         };
-        Ok(KeptTonight { music: serde_json::from_str(song.as_ref().unwrap_or(&music))?, limits, song_id, venue_id, set_list_id })
+        let song = song.as_ref().and_then(|song| serde_json::from_str(song).ok());
+        let music = song.or_else(|| serde_json::from_str(&music).ok()).unwrap_or_else(usual_music);
+        Ok(KeptTonight { music, limits, song_id, venue_id, set_list_id })
     }
 
     pub fn set_tonight(&mut self, kept: &KeptTonight) -> Result<(), StoreError> {

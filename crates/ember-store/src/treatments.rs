@@ -1,6 +1,7 @@
 //! Treatments: plans that were carried out.
 
-use crate::{KeptDrum, KeptTake, Store, StoreError};
+use crate::damaged::{optional_text, text};
+use crate::{KeptDrum, KeptTake, Store, StoreError, order};
 use ember_core::plan::Plan;
 use rusqlite::OptionalExtension;
 use serde::{Deserialize, Serialize};
@@ -13,8 +14,10 @@ pub struct KeptTreatment {
     pub drum_id: i64,
     /// The take of the open drum that the expectation started from.
     pub open_take_id: i64,
-    /// Milliseconds since 1970, UTC.
+    /// Milliseconds since 1970, UTC, as the clock said.
     pub done_at: i64,
+    /// Its place in the order of all that happened, whatever the clock said.
+    pub seq: i64,
     /// When it was taken off; null while it is on.
     pub off_at: Option<i64>,
     /// What the player calls it; null where it was not given a name.
@@ -31,18 +34,33 @@ pub struct MeasuredTreatment {
     pub found: KeptTake,
 }
 
-const COLUMNS: &str = "id, drum_id, open_take_id, done_at, off_at, name, plan";
+const COLUMNS: &str = "id, drum_id, open_take_id, done_at, seq, off_at, name, plan";
+/// The newest tests are learned from, at least so many: heads and devices age.
+const FEWEST_TESTS: usize = 40;
+/// Older ones go so many at a time.
+const AT_A_TIME: usize = 20;
+/// Whether a treatment was measured.
+const MEASURED: &str = "EXISTS (SELECT 1 FROM take WHERE take.treatment_id = treatment.id AND take.strikes_used > 0)";
 /// Longest name, in characters.
 const LONGEST_NAME: usize = 60;
 
-type Columns = (i64, i64, i64, i64, Option<i64>, Option<String>, String);
+type Columns = (i64, i64, i64, i64, i64, Option<i64>, Option<String>, String);
 
 fn read(row: &rusqlite::Row) -> rusqlite::Result<Columns> {
-    Ok((row.get(0)?, row.get(1)?, row.get(2)?, row.get(3)?, row.get(4)?, row.get(5)?, row.get(6)?))
+    Ok((row.get(0)?, row.get(1)?, row.get(2)?, row.get(3)?, row.get(4)?, row.get(5)?, optional_text(row, 6)?, text(row, 7)?))
 }
 
-fn with_plan((id, drum_id, open_take_id, done_at, off_at, name, plan): Columns) -> Result<KeptTreatment, StoreError> {
-    Ok(KeptTreatment { id, drum_id, open_take_id, done_at, off_at, name, plan: serde_json::from_str(&plan)? })
+fn with_plan((id, drum_id, open_take_id, done_at, seq, off_at, name, plan): Columns) -> Result<KeptTreatment, StoreError> {
+    let plan = serde_json::from_str(&plan).map_err(|error| StoreError::from(error).of_row("treatment", id))?;
+    Ok(KeptTreatment { id, drum_id, open_take_id, done_at, seq, off_at, name, plan })
+}
+
+/// What `plan` lays where and how it closes the other end, as the column of the same name has it.
+fn layout(plan: &Plan) -> Result<String, StoreError> {
+    let front = plan.front.as_ref().map(serde_json::to_value).transpose()?;
+    // As SQLite's json_extract gives it: a string without its quotes.
+    let front = front.map_or_else(String::new, |front| front.as_str().map_or_else(|| front.to_string(), str::to_string));
+    Ok(serde_json::to_string(&plan.placements)? + &front)
 }
 
 impl Store {
@@ -50,7 +68,15 @@ impl Store {
     pub fn treatment_on(&self, drum_id: i64) -> Result<Option<KeptTreatment>, StoreError> {
         let mut statement =
             self.connection.prepare_cached(&format!("SELECT {COLUMNS} FROM treatment WHERE drum_id = ?1 AND off_at IS NULL"))?;
-        statement.query_row([drum_id], read).optional()?.map(with_plan).transpose()
+        let on = statement.query_row([drum_id], read).optional()?.map(with_plan).transpose();
+        match on {
+            // A drum whose treatment cannot be read counts as open rather than as unknown.
+            Err(StoreError::Damaged { what, id }) => {
+                self.set_aside(what, id);
+                Ok(None)
+            }
+            on => on,
+        }
     }
 
     pub fn treatment(&self, id: i64) -> Result<KeptTreatment, StoreError> {
@@ -58,13 +84,23 @@ impl Store {
         with_plan(statement.query_row([id], read).map_err(StoreError::missing("treatment", id))?)
     }
 
-    /// Everything that was ever on the drum, newest first.
-    pub fn treatments(&self, drum_id: i64) -> Result<Vec<KeptTreatment>, StoreError> {
+    /// What was last on the drum, newest first: at most `most`, those with names before all others.
+    pub fn treatments(&self, drum_id: i64, most: usize) -> Result<Vec<KeptTreatment>, StoreError> {
         let mut statement = self
             .connection
-            .prepare_cached(&format!("SELECT {COLUMNS} FROM treatment WHERE drum_id = ?1 ORDER BY done_at DESC, id DESC"))?;
-        let rows = statement.query_map([drum_id], read)?.collect::<Result<Vec<Columns>, _>>()?;
-        rows.into_iter().map(with_plan).collect()
+            .prepare_cached(&format!("SELECT {COLUMNS} FROM treatment WHERE drum_id = ?1 ORDER BY name IS NULL, seq DESC LIMIT ?2"))?;
+        let rows = statement.query_map((drum_id, most as i64), read)?.collect::<Result<Vec<Columns>, _>>()?;
+        let mut read = self.readable("treatment", rows.into_iter().map(|row| (row.0, with_plan(row))))?;
+        read.sort_by_key(|kept| std::cmp::Reverse(kept.seq));
+        Ok(read)
+    }
+
+    /// How often the layout of a treatment was on its drum.
+    pub fn times_used(&self, drum_id: i64, treatment_id: i64) -> Result<usize, StoreError> {
+        let mut statement = self.connection.prepare_cached(
+            "SELECT count(*) FROM treatment WHERE drum_id = ?1 AND layout = (SELECT layout FROM treatment WHERE id = ?2)",
+        )?;
+        Ok(statement.query_row((drum_id, treatment_id), |row| row.get::<_, i64>(0))? as usize)
     }
 
     /// Gives a layout a name to be recalled by, each time it was on its drum; an empty one takes it away.
@@ -74,9 +110,7 @@ impl Store {
             return Err(StoreError::Refused(format!("A name has at most {LONGEST_NAME} characters.")));
         }
         self.connection.execute(
-            "UPDATE treatment SET name = ?2 WHERE drum_id = (SELECT drum_id FROM treatment WHERE id = ?1)
-             AND json_extract(plan, '$.placements') = (SELECT json_extract(plan, '$.placements') FROM treatment WHERE id = ?1)
-             AND json_extract(plan, '$.front') IS (SELECT json_extract(plan, '$.front') FROM treatment WHERE id = ?1)",
+            "UPDATE treatment SET name = ?2 WHERE (drum_id, layout) = (SELECT drum_id, layout FROM treatment WHERE id = ?1)",
             (id, name),
         )?;
         self.treatment(id)
@@ -86,9 +120,10 @@ impl Store {
     pub fn put_on(&mut self, drum_id: i64, open_take_id: i64, plan: &Plan, done_at: i64) -> Result<KeptTreatment, StoreError> {
         let transaction = self.connection.transaction()?;
         transaction.execute("UPDATE treatment SET off_at = ?2 WHERE drum_id = ?1 AND off_at IS NULL", (drum_id, done_at))?;
+        let seq = order::next(&transaction)?;
         transaction.execute(
-            "INSERT INTO treatment (drum_id, open_take_id, done_at, plan) VALUES (?1, ?2, ?3, ?4)",
-            (drum_id, open_take_id, done_at, serde_json::to_string(plan)?),
+            "INSERT INTO treatment (drum_id, open_take_id, done_at, plan, seq, of_front, layout) VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7)",
+            (drum_id, open_take_id, done_at, serde_json::to_string(plan)?, seq, plan.front.is_some(), layout(plan)?),
         )?;
         let id = transaction.last_insert_rowid();
         transaction.commit()?;
@@ -111,26 +146,44 @@ impl Store {
         self.treatment(id)
     }
 
-    /// Every treatment that was measured afterwards, oldest first, of drums that are still in the kit: with the take it started from and
-    /// the newest one with it on.
-    pub fn measured_treatments(&self) -> Result<Vec<MeasuredTreatment>, StoreError> {
-        let mut statement = self.connection.prepare_cached(
-            "SELECT treatment.id, (SELECT take.id FROM take WHERE take.treatment_id = treatment.id
-                AND json_extract(take.summary, '$.strikes_used') > 0 ORDER BY take.begun_at DESC, take.id DESC LIMIT 1)
-             FROM treatment JOIN drum ON drum.id = treatment.drum_id ORDER BY treatment.done_at, treatment.id",
-        )?;
-        let ids = statement.query_map([], |row| Ok((row.get(0)?, row.get(1)?)))?.collect::<Result<Vec<(i64, Option<i64>)>, _>>()?;
-        let measured = ids.into_iter().filter_map(|(id, found)| Some((id, found?)));
-        measured
-            .map(|(id, found)| {
-                let treatment = self.treatment(id)?;
-                Ok(MeasuredTreatment {
-                    drum: self.drum(treatment.drum_id)?,
-                    open: self.take(treatment.open_take_id)?,
-                    found: self.take(found)?,
-                    treatment,
-                })
+    /// The newest treatments that were measured afterwards and teach about devices, oldest first: with the take each started from and the
+    /// newest one with it on. Older ones are left out so many at a time that what was learned from the others stands until then.
+    pub fn device_tests(&self) -> Result<Vec<MeasuredTreatment>, StoreError> {
+        let all: i64 = self
+            .connection
+            .prepare_cached(&format!("SELECT count(*) FROM treatment WHERE of_front = 0 AND {MEASURED}"))?
+            .query_row([], |row| row.get(0))?;
+        let left_out = (all as usize).saturating_sub(FEWEST_TESTS) / AT_A_TIME * AT_A_TIME;
+        self.measured(&format!("of_front = 0 AND {MEASURED}"), all as usize - left_out)
+    }
+
+    /// The newest `most` measured treatments in which a drum's other end was closed otherwise, oldest first.
+    pub fn front_tests(&self, most: usize) -> Result<Vec<MeasuredTreatment>, StoreError> {
+        self.measured(&format!("of_front = 1 AND {MEASURED}"), most)
+    }
+
+    /// The newest `most` measured treatments of one drum, oldest first.
+    pub fn tests_of(&self, drum_id: i64, most: usize) -> Result<Vec<MeasuredTreatment>, StoreError> {
+        self.measured(&format!("treatment.drum_id = {drum_id} AND {MEASURED}"), most)
+    }
+
+    fn measured(&self, which: &str, most: usize) -> Result<Vec<MeasuredTreatment>, StoreError> {
+        let mut statement = self.connection.prepare_cached(&format!(
+            "SELECT treatment.id, (SELECT take.id FROM take WHERE take.treatment_id = treatment.id AND take.strikes_used > 0
+                ORDER BY take.seq DESC LIMIT 1) FROM treatment WHERE {which} ORDER BY treatment.seq DESC LIMIT ?1"
+        ))?;
+        let ids = statement.query_map([most as i64], |row| Ok((row.get(0)?, row.get(1)?)))?.collect::<Result<Vec<(i64, i64)>, _>>()?;
+        let read = |(id, found): (i64, i64)| {
+            let treatment = self.treatment(id)?;
+            Ok(MeasuredTreatment {
+                drum: self.drum(treatment.drum_id)?,
+                open: self.take(treatment.open_take_id)?,
+                found: self.take(found)?,
+                treatment,
             })
-            .collect()
+        };
+        let mut measured = self.readable("treatment", ids.into_iter().map(|ids| (ids.0, read(ids))))?;
+        measured.reverse();
+        Ok(measured)
     }
 }

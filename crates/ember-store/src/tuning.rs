@@ -1,6 +1,7 @@
 //! Rounds of taps on heads, what was turned after them, and what heads are to be tuned to.
 
-use crate::{Source, Store, StoreError};
+use crate::damaged::{optional_text, text};
+use crate::{Source, Store, StoreError, order};
 use ember_core::drum::HeadSide;
 use ember_core::tuning::{RoundPitches, TapFault, TurnTrial};
 use rusqlite::{OptionalExtension, Row, params};
@@ -8,6 +9,9 @@ use serde::{Deserialize, Serialize};
 
 /// Doubt of a trial's lug pitches where their own is not known, cents.
 const USUAL_SD_CENTS: f64 = 1.5;
+
+/// Rounds on one head that are looked back on.
+const MOST_ROUNDS: usize = 60;
 
 /// A round of taps.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -17,8 +21,10 @@ pub struct KeptRound {
     pub drum_id: i64,
     pub side: HeadSide,
     pub source: Source,
-    /// Milliseconds since 1970, UTC.
+    /// Milliseconds since 1970, UTC, as the clock said.
     pub begun_at: i64,
+    /// Its place in the order of all that happened, whatever the clock said.
+    pub seq: i64,
     pub lugs: usize,
     pub pitches: RoundPitches,
     /// Eighths of a turn that each rod was given after it, in hoop order; null where none were reported.
@@ -53,7 +59,7 @@ pub struct KeptTap {
     pub onset_index: usize,
 }
 
-const COLUMNS: &str = "id, drum_id, side, source, begun_at, lugs, pitches, turned";
+const COLUMNS: &str = "id, drum_id, side, source, begun_at, lugs, pitches, turned, seq";
 type Texts = (String, String, Option<String>);
 
 pub(crate) fn side_code(side: HeadSide) -> &'static str {
@@ -72,13 +78,14 @@ fn read(row: &Row) -> rusqlite::Result<(KeptRound, Texts)> {
         id: row.get(0)?,
         drum_id: row.get(1)?,
         side: HeadSide::Batter,
-        source: Source::of_code(&row.get::<_, String>(3)?),
+        source: Source::of_code(&text(row, 3)?),
         begun_at: row.get(4)?,
+        seq: row.get(8)?,
         lugs: row.get::<_, i64>(5)? as usize,
         pitches: RoundPitches::default(),
         turned: None,
     };
-    Ok((round, (row.get(2)?, row.get(6)?, row.get(7)?)))
+    Ok((round, (text(row, 2)?, text(row, 6)?, optional_text(row, 7)?)))
 }
 
 fn with_texts((mut round, (side, pitches, turned)): (KeptRound, Texts)) -> Result<KeptRound, StoreError> {
@@ -100,8 +107,16 @@ impl Store {
     ) -> Result<KeptRound, StoreError> {
         self.drum(drum_id)?;
         self.connection.execute(
-            "INSERT INTO tuning_round (drum_id, side, source, begun_at, lugs, pitches) VALUES (?1, ?2, ?3, ?4, ?5, ?6)",
-            params![drum_id, side_code(side), source.code(), begun_at, lugs as i64, serde_json::to_string(&RoundPitches::default())?],
+            "INSERT INTO tuning_round (drum_id, side, source, begun_at, lugs, pitches, seq) VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7)",
+            params![
+                drum_id,
+                side_code(side),
+                source.code(),
+                begun_at,
+                lugs as i64,
+                serde_json::to_string(&RoundPitches::default())?,
+                order::next(&self.connection)?
+            ],
         )?;
         self.round(self.connection.last_insert_rowid())
     }
@@ -143,17 +158,17 @@ impl Store {
         Ok(statement.query_map([round_id], read)?.collect::<Result<_, _>>()?)
     }
 
-    /// Rounds on the head that is on the drum now, newest first, those with another number of lugs left out.
+    /// The newest rounds on the head that is on the drum now, newest first, those with another number of lugs left out.
     pub fn rounds(&self, drum_id: i64, side: HeadSide) -> Result<Vec<KeptRound>, StoreError> {
         let lugs = i64::from(self.drum(drum_id)?.drum.lugs);
         let mut statement = self.connection.prepare_cached(&format!(
             "SELECT {COLUMNS} FROM tuning_round WHERE drum_id = ?1 AND side = ?2 AND lugs = ?3 AND gone_at IS NULL
-             AND begun_at >= coalesce((SELECT max(at) FROM head_change
+             AND seq > coalesce((SELECT max(seq) FROM head_change
                  WHERE head_change.drum_id = ?1 AND head_change.side = ?2 AND head_change.gone_at IS NULL), 0)
-             ORDER BY begun_at DESC, id DESC"
+             ORDER BY seq DESC LIMIT {MOST_ROUNDS}"
         ))?;
         let rows = statement.query_map((drum_id, side_code(side), lugs), read)?.collect::<Result<Vec<_>, _>>()?;
-        rows.into_iter().map(with_texts).collect()
+        self.readable("round", rows.into_iter().map(|row| (row.0.id, with_texts(row))))
     }
 
     /// Says what was turned after a round, or, with none, that nothing was.
@@ -190,9 +205,9 @@ impl Store {
         Ok(())
     }
 
-    /// When a head was last seated, from finger-tight rods.
-    pub fn seated_at(&self, drum_id: i64, side: HeadSide) -> Result<Option<i64>, StoreError> {
-        let mut statement = self.connection.prepare_cached("SELECT seated_at FROM head WHERE drum_id = ?1 AND side = ?2")?;
+    /// When a head was last seated, from finger-tight rods, in the order of all that happened.
+    pub fn seated_seq(&self, drum_id: i64, side: HeadSide) -> Result<Option<i64>, StoreError> {
+        let mut statement = self.connection.prepare_cached("SELECT seated_seq FROM head WHERE drum_id = ?1 AND side = ?2")?;
         Ok(statement.query_row((drum_id, side_code(side)), |row| row.get(0)).optional()?.flatten())
     }
 
@@ -200,21 +215,21 @@ impl Store {
     pub fn set_seated(&mut self, drum_id: i64, side: HeadSide, at: i64) -> Result<(), StoreError> {
         self.drum(drum_id)?;
         self.connection.execute(
-            "INSERT INTO head (drum_id, side, seated_at) VALUES (?1, ?2, ?3)
-             ON CONFLICT (drum_id, side) DO UPDATE SET seated_at = excluded.seated_at",
-            (drum_id, side_code(side), at),
+            "INSERT INTO head (drum_id, side, seated_at, seated_seq) VALUES (?1, ?2, ?3, ?4)
+             ON CONFLICT (drum_id, side) DO UPDATE SET seated_at = excluded.seated_at, seated_seq = excluded.seated_seq",
+            (drum_id, side_code(side), at, order::next(&self.connection)?),
         )?;
         Ok(())
     }
 }
 
 /// What turns between `rounds` (newest first) did: each pair of complete rounds with the turns reported between them. Nothing is
-/// learned across `breaks` (ms since 1970), at which rods were turned otherwise.
+/// learned across `breaks` (places in the order of all that happened), at which rods were turned otherwise.
 pub fn trials(rounds: &[KeptRound], breaks: &[i64]) -> Vec<TurnTrial> {
     let pairs = rounds.windows(2).rev().filter_map(|pair| {
         let (after, before) = (&pair[0], &pair[1]);
         // A simulated head teaches nothing about a real one.
-        let broken = breaks.iter().any(|at| (before.begun_at..=after.begun_at).contains(at));
+        let broken = breaks.iter().any(|at| (before.seq..=after.seq).contains(at));
         if after.source != before.source || broken {
             return None;
         }

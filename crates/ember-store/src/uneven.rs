@@ -1,7 +1,8 @@
 //! Rods let down on purpose, and when they were back.
 
+use crate::damaged::text;
 use crate::tuning::{side_code, side_of};
-use crate::{Store, StoreError};
+use crate::{Store, StoreError, order};
 use ember_core::drum::HeadSide;
 use ember_core::tuning::UnevenRecipe;
 use rusqlite::{OptionalExtension, Row, params};
@@ -15,15 +16,19 @@ pub struct KeptUneven {
     pub drum_id: i64,
     pub side: HeadSide,
     pub recipe: UnevenRecipe,
-    /// Milliseconds since 1970, UTC.
+    /// Milliseconds since 1970, UTC, as the clock said.
     pub begun_at: i64,
+    /// Its place in the order of all that happened, whatever the clock said.
+    pub begun_seq: i64,
     /// Eighths of a turn on each rod in hoop order.
     pub eighths: Vec<i32>,
     /// When the rods were back; null while the head is uneven.
     pub ended_at: Option<i64>,
+    /// The same in the order of all that happened.
+    pub ended_seq: Option<i64>,
 }
 
-const COLUMNS: &str = "id, drum_id, side, recipe, begun_at, eighths, ended_at";
+const COLUMNS: &str = "id, drum_id, side, recipe, begun_at, eighths, ended_at, begun_seq, ended_seq";
 type Texts = (String, String, String);
 
 fn read(row: &Row) -> rusqlite::Result<(KeptUneven, Texts)> {
@@ -35,8 +40,10 @@ fn read(row: &Row) -> rusqlite::Result<(KeptUneven, Texts)> {
         begun_at: row.get(4)?,
         eighths: Vec::new(),
         ended_at: row.get(6)?,
+        begun_seq: row.get(7)?,
+        ended_seq: row.get(8)?,
     };
-    Ok((uneven, (row.get(2)?, row.get(3)?, row.get(5)?)))
+    Ok((uneven, (text(row, 2)?, text(row, 3)?, text(row, 5)?)))
 }
 
 fn with_texts((mut uneven, (side, recipe, eighths)): (KeptUneven, Texts)) -> Result<KeptUneven, StoreError> {
@@ -62,8 +69,8 @@ impl Store {
         }
         let recipe = serde_json::to_value(recipe)?;
         self.connection.execute(
-            "INSERT INTO uneven (drum_id, side, recipe, begun_at, eighths) VALUES (?1, ?2, ?3, ?4, ?5)",
-            params![drum_id, side_code(side), recipe.as_str(), begun_at, serde_json::to_string(eighths)?],
+            "INSERT INTO uneven (drum_id, side, recipe, begun_at, eighths, begun_seq) VALUES (?1, ?2, ?3, ?4, ?5, ?6)",
+            params![drum_id, side_code(side), recipe.as_str(), begun_at, serde_json::to_string(eighths)?, order::next(&self.connection)?],
         )?;
         self.uneven(self.connection.last_insert_rowid())
     }
@@ -77,16 +84,17 @@ impl Store {
     pub fn newest_uneven(&self, drum_id: i64, side: HeadSide) -> Result<Option<KeptUneven>, StoreError> {
         let mut statement = self.connection.prepare_cached(&format!(
             "SELECT {COLUMNS} FROM uneven WHERE drum_id = ?1 AND side = ?2 AND gone_at IS NULL
-             AND begun_at >= coalesce((SELECT max(at) FROM head_change
+             AND begun_seq > coalesce((SELECT max(seq) FROM head_change
                  WHERE head_change.drum_id = ?1 AND head_change.side = ?2 AND head_change.gone_at IS NULL), 0)
-             ORDER BY begun_at DESC, id DESC LIMIT 1"
+             ORDER BY begun_seq DESC LIMIT 1"
         ))?;
         statement.query_row((drum_id, side_code(side)), read).optional()?.map(with_texts).transpose()
     }
 
     /// Says when the rods were back, or that they are not after all.
     pub fn set_uneven_ended(&mut self, id: i64, ended_at: Option<i64>) -> Result<KeptUneven, StoreError> {
-        self.connection.execute("UPDATE uneven SET ended_at = ?2 WHERE id = ?1", (id, ended_at))?;
+        let ended_seq = ended_at.map(|_| order::next(&self.connection)).transpose()?;
+        self.connection.execute("UPDATE uneven SET ended_at = ?2, ended_seq = ?3 WHERE id = ?1", (id, ended_at, ended_seq))?;
         self.uneven(id)
     }
 

@@ -115,7 +115,10 @@ fn takes_belong_to_the_state_the_drum_was_in() {
     store.add_strikes(treated, &[NewStrike { measurement: &good, sound, onset_index: 0 }]).unwrap();
     assert_eq!(store.newest_take(drum, Some(on.id)).unwrap().unwrap().id, treated);
     assert_eq!(store.newest_take(drum, None).unwrap().unwrap().id, open);
-    assert_eq!(store.takes(drum).unwrap().iter().map(|take| take.id).collect::<Vec<_>>(), [open, treated]);
+    let listed =
+        |before| store.takes(drum, before, 1).map(|(takes, all)| (takes.iter().map(|take| take.id).collect::<Vec<_>>(), all)).unwrap();
+    assert_eq!(listed(None), (vec![treated], 2), "the newest first, whatever the clock said");
+    assert_eq!(listed(Some(store.take(treated).unwrap().seq)), (vec![open], 2));
     // A take of nothing but poor strikes does not hide the good one before it.
     let clipped = strike(0.5, 0.0, 0.3, vec![Warning::Clipped]);
     store.take_off(on.id, 30).unwrap();
@@ -145,7 +148,7 @@ fn what_something_was_built_on_stays_and_all_goes_with_its_drum() {
     let strike = store.strikes(take).unwrap()[0].id;
     let treatment = store.put_on(drum, take, &plan(), 10).unwrap();
     assert!(matches!(store.remove_take(take), Err(StoreError::Refused(_))));
-    assert_eq!(store.takes_in_use(drum).unwrap(), [take]);
+    assert!(store.take_is_in_use(take).unwrap());
     store.remove_drum(drum).unwrap();
     assert!(matches!(store.take(take), Err(StoreError::NotFound { .. })));
     assert!(matches!(store.sound(strike), Err(StoreError::NotFound { .. })));
@@ -161,7 +164,7 @@ fn a_take_on_no_drum_leaves_nothing_behind() {
     assert!(matches!(store.add_take(7, Source::File, None, 0, &new), Err(StoreError::NotFound { what: "drum", id: 7 })));
     // The next transaction works: the failed one was closed.
     let (drum, _) = with_take(&mut store);
-    assert_eq!(store.takes(drum).unwrap().len(), 1);
+    assert_eq!(store.takes(drum, None, 9).unwrap().1, 1);
 }
 
 #[test]
@@ -188,16 +191,16 @@ fn a_treatment_is_a_test_once_it_was_measured() {
     };
     let now = 1_700_000_000_000;
     let first = store.put_on(drum, open, &plan(), now + 10).unwrap();
-    assert!(store.measured_treatments().unwrap().is_empty(), "nobody has hit it yet");
+    assert!(store.device_tests().unwrap().is_empty(), "nobody has hit it yet");
     let found = take(&mut store, now + 20, vec![]);
     take(&mut store, now + 30, vec![Warning::Clipped]);
     let second = store.put_on(drum, open, &plan(), now + 40).unwrap();
     let again = take(&mut store, now + 50, vec![]);
-    let tests = store.measured_treatments().unwrap();
+    let tests = store.device_tests().unwrap();
     let ids: Vec<(i64, i64, i64)> = tests.iter().map(|test| (test.treatment.id, test.open.id, test.found.id)).collect();
     assert_eq!(ids, [(first.id, open, found), (second.id, open, again)], "a take without a good strike does not count");
     store.remove_take(again).unwrap();
-    assert_eq!(store.measured_treatments().unwrap().len(), 1);
+    assert_eq!(store.device_tests().unwrap().len(), 1);
 }
 
 #[test]

@@ -168,7 +168,7 @@ impl Kept {
     /// The usable strike of `take` in the middle by level; none where there is none.
     fn of(store: &Store, take: KeptTake) -> Result<Option<Self>, StoreError> {
         let mut strikes = store.strikes(take.id)?;
-        strikes.retain(|strike| !strike.dropped && strike.measurement.warnings.is_empty());
+        strikes.retain(|strike| !strike.dropped && strike.has_sound && strike.measurement.warnings.is_empty());
         strikes.sort_by(|a, b| a.measurement.peak_dbfs.total_cmp(&b.measurement.peak_dbfs));
         let Some(middle) = strikes.get(strikes.len() / 2) else { return Ok(None) };
         let (strike, sound, onset_index) = store.strike_with_sound(middle.id)?;
@@ -202,9 +202,8 @@ impl Sources {
             None => None,
         };
         let shelf = store.shelf()?;
-        let measured = store.measured_treatments()?;
-        let front_trials = front_trials(store, &measured)?;
-        let trials = trials(&tests(measured, &shelf));
+        let front_trials = front_trials(store)?;
+        let trials = trials(&tests(store.device_tests()?, &shelf));
         Ok(Self { trials, front_trials, shelf, drum, open: sound(open_take(store, drum_id)?)?, found: sound(found)? })
     }
 }

@@ -17,6 +17,8 @@ use ember_store::{KeptDrum, KeptTake, Source, Store, StoreError};
 use serde::Serialize;
 use utoipa::ToSchema;
 
+/// Takes that the bench lists, and that come at a time.
+pub(super) const TAKES_AT_A_TIME: usize = 20;
 /// Beats a second that are heard as such: slower ones are one long swell, faster ones two tones.
 const BEATING: std::ops::Range<f64> = 1.0..14.0;
 
@@ -35,8 +37,10 @@ pub struct Bench {
     pub check: Option<Vec<CheckedFigure>>,
     /// What an uneven head does to the sound, and which lugs it points to; null where no pair of the ring is split.
     pub split_note: Option<String>,
-    /// Newest first.
+    /// The newest takes, newest first; older ones come from `takes`.
     pub takes: Vec<TakeRow>,
+    /// How many there are in all.
+    pub takes_in_all: usize,
 }
 
 /// A take in the list.
@@ -45,6 +49,8 @@ pub struct TakeRow {
     pub id: i64,
     /// Milliseconds since 1970, UTC.
     pub begun_at: i64,
+    /// Its place in the order of all that happened.
+    pub seq: i64,
     pub source: Source,
     pub source_name: Option<String>,
     /// What was on the drum; null where it was open.
@@ -77,8 +83,8 @@ fn bench(store: &Store, id: i64) -> Result<Bench, StoreError> {
         (Some(open), Some(on), Some(found)) => Some(check(sounding(open), &on.plan.expected, sounding(found))),
         _ => None,
     };
-    let in_use = store.takes_in_use(id)?;
-    let takes = store.takes(id)?.into_iter().map(|take| take_row(take, &in_use)).collect();
+    let (takes, takes_in_all) = store.takes(id, None, TAKES_AT_A_TIME)?;
+    let takes = takes.into_iter().map(|take| take_row(store, take)).collect::<Result<_, _>>()?;
     // With rods let down on purpose a head is uneven as it should be.
     let on_purpose = on.as_ref().is_some_and(|on| on.plan.placements.iter().any(|placement| placement.device == DeviceKind::SlackLugs));
     let split_note = match found.as_ref().or(open.as_ref()) {
@@ -92,6 +98,7 @@ fn bench(store: &Store, id: i64) -> Result<Bench, StoreError> {
         treatment: on.map(|on| TreatmentView::new(on, &drum.drum, &wanted)),
         check: checked,
         takes,
+        takes_in_all,
         drum,
         wanted,
     })
@@ -118,9 +125,10 @@ fn sounding(take: &KeptTake) -> Sounding<'_> {
     Sounding { partials: &take.partials, profile: &take.summary.profile }
 }
 
-fn take_row(take: KeptTake, in_use: &[i64]) -> TakeRow {
-    TakeRow {
-        in_use: in_use.contains(&take.id),
+pub(super) fn take_row(store: &Store, take: KeptTake) -> Result<TakeRow, StoreError> {
+    Ok(TakeRow {
+        in_use: store.take_is_in_use(take.id)?,
+        seq: take.seq,
         id: take.id,
         begun_at: take.begun_at,
         source: take.source,
@@ -129,5 +137,5 @@ fn take_row(take: KeptTake, in_use: &[i64]) -> TakeRow {
         strikes_used: take.summary.strikes_used,
         strikes_rejected: take.summary.strikes_rejected,
         profile: take.summary.profile,
-    }
+    })
 }

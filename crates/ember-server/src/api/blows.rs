@@ -81,7 +81,7 @@ pub async fn get_blows(
     Path(id): Path<i64>,
     Query(struck): Query<StruckWith>,
 ) -> Result<Json<BlowPage>, Problem> {
-    let read = move |store: &mut Store| Ok::<_, StoreError>((store.drum(id)?.drum, front_trials(store, &store.measured_treatments()?)?));
+    let read = move |store: &mut Store| Ok::<_, StoreError>((store.drum(id)?.drum, front_trials(store)?));
     let (drum, openings) = state.store(read).await?;
     let from = struck_with(&struck.from, &drum)?;
     let (page, ..) = asked_about(&state, id, move |question| page(question, from, &openings)).await?;

@@ -49,7 +49,7 @@ pub async fn try_front(
     if asked.front == drum.front() {
         return Err(Problem::conflict(format!("It is so already: {}.", asked.front.words(drum.kind.lower_head_word()))));
     }
-    let trials = state.store(|store| front_trials(store, &store.measured_treatments()?)).await?;
+    let trials = state.store(|store| front_trials(store)).await?;
     let work = move |question: &Question| {
         let predictor = FrontPredictor::new(question.drum, question.partials, question.profile)?.with_opening(opening_strength(&trials))?;
         let predictor = predictor.with_laid(&placements, question.strengths)?;

@@ -25,6 +25,8 @@ use rayon::prelude::*;
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 
+/// Treatments of the drum among which those are looked for that were tried.
+const MOST_TRIED: usize = 60;
 /// Fills whose dial is worked out at once, so that the page answers in time.
 const MOST_FILLS: usize = 3;
 
@@ -162,9 +164,9 @@ struct Known {
 }
 
 fn known(store: &Store, id: i64) -> Result<Known, StoreError> {
-    let since = store.head_changes(id)?.first().map_or(0, |change| change.at);
-    let measured = store.measured_treatments()?;
-    let here = measured.iter().filter(|test| test.drum.id == id && test.treatment.done_at >= since);
+    let since = store.head_changes(id)?.first().map_or(0, |change| change.seq);
+    let measured = store.tests_of(id, MOST_TRIED)?;
+    let here = measured.iter().filter(|test| test.treatment.seq > since);
     let tried = here.map(|test| Tried {
         front: test.treatment.plan.front.clone(),
         placements: test.treatment.plan.placements.clone(),
@@ -172,7 +174,7 @@ fn known(store: &Store, id: i64) -> Result<Known, StoreError> {
     });
     Ok(Known {
         tried: tried.collect(),
-        trials: front_trials(store, &measured)?,
+        trials: front_trials(store)?,
         declined: store.front_trial_declined(id)?,
         bpm: store.scene()?.tonight.music.bpm,
         owned: store.shelf()?.into_iter().filter(|item| item.count > 0).map(|item| item.device).collect(),

@@ -39,7 +39,7 @@ pub struct WhatIsLearned {
 /// What was learned.
 #[utoipa::path(get, path = "/learned", tag = "shelf", responses((status = 200, body = WhatIsLearned)))]
 pub async fn get_learned(State(state): State<AppState>) -> Result<Json<WhatIsLearned>, Problem> {
-    let (measured, shelf) = state.store(|store| Ok((store.measured_treatments()?, store.shelf()?))).await?;
+    let (measured, shelf) = state.store(|store| Ok((store.device_tests()?, store.shelf()?))).await?;
     let computing = state.clone();
     let work = move |_: Patience| {
         let tests = tests(measured, &shelf);

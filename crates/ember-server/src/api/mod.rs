@@ -84,6 +84,7 @@ fn described() -> (Router<AppState>, utoipa::openapi::OpenApi) {
         .routes(routes!(shelf::change_own, shelf::remove_own))
         .routes(routes!(learned::get_learned))
         .routes(routes!(bench::get_bench))
+        .routes(routes!(takes::list_takes))
         .routes(routes!(takes::get_take, takes::remove_take))
         .routes(routes!(takes::change_strike))
         .routes(routes!(takes::strike_sound))

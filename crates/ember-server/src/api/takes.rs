@@ -1,6 +1,7 @@
 //! Takes and strikes: reading, removing, leaving strikes out, and their sound.
 
-use super::extract::{Body, Path};
+use super::bench::{TAKES_AT_A_TIME, TakeRow, take_row};
+use super::extract::{Body, Path, Query};
 use super::wanted_of;
 use crate::problem::Problem;
 use crate::sound::media_type;
@@ -11,8 +12,8 @@ use axum::extract::State;
 use axum::http::{HeaderMap, HeaderValue, StatusCode, header};
 use axum::response::{IntoResponse, Response};
 use ember_store::{KeptTake, Store, StoreError};
-use serde::Deserialize;
-use utoipa::ToSchema;
+use serde::{Deserialize, Serialize};
+use utoipa::{IntoParams, ToSchema};
 
 /// A take with its strikes.
 pub fn view(store: &Store, take: KeptTake) -> Result<TakeView, StoreError> {
@@ -25,6 +26,38 @@ pub fn view(store: &Store, take: KeptTake) -> Result<TakeView, StoreError> {
     responses((status = 200, body = TakeView), (status = 404, body = Problem, content_type = "application/problem+json")))]
 pub async fn get_take(State(state): State<AppState>, Path(id): Path<i64>) -> Result<Json<TakeView>, Problem> {
     state.store(move |store| view(store, store.take(id)?)).await.map(Json)
+}
+
+/// Where a page of takes begins.
+#[derive(Debug, Clone, Copy, Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+pub struct TakesAsked {
+    /// Only takes before this one in order; the newest if it is not given.
+    before: Option<i64>,
+}
+
+/// Takes of a drum, newest first.
+#[derive(Debug, Clone, Serialize, ToSchema)]
+pub struct TakePage {
+    pub takes: Vec<TakeRow>,
+    /// How many there are in all.
+    pub in_all: usize,
+}
+
+/// Lists takes of a drum, a page at a time.
+#[utoipa::path(get, path = "/drums/{id}/takes", tag = "takes", params(("id" = i64, Path), TakesAsked),
+    responses((status = 200, body = TakePage), (status = 404, body = Problem, content_type = "application/problem+json")))]
+pub async fn list_takes(
+    State(state): State<AppState>,
+    Path(id): Path<i64>,
+    Query(asked): Query<TakesAsked>,
+) -> Result<Json<TakePage>, Problem> {
+    let work = move |store: &mut Store| {
+        store.drum(id)?;
+        let (takes, in_all) = store.takes(id, asked.before, TAKES_AT_A_TIME)?;
+        Ok(TakePage { takes: takes.into_iter().map(|take| take_row(store, take)).collect::<Result<_, _>>()?, in_all })
+    };
+    state.store(work).await.map(Json)
 }
 
 /// Removes a take with its strikes and their sound.

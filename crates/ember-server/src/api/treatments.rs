@@ -16,6 +16,8 @@ use ember_store::{KeptTreatment, Store};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
+/// Treatments among which they are looked for: those with names, and the newest.
+const MOST_LOOKED_AT: usize = 120;
 /// Layouts from before that are listed.
 const MOST_BEFORE: usize = 40;
 
@@ -60,12 +62,11 @@ pub async fn used_before(State(state): State<AppState>, Path(id): Path<i64>) -> 
     let work = move |store: &mut Store| {
         let drum = store.drum(id)?;
         let wanted = wanted_of(store, &store.scene()?, &drum)?;
-        let all = store.treatments(id)?;
+        let all = store.treatments(id, MOST_LOOKED_AT)?;
         let fits = |kept: &KeptTreatment| validate_layout(&drum.drum, &kept.plan.placements).is_ok();
         let mut before: Vec<UsedBefore> = Vec::new();
         for kept in all.into_iter().filter(|kept| fits(kept)) {
             if let Some(same) = before.iter_mut().find(|same| same.treatment.plan.plan.placements == kept.plan.placements) {
-                same.times += 1;
                 // The newest one stands for all, but a name stays.
                 same.treatment.name = same.treatment.name.take().or(kept.name);
                 continue;
@@ -83,6 +84,9 @@ pub async fn used_before(State(state): State<AppState>, Path(id): Path<i64>) -> 
         }
         before.sort_by_key(|used| used.treatment.name.is_none());
         before.truncate(MOST_BEFORE);
+        for used in &mut before {
+            used.times = store.times_used(id, used.treatment.id)?;
+        }
         Ok(before)
     };
     state.store(work).await.map(Json)

@@ -60,15 +60,15 @@ pub fn uneven_state(store: &Store, drum_id: i64, side: HeadSide) -> Result<Uneve
         .filter(|(_, eighths)| **eighths != 0)
         .map(|(lug, eighths)| format!("lug {}: {} down", lug + 1, turns_in_words(*eighths)))
         .collect();
-    let back = match kept.ended_at {
-        Some(ended) => back(&store.rounds(drum_id, side)?, kept.begun_at, ended),
+    let back = match kept.ended_seq {
+        Some(ended) => back(&store.rounds(drum_id, side)?, kept.begun_seq, ended),
         None => None,
     };
     Ok(UnevenState {
         choices,
         turned: turned.join(", "),
-        before: profile(0, kept.begun_at)?,
-        after: profile(kept.begun_at, kept.ended_at.unwrap_or(i64::MAX))?,
+        before: profile(0, kept.begun_seq)?,
+        after: profile(kept.begun_seq, kept.ended_seq.unwrap_or(i64::MAX))?,
         steps_back: steps_back(&kept.eighths),
         back,
         newest: Some(kept),
@@ -76,9 +76,9 @@ pub fn uneven_state(store: &Store, drum_id: i64, side: HeadSide) -> Result<Uneve
 }
 
 /// The first complete round after the rods were back against the last one before they were let down.
-fn back(rounds: &[KeptRound], begun_at: i64, ended_at: i64) -> Option<String> {
-    let before = rounds.iter().find(|round| round.begun_at < begun_at && round.complete())?;
-    let after = rounds.iter().rev().find(|round| round.begun_at >= ended_at && round.complete())?;
+fn back(rounds: &[KeptRound], begun: i64, ended: i64) -> Option<String> {
+    let before = rounds.iter().find(|round| round.seq < begun && round.complete())?;
+    let after = rounds.iter().rev().find(|round| round.seq > ended && round.complete())?;
     let off = |lug: usize| Some(cents(before.lug_hz()[lug]?, after.lug_hz()[lug]?));
     let (lug, by) = (0..before.lugs).filter_map(|lug| Some((lug, off(lug)?))).max_by(|a, b| a.1.abs().total_cmp(&b.1.abs()))?;
     Some(if by.abs() <= BACK_CENTS {

@@ -89,10 +89,10 @@ pub fn tuning(store: &Store, drum_id: i64, side: HeadSide) -> Result<Tuning, Sto
     let newest = rounds.first();
     let next = match (newest, head) {
         (Some(round), Some(head)) if round.turned.is_none() && !uneven => {
-            let seated_at = store.seated_at(drum_id, side)?;
-            let since_then: Vec<KeptRound> = rounds.iter().filter(|round| round.begun_at >= seated_at.unwrap_or(0)).cloned().collect();
+            let seated = store.seated_seq(drum_id, side)?;
+            let since_then: Vec<KeptRound> = rounds.iter().filter(|round| round.seq > seated.unwrap_or(0)).cloned().collect();
             // The guide ends with its quarter turn on each rod.
-            let begun = if seated_at.is_some() { SEATED_EIGHTHS } else { 0 };
+            let begun = if seated.is_some() { SEATED_EIGHTHS } else { 0 };
             let since: Vec<i32> = turned_in_all(&since_then, lugs).into_iter().map(|eighths| eighths + begun).collect();
             let begun_slack = rounds.last().is_some_and(|first| first.pitches.mean_hz.is_some_and(|hz| hz < 0.6 * usual_lug_hz));
             let turned = TurnedHead {
@@ -100,7 +100,7 @@ pub fn tuning(store: &Store, drum_id: i64, side: HeadSide) -> Result<Tuning, Sto
                 head,
                 influence: &influence,
                 // Only of a head that was begun finger-tight is it known how far its rods are turned.
-                since_seated: (begun_slack || seated_at.is_some()).then_some(since.as_slice()),
+                since_seated: (begun_slack || seated.is_some()).then_some(since.as_slice()),
             };
             let goal = wanted_hz.map_or(Goal::Even, Goal::Pitch);
             // One or two lugs may be missing, having no rod or no room to tap.
@@ -132,8 +132,8 @@ pub fn tuning(store: &Store, drum_id: i64, side: HeadSide) -> Result<Tuning, Sto
     let order = crosswise(lugs);
     let take = store.newest_take(drum_id, None)?;
     // What was measured before a rod was last turned is of another tuning.
-    let turned_at = last_turned(store, drum_id)?;
-    let measured = take.as_ref().filter(|take| take.begun_at >= turned_at).map(|take| &take.summary.profile);
+    let turned = last_turned(store, drum_id)?;
+    let measured = take.as_ref().filter(|take| take.seq > turned).map(|take| &take.summary.profile);
     let (measured_body_hz, measured_body_t60_s) = (measured.and_then(|p| p.body_hz), measured.and_then(|p| p.body_t60_s));
     let pair = match lug_hz(store, drum_id, HeadSide::Batter)? {
         Some(batter) => head_pair(&drum.drum, batter, lug_hz(store, drum_id, HeadSide::Lower)?, measured_body_t60_s),
@@ -165,16 +165,16 @@ pub fn tuning(store: &Store, drum_id: i64, side: HeadSide) -> Result<Tuning, Sto
     })
 }
 
-/// When rods were turned otherwise than by reported turns, ms since 1970.
+/// When rods were turned otherwise than by reported turns, in the order of all that happened.
 pub fn breaks(uneven: Option<&KeptUneven>) -> Vec<i64> {
-    uneven.map_or_else(Vec::new, |uneven| [Some(uneven.begun_at), uneven.ended_at].into_iter().flatten().collect())
+    uneven.map_or_else(Vec::new, |uneven| [Some(uneven.begun_seq), uneven.ended_seq].into_iter().flatten().collect())
 }
 
-/// When a rod of either head was last turned, as far as that was noted, ms since 1970.
+/// When a rod of either head was last turned, as far as that was noted, in the order of all that happened; 0 for never.
 pub fn last_turned(store: &Store, drum_id: i64) -> Result<i64, StoreError> {
     let mut last = 0;
     for side in [HeadSide::Batter, HeadSide::Lower] {
-        last = store.rounds(drum_id, side)?.iter().filter(|round| round.turned.is_some()).map(|round| round.begun_at).fold(last, i64::max);
+        last = store.rounds(drum_id, side)?.iter().filter(|round| round.turned.is_some()).map(|round| round.seq).fold(last, i64::max);
         last = breaks(store.newest_uneven(drum_id, side)?.as_ref()).into_iter().fold(last, i64::max);
     }
     Ok(last)
