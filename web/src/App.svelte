@@ -12,10 +12,12 @@
   import { trainer } from './notes/trainer.svelte';
   import ShelfView from './shelf/ShelfView.svelte';
   import { app } from './shell/app.svelte';
+  import DataNotes from './shell/DataNotes.svelte';
   import Header from './shell/Header.svelte';
   import KeyHelp from './shell/KeyHelp.svelte';
   import { dialogs, pressed } from './shell/keys';
   import Notices from './shell/Notices.svelte';
+  import StorageDialog from './shell/StorageDialog.svelte';
   import { stage } from './tonight/stage.svelte';
   import StageView from './tonight/StageView.svelte';
   import TonightView from './tonight/TonightView.svelte';
@@ -26,10 +28,12 @@
   import TuneView from './tune/TuneView.svelte';
 
   let help: KeyHelp;
+  let storage: StorageDialog;
   let editor: DrumEditor;
 
   onMount(() => {
     dialogs.help = () => help.open();
+    dialogs.storage = () => storage.open();
     dialogs.addDrum = () => editor.open();
     dialogs.editDrum = () => app.drum && editor.open(app.drum.drum);
     void app.load();
@@ -54,6 +58,7 @@
       Soft Ember does not answer. Start it again; this page goes on by itself. Nothing that was shown as heard is lost.
     </p>
   {/if}
+  <DataNotes />
   <KitStrip />
   <main id="bench" tabindex="-1" class="px-3 pb-24 outline-none sm:px-5">
     {#if app.place === 'shelf'}
@@ -76,6 +81,7 @@
 <NoteStage />
 <Notices />
 <KeyHelp bind:this={help} />
+<StorageDialog bind:this={storage} />
 <DrumEditor bind:this={editor} />
 <LookDialog />
 <HearFirst />

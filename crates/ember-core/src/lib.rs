@@ -15,6 +15,7 @@ pub mod decay;
 pub mod drum;
 pub mod kick;
 mod patience;
+mod plain_text;
 pub mod plan;
 pub mod signal;
 pub mod target;
@@ -23,3 +24,4 @@ pub mod units;
 pub mod venue;
 
 pub use patience::Patience;
+pub use plain_text::plain_name;

@@ -1,11 +1,14 @@
-//! What all treatments that were measured afterwards teach about the devices on the shelf. Nothing learned is kept: it is worked out from
-//! the takes, and again only when they have changed, so that a take that is removed or a strike that is left out is unlearned too.
+//! What all treatments that were measured afterwards teach about the devices on the shelf. It is worked out from the takes, and again only
+//! when they have changed, so that a take that is removed or a strike that is left out is unlearned too. What came out is kept with the key of
+//! what it came from: the next start begins with it, and each new test carries it forward.
 
 use ember_core::damping::{DeviceTrial, Learned, Made, Placement};
+use ember_core::decay::METHOD;
 use ember_core::drum::HeadSide;
 use ember_core::kick::FrontTrial;
 use ember_core::plan::ShelfItem;
 use ember_store::{MeasuredTreatment, Store, StoreError};
+use std::hash::{DefaultHasher, Hash, Hasher};
 use std::sync::{Arc, Mutex, PoisonError};
 
 /// Trials of openings that are learned from, the newest first: each costs a few ms whenever the page is opened.
@@ -17,21 +20,60 @@ const LOOKED_BACK: usize = 40;
 #[derive(Default)]
 pub struct Learning {
     kept: Mutex<Option<(Vec<DeviceTrial>, Arc<Learned>)>>,
+    /// What was kept from before the program started, under the key of its trials.
+    recalled: Mutex<Option<(String, Arc<Learned>)>>,
+    /// What was worked out since it was last kept.
+    unkept: Mutex<Option<(String, Arc<Learned>)>>,
 }
 
 impl Learning {
+    /// With what the store has kept; what cannot be read of it is worked out again.
+    pub fn recalling(store: &Store) -> Self {
+        let recalled =
+            store.learned().ok().flatten().and_then(|(key, content)| Some((key, Arc::new(serde_json::from_str(&content).ok()?))));
+        Self { recalled: Mutex::new(recalled), ..Self::default() }
+    }
+
     /// What `trials` teach, in order of time.
     pub fn of(&self, trials: &[DeviceTrial]) -> Arc<Learned> {
-        let mut kept = self.kept.lock().unwrap_or_else(PoisonError::into_inner);
-        let learned = match &*kept {
-            Some((from, learned)) if from == trials => return learned.clone(),
+        let mut kept = locked(&self.kept);
+        if let Some((from, learned)) = &*kept
+            && from == trials
+        {
+            return learned.clone();
+        }
+        let key = key_of(trials);
+        let recalled = locked(&self.recalled).take().filter(|(from, _)| *from == key).map(|(_, learned)| learned);
+        let is_new = recalled.is_none();
+        let learned = match (&*kept, recalled) {
+            (_, Some(recalled)) => recalled,
             // As a rule one test has come in.
-            Some((from, learned)) if trials.starts_with(from) => Arc::new(learned.and(&trials[from.len()..])),
+            (Some((from, learned)), None) if trials.starts_with(from) => Arc::new(learned.and(&trials[from.len()..])),
             _ => Arc::new(Learned::from_trials(trials)),
         };
         *kept = Some((trials.to_vec(), learned.clone()));
+        if is_new && !trials.is_empty() {
+            *locked(&self.unkept) = Some((key, learned.clone()));
+        }
         learned
     }
+
+    /// What is to be kept, as a key and a text; none where all is.
+    pub fn to_keep(&self) -> Option<(String, String)> {
+        let (key, learned) = locked(&self.unkept).take()?;
+        serde_json::to_string(&*learned).ok().map(|content| (key, content))
+    }
+}
+
+/// A text that changes with `trials` and with the program's version, whose learning may be another.
+fn key_of(trials: &[DeviceTrial]) -> String {
+    let mut hasher = DefaultHasher::new();
+    (env!("CARGO_PKG_VERSION"), METHOD, serde_json::to_string(trials).unwrap_or_default()).hash(&mut hasher);
+    format!("{:016x}", hasher.finish())
+}
+
+fn locked<T>(mutex: &Mutex<T>) -> std::sync::MutexGuard<'_, T> {
+    mutex.lock().unwrap_or_else(PoisonError::into_inner)
 }
 
 /// Those of `measured` that are tests: placements of an older file may no longer fit their drum, and what is learned of a thing of the
@@ -95,4 +137,50 @@ pub fn front_trials(store: &Store) -> Result<Vec<FrontTrial>, StoreError> {
         }
     }
     Ok(trials)
+}
+
+#[cfg(test)]
+mod tests_of_keeping {
+    use super::*;
+    use ember_core::bench_drum::BenchDrum;
+    use ember_core::decay::{DecayProfile, Partial};
+    use ember_core::drum::DrumKind;
+
+    fn trial(found_s: f64) -> DeviceTrial {
+        let partial = |hz: f64, t60: f64, mode: &str| Partial {
+            hz,
+            t60_s: Some(t60),
+            t60_sd_s: Some(0.01 * t60),
+            level_db: 0.0,
+            mode: Some(mode.into()),
+        };
+        let open = vec![partial(140.0, 0.9, "(0,1)"), partial(222.0, 0.8, "(1,1)")];
+        DeviceTrial {
+            drum: BenchDrum::usual(DrumKind::Tom),
+            open_profile: DecayProfile::of_partials(&open),
+            open,
+            placements: vec![Placement::parse("gel_pad:1:0.85:90").unwrap()],
+            found: vec![partial(139.0, 0.8 * found_s, "(0,1)"), partial(221.0, found_s, "(1,1)")],
+        }
+    }
+
+    #[test]
+    fn what_was_learned_is_there_after_a_start_and_carried_on_from() {
+        let mut store = Store::in_memory().unwrap();
+        let (first, second) = (trial(0.5), trial(0.4));
+        let before = Learning::default();
+        let learned = before.of(std::slice::from_ref(&first));
+        let (key, content) = before.to_keep().unwrap();
+        assert!(before.to_keep().is_none(), "once");
+        store.keep_learned(&key, &content).unwrap();
+        let after = Learning::recalling(&store);
+        assert!(*after.of(std::slice::from_ref(&first)) == *learned, "to the last digit");
+        assert!(after.to_keep().is_none(), "nothing was worked out");
+        let both = [first, second];
+        assert!(*after.of(&both) == *Learning::default().of(&both));
+        // Of other trials it says nothing.
+        assert!(*Learning::recalling(&store).of(&both[1..]) == *Learning::default().of(&both[1..]));
+        store.keep_learned(&key, "{}").unwrap();
+        assert!(*Learning::recalling(&store).of(&both) == *Learning::default().of(&both), "what cannot be read is worked out again");
+    }
 }

@@ -56,6 +56,11 @@ impl From<StoreError> for Problem {
         match error {
             StoreError::NotFound { .. } => Self::new(StatusCode::NOT_FOUND, error.to_string()),
             StoreError::Refused(detail) => Self::conflict(detail),
+            StoreError::Damaged { .. } => Self::new(StatusCode::GONE, error.to_string()),
+            StoreError::Full => Self::new(StatusCode::INSUFFICIENT_STORAGE, error.to_string()),
+            StoreError::ReadOnly => Self::new(StatusCode::FORBIDDEN, error.to_string()),
+            StoreError::InUse { .. } => Self::new(StatusCode::SERVICE_UNAVAILABLE, error.to_string()),
+            StoreError::Corrupt => Self::new(StatusCode::INTERNAL_SERVER_ERROR, error.to_string()),
             other => {
                 tracing::error!("{other}");
                 Self::internal()

@@ -1,6 +1,7 @@
 //! Lists of songs as files: CSV with a header line, or JSON as the API speaks it.
 
 use ember_core::decay::Dynamic;
+use ember_core::plain_name;
 use ember_core::target::{Dynamics, Feel, Gaps, Meter, Music, NO_GENRE, NoteValue, School, Song};
 use ember_store::{KeptPreset, KeptSong};
 use serde::{Serialize, de::DeserializeOwned};
@@ -27,6 +28,9 @@ pub struct ReadSong {
     /// Line on which the list itself has the title before.
     pub again_from_line: Option<usize>,
 }
+
+/// Most songs in one import.
+pub const MOST_SONGS: usize = 20_000;
 
 const COLUMNS: [&str; 13] = [
     "title",
@@ -58,6 +62,12 @@ pub fn read_songs(text: &str, presets: &[KeptPreset], known: &[KeptSong]) -> Res
     let text = text.trim_start_matches('\u{feff}').trim_start();
     if text.is_empty() {
         return Err("The file is empty.".into());
+    }
+    // Counted before anything is made of it: a list of millions must not fill the memory first.
+    let is_json = text.starts_with(['[', '{']);
+    let about = if is_json { text.matches('{').count() / 4 } else { text.lines().count() / 4 };
+    if about > MOST_SONGS {
+        return Err(format!("The list is far too long: {MOST_SONGS} songs at once are the most."));
     }
     let rows = if text.starts_with(['[', '{']) { from_json(text)? } else { from_csv(text)? };
     if rows.is_empty() {
@@ -182,7 +192,7 @@ fn song<'a>(cell: &impl Fn(&str) -> &'a str) -> Result<Song, String> {
     };
     let gap = |name: &str| word::<NoteValue>(cell(name), "note value");
     Ok(Song {
-        title: cell("title").to_string(),
+        title: plain_name(cell("title")),
         music: Music {
             genre: cell("genre").to_string(),
             bpm,

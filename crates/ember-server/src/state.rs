@@ -7,11 +7,24 @@ use crate::listening::Ears;
 use crate::problem::Problem;
 use crate::readings::Readings;
 use ember_core::Patience;
-use ember_store::{Store, StoreError};
-use std::path::Path;
+use ember_store::{LEAST_FREE_BYTES, Store, StoreError};
+use std::path::{Path, PathBuf};
+use std::sync::atomic::AtomicBool;
 use std::sync::{Arc, Mutex, PoisonError};
 use std::time::{SystemTime, UNIX_EPOCH};
+use tempfile::NamedTempFile;
+use tokio::sync::{OwnedSemaphorePermit, Semaphore};
 use tokio_util::task::TaskTracker;
+
+/// Files that are taken in and measured at once.
+const MOST_UPLOADS: usize = 3;
+
+/// What housekeeping found.
+#[derive(Default)]
+pub struct Health {
+    pub copy_failed: AtomicBool,
+    pub damaged: AtomicBool,
+}
 
 /// Shared state; cheap to clone.
 #[derive(Clone)]
@@ -30,28 +43,82 @@ pub struct AppState {
     pub sessions: TaskTracker,
     /// Whether the data was made as a demonstration.
     pub demo: bool,
+    /// Where the data is; none in memory.
+    pub path: Option<PathBuf>,
+    pub health: Arc<Health>,
+    uploads: Arc<Semaphore>,
 }
 
 impl AppState {
-    /// Opens the data file at `path`, making its folder if needed.
-    pub fn open(path: &Path) -> Result<Self, String> {
-        if let Some(folder) = path.parent() {
+    /// Opens the data file at `path`, making its folder if needed; `read_only` changes nothing in it.
+    pub fn open(path: &Path, read_only: bool) -> Result<Self, String> {
+        if let Some(folder) = path.parent().filter(|_| !read_only) {
             std::fs::create_dir_all(folder).map_err(|error| format!("The folder {} cannot be made: {error}.", folder.display()))?;
         }
-        Store::open(path).map(Self::of).map_err(|error| format!("{}: {error}", path.display()))
+        let store = if read_only { Store::open_read_only(path) } else { Store::open(path) }.map_err(|error| error.to_string())?;
+        let state = Self { path: Some(path.to_path_buf()), ..Self::of(store) };
+        if let Some(folder) = state.uploads_folder().filter(|folder| folder.exists()) {
+            // What a killed program was reading is of no use any more.
+            let _ = std::fs::remove_dir_all(folder);
+        }
+        Ok(state)
+    }
+
+    /// Where files lie while they are read: beside the data, not on a small disk for what is temporary.
+    fn uploads_folder(&self) -> Option<PathBuf> {
+        let mut name = self.path.as_ref()?.as_os_str().to_owned();
+        name.push(".uploads");
+        Some(name.into())
+    }
+
+    /// A file for an upload, removed when it is dropped.
+    pub fn upload_file(&self) -> std::io::Result<NamedTempFile> {
+        match self.uploads_folder() {
+            Some(folder) => {
+                std::fs::create_dir_all(&folder)?;
+                NamedTempFile::new_in(folder)
+            }
+            None => NamedTempFile::new(),
+        }
+    }
+
+    /// A place among the files that are measured at once.
+    pub fn upload_place(&self) -> Result<OwnedSemaphorePermit, Problem> {
+        self.uploads.clone().try_acquire_owned().map_err(|_| {
+            let detail = "Several files are being measured already. Wait until one of them is done.";
+            Problem::new(axum::http::StatusCode::SERVICE_UNAVAILABLE, detail)
+        })
+    }
+
+    /// Why nothing new should be begun, a sentence; none where there is room on the disk.
+    pub fn short_of_room(&self, store: &Store) -> Option<String> {
+        let free = store.disk_free_bytes().filter(|free| *free < LEAST_FREE_BYTES)?;
+        let free = free / 1_000_000;
+        Some(format!("Only {free} MB are left on the disk with the data. Make room on it, or let old sound go under Storage."))
+    }
+
+    /// Refuses to begin something whose outcome may not be kept.
+    pub async fn ready_to_keep(&self) -> Result<(), Problem> {
+        let state = self.clone();
+        let refused =
+            self.store(move |store| if store.is_read_only() { Err(StoreError::ReadOnly) } else { Ok(state.short_of_room(store)) }).await?;
+        refused.map_or(Ok(()), |detail| Err(Problem::new(axum::http::StatusCode::INSUFFICIENT_STORAGE, detail)))
     }
 
     /// Around an open store.
     pub fn of(store: Store) -> Self {
         Self {
-            store: Arc::new(Mutex::new(store)),
             ears: Arc::default(),
             readings: Arc::default(),
             setups: Arc::default(),
             computing: Arc::default(),
-            learning: Arc::default(),
+            learning: Arc::new(Learning::recalling(&store)),
             sessions: TaskTracker::new(),
             demo: false,
+            path: None,
+            health: Arc::default(),
+            uploads: Arc::new(Semaphore::new(MOST_UPLOADS)),
+            store: Arc::new(Mutex::new(store)),
         }
     }
 
@@ -72,7 +139,13 @@ impl AppState {
 
     /// Works something out that could take long; see [`Computing::run`].
     pub async fn compute<T: Send + 'static>(&self, work: impl FnOnce(Patience) -> T + Send + 'static) -> Result<T, Problem> {
-        self.computing.run(work).await
+        let answer = self.computing.run(work).await;
+        if let Some((key, content)) = self.learning.to_keep() {
+            let state = self.clone();
+            // Nobody waits for it: what cannot be kept is learned again after the next start.
+            tokio::spawn(async move { state.store(move |store| store.keep_learned(&key, &content)).await });
+        }
+        answer
     }
 }
 

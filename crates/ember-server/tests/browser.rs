@@ -52,7 +52,7 @@ async fn the_demonstration_is_lived_through_and_survives_a_restart() {
     let data = folder.path().join("demo.sqlite");
     make_demo(&data, |_, _| {}).unwrap();
     let demo = || {
-        let mut state = AppState::open(&data).unwrap();
+        let mut state = AppState::open(&data, false).unwrap();
         state.demo = true;
         state
     };
@@ -88,7 +88,7 @@ async fn troubles_are_said_in_words() {
 async fn a_server_stopped_while_listening_loses_nothing_and_the_page_goes_on() {
     let folder = tempfile::tempdir().unwrap();
     let data = folder.path().join("kit.sqlite");
-    let kept = AppState::open(&data).unwrap();
+    let kept = AppState::open(&data, false).unwrap();
     kept.with_store(|store| store.add_drum(&BenchDrum::usual(DrumKind::Tom))).unwrap();
     drop(kept);
     let data = data.to_str().unwrap();
@@ -148,7 +148,7 @@ async fn the_microphone_hears_what_the_file_holds() {
 async fn heard_through_microphone(state: &AppState, address: &str, wav: &Path, round: &str) -> KeptTake {
     for _ in 0..TRIES {
         let said = drive("microphone.mjs", &[address, wav.to_str().unwrap(), round]).await;
-        let take = state.with_store(|store| store.takes(TOM)).unwrap().into_iter().next();
+        let take = state.with_store(|store| store.takes(TOM, None, 1)).unwrap().0.into_iter().next();
         if said.contains("true") {
             let take = take.unwrap();
             assert_eq!(take.source, Source::Microphone);

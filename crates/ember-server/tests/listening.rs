@@ -63,7 +63,7 @@ fn events(all: &[Value]) -> Vec<&str> {
 }
 
 fn used(state: &AppState) -> usize {
-    state.with_store(|store| store.takes(TOM).unwrap().first().map_or(0, |take| take.summary.strikes_used))
+    state.with_store(|store| store.takes(TOM, None, 99).unwrap().0.first().map_or(0, |take| take.summary.strikes_used))
 }
 
 #[tokio::test]
@@ -77,7 +77,7 @@ async fn it_ends_by_itself_after_the_strikes_wanted_and_keeps_them() {
     assert_eq!((&all[2]["good"], &all[3]["complete"]), (&2.into(), &true.into()));
     assert_eq!(used(&state), 2);
     let (strike, sound) = state.with_store(|store| {
-        let take = store.takes(TOM).unwrap().remove(0);
+        let take = store.takes(TOM, None, 99).unwrap().0.remove(0);
         let strike = store.strikes(take.id).unwrap().remove(0);
         (strike.clone(), store.sound(strike.id).unwrap())
     });
@@ -94,12 +94,12 @@ async fn a_connection_dropped_mid_strike_keeps_what_was_heard() {
     drop(socket);
     for _ in 0..200 {
         tokio::time::sleep(Duration::from_millis(50)).await;
-        if state.with_store(|store| store.takes(TOM).unwrap().len()) == 1 && state.ears.take(false).is_some() {
+        if state.with_store(|store| store.takes(TOM, None, 99).unwrap().0.len()) == 1 && state.ears.take(false).is_some() {
             break;
         }
     }
     let kept = state.with_store(|store| {
-        let take = store.takes(TOM).unwrap().remove(0);
+        let take = store.takes(TOM, None, 99).unwrap().0.remove(0);
         store.strikes(take.id).unwrap()
     });
     assert_eq!(kept.len(), 1);

@@ -189,6 +189,11 @@ impl Store {
         make(path, Reason::BeforeFresh)
     }
 
+    /// Copies the file at `path` now, as one of the daily copies.
+    pub fn copy_now(path: &Path) -> Result<PathBuf, StoreError> {
+        make(path, Reason::Daily)
+    }
+
     /// Copies the file at `path` if the last daily copy is older than a day and something has changed since. Works beside the program's own
     /// connection, which goes on meanwhile. Whether a copy was made.
     pub fn copy_daily(path: &Path) -> Result<bool, StoreError> {

@@ -32,7 +32,7 @@ pub use file::Contents;
 pub use heads::HeadChange;
 pub use kit::KeptDrum;
 pub use presets::{KeptPreset, Origin};
-pub use room::{DrumRoom, LEAST_FREE_BYTES, Room, Thinned, Thinning};
+pub use room::{DiskRoom, DrumRoom, LEAST_FREE_BYTES, Thinned, Thinning};
 pub use salvage::Salvaged;
 pub use set_lists::{Entry, KeptSetList, Pin, SetList};
 pub use songs::KeptSong;

@@ -26,7 +26,7 @@ pub struct DrumRoom {
 /// What takes room.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct Room {
+pub struct DiskRoom {
     /// Bytes of the data file with its log.
     pub file_bytes: u64,
     /// Bytes in it that hold nothing any more.
@@ -81,7 +81,7 @@ impl Store {
     }
 
     /// What takes room.
-    pub fn room(&self) -> Result<Room, StoreError> {
+    pub fn room(&self) -> Result<DiskRoom, StoreError> {
         let mut statement = self.connection.prepare_cached(
             "SELECT drum.id, count(take.id), coalesce(sum(take.sound_bytes), 0) FROM drum LEFT JOIN take ON take.drum_id = drum.id
              GROUP BY drum.id ORDER BY drum.position, drum.id",
@@ -101,7 +101,7 @@ impl Store {
         let size = |name: &Path| std::fs::metadata(name).map_or(0, |about| about.len());
         let files = |path: &Path| ["", "-wal"].iter().map(|ending| size(&beside(path, ending))).sum();
         let number = |pragma: &str| self.connection.pragma_query_value(None, pragma, |row| row.get::<_, i64>(0));
-        Ok(Room {
+        Ok(DiskRoom {
             file_bytes: self.path.as_deref().map_or(0, files),
             unused_bytes: (number("freelist_count")? * number("page_size")?).unsigned_abs(),
             disk_free_bytes: self.disk_free_bytes(),

@@ -3,6 +3,7 @@
 use crate::named::Named;
 use crate::{Store, StoreError};
 use ember_core::damping::Placement;
+use ember_core::plain_name;
 use serde::{Deserialize, Serialize};
 
 /// What a drum is to have on it in one song, whatever else would be better.
@@ -28,6 +29,7 @@ pub enum Entry {
         pins: Vec<Pin>,
     },
     Break {
+        #[serde(deserialize_with = "name")]
         title: String,
         seconds: f64,
     },
@@ -37,6 +39,7 @@ pub enum Entry {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct SetList {
+    #[serde(deserialize_with = "name")]
     pub name: String,
     /// Seconds there usually are between two songs.
     pub gap_s: f64,
@@ -50,6 +53,11 @@ pub struct KeptSetList {
     pub id: i64,
     #[serde(flatten)]
     pub set_list: SetList,
+}
+
+/// Reads a name without what cannot be seen.
+fn name<'de, D: serde::Deserializer<'de>>(deserializer: D) -> Result<String, D::Error> {
+    String::deserialize(deserializer).map(|text| plain_name(&text))
 }
 
 /// Longest time between two songs, s.

@@ -2,6 +2,7 @@
 
 use crate::damaged::{optional_text, text};
 use crate::{KeptDrum, KeptTake, Store, StoreError, order};
+use ember_core::plain_name;
 use ember_core::plan::Plan;
 use rusqlite::OptionalExtension;
 use serde::{Deserialize, Serialize};
@@ -105,8 +106,8 @@ impl Store {
 
     /// Gives a layout a name to be recalled by, each time it was on its drum; an empty one takes it away.
     pub fn name_treatment(&mut self, id: i64, name: &str) -> Result<KeptTreatment, StoreError> {
-        let name = Some(name.trim()).filter(|name| !name.is_empty());
-        if name.is_some_and(|name| name.chars().count() > LONGEST_NAME) {
+        let name = Some(plain_name(name)).filter(|name| !name.is_empty());
+        if name.as_ref().is_some_and(|name| name.chars().count() > LONGEST_NAME) {
             return Err(StoreError::Refused(format!("A name has at most {LONGEST_NAME} characters.")));
         }
         self.connection.execute(

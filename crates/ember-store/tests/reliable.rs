@@ -144,6 +144,7 @@ fn a_file_that_can_only_be_read_is_read_and_writing_is_refused_with_a_sentence()
     assert!(matches!(add(&mut store, drum, 6, 1, 10), Err(StoreError::ReadOnly)));
     assert!(matches!(store.remove_drum(drum), Err(StoreError::ReadOnly)));
     store.keep_learned("key", "{}").unwrap();
+    assert_eq!(store.learned().unwrap(), None);
     drop(store);
     assert!(std::fs::read(&path).unwrap() == before);
     assert!(Store::open_read_only(&path.with_file_name("nothing.sqlite")).is_err());

@@ -21,6 +21,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/data": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Reads how the data is kept. */
+        get: operations["get_data"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/drums": {
         parameters: {
             query?: never;
@@ -376,6 +393,23 @@ export interface paths {
         };
         /** Searches the shelf for what brings the drum to what is wanted. */
         get: operations["get_plans"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/drums/{id}/takes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Lists takes of a drum, a page at a time. */
+        get: operations["list_takes"];
         put?: never;
         post?: never;
         delete?: never;
@@ -956,6 +990,109 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/storage": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Reads what takes room. */
+        get: operations["get_storage"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/storage/compaction": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Writes the data file anew without what holds nothing any more. */
+        post: operations["compact"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/storage/copies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Makes a copy of the data now. */
+        post: operations["copy_now"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/storage/thinning": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Sets the rule for letting old sound go. */
+        put: operations["set_thinning"];
+        post?: never;
+        /** Forgets the rule: all sound stays. */
+        delete: operations["forget_thinning"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/storage/thinning/done": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Lets old sound go by a rule, now; figures stay as they are. */
+        post: operations["thin"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/storage/thinning/outlook": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Says what a rule would let go, and lets nothing go. */
+        post: operations["would_thin"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/strikes/{id}": {
         parameters: {
             query?: never;
@@ -1418,8 +1555,10 @@ export interface components {
             check?: components["schemas"]["CheckedFigure"][] | null;
             /** @description What an uneven head does to the sound, and which lugs it points to; null where no pair of the ring is split. */
             split_note?: string | null;
-            /** @description Newest first. */
+            /** @description The newest takes, newest first; older ones come from `takes`. */
             takes: components["schemas"]["TakeRow"][];
+            /** @description How many there are in all. */
+            takes_in_all: number;
         };
         /** @description How a drum is struck. */
         Blow: {
@@ -1579,6 +1718,44 @@ export interface components {
          * @enum {string}
          */
         CutVerdict: "open" | "no_need" | "undoable" | "not_yet" | "would_help" | "would_not_help";
+        /** @description A row that cannot be read. It stays in the file as it is. */
+        DamagedRow: {
+            /** @description "take", "song". */
+            what: string;
+            /** Format: int64 */
+            id: number;
+        };
+        /** @description A copy of the data. */
+        DataCopy: {
+            /** @description Where it is. */
+            path: string;
+            reason: components["schemas"]["Reason"];
+            /**
+             * Format: int64
+             * @description Milliseconds since 1970, UTC.
+             */
+            made_at: number;
+            /** Format: int64 */
+            bytes: number;
+        };
+        /** @description Something to be said about the data. */
+        DataNote: {
+            /** @description A word that stays the same, by which a note that was read can be put away. */
+            code: string;
+            weight: components["schemas"]["Weight"];
+            sentence: string;
+        };
+        /** @description How the data is kept. */
+        DataStatus: {
+            /** @description Whether this data file was made as a demonstration. */
+            demo: boolean;
+            read_only: boolean;
+            /** @description Most serious first; empty where all is well. */
+            notes: components["schemas"]["DataNote"][];
+            /** @description Rows that cannot be read; they are left out everywhere else. */
+            damaged: components["schemas"]["DamagedRow"][];
+            salvaged?: components["schemas"]["Salvaged"] | null;
+        };
         /** @description What a strike, a take or a prediction comes down to. `None`: the sound does not tell. */
         DecayProfile: {
             /**
@@ -1714,6 +1891,28 @@ export interface components {
             /** @description The setup there in the second best way. */
             setup: number;
         };
+        /** @description What takes room. */
+        DiskRoom: {
+            /**
+             * Format: int64
+             * @description Bytes of the data file with its log.
+             */
+            file_bytes: number;
+            /**
+             * Format: int64
+             * @description Bytes in it that hold nothing any more.
+             */
+            unused_bytes: number;
+            /**
+             * Format: int64
+             * @description Free on the disk; null where that is not known.
+             */
+            disk_free_bytes?: number | null;
+            /** Format: int64 */
+            copies_bytes: number;
+            /** @description In playing order. */
+            drums: components["schemas"]["DrumRoom"][];
+        };
         /** @description How the open drum has changed on the same heads, tuned alike. */
         Drift: {
             /**
@@ -1767,6 +1966,19 @@ export interface components {
          * @enum {string}
          */
         DrumKind: "snare" | "tom" | "floor_tom" | "kick" | "second_kick" | "concert_tom" | "concert_bass" | "marching_bass" | "hand_drum" | "cymbal" | "hi_hat" | "other";
+        /** @description What one drum takes. */
+        DrumRoom: {
+            /** Format: int64 */
+            drum_id: number;
+            name: string;
+            /** Format: int64 */
+            takes: number;
+            /**
+             * Format: int64
+             * @description Bytes of its strikes' sound.
+             */
+            sound_bytes: number;
+        };
         /**
          * @description How a drum stands.
          * @enum {string}
@@ -2138,9 +2350,14 @@ export interface components {
             side: components["schemas"]["HeadSide"];
             /**
              * Format: int64
-             * @description Milliseconds since 1970, UTC.
+             * @description Milliseconds since 1970, UTC, as the clock said.
              */
             at: number;
+            /**
+             * Format: int64
+             * @description Its place in the order of all that happened, whatever the clock said.
+             */
+            seq: number;
             before: components["schemas"]["Head"];
             after: components["schemas"]["Head"];
             before_front?: components["schemas"]["Front"] | null;
@@ -2349,9 +2566,14 @@ export interface components {
             source: components["schemas"]["Source"];
             /**
              * Format: int64
-             * @description Milliseconds since 1970, UTC.
+             * @description Milliseconds since 1970, UTC, as the clock said.
              */
             begun_at: number;
+            /**
+             * Format: int64
+             * @description Its place in the order of all that happened, whatever the clock said.
+             */
+            seq: number;
             lugs: number;
             pitches: components["schemas"]["RoundPitches"];
             /** @description Eighths of a turn that each rod was given after it, in hoop order; null where none were reported. */
@@ -2373,6 +2595,8 @@ export interface components {
             id: number;
             /** @description Left out by the user. */
             dropped: boolean;
+            /** @description Whether its sound is still kept; its figures always are. */
+            has_sound: boolean;
         };
         /** @description A take without its strikes. */
         KeptTake: {
@@ -2390,9 +2614,14 @@ export interface components {
             source_name?: string | null;
             /**
              * Format: int64
-             * @description Milliseconds since 1970, UTC.
+             * @description Milliseconds since 1970, UTC, as the clock said.
              */
             begun_at: number;
+            /**
+             * Format: int64
+             * @description Its place in the order of all that happened, whatever the clock said.
+             */
+            seq: number;
             summary: components["schemas"]["TakeSummary"];
             /** @description Partials heard in at least half of the strikes used. */
             partials: components["schemas"]["Partial"][];
@@ -2419,9 +2648,14 @@ export interface components {
             recipe: components["schemas"]["UnevenRecipe"];
             /**
              * Format: int64
-             * @description Milliseconds since 1970, UTC.
+             * @description Milliseconds since 1970, UTC, as the clock said.
              */
             begun_at: number;
+            /**
+             * Format: int64
+             * @description Its place in the order of all that happened, whatever the clock said.
+             */
+            begun_seq: number;
             /** @description Eighths of a turn on each rod in hoop order. */
             eighths: number[];
             /**
@@ -2429,6 +2663,11 @@ export interface components {
              * @description When the rods were back; null while the head is uneven.
              */
             ended_at?: number | null;
+            /**
+             * Format: int64
+             * @description The same in the order of all that happened.
+             */
+            ended_seq?: number | null;
         };
         /** @description A venue with its number. */
         KeptVenue: components["schemas"]["Venue"] & {
@@ -2639,7 +2878,7 @@ export interface components {
          * @description Why listening cannot begin or go on.
          * @enum {string}
          */
-        ListenProblem: "busy" | "taken_over" | "shutdown" | "silent" | "bad_samples" | "not_kept";
+        ListenProblem: "busy" | "taken_over" | "shutdown" | "silent" | "bad_samples" | "not_kept" | "failed";
         /**
          * @description How loud the band plays.
          * @enum {string}
@@ -3178,6 +3417,8 @@ export interface components {
             would_do?: components["schemas"]["WouldDoView"] | null;
             /** @description Treatments on the grid of what is owned: none of them is better, to first order. */
             searched: number;
+            /** @description The search took too long and was ended: something better may be on the shelf. */
+            cut_short: boolean;
         };
         /** @description One note that was played. */
         PlayedNote: components["schemas"]["SoundedNote"] & {
@@ -3308,6 +3549,11 @@ export interface components {
             /** @description Strikes found so far. */
             strikes: number;
         };
+        /**
+         * @description Why a copy was made.
+         * @enum {string}
+         */
+        Reason: "daily" | "before_update" | "before_fresh" | "damaged";
         /** @description What a beater does that is left in the head. */
         Rebound: {
             /** @description The landings after the first that are heard, under a usual foot; none where it stays. */
@@ -3465,6 +3711,17 @@ export interface components {
             over_s: number;
             /** @description Devices needed beyond what is on the shelf. */
             missing: string[];
+        };
+        /** @description What mending came to. */
+        Salvaged: {
+            /** @description Where the damaged file is kept. */
+            kept_at: string;
+            /** @description Rows that were read. */
+            rows: number;
+            /** @description Rows that could not be, as far as they could be told, by table. */
+            lost: string[];
+            /** @description Rows that were taken from the newest copy instead. */
+            from_copy: number;
         };
         /**
          * @description How much a drum may sing.
@@ -3660,6 +3917,15 @@ export interface components {
          * @enum {string}
          */
         StopKind: "fingertips" | "flat_hand" | "hand_and_knee";
+        /** @description What takes room, and what is done about it. */
+        Storage: {
+            /** @description Where the data is; null while it is in memory only. */
+            path?: string | null;
+            room: components["schemas"]["DiskRoom"];
+            /** @description Newest first. */
+            copies: components["schemas"]["DataCopy"][];
+            thinning?: components["schemas"]["Thinning"] | null;
+        };
         /** @description What is known of one kind of device on one family of heads. */
         StrengthOnHeads: {
             family: components["schemas"]["HeadFamily"];
@@ -3756,6 +4022,12 @@ export interface components {
             noted: string[];
             quality: components["schemas"]["Quality"];
         };
+        /** @description Takes of a drum, newest first. */
+        TakePage: {
+            takes: components["schemas"]["TakeRow"][];
+            /** @description How many there are in all. */
+            in_all: number;
+        };
         /** @description A take in the list. */
         TakeRow: {
             /** Format: int64 */
@@ -3765,6 +4037,11 @@ export interface components {
              * @description Milliseconds since 1970, UTC.
              */
             begun_at: number;
+            /**
+             * Format: int64
+             * @description Its place in the order of all that happened.
+             */
+            seq: number;
             source: components["schemas"]["Source"];
             source_name?: string | null;
             /**
@@ -3864,6 +4141,28 @@ export interface components {
             within: boolean;
             /** @description The same within the narrower bounds that hold four times in five. */
             within_four_in_five: boolean;
+        };
+        /** @description What thinning let go, or would. */
+        Thinned: {
+            /** Format: int64 */
+            strikes: number;
+            /** Format: int64 */
+            bytes: number;
+        };
+        /** @description The user's rule for letting sound go. Takes that plans start from, and the newest of each drum as it is, keep theirs. */
+        Thinning: {
+            /**
+             * Format: int32
+             * @description Takes older than this, in days.
+             */
+            older_than_days: number;
+            /**
+             * Format: int32
+             * @description So many strikes of each such take keep their sound: those in the middle by level.
+             */
+            strikes_kept: number;
+            /** @description Whether this is done by itself, once a day. */
+            daily?: boolean;
         };
         /**
          * @description What else a device takes or risks.
@@ -4114,7 +4413,7 @@ export interface components {
          * @description Something wrong with a strike.
          * @enum {string}
          */
-        Warning: "clipped" | "too_noisy" | "cut_off" | "flam" | "ghost" | "dropout" | "not_a_strike" | "no_body" | "gated" | "level_controlled" | "damped_by_hand" | "other_drum" | "same_level";
+        Warning: "clipped" | "too_noisy" | "cut_off" | "flam" | "ghost" | "dropout" | "not_a_strike" | "no_body" | "gated" | "level_controlled" | "damped_by_hand" | "other_drum" | "same_level" | "unmeasured";
         /** @description Levels of a strike: one row a moment, one value a frequency. */
         Waterfall: {
             /** @description Middle of each band, Hz, low to high in equal ratios. */
@@ -4132,6 +4431,11 @@ export interface components {
          * @enum {string}
          */
         Weighing: "one_setup" | "balanced" | "no_compromise";
+        /**
+         * @description How much a note matters.
+         * @enum {string}
+         */
+        Weight: "serious" | "mild";
         /** @description How strong the devices are, as far as tests tell, and how good predictions were. */
         WhatIsLearned: {
             /** @description One for each kind of device. */
@@ -4255,7 +4559,44 @@ export interface operations {
                     "application/json": components["schemas"]["ListenEvent"];
                 };
             };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_data: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DataStatus"];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4284,6 +4625,42 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["KeptDrum"];
+                };
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is said to be something else than JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
             422: {
@@ -4319,7 +4696,43 @@ export interface operations {
                     "application/json": components["schemas"]["KeptDrum"];
                 };
             };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is said to be something else than JSON. */
+            415: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4353,6 +4766,15 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
             };
             404: {
                 headers: {
@@ -4394,6 +4816,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Audition"];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
             404: {
@@ -4456,6 +4887,15 @@ export interface operations {
                     "audio/wav": unknown;
                 };
             };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -4501,6 +4941,15 @@ export interface operations {
                     "application/json": components["schemas"]["Bench"];
                 };
             };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -4531,6 +4980,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BlowPage"];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
             404: {
@@ -4587,6 +5045,15 @@ export interface operations {
                     "application/json": components["schemas"]["FrontPage"];
                 };
             };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -4597,6 +5064,15 @@ export interface operations {
             };
             /** @description The open drum is not measured. */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It can be read, and makes no sense. */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4629,6 +5105,24 @@ export interface operations {
                     "application/json": components["schemas"]["HeadChange"];
                 };
             };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -4638,6 +5132,24 @@ export interface operations {
                 };
             };
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is said to be something else than JSON. */
+            415: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4678,6 +5190,24 @@ export interface operations {
                     "application/json": components["schemas"]["TreatmentView"];
                 };
             };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -4687,6 +5217,24 @@ export interface operations {
                 };
             };
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is said to be something else than JSON. */
+            415: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4725,7 +5273,52 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is said to be something else than JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It can be read, and makes no sense. */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4756,7 +5349,25 @@ export interface operations {
                     "application/json": components["schemas"]["HeadState"];
                 };
             };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It can be read, and makes no sense. */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4789,6 +5400,24 @@ export interface operations {
                     "application/json": components["schemas"]["HeadChange"];
                 };
             };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -4798,6 +5427,24 @@ export interface operations {
                 };
             };
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is said to be something else than JSON. */
+            415: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4844,6 +5491,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlaceFound"];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
             404: {
@@ -4895,6 +5551,15 @@ export interface operations {
                     "application/pdf": number[];
                 };
             };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -4944,6 +5609,15 @@ export interface operations {
                     "image/svg+xml": string;
                 };
             };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -4985,6 +5659,24 @@ export interface operations {
                     "application/json": components["schemas"]["PlanView"];
                 };
             };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -4994,6 +5686,24 @@ export interface operations {
                 };
             };
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is said to be something else than JSON. */
+            415: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5029,6 +5739,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Lesson"];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
             404: {
@@ -5081,6 +5800,15 @@ export interface operations {
                     "application/json": components["schemas"]["ListenEvent"];
                 };
             };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -5116,6 +5844,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["NextStepView"] | null;
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
             404: {
@@ -5159,6 +5896,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["NoteEnds"];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
             404: {
@@ -5219,6 +5965,15 @@ export interface operations {
                     "application/json": components["schemas"]["ListenEvent"];
                 };
             };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -5254,6 +6009,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PassedOver"][];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
             404: {
@@ -5294,6 +6058,15 @@ export interface operations {
                     "application/json": components["schemas"]["Plans"];
                 };
             };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -5304,6 +6077,56 @@ export interface operations {
             };
             /** @description The open drum is not measured. */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_takes: {
+        parameters: {
+            query?: {
+                /** @description Only takes before this one in order; the newest if it is not given. */
+                before?: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakePage"];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It can be read, and makes no sense. */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5338,6 +6161,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FileTake"];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
             404: {
@@ -5385,6 +6217,15 @@ export interface operations {
                     "application/json": components["schemas"]["UsedBefore"][];
                 };
             };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -5418,6 +6259,24 @@ export interface operations {
                     "application/json": components["schemas"]["TreatmentView"];
                 };
             };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -5427,6 +6286,24 @@ export interface operations {
                 };
             };
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is said to be something else than JSON. */
+            415: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5465,7 +6342,25 @@ export interface operations {
                     "application/json": components["schemas"]["Tuning"];
                 };
             };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It can be read, and makes no sense. */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5507,6 +6402,15 @@ export interface operations {
                     "application/json": components["schemas"]["ListenEvent"];
                 };
             };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -5544,7 +6448,25 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It can be read, and makes no sense. */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5576,7 +6498,25 @@ export interface operations {
                     "application/json": components["schemas"]["GuideStep"][];
                 };
             };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It can be read, and makes no sense. */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5609,7 +6549,43 @@ export interface operations {
                     "application/json": components["schemas"]["Tuning"];
                 };
             };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is said to be something else than JSON. */
+            415: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5648,7 +6624,25 @@ export interface operations {
                     "application/json": components["schemas"]["UnevenState"];
                 };
             };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It can be read, and makes no sense. */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5681,6 +6675,24 @@ export interface operations {
                     "application/json": components["schemas"]["KeptUneven"];
                 };
             };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -5690,6 +6702,24 @@ export interface operations {
                 };
             };
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is said to be something else than JSON. */
+            415: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5723,6 +6753,15 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
             };
             404: {
                 headers: {
@@ -5759,6 +6798,15 @@ export interface operations {
                     "application/json": components["schemas"]["Kit"];
                 };
             };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     get_kit_pitches: {
@@ -5780,6 +6828,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["KitPitches"];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
             422: {
@@ -5809,6 +6866,15 @@ export interface operations {
                     "application/json": components["schemas"]["WhatIsLearned"];
                 };
             };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     presets: {
@@ -5826,6 +6892,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["KeptPreset"][];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5854,6 +6929,24 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ModelWish"];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing at this address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
             413: {
@@ -5896,6 +6989,51 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing at this address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is said to be something else than JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -5922,6 +7060,24 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing at this address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
             };
             /** @description Songs are of this genre. */
             409: {
@@ -5953,6 +7109,15 @@ export interface operations {
                     "application/json": components["schemas"]["Reading"];
                 };
             };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -5980,6 +7145,15 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -6006,6 +7180,15 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
             };
             404: {
                 headers: {
@@ -6040,6 +7223,24 @@ export interface operations {
                     "application/json": components["schemas"]["Tuning"];
                 };
             };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -6049,6 +7250,24 @@ export interface operations {
                 };
             };
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is said to be something else than JSON. */
+            415: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6083,6 +7302,15 @@ export interface operations {
                     "application/json": components["schemas"]["KeptSetList"][];
                 };
             };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     add_set_list: {
@@ -6106,7 +7334,43 @@ export interface operations {
                     "application/json": components["schemas"]["KeptSetList"];
                 };
             };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is said to be something else than JSON. */
+            415: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6147,7 +7411,43 @@ export interface operations {
                     "application/json": components["schemas"]["KeptSetList"];
                 };
             };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is said to be something else than JSON. */
+            415: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6182,6 +7482,15 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -6208,6 +7517,15 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
             };
             404: {
                 headers: {
@@ -6238,6 +7556,15 @@ export interface operations {
                     "application/json": components["schemas"]["EveningView"];
                 };
             };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -6265,6 +7592,15 @@ export interface operations {
                     "application/json": components["schemas"]["ShelfDevice"][];
                 };
             };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     add_own: {
@@ -6288,8 +7624,44 @@ export interface operations {
                     "application/json": components["schemas"]["ShelfDevice"];
                 };
             };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description All places are taken. */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is said to be something else than JSON. */
+            415: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6330,6 +7702,51 @@ export interface operations {
                     "application/json": components["schemas"]["ShelfDevice"];
                 };
             };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing at this address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is said to be something else than JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -6357,6 +7774,24 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing at this address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     set_shelf: {
@@ -6380,6 +7815,51 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ShelfItem"];
+                };
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing at this address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is said to be something else than JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
             422: {
@@ -6415,6 +7895,24 @@ export interface operations {
                     "application/json": components["schemas"]["SongPage"];
                 };
             };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing at this address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     add_song: {
@@ -6436,6 +7934,42 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["KeptSong"];
+                };
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is said to be something else than JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
             422: {
@@ -6469,6 +8003,15 @@ export interface operations {
                     "text/csv": string;
                 };
             };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -6500,6 +8043,42 @@ export interface operations {
                     "application/json": number[];
                 };
             };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is said to be something else than JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -6529,6 +8108,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ReadSong"][];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
             422: {
@@ -6564,7 +8152,43 @@ export interface operations {
                     "application/json": components["schemas"]["KeptSong"];
                 };
             };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is said to be something else than JSON. */
+            415: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6599,6 +8223,15 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -6626,7 +8259,376 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_storage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Storage"];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    compact: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DiskRoom"];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    copy_now: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DataCopy"][];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    set_thinning: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Thinning"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is said to be something else than JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It can be read, and makes no sense. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    forget_thinning: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    thin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Thinning"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Thinned"];
+                };
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is said to be something else than JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It can be read, and makes no sense. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    would_thin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Thinning"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Thinned"];
+                };
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is said to be something else than JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It can be read, and makes no sense. */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6659,7 +8661,52 @@ export interface operations {
                     "application/json": components["schemas"]["TakeView"];
                 };
             };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is said to be something else than JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It can be read, and makes no sense. */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6686,6 +8733,15 @@ export interface operations {
                 };
                 content: {
                     "text/csv": string;
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
             404: {
@@ -6715,6 +8771,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StrikeLook"];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
             404: {
@@ -6752,6 +8817,15 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -6787,6 +8861,15 @@ export interface operations {
                     "application/json": components["schemas"]["TakeView"];
                 };
             };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -6813,6 +8896,15 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
             };
             404: {
                 headers: {
@@ -6856,7 +8948,52 @@ export interface operations {
                     "application/json": components["schemas"]["MeasuredAgain"];
                 };
             };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is said to be something else than JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It can be read, and makes no sense. */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6883,6 +9020,15 @@ export interface operations {
                 };
                 content: {
                     "text/csv": string;
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
             404: {
@@ -6914,6 +9060,15 @@ export interface operations {
                     "text/csv": string;
                 };
             };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -6941,6 +9096,15 @@ export interface operations {
                     "application/json": components["schemas"]["KeptTonight"];
                 };
             };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     set_tonight: {
@@ -6964,7 +9128,43 @@ export interface operations {
                     "application/json": components["schemas"]["KeptTonight"];
                 };
             };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is said to be something else than JSON. */
+            415: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7005,6 +9205,24 @@ export interface operations {
                     "application/json": components["schemas"]["TreatmentView"];
                 };
             };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -7015,6 +9233,33 @@ export interface operations {
             };
             /** @description Something else is on the drum. */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is said to be something else than JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It can be read, and makes no sense. */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7040,6 +9285,15 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
             };
             404: {
                 headers: {
@@ -7068,6 +9322,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["KeptUneven"];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
             404: {
@@ -7099,6 +9362,15 @@ export interface operations {
                     "application/json": components["schemas"]["KeptUneven"];
                 };
             };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -7126,6 +9398,15 @@ export interface operations {
                     "application/json": components["schemas"]["KeptVenue"][];
                 };
             };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     add_venue: {
@@ -7147,6 +9428,42 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["KeptVenue"];
+                };
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is said to be something else than JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
             422: {
@@ -7174,6 +9491,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["VenueChoices"];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -7204,6 +9530,24 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BandLevels"];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing at this address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
             422: {
@@ -7244,6 +9588,24 @@ export interface operations {
                     "application/json": components["schemas"]["RoomDecay"];
                 };
             };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing at this address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description No clap, or lost in noise. */
             422: {
                 headers: {
@@ -7278,7 +9640,43 @@ export interface operations {
                     "application/json": components["schemas"]["KeptVenue"];
                 };
             };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is said to be something else than JSON. */
+            415: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7313,6 +9711,15 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -7339,6 +9746,15 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
             };
             404: {
                 headers: {

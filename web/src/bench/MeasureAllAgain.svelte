@@ -6,16 +6,16 @@
   import { AllAgain } from './allAgain.svelte';
   import { changeWords } from './figureNames';
 
-  let { rows }: { rows: TakeRow[] } = $props();
+  let { count, rows }: { count: number; rows: () => Promise<TakeRow[]> } = $props();
 
   const all = new AllAgain();
   const finished = $derived(!all.running && all.total > 0);
 
   async function keep() {
-    const count = all.changed.length;
+    const changing = all.changed.length;
     await app.attempt(async () => {
       await all.keep();
-      app.notice(`${counted(count - all.changed.length, 'take')} with new figures.`);
+      app.notice(`${counted(changing - all.changed.length, 'take')} with new figures.`);
       await app.refresh();
     });
     if (all.changed.length + all.refused.length === 0) all.forget();
@@ -62,7 +62,7 @@
     {/if}
   </div>
 {:else}
-  <button class="btn btn-sm btn-ghost mt-2" onclick={() => void app.attempt(() => all.measure(rows))}
-    >Measure all {rows.length} takes again</button
+  <button class="btn btn-sm btn-ghost mt-2" onclick={() => void app.attempt(async () => all.measure(await rows()))}
+    >Measure all {count} takes again</button
   >
 {/if}

@@ -28,7 +28,12 @@
 <ol class="my-2 grid gap-1">
   {#each take?.strikes ?? [] as strike, index (strike.id)}
     <li class="flex flex-wrap items-center gap-x-3 {strike.dropped ? 'soft line-through' : ''}">
-      <button class="btn btn-sm btn-square" aria-label="Play strike {index + 1}" onclick={() => play(strike.id)}>
+      <button
+        class="btn btn-sm btn-square"
+        aria-label="Play strike {index + 1}"
+        disabled={!strike.has_sound}
+        onclick={() => play(strike.id)}
+      >
         <Play class="size-4" aria-hidden="true" />
       </button>
       <span
@@ -37,8 +42,11 @@
       >
       <span class="soft text-sm">peak {strike.peak_dbfs.toFixed(1).replace('-', '−')} dBFS</span>
       {#each strike.advice as sentence (sentence)}<span class="text-warning basis-full text-sm">Left out: {sentence}</span>{/each}
+      {#if !strike.has_sound}<span class="soft text-sm">its sound was let go</span>{/if}
       {#if strike.advice.length === 0}<div class="soft basis-full pl-11"><QualityBar quality={strike.quality} /></div>{/if}
-      <button class="btn btn-sm btn-ghost ml-auto" onclick={() => take && void looking.open(take, index)}>Look closer</button>
+      <button class="btn btn-sm btn-ghost ml-auto" disabled={!strike.has_sound} onclick={() => take && void looking.open(take, index)}
+        >Look closer</button
+      >
       <button class="btn btn-sm btn-ghost" onclick={() => void app.setDropped(strike.id, !strike.dropped)}>
         {strike.dropped ? 'Take it back in' : 'Leave it out'}
       </button>

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { SvelteMap } from 'svelte/reactivity';
   import type { Bench, TakeRow } from '../api/types';
   import { api } from '../api/client';
   import { app } from '../shell/app.svelte';
@@ -11,6 +12,28 @@
 
   const FROM = { microphone: 'microphone', file: 'file', simulated: 'simulated drum' };
   let removing = $state<number>();
+  /** Older takes than the bench brings, by drum. */
+  const older = new SvelteMap<number, TakeRow[]>();
+  const before = $derived(older.get(bench.drum.id) ?? []);
+  const rows = $derived([...bench.takes, ...before.filter((row) => !bench.takes.some((other) => other.id === row.id))]);
+
+  async function showOlder() {
+    const [drum, last] = [bench.drum.id, rows.at(-1)];
+    await app.attempt(async () => {
+      const page = await api.takes(drum, last?.seq);
+      older.set(drum, [...before, ...page.takes]);
+    });
+  }
+
+  /** Every take there is, for what looks at all of them. */
+  async function allRows(): Promise<TakeRow[]> {
+    const all = [...rows];
+    for (;;) {
+      const page = await api.takes(bench.drum.id, all.at(-1)?.seq);
+      if (page.takes.length === 0) return all;
+      all.push(...page.takes);
+    }
+  }
 
   function condition(row: TakeRow): string {
     if (row.treatment_id == null) return 'open';
@@ -21,6 +44,10 @@
     removing = undefined;
     await app.attempt(async () => {
       await api.removeTake(id);
+      older.set(
+        bench.drum.id,
+        before.filter((row) => row.id !== id),
+      );
       app.notice('The take was removed.');
       await app.refresh();
     });
@@ -29,12 +56,12 @@
 
 {#if bench.takes.length > 0}
   <details class="no-print mt-2">
-    <summary class="soft">Takes ({bench.takes.length})</summary>
-    {#if bench.takes.length > 1}
-      {#key bench.drum.id}<MeasureAllAgain rows={bench.takes} />{/key}
+    <summary class="soft">Takes ({bench.takes_in_all})</summary>
+    {#if bench.takes_in_all > 1}
+      {#key bench.drum.id}<MeasureAllAgain count={bench.takes_in_all} rows={allRows} />{/key}
     {/if}
     <ul class="mt-2 grid gap-2">
-      {#each bench.takes as row (row.id)}
+      {#each rows as row (row.id)}
         <li class="border-base-300 rounded-box border px-3 py-2">
           <details>
             <summary>
@@ -60,5 +87,8 @@
         </li>
       {/each}
     </ul>
+    {#if rows.length < bench.takes_in_all}
+      <button class="btn btn-sm mt-2" onclick={() => void showOlder()}>Show older takes ({bench.takes_in_all - rows.length} more)</button>
+    {/if}
   </details>
 {/if}

@@ -1,5 +1,7 @@
 <script lang="ts">
+  import HardDrive from '@lucide/svelte/icons/hard-drive';
   import Keyboard from '@lucide/svelte/icons/keyboard';
+  import Menu from '@lucide/svelte/icons/menu';
   import Moon from '@lucide/svelte/icons/moon';
   import Sun from '@lucide/svelte/icons/sun';
   import { app, type Place } from './app.svelte';
@@ -13,6 +15,17 @@
     { place: 'shelf', name: 'Shelf', key: 'S' },
   ];
   // A drum's other end is looked at from the bench.
+  let menu = $state<HTMLDetailsElement>();
+
+  function choose(what: () => void) {
+    if (menu) menu.open = false;
+    what();
+  }
+
+  function closeElsewhere(event: MouseEvent) {
+    if (menu?.open && event.target instanceof Node && !menu.contains(event.target)) menu.open = false;
+  }
+
   const here = $derived(app.place === 'front' ? 'bench' : app.place);
 </script>
 
@@ -31,17 +44,29 @@
       >
     {/each}
   </nav>
-  <div class="no-print flex gap-1">
-    <button
-      class="btn btn-ghost btn-square"
-      onclick={() => look.toggle()}
-      aria-label={look.theme === 'charcoal' ? 'Daylight colours' : 'Charcoal colours'}
-    >
-      {#if look.theme === 'charcoal'}<Sun class="size-5" aria-hidden="true" />{:else}<Moon class="size-5" aria-hidden="true" />{/if}
-    </button>
-    <!-- Where there is no room for it there is hardly a keyboard either. -->
-    <button class="btn btn-ghost btn-square max-[400px]:hidden" onclick={() => dialogs.help()} aria-label="Keys">
-      <Keyboard class="size-5" aria-hidden="true" />
-    </button>
-  </div>
+  <details class="no-print dropdown dropdown-end" bind:this={menu}>
+    <summary class="btn btn-ghost btn-square" aria-label="More"><Menu class="size-5" aria-hidden="true" /></summary>
+    <ul class="menu dropdown-content bg-base-300 rounded-box z-30 w-64 text-base shadow-lg">
+      <li>
+        <button onclick={() => choose(() => look.toggle())}>
+          {#if look.theme === 'charcoal'}<Sun class="size-5" aria-hidden="true" /> Daylight colours{:else}<Moon
+              class="size-5"
+              aria-hidden="true"
+            /> Charcoal colours{/if}
+          <kbd class="ml-auto">M</kbd>
+        </button>
+      </li>
+      <li>
+        <button onclick={() => choose(dialogs.storage)}
+          ><HardDrive class="size-5" aria-hidden="true" /> Storage <kbd class="ml-auto">Z</kbd></button
+        >
+      </li>
+      <li>
+        <button onclick={() => choose(dialogs.help)}
+          ><Keyboard class="size-5" aria-hidden="true" /> Keys <kbd class="ml-auto">?</kbd></button
+        >
+      </li>
+    </ul>
+  </details>
 </header>
+<svelte:window onclick={closeElsewhere} onkeydown={(event) => event.key === 'Escape' && menu && (menu.open = false)} />

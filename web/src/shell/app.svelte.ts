@@ -1,6 +1,6 @@
 // What the page knows and does. One instance; screens read its fields and call its actions.
 import { api, Refusal, Unreachable } from '../api/client';
-import type { Bench, DrumState, Genre, Kit, Plans, PlanView, ShelfDevice, Tonight } from '../api/types';
+import type { Bench, DataStatus, DrumState, Genre, Kit, Plans, PlanView, ShelfDevice, Tonight } from '../api/types';
 
 /** A message at the foot of the page, perhaps with a way back. */
 export interface Notice {
@@ -15,12 +15,18 @@ export type Place = 'tonight' | 'tune' | 'bench' | 'front' | 'shelf';
 const NOTICE_MS = 9000;
 const RETRY_MS = 2000;
 const WATCH_MS = 5000;
+/** So many looks at the server bring one at its data. */
+const LOOKS_TO_DATA = 12;
 
 class App {
   place = $state<Place>('bench');
   kit = $state.raw<Kit>();
   genres = $state.raw<Genre[]>([]);
   shelf = $state.raw<ShelfDevice[]>([]);
+  /** How the data is kept. */
+  data = $state.raw<DataStatus>();
+  /** Codes of notes about it that were read. */
+  putAwayNotes = $state.raw<string[]>([]);
   drumId = $state<number>();
   bench = $state.raw<Bench>();
   plans = $state.raw<Plans>();
@@ -44,6 +50,19 @@ class App {
     return this.kit?.drums.find((state) => state.drum.id === this.drumId);
   }
 
+  /** What is to be said about the data. */
+  get dataNotes(): DataStatus['notes'] {
+    return this.data?.notes.filter((note) => !this.putAwayNotes.includes(note.code)) ?? [];
+  }
+
+  putAway(code: string) {
+    this.putAwayNotes = [...this.putAwayNotes, code];
+  }
+
+  async readData(): Promise<void> {
+    await this.attempt(async () => (this.data = await api.data()));
+  }
+
   get plan(): PlanView | undefined {
     return this.own ?? this.plans?.plans[this.planShown];
   }
@@ -51,7 +70,8 @@ class App {
   /** Reads everything anew; also how the page begins. */
   async load(): Promise<void> {
     await this.attempt(async () => {
-      const [kit, genres, shelf] = await Promise.all([api.kit(), api.genres(), api.shelf()]);
+      const [kit, genres, shelf, data] = await Promise.all([api.kit(), api.genres(), api.shelf(), api.data()]);
+      this.data = data;
       this.kit = kit;
       this.genres = genres;
       this.shelf = shelf;
@@ -214,8 +234,11 @@ class App {
 
   /** Looks every few seconds whether the server is still there: a page beside the kit is not touched for long. */
   watch(): () => void {
+    let looks = 0;
     const look = () => {
-      if (this.reachable && this.kit && !document.hidden) void this.attempt(() => api.kit());
+      if (!this.reachable || !this.kit || document.hidden) return;
+      looks += 1;
+      void (looks % LOOKS_TO_DATA === 0 ? this.readData() : this.attempt(() => api.kit()));
     };
     const timer = setInterval(look, WATCH_MS);
     return () => clearInterval(timer);

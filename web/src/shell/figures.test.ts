@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { cents, counted, decibels, effort, hertz, percent, seconds } from './figures';
+import { bytes, cents, counted, decibels, effort, hertz, percent, seconds } from './figures';
 
 describe('figures', () => {
   it('carry their unit, to the digits that mean something', () => {
@@ -28,5 +28,18 @@ describe('figures', () => {
 
   it('count in words', () => {
     expect([counted(1, 'strike'), counted(0, 'strike'), counted(5, 'strike')]).toEqual(['1 strike', '0 strikes', '5 strikes']);
+  });
+});
+
+describe('sizes', () => {
+  it('are told in the unit that fits them', () => {
+    expect([0, 400, 820_000, 1_400_000, 38_000_000, 12_300_000_000].map(bytes)).toEqual([
+      '0 kB',
+      '0 kB',
+      '820 kB',
+      '1.4 MB',
+      '38 MB',
+      '12 GB',
+    ]);
   });
 });

@@ -33,6 +33,13 @@ export function inches(value: number): string {
   return `${value} in`;
 }
 
+/** "820 kB", "1.4 GB". */
+export function bytes(value: number): string {
+  const [unit, size] = value < 1e6 ? ['kB', 1e3] : value < 1e9 ? ['MB', 1e6] : ['GB', 1e9];
+  const count = value / size;
+  return `${count < 10 && value >= 1e6 ? count.toFixed(1) : Math.round(count)} ${unit}`;
+}
+
 /** A typographic minus, which lines up with digits. */
 function minus(text: string): string {
   return text === '-0' || text === '-0.0' ? text.slice(1) : text.replace('-', '−');

@@ -26,6 +26,7 @@ export interface Key {
 /** Dialogs that keys open; the page that shows them sets these. */
 export const dialogs = {
   help: () => {},
+  storage: () => {},
   addDrum: () => {},
   editDrum: () => {},
   file: () => {},
@@ -134,6 +135,7 @@ export const keys: Key[] = [
   { shown: 'X', does: 'The drum’s other end: should I cut?', keys: ['x'], run: () => (app.place = 'front') },
   { shown: 'S', does: 'Shelf', keys: ['s'], run: () => (app.place = 'shelf') },
   { shown: 'M', does: 'Charcoal or daylight', keys: ['m'], run: () => look.toggle() },
+  { shown: 'Z', does: 'Storage: what takes room, copies', keys: ['z'], run: () => dialogs.storage() },
   { shown: '?', does: 'These keys', keys: ['?'], run: () => dialogs.help() },
   { shown: 'Esc', does: 'Stop listening, close', keys: [], run: () => {} },
 ];

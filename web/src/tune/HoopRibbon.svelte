@@ -65,7 +65,14 @@
 
 <div bind:clientWidth={width} role="img" aria-label={ribbonWords(pitches, lugs, reference ?? 1)} style="min-height: {height}px">
   <svg viewBox="0 0 {width} {height}" {width} {height} class="block rounded-box" style="background: var(--bed)" aria-hidden="true">
-    <rect x={side} y={y(EVEN / 2)} width={width - side - 6} height={y(-EVEN / 2) - y(EVEN / 2)} fill="var(--chalk)" opacity="0.14" />
+    <rect
+      x={side}
+      y={y(EVEN / 2)}
+      width={Math.max(0, width - side - 6)}
+      height={y(-EVEN / 2) - y(EVEN / 2)}
+      fill="var(--chalk)"
+      opacity="0.14"
+    />
     <line
       x1={side}
       x2={width - 6}

@@ -10,7 +10,7 @@ const pitch = (lug: number) => ({ lug, hz: 210, note: { name: 'G#3', cents: 10 }
 function round(heard: number, turned: number[] | null = null): KeptRound {
   const lugs = Array.from({ length: heard }, (_, lug) => pitch(lug));
   const pitches = { lugs, mean_hz: 210, spread_cents: 20, split: null, too_uneven: false, fault: null, sounds_like_lug: null };
-  return { id: 7, drum_id: 2, side: 'batter', source: 'simulated', begun_at: 1, lugs: 6, pitches, turned };
+  return { id: 7, drum_id: 2, side: 'batter', source: 'simulated', begun_at: 1, seq: 1, lugs: 6, pitches, turned };
 }
 
 function head(rounds: KeptRound[], turns: { lug: number; eighths: number }[] | null = null): Tuning {

@@ -17,7 +17,7 @@ use crate::decay::{DecayProfile, Partial, nearest};
 use crate::drum::{Drum, DrumKind};
 use crate::units::median;
 use nalgebra::{DMatrix, DVector};
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 
 /// Partials quieter than this against the loudest teach nothing, dB.
 const QUIETEST_DB: f64 = -26.0;
@@ -39,7 +39,7 @@ const ROUNDS: usize = 3;
 const FOUR_IN_FIVE: f64 = 1.2816 / 1.6449;
 
 /// A drum before and after devices were put on it.
-#[derive(Debug, Clone, PartialEq)]
+#[derive(Debug, Clone, PartialEq, Serialize)]
 pub struct DeviceTrial {
     pub drum: Drum,
     /// Combined partials and profile of the open drum.
@@ -51,7 +51,7 @@ pub struct DeviceTrial {
 }
 
 /// Body or ring of a test, in s.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct TestedTime {
     /// Pitch of the partial, Hz.
@@ -67,7 +67,7 @@ pub struct TestedTime {
 }
 
 /// One test with what was expected of it before it was learned from.
-#[derive(Debug, Clone, PartialEq, Serialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Tested {
     pub body: Option<TestedTime>,
@@ -77,7 +77,7 @@ pub struct Tested {
 }
 
 /// How good predictions were.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Score {
     /// Decay times that were predicted and then found; of them, so many lay within their bounds.
@@ -91,7 +91,7 @@ pub struct Score {
 }
 
 /// What all tests came to.
-#[derive(Debug, Clone, PartialEq)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct Learned {
     /// On drums and cymbals of which it is known how they move.
     pub strengths: Strengths,

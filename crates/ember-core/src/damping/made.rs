@@ -6,6 +6,7 @@
 use super::footprint::Footprint;
 use super::invalid::InvalidPlacement;
 use super::prior::{MADE_LN_SD, Prior};
+use crate::plain_name;
 use arrayvec::ArrayString;
 use serde::{Deserialize, Serialize};
 
@@ -40,6 +41,9 @@ impl Made {
     /// Checks that such a thing can be.
     pub fn validate(&self) -> Result<(), InvalidPlacement> {
         let refuse = |sentence: String| Err(InvalidPlacement(sentence));
+        if plain_name(&self.name) != self.name.trim() {
+            return refuse("Its name has letters in it that cannot be seen. Type it again.".into());
+        }
         if self.name.trim().is_empty() {
             return refuse("Give it a name, so that you know which thing is meant.".into());
         }

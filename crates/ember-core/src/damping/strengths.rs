@@ -4,7 +4,7 @@ use super::catalogue::{DeviceKind, device_info};
 use crate::drum::{DrumKind, HeadFamily};
 use crate::tuning::EIGHTH_TENSION;
 use nalgebra::{DMatrix, DVector};
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 
 pub(super) const KINDS: usize = DeviceKind::ALL.len();
 /// Numbers that are learned of all kinds.
@@ -37,7 +37,8 @@ const FURTHEST: [f64; 2] = [1.8, 0.9];
 const FURTHEST_UNKNOWN: [f64; 2] = [3.5, 2.5];
 
 /// How strong and how heavy each kind of device is taken to be.
-#[derive(Debug, Clone, PartialEq)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[serde(into = "KeptStrengths", try_from = "KeptStrengths")]
 pub struct Strengths {
     /// Logarithms of the resistances against the priors', by the order of [`DeviceKind::ALL`], then of the masses, then what is added to the
     /// exponents, then what each family of heads adds to the resistances, and their covariance.
@@ -49,6 +50,53 @@ pub struct Strengths {
     /// No device is stronger or weaker, or heavier or lighter, than its prior by more than this (logarithm).
     pub(super) furthest: f64,
     pub(super) furthest_mass: f64,
+}
+
+/// [`Strengths`] as they are kept: of the covariance, which is symmetric, the rows up to the diagonal.
+#[derive(Serialize, Deserialize)]
+struct KeptStrengths {
+    mean: Vec<f64>,
+    covariance: Vec<f64>,
+    tests: Vec<usize>,
+    tests_on: Vec<Vec<usize>>,
+    furthest: f64,
+    furthest_mass: f64,
+}
+
+impl From<Strengths> for KeptStrengths {
+    fn from(strengths: Strengths) -> Self {
+        let lower = (0..SIZE).flat_map(|row| (0..=row).map(move |column| (row, column)));
+        Self {
+            mean: strengths.mean.iter().copied().collect(),
+            covariance: lower.map(|at| strengths.covariance[at]).collect(),
+            tests: strengths.tests.to_vec(),
+            tests_on: strengths.tests_on.map(|of| of.to_vec()).to_vec(),
+            furthest: strengths.furthest,
+            furthest_mass: strengths.furthest_mass,
+        }
+    }
+}
+
+impl TryFrom<KeptStrengths> for Strengths {
+    type Error = &'static str;
+
+    fn try_from(kept: KeptStrengths) -> Result<Self, Self::Error> {
+        const OTHER: &str = "it was learned of other devices than there are now";
+        if kept.mean.len() != SIZE || kept.covariance.len() != SIZE * (SIZE + 1) / 2 {
+            return Err(OTHER);
+        }
+        let at = |row: usize, column: usize| kept.covariance[row.max(column) * (row.max(column) + 1) / 2 + row.min(column)];
+        let tests_on: Vec<[usize; KINDS]> =
+            kept.tests_on.into_iter().map(|of| of.try_into().map_err(|_| OTHER)).collect::<Result<_, _>>()?;
+        Ok(Self {
+            mean: DVector::from_vec(kept.mean),
+            covariance: DMatrix::from_fn(SIZE, SIZE, at),
+            tests: kept.tests.try_into().map_err(|_| OTHER)?,
+            tests_on: tests_on.try_into().map_err(|_| OTHER)?,
+            furthest: kept.furthest,
+            furthest_mass: kept.furthest_mass,
+        })
+    }
 }
 
 impl Default for Strengths {
@@ -82,7 +130,7 @@ impl Strengths {
 }
 
 /// What is known of one kind of device.
-#[derive(Debug, Clone, PartialEq, Serialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct DeviceStrength {
     pub device: DeviceKind,
@@ -107,7 +155,7 @@ pub struct DeviceStrength {
 }
 
 /// How far an eighth of a turn on every rod moves a head's pitch, cents, with bounds that hold nine times in ten.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct EighthTurn {
     pub cents: f64,
@@ -116,7 +164,7 @@ pub struct EighthTurn {
 }
 
 /// What is known of one kind of device on one family of heads.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct StrengthOnHeads {
     pub family: HeadFamily,

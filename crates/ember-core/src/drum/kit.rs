@@ -171,6 +171,7 @@ pub struct Wires {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Drum {
+    #[serde(deserialize_with = "crate::plain_text::name")]
     pub name: String,
     pub kind: DrumKind,
     pub diameter_in: f64,

@@ -138,6 +138,7 @@ const CONCERT_BASS: Wish = Wish {
 pub struct Preset {
     /// Letters, digits and underscores.
     pub code: String,
+    #[serde(deserialize_with = "crate::plain_text::name")]
     pub name: String,
     pub school: School,
     /// Why the figures are what they are.

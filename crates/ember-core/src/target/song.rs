@@ -112,6 +112,7 @@ impl Music {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Song {
+    #[serde(deserialize_with = "crate::plain_text::name")]
     pub title: String,
     #[serde(flatten)]
     pub music: Music,

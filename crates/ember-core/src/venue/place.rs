@@ -84,6 +84,7 @@ impl Room {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Venue {
+    #[serde(deserialize_with = "crate::plain_text::name")]
     pub name: String,
     pub room: Room,
     /// Null: as loud as the genre usually is.

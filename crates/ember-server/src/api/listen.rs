@@ -59,6 +59,7 @@ pub async fn listen(
     upgrade: Result<WebSocketUpgrade, WebSocketUpgradeRejection>,
 ) -> Result<Response, Problem> {
     let upgrade = upgraded(upgrade)?;
+    state.ready_to_keep().await?;
     let drum = state.store(move |store| store.drum(id)).await?;
     let on = state.store(move |store| store.treatment_on(id)).await?;
     let wanted = query.strikes.unwrap_or(5);
@@ -210,6 +211,8 @@ async fn converse(mut socket: WebSocket, state: AppState, conversation: Conversa
     finish(&mut work, &stopped);
     if let Err(error) = worker.await {
         tracing::error!("listening failed: {error}");
+        let detail = "Soft Ember failed while it listened. What was heard before is kept; listen again.".to_string();
+        window_there = window_there && tell(&mut socket, &ListenEvent::Problem { problem: ListenProblem::Failed, detail }).await;
     }
     if window_there {
         close(socket).await;

@@ -154,12 +154,14 @@ pub async fn measure_again(
     let read = move |store: &mut Store| {
         let take = store.take(id)?;
         let strikes = store.strikes(id)?;
-        let sounds = strikes.iter().map(|strike| store.strike_with_sound(strike.id)).collect::<Result<Vec<_>, StoreError>>()?;
-        Ok((take, sounds))
+        // A strike whose sound was let go keeps its figures as they are.
+        let (sounding, silent): (Vec<KeptStrike>, Vec<KeptStrike>) = strikes.into_iter().partition(|strike| strike.has_sound);
+        let sounds = sounding.iter().map(|strike| store.strike_with_sound(strike.id)).collect::<Result<Vec<_>, StoreError>>()?;
+        Ok((take, sounds, silent))
     };
-    let (take, sounds) = state.store(read).await?;
+    let (take, sounds, silent) = state.store(read).await?;
     let again = blocking(move || sounds.into_par_iter().map(again).collect::<Result<Vec<KeptStrike>, Problem>>()).await??;
-    let after = summary(&again);
+    let after = summary(again.iter().chain(&silent));
     let changed = changed(&take.summary.profile, &after.profile);
     let work = move |store: &mut Store| {
         let strikes: Vec<(i64, StrikeMeasurement)> = again.into_iter().map(|strike| (strike.id, strike.measurement)).collect();
@@ -179,9 +181,8 @@ fn again((strike, sound, onset): (KeptStrike, Vec<u8>, usize)) -> Result<KeptStr
     Ok(KeptStrike { measurement, ..strike })
 }
 
-fn summary(strikes: &[KeptStrike]) -> TakeSummary {
-    let mut used: Vec<StrikeMeasurement> =
-        strikes.iter().filter(|strike| !strike.dropped).map(|strike| strike.measurement.clone()).collect();
+fn summary<'a>(strikes: impl Iterator<Item = &'a KeptStrike>) -> TakeSummary {
+    let mut used: Vec<StrikeMeasurement> = strikes.filter(|strike| !strike.dropped).map(|strike| strike.measurement.clone()).collect();
     mark_ghosts(&mut used);
     summarize(&used)
 }

@@ -22,6 +22,7 @@ mod presets;
 mod set_lists;
 mod shelf;
 mod songs;
+mod storage;
 mod takes;
 mod tonight;
 mod treatments;
@@ -38,11 +39,17 @@ use axum::http::StatusCode;
 use axum::{Router, middleware, routing::get};
 use ember_core::target::Wanted;
 use ember_store::{KeptDrum, KeptTake, Scene, Store, StoreError};
+use std::time::Duration;
 use tower_http::compression::CompressionLayer;
 use tower_http::compression::predicate::{DefaultPredicate, NotForContentType, Predicate};
+use tower_http::timeout::RequestBodyTimeoutLayer;
 use utoipa::OpenApi;
+use utoipa::openapi::path::ParameterIn;
+use utoipa::openapi::{ContentBuilder, Ref, RefOr, ResponseBuilder};
 use utoipa_axum::{router::OpenApiRouter, routes};
 
+/// A request of which nothing more comes for this long is given up.
+const STALLED_AFTER: Duration = Duration::from_secs(30);
 /// Largest request that is read whole, bytes.
 const MOST_BODY_BYTES: usize = 16_000_000;
 
@@ -55,6 +62,13 @@ struct Document;
 
 fn described() -> (Router<AppState>, utoipa::openapi::OpenApi) {
     let v1 = OpenApiRouter::new()
+        .routes(routes!(storage::get_data))
+        .routes(routes!(storage::get_storage))
+        .routes(routes!(storage::set_thinning, storage::forget_thinning))
+        .routes(routes!(storage::would_thin))
+        .routes(routes!(storage::thin))
+        .routes(routes!(storage::compact))
+        .routes(routes!(storage::copy_now))
         .routes(routes!(kit::get_kit))
         .routes(routes!(kit::add_drum))
         .routes(routes!(kit::change_drum, kit::remove_drum))
@@ -129,7 +143,44 @@ fn described() -> (Router<AppState>, utoipa::openapi::OpenApi) {
         .routes(routes!(plans::lay_out))
         .routes(routes!(treatments::put_on, treatments::used_before))
         .routes(routes!(treatments::change_treatment));
-    OpenApiRouter::with_openapi(Document::openapi()).nest("/api/v1", v1).split_for_parts()
+    let (router, mut document) = OpenApiRouter::with_openapi(Document::openapi()).nest("/api/v1", v1).split_for_parts();
+    declare_refusals(&mut document);
+    (router, document)
+}
+
+/// Declares, of every operation, how a request is refused that cannot be read: that is the extractors' matter and no handler's.
+fn declare_refusals(document: &mut utoipa::openapi::OpenApi) {
+    let refusal = |words: &str| {
+        let content = ContentBuilder::new().schema(Some(Ref::from_schema_name("Problem"))).build();
+        RefOr::T(ResponseBuilder::new().description(words).content("application/problem+json", content).build())
+    };
+    for item in document.paths.paths.values_mut() {
+        let operations = [&mut item.get, &mut item.put, &mut item.post, &mut item.delete, &mut item.patch];
+        for operation in operations.into_iter().flatten() {
+            let parameters = operation.parameters.iter().flatten();
+            let parameter_in =
+                |place: ParameterIn| parameters.clone().any(|it| matches!(it, RefOr::T(parameter) if parameter.parameter_in == place));
+            let in_query = parameter_in(ParameterIn::Query);
+            let has_json = matches!(&operation.request_body, Some(RefOr::T(body)) if body.content.contains_key("application/json"));
+            let mut may_answer = vec![("403", "Asked by another web page, or the data can only be read.")];
+            if parameter_in(ParameterIn::Path) {
+                may_answer.push(("404", "There is nothing at this address."));
+            }
+            if has_json {
+                may_answer.extend([
+                    ("400", "The body is no JSON."),
+                    ("413", "The body is too large."),
+                    ("415", "The body is said to be something else than JSON."),
+                ]);
+            }
+            if has_json || in_query {
+                may_answer.push(("422", "It can be read, and makes no sense."));
+            }
+            for (status, words) in may_answer {
+                operation.responses.responses.entry(status.to_string()).or_insert_with(|| refusal(words));
+            }
+        }
+    }
 }
 
 /// The OpenAPI document as JSON.
@@ -152,6 +203,7 @@ pub fn router(state: AppState) -> Router {
         .layer(CompressionLayer::new().compress_when(zipped))
         // Lists of thousands of songs; sound files are bounded where they are read.
         .layer(DefaultBodyLimit::max(MOST_BODY_BYTES))
+        .layer(RequestBodyTimeoutLayer::new(STALLED_AFTER))
         .layer(middleware::from_fn(guard::guard))
         .with_state(state)
 }

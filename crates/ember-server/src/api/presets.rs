@@ -78,7 +78,8 @@ pub async fn wish_of_file(
     Query(ModelSound { kind, name }): Query<ModelSound>,
     body: axum::body::Body,
 ) -> Result<Json<ModelWish>, Problem> {
-    let file = received(body, MOST_BYTES_SHORT).await?;
+    let _place = state.upload_place()?;
+    let file = received(&state, body, MOST_BYTES_SHORT).await?;
     let (scene, drum) = state
         .store(move |store| {
             let drum = store.drums()?.into_iter().find(|kept| kept.drum.kind == kind).map(|kept| kept.drum);

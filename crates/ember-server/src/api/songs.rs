@@ -2,6 +2,7 @@
 
 use super::extract::{Body, Path, Query};
 use crate::problem::Problem;
+use crate::song_file::MOST_SONGS;
 use crate::song_file::{ReadSong, as_text, read_songs, songs_as_csv, songs_as_json};
 use crate::state::{AppState, blocking, now_ms};
 use axum::Json;
@@ -14,9 +15,6 @@ use ember_core::target::Song;
 use ember_store::{Entry, KeptSong, Store, StoreError};
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
-
-/// Most songs in one import.
-pub const MOST_SONGS: usize = 20_000;
 
 #[derive(Debug, Deserialize, IntoParams)]
 pub struct Page {

@@ -64,7 +64,9 @@ pub async fn add_file(
     body: Body,
 ) -> Result<(StatusCode, Json<FileTake>), Problem> {
     let heard_by = state.store(move |store| store.drum(id)).await?.drum.kind.heard_by();
-    let file = received(body, MOST_BYTES).await?;
+    state.ready_to_keep().await?;
+    let _place = state.upload_place()?;
+    let file = received(&state, body, MOST_BYTES).await?;
     let name: String = name.chars().take(200).collect();
     // Called off when this is dropped: with the answer, or with the connection that waited for it.
     let watched = state.readings.watch(job);
@@ -98,12 +100,12 @@ pub async fn reading(State(state): State<AppState>, Path(job): Path<String>) -> 
 
 /// The body in a temporary file. One that is too large is read to its end all the same, for a browser whose connection is cut
 /// while it sends shows no answer at all.
-pub async fn received(body: Body, most_bytes: u64) -> Result<NamedTempFile, Problem> {
+pub async fn received(state: &AppState, body: Body, most_bytes: u64) -> Result<NamedTempFile, Problem> {
     let failed = |error: std::io::Error| {
         tracing::error!("an upload could not be written: {error}");
         Problem::new(StatusCode::INSUFFICIENT_STORAGE, "The file could not be taken in: is the disk full?")
     };
-    let file = NamedTempFile::new().map_err(failed)?;
+    let file = state.upload_file().map_err(failed)?;
     let mut writer = tokio::fs::File::from_std(file.reopen().map_err(failed)?);
     let mut pieces = body.into_data_stream();
     let mut size = 0u64;
@@ -179,6 +181,10 @@ fn kept(state: &AppState, drum_id: i64, name: &str, heard: &HeardFile<Packed>) -
     let mut notes = Vec::new();
     if facts.channels > 1 {
         notes.push(format!("Of its {} channels, number {} was measured: it is the loudest.", facts.channels, facts.channel + 1));
+    }
+    if facts.turned_down_db > 0.1 {
+        let db = facts.turned_down_db;
+        notes.push(format!("It goes {db:.1} dB beyond full scale, so it was turned down by that much. Record or export it softer."));
     }
     if heard.more > 0 {
         notes.push(format!("It holds {} more strikes than the first {MOST_STRIKES}, which were kept.", heard.more));

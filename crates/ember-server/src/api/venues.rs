@@ -127,8 +127,12 @@ impl Heard {
 #[utoipa::path(post, path = "/venues/measure/room", tag = "venues", params(Heard),
     request_body(content = Vec<u8>, content_type = "application/octet-stream"),
     responses((status = 200, body = RoomDecay), (status = 422, description = "No clap, or lost in noise.", body = Problem, content_type = "application/problem+json")))]
-pub async fn measure_room(Query(heard): Query<Heard>, body: axum::body::Body) -> Result<Json<RoomDecay>, Problem> {
-    let sound = sound(heard, body, |place| place.claps(1));
+pub async fn measure_room(
+    State(state): State<AppState>,
+    Query(heard): Query<Heard>,
+    body: axum::body::Body,
+) -> Result<Json<RoomDecay>, Problem> {
+    let sound = sound(&state, heard, body, |place| place.claps(1));
     let (samples, rate) = sound.await?;
     let found = blocking(move || room_decay(&samples, rate)).await?;
     found.map(Json).map_err(|error| Problem::unprocessable(error.to_string()))
@@ -138,14 +142,19 @@ pub async fn measure_room(Query(heard): Query<Heard>, body: axum::body::Body) ->
 #[utoipa::path(post, path = "/venues/measure/levels", tag = "venues", params(Heard),
     request_body(content = Vec<u8>, content_type = "application/octet-stream"),
     responses((status = 200, body = BandLevels), (status = 422, body = Problem, content_type = "application/problem+json")))]
-pub async fn measure_levels(Query(heard): Query<Heard>, body: axum::body::Body) -> Result<Json<BandLevels>, Problem> {
-    let sound = sound(heard, body, |place| place.band(1));
+pub async fn measure_levels(
+    State(state): State<AppState>,
+    Query(heard): Query<Heard>,
+    body: axum::body::Body,
+) -> Result<Json<BandLevels>, Problem> {
+    let sound = sound(&state, heard, body, |place| place.band(1));
     let (samples, rate) = sound.await?;
     let found = blocking(move || band_levels(&samples, rate)).await?;
     found.map(Json).map_err(Problem::unprocessable)
 }
 
 async fn sound(
+    state: &AppState,
     heard: Heard,
     body: axum::body::Body,
     play: impl FnOnce(&SimulatedVenue) -> Vec<f32> + Send + 'static,
@@ -154,7 +163,8 @@ async fn sound(
         let samples = blocking(move || play(&place)).await?;
         return Ok((samples, f64::from(SimulatedVenue::SAMPLE_RATE)));
     }
-    let file = received(body, MOST_BYTES_SHORT).await?;
+    let _place = state.upload_place()?;
+    let file = received(state, body, MOST_BYTES_SHORT).await?;
     blocking(move || {
         let mut samples: Vec<f32> = Vec::new();
         let facts = read(file.path(), &heard.name, MOST_S, |_, piece| samples.extend_from_slice(piece));

@@ -15,7 +15,7 @@ use ember_core::kick::FrontPredictor;
 use ember_core::plan::{Limits, Offer, Plan, Question, ShelfItem, evaluate, front_trial};
 use ember_core::target::Song;
 use ember_core::venue::Venue;
-use ember_store::{Entry, KeptDrum, KeptTonight, NewStrike, SetList, Source, Store, StoreError};
+use ember_store::{Contents, Entry, KeptDrum, KeptTonight, NewStrike, SetList, Source, Store, StoreError};
 use rayon::prelude::*;
 use serde::Deserialize;
 use std::path::{Path, PathBuf};
@@ -47,10 +47,22 @@ impl Demo {
             Some(path) => path,
             None => data_folder()?.join("demo.sqlite"),
         };
-        if self.fresh || !path.exists() {
+        let contents = Store::contents(&path).map_err(|error| error.to_string())?;
+        if contents == Contents::Own && !is_from_before_marks(&path) {
+            return Err(format!(
+                "{} holds a kit of your own, not the demonstration. Start it with \"serve --data\", or choose another file.",
+                path.display()
+            ));
+        }
+        if self.fresh || contents == Contents::Nothing {
+            if contents != Contents::Nothing {
+                let copy = Store::copy_before_fresh(&path).map_err(|error| error.to_string())?;
+                eprintln!("What was there is kept at {}.", copy.display());
+            }
             make_demo(&path, |done, all| eprintln!("Making the demonstration kit: {done} of {all} ..."))?;
         }
-        let mut state = AppState::open(&path)?;
+        let mut state = AppState::open(&path, false)?;
+        state.with_store(Store::mark_as_demonstration).map_err(|error| error.to_string())?;
         state.demo = true;
         eprintln!("Data: {}", path.display());
         self.address.serve(state)
@@ -113,6 +125,11 @@ enum What {
     TryFront(String),
 }
 
+/// Whether the file at `path` is the demonstration's usual one from before such files were marked.
+fn is_from_before_marks(path: &Path) -> bool {
+    data_folder().is_ok_and(|folder| path == folder.join("demo.sqlite"))
+}
+
 /// Makes the demonstration's data file at `path`, in place of one that is there; all of it or nothing.
 pub fn make_demo(path: &Path, progress: impl Fn(usize, usize)) -> Result<(), String> {
     if let Some(folder) = path.parent() {
@@ -122,15 +139,22 @@ pub fn make_demo(path: &Path, progress: impl Fn(usize, usize)) -> Result<(), Str
     remove(&unfinished)?;
     {
         let mut store = Store::open(&unfinished).map_err(|error| error.to_string())?;
+        store.mark_as_demonstration().map_err(|error| error.to_string())?;
         fill(&mut store, progress)?;
     }
     remove(path)?;
+    for leftover in [".lock", ".reserve"] {
+        let mut name = unfinished.as_os_str().to_owned();
+        name.push(leftover);
+        // They are of no use to the finished file.
+        let _ = std::fs::remove_file(name);
+    }
     std::fs::rename(&unfinished, path).map_err(|error| format!("{} cannot be written: {error}.", path.display()))
 }
 
 /// Removes a data file with what SQLite keeps beside it: a leftover journal would be taken for the next file's.
 fn remove(path: &Path) -> Result<(), String> {
-    for ending in ["", "-wal", "-shm"] {
+    for ending in ["", "-wal", "-shm", ".lock", ".reserve"] {
         let mut name = path.as_os_str().to_owned();
         name.push(ending);
         match std::fs::remove_file(&name) {

@@ -1,9 +1,12 @@
 //! `soft-ember serve`: the web server on this machine.
 
 use crate::api::router;
+use crate::connections;
+use crate::housekeeping::keep_house;
 use crate::state::AppState;
 use clap::Args;
 use directories::ProjectDirs;
+use ember_store::{Contents, Store};
 use std::net::Ipv4Addr;
 use std::path::PathBuf;
 use std::process::ExitCode;
@@ -14,13 +17,18 @@ use tokio::net::TcpListener;
 const PORT: u16 = 5480;
 const PORTS_TRIED: u16 = 100;
 /// What a listening session gets to keep its last strike when the server stops.
-const PATIENCE: Duration = Duration::from_secs(5);
+const PATIENCE: Duration = Duration::from_secs(2);
+/// What threads that still compute get after that; then the program ends without them.
+const LAST_PATIENCE: Duration = Duration::from_millis(500);
 
 #[derive(Args)]
 pub struct Serve {
     /// The data file [default: in this user's data folder]
     #[arg(long, value_name = "FILE")]
     data: Option<PathBuf>,
+    /// Only looks at the data; nothing in the file is changed
+    #[arg(long)]
+    read_only: bool,
     #[command(flatten)]
     address: Address,
 }
@@ -39,7 +47,8 @@ impl Serve {
             Some(path) => path,
             None => data_folder()?.join("ember.sqlite"),
         };
-        let state = AppState::open(&path)?;
+        let mut state = AppState::open(&path, self.read_only)?;
+        state.demo = Store::contents(&path).is_ok_and(|contents| contents == Contents::Demonstration);
         eprintln!("Data: {}", path.display());
         self.address.serve(state)
     }
@@ -56,25 +65,31 @@ impl Address {
     /// Serves until Ctrl+C (or the system's request to end).
     pub fn serve(self, state: AppState) -> Result<ExitCode, String> {
         let runtime = tokio::runtime::Runtime::new().map_err(|error| format!("The server cannot start: {error}."))?;
-        runtime.block_on(async {
+        let done = runtime.block_on(async {
             let listener = self.bind().await?;
             let address = listener.local_addr().map_err(|error| format!("The server has no address: {error}."))?;
+            state.with_store(|store| store.answers_at(&format!("http://{address}")));
             println!("Soft Ember is at http://{address} - stop it with Ctrl+C.");
+            let house = state.path.clone().filter(|_| !state.with_store(|store| store.is_read_only()));
+            let house = house.map(|path| tokio::spawn(keep_house(state.clone(), path)));
             let closing = state.clone();
             let stop = async move {
                 asked_to_stop().await;
                 closing.ears.close();
+                closing.computing.close();
                 closing.sessions.close();
             };
-            axum::serve(listener, router(state.clone()))
-                .with_graceful_shutdown(stop)
-                .await
-                .map_err(|error| format!("The server failed: {error}."))?;
+            connections::serve(listener, router(state.clone()), stop).await;
+            if let Some(house) = house {
+                house.abort();
+            }
             if tokio::time::timeout(PATIENCE, state.sessions.wait()).await.is_err() {
                 tracing::warn!("a listening session did not end in time");
             }
             Ok(ExitCode::SUCCESS)
-        })
+        });
+        runtime.shutdown_timeout(LAST_PATIENCE);
+        done
     }
 
     async fn bind(&self) -> Result<TcpListener, String> {

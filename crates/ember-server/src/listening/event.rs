@@ -71,4 +71,6 @@ pub enum ListenProblem {
     BadSamples,
     /// The strike could not be kept.
     NotKept,
+    /// The program itself failed.
+    Failed,
 }

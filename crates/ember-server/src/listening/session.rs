@@ -200,6 +200,8 @@ pub(crate) fn mend(samples: &mut Vec<f32>, start: u64, expected: u64, rate: u32)
     if samples.iter().any(|x| !x.is_finite()) {
         return Err("The microphone sent samples that are not numbers. Reload the page and try again.".into());
     }
+    // What lies beyond full scale is kept as it is measured: cut off there, which is told as clipped.
+    samples.iter_mut().for_each(|x| *x = x.clamp(-1.0, 1.0));
     if start < expected {
         return Err("The sound arrived out of order. Reload the page and try again.".into());
     }
@@ -224,6 +226,7 @@ mod tests {
         assert_eq!(mended(&[0.5, 0.25], 10, 10), Ok(vec![0.5, 0.25]));
         assert_eq!(mended(&[0.5], 13, 10), Ok(vec![0.0, 0.0, 0.0, 0.5]));
         assert_eq!(mended(&[0.5], 2010, 10).map(|samples| samples.len()), Ok(2001), "two seconds may be missing");
+        assert_eq!(mended(&[7.0, -1e30, 0.25], 10, 10), Ok(vec![1.0, -1.0, 0.25]), "too hot is cut off at full scale");
         for (samples, start) in [(vec![0.5], 2011), (vec![0.5], 9), (vec![f32::NAN], 10), (vec![f32::INFINITY], 10)] {
             let said = mended(&samples, start, 10).unwrap_err();
             assert!(said.ends_with('.'), "{said}");

@@ -1,11 +1,13 @@
 //! Reads sound files of any length piece by piece, as one channel of samples.
 
 use ember_core::signal::{MAX_SAMPLE_RATE, MIN_SAMPLE_RATE};
+use ember_core::units::{amplitude, decibels};
 use std::fs::File;
 use std::io::Cursor;
 use std::path::Path;
 use std::sync::atomic::{AtomicBool, AtomicU32, AtomicUsize, Ordering};
-use symphonia::core::codecs::audio::{AudioDecoder, AudioDecoderOptions};
+use symphonia::core::codecs::audio::well_known::*;
+use symphonia::core::codecs::audio::{AudioCodecId, AudioDecoder, AudioDecoderOptions};
 use symphonia::core::errors::Error;
 use symphonia::core::formats::probe::Hint;
 use symphonia::core::formats::{FormatOptions, FormatReader, TrackType};
@@ -21,6 +23,8 @@ pub struct SoundFacts {
     /// The channel that was read, from 0: the loudest.
     pub channel: usize,
     pub duration_s: f64,
+    /// By how much it was turned down, since it went beyond full scale, dB; 0 where it did not.
+    pub turned_down_db: f64,
 }
 
 /// Why a file cannot be read. The sentences are for the person who chose it.
@@ -38,6 +42,10 @@ pub enum ReadError {
     Rate(u32),
     #[error("At {at_s:.2} s it holds samples that are not numbers. Export it again from where it came.")]
     NotNumbers { at_s: f64 },
+    #[error("It holds a sample {beyond_db:.0} dB beyond full scale, which is no sound. Export it again from where it came.")]
+    NoSound { beyond_db: f64 },
+    #[error("It holds more sound than can be measured at once. Cut out the part with the strikes, in one or two channels.")]
+    TooMuch,
     #[error("It lasts longer than {} minutes. Cut out the part with the strikes.", .most_s / 60.0)]
     TooLong { most_s: f64 },
     #[error("Reading it was called off.")]
@@ -88,6 +96,64 @@ pub fn read(path: &Path, name: &str, most_s: f64, piece: impl FnMut(u32, &[f32])
 
 /// Part of the work that the first of two passes is: it only decodes.
 const FIRST_PASS: f64 = 0.3;
+/// More samples than this in all channels together are not read: two hours in two channels at 96 kHz.
+const MOST_SAMPLES: u64 = 2 * 7_200 * 96_000;
+/// Sound that does not move for this long is the end of it, s: recorders left running, and files made to keep a reader busy.
+const STILL_S: f64 = 600.0;
+/// A sample this far beyond full scale is no sound, dB.
+const FURTHEST_DB: f64 = 100.0;
+
+/// What the first pass over a file finds.
+struct FirstPass {
+    energies: Vec<f64>,
+    peaks: Vec<f32>,
+    frames: u64,
+    rate: u32,
+    /// The last sample, and for how many frames it has been the same in all channels.
+    last: f32,
+    still: u64,
+}
+
+impl FirstPass {
+    fn new(rate: u32, channels: usize) -> Self {
+        Self { energies: vec![0.0; channels], peaks: vec![0.0; channels], frames: 0, rate, last: 0.0, still: 0 }
+    }
+
+    /// Takes the next piece; whether reading may end here, since nothing has moved for so long.
+    fn take(&mut self, samples: &[f32], most_s: f64) -> Result<bool, ReadError> {
+        let channels = self.energies.len();
+        if let Some(bad) = samples.iter().position(|x| !x.is_finite()) {
+            let frame = self.frames as f64 + bad as f64 / channels as f64;
+            return Err(ReadError::NotNumbers { at_s: frame / f64::from(self.rate) });
+        }
+        for frame in samples.chunks_exact(channels) {
+            for ((energy, peak), x) in self.energies.iter_mut().zip(&mut self.peaks).zip(frame) {
+                *energy += f64::from(*x) * f64::from(*x);
+                *peak = peak.max(x.abs());
+            }
+            let moves = frame.iter().any(|x| *x != self.last);
+            (self.last, self.still) = (frame[0], if moves { 0 } else { self.still + 1 });
+        }
+        self.frames += (samples.len() / channels) as u64;
+        if self.frames as f64 / f64::from(self.rate) > most_s {
+            return Err(ReadError::TooLong { most_s });
+        }
+        if self.frames * channels as u64 > MOST_SAMPLES {
+            return Err(ReadError::TooMuch);
+        }
+        Ok(self.still as f64 > STILL_S * f64::from(self.rate))
+    }
+
+    fn loudest_channel(&self) -> usize {
+        self.energies.iter().enumerate().max_by(|a, b| a.1.total_cmp(b.1)).map_or(0, |(index, _)| index)
+    }
+
+    /// By how much the louder of full scale and `channel` exceeds full scale, dB.
+    fn beyond_db(&self, channel: usize) -> Result<f64, ReadError> {
+        let beyond_db = decibels(f64::from(self.peaks[channel]).max(1.0));
+        if beyond_db > FURTHEST_DB { Err(ReadError::NoSound { beyond_db }) } else { Ok(beyond_db) }
+    }
+}
 
 /// The same, telling `progress` how far it has come.
 pub fn read_watched(
@@ -98,53 +164,56 @@ pub fn read_watched(
     mut piece: impl FnMut(u32, &[f32]),
 ) -> Result<SoundFacts, ReadError> {
     let mut first = Opened::new(path, name)?;
+    if first.declared_s().is_some_and(|declared| declared > most_s) {
+        return Err(ReadError::TooLong { most_s });
+    }
     let all_frames = first.frames;
     let share = |frames: u64| all_frames.map_or(0.0, |all| frames as f64 / all.max(1) as f64);
-    let mut energies: Vec<f64> = Vec::new();
-    let mut buffered: Vec<f32> = Vec::new();
+    let may_exceed = first.may_exceed;
+    let mut pass: Option<FirstPass> = None;
     let mut single = true;
-    let mut frames = 0u64;
-    let mut rate = 0;
-    // One channel needs one pass; several need a first one to find the loudest.
-    while let Some((here, channels, samples)) = first.next()? {
-        rate = here;
-        if energies.is_empty() {
-            energies = vec![0.0; channels];
-            single = channels == 1;
+    // One channel of whole numbers needs one pass; several need a first one to find the loudest, others to find how loud they are.
+    while let Some((rate, channels, samples)) = first.next()? {
+        let so_far = pass.get_or_insert_with(|| FirstPass::new(rate, channels));
+        // A file that changes its mind in the middle is read as far as it is of one kind.
+        if (so_far.rate, so_far.energies.len()) != (rate, channels) {
+            break;
         }
-        frames += (samples.len() / channels) as u64;
-        progress.at(if single { share(frames) } else { FIRST_PASS * share(frames) })?;
-        if frames as f64 / f64::from(rate) > most_s {
-            return Err(ReadError::TooLong { most_s });
-        }
-        if let Some(bad) = samples.iter().position(|x| !x.is_finite()) {
-            let frame = frames as f64 - (samples.len() - bad) as f64 / channels as f64;
-            return Err(ReadError::NotNumbers { at_s: frame / f64::from(rate) });
-        }
+        single = channels == 1 && !may_exceed;
+        let is_still = so_far.take(samples, most_s)?;
+        progress.at(if single { share(so_far.frames) } else { FIRST_PASS * share(so_far.frames) })?;
         if single {
             piece(rate, samples);
-        } else {
-            for frame in samples.chunks_exact(channels) {
-                energies.iter_mut().zip(frame).for_each(|(energy, x)| *energy += f64::from(*x) * f64::from(*x));
-            }
+        }
+        if is_still {
+            break;
         }
     }
-    if frames == 0 {
-        return Err(ReadError::NoSamples);
-    }
-    let channel = energies.iter().enumerate().max_by(|a, b| a.1.total_cmp(b.1)).map_or(0, |(index, _)| index);
+    let Some(pass) = pass.filter(|pass| pass.frames > 0) else { return Err(ReadError::NoSamples) };
+    let channel = pass.loudest_channel();
+    let turned_down_db = pass.beyond_db(channel)?;
     if !single {
         let mut again = Opened::new(path, name)?;
-        let mut read_again = 0;
-        while let Some((_, channels, samples)) = again.next()? {
+        let (mut read_again, mut buffered) = (0, Vec::new());
+        let factor = amplitude(-turned_down_db) as f32;
+        while let Some((rate, channels, samples)) = again.next()? {
+            if channels != pass.energies.len() || read_again >= pass.frames {
+                break;
+            }
             read_again += (samples.len() / channels) as u64;
-            progress.at(FIRST_PASS + (1.0 - FIRST_PASS) * read_again as f64 / frames as f64)?;
+            progress.at(FIRST_PASS + (1.0 - FIRST_PASS) * read_again as f64 / pass.frames as f64)?;
             buffered.clear();
-            buffered.extend(samples.chunks_exact(channels).filter_map(|frame| frame.get(channel)));
+            buffered.extend(samples.chunks_exact(channels).map(|frame| (frame[channel] * factor).clamp(-1.0, 1.0)));
             piece(rate, &buffered);
         }
     }
-    Ok(SoundFacts { sample_rate: rate, channels: energies.len(), channel, duration_s: frames as f64 / f64::from(rate) })
+    Ok(SoundFacts {
+        sample_rate: pass.rate,
+        channels: pass.energies.len(),
+        channel,
+        duration_s: pass.frames as f64 / f64::from(pass.rate),
+        turned_down_db,
+    })
 }
 
 /// Sound as it is kept in the store (one channel): its sample rate and samples.
@@ -161,12 +230,29 @@ pub fn read_kept(sound: Vec<u8>) -> Result<(u32, Vec<f32>), ReadError> {
 /// Sample rate, channel count and interleaved samples.
 type Piece<'a> = (u32, usize, &'a [f32]);
 
+/// Codecs whose samples are whole numbers, of which full scale is the largest.
+const WHOLE_NUMBERS: [AudioCodecId; 9] = [
+    CODEC_ID_FLAC,
+    CODEC_ID_PCM_S16LE,
+    CODEC_ID_PCM_S16BE,
+    CODEC_ID_PCM_S24LE,
+    CODEC_ID_PCM_S24BE,
+    CODEC_ID_PCM_S32LE,
+    CODEC_ID_PCM_S32BE,
+    CODEC_ID_PCM_U8,
+    CODEC_ID_PCM_S8,
+];
+
 struct Opened {
     format: Box<dyn FormatReader>,
     decoder: Box<dyn AudioDecoder>,
     track: u32,
     /// Samples a channel, where the file says so.
     frames: Option<u64>,
+    /// Samples a second, where the file says so.
+    rate: Option<u32>,
+    /// Whether samples may lie beyond full scale.
+    may_exceed: bool,
     samples: Vec<f32>,
 }
 
@@ -193,8 +279,15 @@ impl Opened {
         let decoder = symphonia::default::get_codecs()
             .make_audio_decoder(parameters, &AudioDecoderOptions::default())
             .map_err(|_| ReadError::NotSound)?;
+        let (rate, may_exceed) = (parameters.sample_rate, !WHOLE_NUMBERS.contains(&parameters.codec));
         let (track, frames) = (track.id, track.num_frames);
-        Ok(Self { format, decoder, track, frames, samples: Vec::new() })
+        Ok(Self { format, decoder, track, frames, rate, may_exceed, samples: Vec::new() })
+    }
+
+    /// How long the file says that it lasts, s.
+    fn declared_s(&self) -> Option<f64> {
+        let rate = self.rate.filter(|rate| *rate > 0)?;
+        self.frames.map(|frames| frames as f64 / f64::from(rate))
     }
 
     fn next(&mut self) -> Result<Option<Piece<'_>>, ReadError> {
