@@ -88,9 +88,9 @@
       {/if}
       <ul class="grid gap-1">
         {#each room.drums as drum (drum.drum_id)}
-          <li class="grid grid-cols-[minmax(0,9rem)_1fr_auto] items-center gap-3">
+          <li class="grid grid-cols-[minmax(0,1fr)_auto] items-center gap-3 sm:grid-cols-[minmax(0,9rem)_1fr_10rem]">
             <span class="truncate" title={drum.name}>{drum.name}</span>
-            <progress class="progress progress-primary" max={most} value={drum.sound_bytes} aria-label="Sound of the {drum.name}"
+            <progress class="progress progress-primary max-sm:hidden" max={most} value={drum.sound_bytes} aria-label="Sound of the {drum.name}"
             ></progress>
             <span class="text-right whitespace-nowrap"
               >{bytes(drum.sound_bytes)} <span class="soft">in {counted(drum.takes, 'take')}</span></span

@@ -34,6 +34,7 @@ describe('the page', () => {
       'GET /kit': kit,
       'GET /presets': [],
       'GET /shelf': [],
+      'GET /data': { notes: [] },
       'GET /drums/1/bench': bench(1),
       'GET /drums/1/plans': { plans: [{}, {}] },
     });
@@ -65,7 +66,14 @@ describe('the page', () => {
     expect(app.reachable).toBe(false);
     await vi.advanceTimersByTimeAsync(2100);
     expect(app.reachable).toBe(false);
-    served({ 'GET /kit': kit, 'GET /presets': [], 'GET /shelf': [], 'GET /drums/1/bench': bench(1), 'GET /drums/1/plans': { plans: [] } });
+    served({
+      'GET /kit': kit,
+      'GET /presets': [],
+      'GET /shelf': [],
+      'GET /data': { notes: [] },
+      'GET /drums/1/bench': bench(1),
+      'GET /drums/1/plans': { plans: [] },
+    });
     await vi.advanceTimersByTimeAsync(2100);
     expect([app.reachable, app.bench?.drum.id]).toEqual([true, 1]);
   });

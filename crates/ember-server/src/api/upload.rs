@@ -140,7 +140,14 @@ fn check(heard: &HeardFile<Packed>) -> Result<(), Problem> {
         };
         return Err(Problem::unprocessable(format!("No strike was found in {duration:.1} s of sound. {hint}")));
     }
-    if heard.strikes.iter().all(|strike| strike.measurement.warnings.contains(&Warning::NotAStrike)) {
+    let all = |warning| heard.strikes.iter().all(|strike| strike.measurement.warnings.contains(&warning));
+    if all(Warning::NotAStrike) && all(Warning::Clipped) {
+        return Err(Problem::unprocessable(
+            "It is far too loud for its input from beginning to end: nothing but the ceiling is left. Turn the input down, or move the \
+             microphone away, and record it again.",
+        ));
+    }
+    if all(Warning::NotAStrike) {
         return Err(Problem::unprocessable(
             "Nothing in this file starts like a strike on a drum: it sounds like talk, handling or music. \
              Record the drum by itself and let each strike ring out.",

@@ -1,5 +1,6 @@
 //! Sound files in and out.
 
+mod cut_aiff;
 mod flac;
 mod heard;
 mod read;

@@ -1,5 +1,6 @@
 //! Reads sound files of any length piece by piece, as one channel of samples.
 
+use super::cut_aiff::Mended;
 use ember_core::signal::{MAX_SAMPLE_RATE, MIN_SAMPLE_RATE};
 use ember_core::units::{amplitude, decibels};
 use std::fs::File;
@@ -262,7 +263,7 @@ impl Opened {
         if file.metadata().map_err(ReadError::Open)?.len() == 0 {
             return Err(ReadError::Empty);
         }
-        Self::of(Box::new(file), name)
+        Self::of(Box::new(Mended::new(file).map_err(ReadError::Open)?), name)
     }
 
     fn of(source: Box<dyn MediaSource>, name: &str) -> Result<Self, ReadError> {

@@ -175,5 +175,6 @@ impl Drop for Running {
     fn drop(&mut self) {
         // Already gone is as good.
         let _ = self.child.kill();
+        let _ = self.child.wait();
     }
 }
