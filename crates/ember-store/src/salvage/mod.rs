@@ -108,7 +108,7 @@ fn remove_with_log(path: &Path) -> Result<(), StoreError> {
 fn read_into(path: &Path, to: &Path) -> Result<(usize, Vec<String>), StoreError> {
     let mut pages = File::open(path).and_then(Pages::new).map_err(io(path))?;
     let mut seen = HashSet::new();
-    let schema: Vec<(String, String, u32, String)> = pages.rows(1, &mut seen).into_iter().filter_map(schema_row).collect();
+    let schema: Vec<(String, String, u32, String)> = pages.rows(1, false, &mut seen).into_iter().filter_map(schema_row).collect();
     let mut connection = Connection::open(to)?;
     connection.pragma_update(None, "auto_vacuum", "INCREMENTAL")?;
     // The tables come from this program, not from the damaged file; what rows a new one begins with is theirs to say.
@@ -130,7 +130,7 @@ fn read_into(path: &Path, to: &Path) -> Result<(usize, Vec<String>), StoreError>
     };
     for (_, name, root, _) in schema.iter().filter(|(kind, ..)| kind == "table") {
         let Some(table) = tables.iter().find(|table| table.name == *name) else { continue };
-        for row in pages.rows(*root, &mut seen) {
+        for row in pages.rows(*root, table.without_ids, &mut seen) {
             put(table, &row)?;
         }
     }

@@ -9,7 +9,6 @@ use std::io::{Read, Seek, SeekFrom};
 const HEADER_BYTES: usize = 100;
 const INTERIOR_INDEX: u8 = 0x02;
 const INTERIOR_TABLE: u8 = 0x05;
-const LEAF_INDEX: u8 = 0x0A;
 const LEAF_TABLE: u8 = 0x0D;
 /// No tree of ours is deeper; a damaged one may go in circles.
 const DEEPEST: usize = 20;
@@ -69,8 +68,9 @@ impl Pages {
         free
     }
 
-    /// All rows of the tree whose root is page `root`, as far as they can be reached; pages that were looked at are put into `seen`.
-    pub fn rows(&mut self, root: u32, seen: &mut HashSet<u32>) -> Vec<FoundRow> {
+    /// All rows of the tree whose root is page `root`, as far as they can be reached; pages that were looked at are put into `seen`. With
+    /// `keys` it is a table without row numbers, which is kept as an index.
+    pub fn rows(&mut self, root: u32, keys: bool, seen: &mut HashSet<u32>) -> Vec<FoundRow> {
         let mut rows = Vec::new();
         let mut left = vec![(root, 0)];
         while let Some((number, depth)) = left.pop() {
@@ -79,8 +79,12 @@ impl Pages {
             }
             let Some(page) = self.page(number) else { continue };
             let at = start_of(number);
+            // An upper page leads to pages that there are; a last page whose kind has gone bad does not.
+            let leads_on = || {
+                cells(&page, at, 12).map(|cell| u32_at(&page, cell)).chain([u32_at(&page, at + 8)]).all(|to| (2..=self.count).contains(&to))
+            };
             match page[at] {
-                INTERIOR_TABLE | INTERIOR_INDEX => {
+                INTERIOR_TABLE | INTERIOR_INDEX if leads_on() => {
                     for cell in cells(&page, at, 12) {
                         left.push((u32_at(&page, cell), depth + 1));
                         // In a tree of keys the rows stand on the upper pages too.
@@ -88,9 +92,8 @@ impl Pages {
                     }
                     left.push((u32_at(&page, at + 8), depth + 1));
                 }
-                LEAF_INDEX => rows.extend(cells(&page, at, 8).filter_map(|cell| self.row(&page, cell, true))),
                 // Where the kind of page is damaged, it is what most pages are.
-                _ => rows.extend(cells(&page, at, 8).filter_map(|cell| self.row(&page, cell, false))),
+                _ => rows.extend(cells(&page, at, 8).filter_map(|cell| self.row(&page, cell, keys))),
             }
         }
         rows
@@ -154,10 +157,17 @@ fn u16_at(bytes: &[u8], at: usize) -> usize {
 }
 
 /// Where the cells of a page begin whose own header is at `at` and `header` bytes long.
-fn cells(page: &[u8], at: usize, header: usize) -> impl Iterator<Item = usize> {
-    // A damaged count is cut to what has room; what stands there instead of a place is no place on the page.
-    let count = u16_at(page, at + 3).min((page.len() - at - header) / 2);
-    (0..count).map(move |index| u16_at(page, at + header + 2 * index)).filter(move |cell| *cell >= at + header && *cell < page.len())
+fn cells(page: &[u8], at: usize, header: usize) -> impl Iterator<Item = usize> + '_ {
+    let room = (page.len() - at - header) / 2;
+    let place = move |index: usize| u16_at(page, at + header + 2 * index);
+    let is_place = move |cell: usize| cell >= at + header && cell < page.len();
+    let first = |count: usize| (0..count).map(place).filter(|cell| is_place(*cell)).min().unwrap_or(page.len());
+    let mut count = u16_at(page, at + 3).min(room);
+    // Where the cells begin is told twice. If that does not fit, the count has gone bad, and places are read up to the first cell.
+    if first(count) != u16_at(page, at + 5) {
+        count = (1..=room).find(|count| at + header + 2 * count >= first(*count)).unwrap_or(room);
+    }
+    (0..count).map(place).filter(move |cell| is_place(*cell))
 }
 
 /// A number of variable length at `at`, and what follows it.

@@ -57,7 +57,7 @@ fn spoilt(whole: &[u8], folder: &Path, at: usize, to: u8) -> PathBuf {
 }
 
 #[test]
-fn a_damaged_byte_anywhere_costs_at_most_the_rows_of_its_page() {
+fn a_damaged_byte_anywhere_costs_at_most_the_row_it_is_in() {
     let folder = tempfile::tempdir().unwrap();
     let path = folder.path().join("whole.sqlite");
     filled(&path);
@@ -76,10 +76,13 @@ fn a_damaged_byte_anywhere_costs_at_most_the_rows_of_its_page() {
         let store = Store::open(&spoilt).unwrap_or_else(|error| panic!("byte {at}: {error}"));
         assert!(store.drums().is_ok() && store.songs().is_ok(), "byte {at}");
         drop(store);
-        worst = worst.max(all.saturating_sub(counted(&spoilt)));
+        let lost = all.saturating_sub(counted(&spoilt));
+        if lost > 1 {
+            eprintln!("byte {at}: {lost} rows");
+        }
+        worst = worst.max(lost);
     }
-    // A page holds some forty songs, or a whole table of few rows.
-    assert!(worst <= 60, "{worst} rows lost");
+    assert!(worst <= 1, "{worst} rows lost");
 }
 
 #[test]
