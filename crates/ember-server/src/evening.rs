@@ -113,7 +113,7 @@ impl EveningQuestion {
             Ok::<_, StoreError>(KnownDrum { drum, open, found, named })
         };
         let drums = store.drums()?.into_iter().map(known).collect::<Result<_, _>>()?;
-        let trials = trials(&tests(store.device_tests()?, &shelf));
+        let trials = trials(&tests(&store.device_tests()?, &shelf));
         Ok(Self {
             trials,
             learned: Arc::new(Learned::from_trials(&[])),

@@ -18,7 +18,7 @@ pub async fn keep_house(state: AppState, path: std::path::PathBuf) {
     tokio::time::sleep(AT_FIRST).await;
     let mut hours = 0u64;
     loop {
-        let (here, at, check) = (state.clone(), path.clone(), hours % 24 == 0);
+        let (here, at, check) = (state.clone(), path.clone(), hours.is_multiple_of(24));
         // What failed is tried again in an hour, and told on the storage page.
         let _ = blocking(move || once(&here, &at, check)).await;
         while state.store(Store::give_back).await.unwrap_or(false) {

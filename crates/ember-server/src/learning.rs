@@ -5,7 +5,7 @@
 use ember_core::damping::{DeviceTrial, Learned, Made, Placement};
 use ember_core::decay::METHOD;
 use ember_core::drum::HeadSide;
-use ember_core::kick::FrontTrial;
+use ember_core::kick::{FrontTrial, opening_strength};
 use ember_core::plan::ShelfItem;
 use ember_store::{MeasuredTreatment, Store, StoreError};
 use std::hash::{DefaultHasher, Hash, Hasher};
@@ -14,7 +14,7 @@ use std::sync::{Arc, Mutex, PoisonError};
 /// Trials of openings that are learned from, the newest first: each costs a few ms whenever the page is opened.
 const MOST_FRONT_TRIALS: usize = 6;
 /// Treatments of the other end among which they are looked for.
-const LOOKED_BACK: usize = 40;
+const LOOKED_BACK: usize = 12;
 
 /// The last answer, with what it was worked out from.
 #[derive(Default)]
@@ -78,14 +78,16 @@ fn locked<T>(mutex: &Mutex<T>) -> std::sync::MutexGuard<'_, T> {
 
 /// Those of `measured` that are tests: placements of an older file may no longer fit their drum, and what is learned of a thing of the
 /// user's own counts as long as it is what it was.
-pub fn tests(mut measured: Vec<MeasuredTreatment>, shelf: &[ShelfItem]) -> Vec<MeasuredTreatment> {
+pub fn tests<'a>(measured: &'a [MeasuredTreatment], shelf: &[ShelfItem]) -> Vec<&'a MeasuredTreatment> {
     let measures = |made: Made| (made.length_m, made.width_m, made.mass_kg);
     let same = |placement: &Placement| {
         let now = shelf.iter().find(|item| item.device == placement.device).and_then(|item| item.made);
         placement.made.is_none_or(|made| now.is_some_and(|now| measures(now) == measures(made)))
     };
-    measured.retain(|test| test.treatment.plan.placements.iter().all(|it| it.validate(&test.drum.drum).is_ok() && same(it)));
-    measured
+    let counts = |test: &&MeasuredTreatment| {
+        test.treatment.plan.placements.iter().all(|placement| placement.validate(&test.drum.drum).is_ok() && same(placement))
+    };
+    measured.iter().filter(counts).collect()
 }
 
 /// `placements` with things of the user's own as they stand on the shelf, where it is not said what they are: what was on a drum once
@@ -99,8 +101,8 @@ pub fn as_on_shelf(mut placements: Vec<Placement>, shelf: &[ShelfItem]) -> Vec<P
 }
 
 /// `tests` as the core takes them.
-pub fn trials(tests: &[MeasuredTreatment]) -> Vec<DeviceTrial> {
-    let trial = |test: &MeasuredTreatment| DeviceTrial {
+pub fn trials(tests: &[&MeasuredTreatment]) -> Vec<DeviceTrial> {
+    let trial = |test: &&MeasuredTreatment| DeviceTrial {
         drum: test.drum.drum.clone(),
         open: test.open.partials.clone(),
         open_profile: test.open.summary.profile.clone(),
@@ -137,6 +139,21 @@ pub fn front_trials(store: &Store) -> Result<Vec<FrontTrial>, StoreError> {
         }
     }
     Ok(trials)
+}
+
+/// What `trials` teach about openings ([`opening_strength`]). The last answer is remembered, since every page of the other end asks for it
+/// and a full set of trials takes tens of milliseconds.
+pub fn opening(trials: &[FrontTrial]) -> (f64, f64) {
+    type Taught = (Vec<FrontTrial>, (f64, f64));
+    static LAST: Mutex<Option<Taught>> = Mutex::new(None);
+    if let Some((from, opening)) = &*locked(&LAST)
+        && from == trials
+    {
+        return *opening;
+    }
+    let opening = opening_strength(trials);
+    *locked(&LAST) = Some((trials.to_vec(), opening));
+    opening
 }
 
 #[cfg(test)]

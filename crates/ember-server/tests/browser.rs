@@ -6,12 +6,12 @@ use common::{Running, TOM, state};
 use ember_core::bench_drum::BenchDrum;
 use ember_core::decay::HeardBy;
 use ember_core::drum::DrumKind;
-use ember_core::target::Music;
+use ember_core::target::{Music, Song};
 use ember_server::api::router;
 use ember_server::command::make_demo;
 use ember_server::sound::{ReadProgress, measure_file};
 use ember_server::state::AppState;
-use ember_store::{KeptTake, KeptTonight, Source, Store};
+use ember_store::{KeptTake, KeptTonight, NewStrike, Source, Store};
 use std::path::Path;
 use std::process::Stdio;
 use std::time::Duration;
@@ -82,6 +82,36 @@ async fn troubles_are_said_in_words() {
     // An untouched kit again: here nothing has been measured or planned yet.
     let (address, _) = served(state()).await;
     drive("tonight_troubles.mjs", &[&address, wav.to_str().unwrap()]).await;
+}
+
+/// Strikes on a tom, one recorded while the clock was years ahead; a song that cannot be read.
+fn long_kept(path: &Path) {
+    const DAY: i64 = 86_400_000;
+    let mut store = Store::open(path).unwrap();
+    let drum = store.add_drum(&BenchDrum::usual(DrumKind::Tom)).unwrap().id;
+    store.add_song(&Song { title: "Foam".into(), music: Music::new("surf", 150.0), notes: String::new() }).unwrap();
+    let strikes = common::measured_strikes();
+    let kept: Vec<NewStrike> =
+        strikes.iter().map(|(measurement, sound, onset_index)| NewStrike { measurement, sound, onset_index: *onset_index }).collect();
+    let now = ember_server::state::now_ms();
+    for day in (0..26).rev() {
+        store.add_take(drum, Source::Simulated, None, now - (day + 2) * DAY, &kept).unwrap();
+    }
+    store.add_take(drum, Source::Simulated, None, now + 900 * DAY, &kept).unwrap();
+    drop(store);
+    rusqlite::Connection::open(path).unwrap().execute("UPDATE song SET content = '{}'", []).unwrap();
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn how_the_data_is_kept_is_told_and_old_sound_goes_by_the_users_rule() {
+    let folder = tempfile::tempdir().unwrap();
+    let data = folder.path().join("kit.sqlite");
+    long_kept(&data);
+    let state = AppState::open(&data, false).unwrap();
+    // What is damaged is found as it is read.
+    state.with_store(|store| store.songs()).unwrap();
+    let (address, _) = served(state).await;
+    drive("storage.mjs", &[&address]).await;
 }
 
 #[tokio::test(flavor = "multi_thread")]

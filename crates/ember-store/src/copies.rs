@@ -91,7 +91,7 @@ pub(crate) fn make(path: &Path, reason: Reason) -> Result<PathBuf, StoreError> {
     let size = std::fs::metadata(path).map_err(io(path))?.len();
     let with_sound = size <= WITH_SOUND_UP_TO;
     let name = new_name(path, reason)?;
-    let free = fs4::available_space(&folder(path)).map_err(io(path))?;
+    let free = fs4::available_space(folder(path)).map_err(io(path))?;
     if free < LEFT_FREE + if with_sound { size } else { WITH_SOUND_UP_TO } {
         return Err(StoreError::Full);
     }

@@ -238,7 +238,15 @@ impl Store {
     }
 
     fn around(connection: Connection) -> Self {
-        Self { connection, path: None, lock: None, read_only: false, salvaged: None, damaged: RefCell::default() }
+        Self {
+            connection,
+            path: None,
+            lock: None,
+            read_only: false,
+            salvaged: None,
+            damaged: RefCell::default(),
+            tests: RefCell::default(),
+        }
     }
 
     fn copy_before_update(path: &Path) -> Result<(), StoreError> {

@@ -60,6 +60,7 @@ pub struct Store {
     salvaged: Option<Salvaged>,
     /// Rows that could not be read.
     damaged: RefCell<BTreeSet<DamagedRow>>,
+    tests: RefCell<treatments::KnownTests>,
 }
 
 impl Store {

@@ -6,6 +6,8 @@ use ember_core::plain_name;
 use ember_core::plan::Plan;
 use rusqlite::OptionalExtension;
 use serde::{Deserialize, Serialize};
+use std::collections::HashMap;
+use std::sync::Arc;
 
 /// A plan that was carried out.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -24,6 +26,20 @@ pub struct KeptTreatment {
     /// What the player calls it; null where it was not given a name.
     pub name: Option<String>,
     pub plan: Plan,
+}
+
+/// What tells whether a test is as it was: numbers of the treatment, of its open take with its revision, of the take with it on with its
+/// revision, when it came off (-1: not yet), and its name.
+type Revisions = ([i64; 6], Option<String>);
+type Test = (KeptTreatment, KeptTake, KeptTake);
+
+/// Tests as they were last read. One program works with the file, so that nothing changes without this one.
+#[derive(Default)]
+pub(crate) struct KnownTests {
+    /// Changes that the connection had made then.
+    at: Option<u64>,
+    tests: Arc<Vec<MeasuredTreatment>>,
+    read: HashMap<Revisions, Test>,
 }
 
 /// A treatment with what it was measured by.
@@ -148,42 +164,74 @@ impl Store {
     }
 
     /// The newest treatments that were measured afterwards and teach about devices, oldest first: with the take each started from and the
-    /// newest one with it on. Older ones are left out so many at a time that what was learned from the others stands until then.
-    pub fn device_tests(&self) -> Result<Vec<MeasuredTreatment>, StoreError> {
+    /// newest one with it on. Older ones are left out so many at a time that what was learned from the others stands until then. Read again
+    /// only as far as something has changed.
+    pub fn device_tests(&self) -> Result<Arc<Vec<MeasuredTreatment>>, StoreError> {
+        let changes = self.connection.total_changes();
+        let mut known = self.tests.borrow_mut();
+        if known.at == Some(changes) {
+            return Ok(known.tests.clone());
+        }
         let all: i64 = self
             .connection
             .prepare_cached(&format!("SELECT count(*) FROM treatment WHERE of_front = 0 AND {MEASURED}"))?
             .query_row([], |row| row.get(0))?;
         let left_out = (all as usize).saturating_sub(FEWEST_TESTS) / AT_A_TIME * AT_A_TIME;
-        self.measured(&format!("of_front = 0 AND {MEASURED}"), all as usize - left_out)
+        known.tests = Arc::new(self.measured(&format!("of_front = 0 AND {MEASURED}"), all as usize - left_out, &mut known.read)?);
+        known.at = Some(changes);
+        Ok(known.tests.clone())
     }
 
-    /// The newest `most` measured treatments in which a drum's other end was closed otherwise, oldest first.
+    /// The newest `most` measured treatments in which a drum's other end was closed otherwise and nothing else was on it, oldest first.
     pub fn front_tests(&self, most: usize) -> Result<Vec<MeasuredTreatment>, StoreError> {
-        self.measured(&format!("of_front = 1 AND {MEASURED}"), most)
+        self.measured(&format!("of_front = 1 AND layout LIKE '[]%' AND {MEASURED}"), most, &mut HashMap::new())
     }
 
-    /// The newest `most` measured treatments of one drum, oldest first.
+    /// Of each of the newest `most` layouts that were measured on a drum the newest treatment, oldest first.
     pub fn tests_of(&self, drum_id: i64, most: usize) -> Result<Vec<MeasuredTreatment>, StoreError> {
-        self.measured(&format!("treatment.drum_id = {drum_id} AND {MEASURED}"), most)
+        let newest = format!("SELECT max(seq) FROM treatment WHERE drum_id = {drum_id} AND {MEASURED} GROUP BY layout");
+        self.measured(&format!("treatment.drum_id = {drum_id} AND treatment.seq IN ({newest})"), most, &mut HashMap::new())
     }
 
-    fn measured(&self, which: &str, most: usize) -> Result<Vec<MeasuredTreatment>, StoreError> {
+    /// Measured treatments of which the condition `which` holds. What was read before, in the same revisions, is taken from `read`, where
+    /// what is read now is left.
+    fn measured(&self, which: &str, most: usize, read: &mut HashMap<Revisions, Test>) -> Result<Vec<MeasuredTreatment>, StoreError> {
         let mut statement = self.connection.prepare_cached(&format!(
-            "SELECT treatment.id, (SELECT take.id FROM take WHERE take.treatment_id = treatment.id AND take.strikes_used > 0
-                ORDER BY take.seq DESC LIMIT 1) FROM treatment WHERE {which} ORDER BY treatment.seq DESC LIMIT ?1"
+            "SELECT treatment.id, treatment.drum_id, open.id, open.revision, found.id, found.revision, coalesce(treatment.off_at, -1), treatment.name
+             FROM treatment JOIN take AS open ON open.id = treatment.open_take_id
+             JOIN take AS found ON found.id = (SELECT take.id FROM take WHERE take.treatment_id = treatment.id AND take.strikes_used > 0
+                ORDER BY take.seq DESC LIMIT 1)
+             WHERE {which} ORDER BY treatment.seq DESC LIMIT ?1"
         ))?;
-        let ids = statement.query_map([most as i64], |row| Ok((row.get(0)?, row.get(1)?)))?.collect::<Result<Vec<(i64, i64)>, _>>()?;
-        let read = |(id, found): (i64, i64)| {
-            let treatment = self.treatment(id)?;
-            Ok(MeasuredTreatment {
-                drum: self.drum(treatment.drum_id)?,
-                open: self.take(treatment.open_take_id)?,
-                found: self.take(found)?,
-                treatment,
-            })
+        let rows = statement.query_map([most as i64], |row| {
+            let numbers = [row.get(0)?, row.get(2)?, row.get(3)?, row.get(4)?, row.get(5)?, row.get(6)?];
+            Ok((row.get::<_, i64>(1)?, (numbers, optional_text(row, 7)?)))
+        })?;
+        let rows: Vec<(i64, Revisions)> = rows.collect::<Result<_, _>>()?;
+        let mut before = std::mem::take(read);
+        let mut drums: HashMap<i64, KeptDrum> = HashMap::new();
+        let mut one = |drum_id: i64, revisions: Revisions| {
+            let [id, open, _, found, ..] = revisions.0;
+            let test = match before.remove(&revisions) {
+                Some(test) => test,
+                None => (self.treatment(id)?, self.take(open)?, self.take(found)?),
+            };
+            read.insert(revisions, test.clone());
+            let drum = match drums.get(&drum_id) {
+                Some(drum) => drum.clone(),
+                None => drums.entry(drum_id).or_insert(self.drum(drum_id)?).clone(),
+            };
+            let (treatment, open, found) = test;
+            Ok(MeasuredTreatment { drum, treatment, open, found })
         };
-        let mut measured = self.readable("treatment", ids.into_iter().map(|ids| (ids.0, read(ids))))?;
+        let mut measured = Vec::with_capacity(rows.len());
+        for (drum_id, revisions) in rows {
+            match one(drum_id, revisions) {
+                Ok(test) => measured.push(test),
+                Err(StoreError::Damaged { what, id }) => self.set_aside(what, id),
+                Err(error) => return Err(error),
+            }
+        }
         measured.reverse();
         Ok(measured)
     }

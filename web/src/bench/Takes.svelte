@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { SvelteMap } from 'svelte/reactivity';
+  import { SvelteMap, SvelteSet } from 'svelte/reactivity';
   import type { Bench, TakeRow } from '../api/types';
   import { api } from '../api/client';
   import { app } from '../shell/app.svelte';
@@ -13,6 +13,8 @@
   const FROM = { microphone: 'microphone', file: 'file', simulated: 'simulated drum' };
   let removing = $state<number>();
   /** Older takes than the bench brings, by drum. */
+  /** Takes that are looked into: only of those are the strikes read. */
+  const opened = new SvelteSet<number>();
   const older = new SvelteMap<number, TakeRow[]>();
   const before = $derived(older.get(bench.drum.id) ?? []);
   const rows = $derived([...bench.takes, ...before.filter((row) => !bench.takes.some((other) => other.id === row.id))]);
@@ -63,7 +65,7 @@
     <ul class="mt-2 grid gap-2">
       {#each rows as row (row.id)}
         <li class="border-base-300 rounded-box border px-3 py-2">
-          <details>
+          <details ontoggle={(event) => (event.currentTarget.open ? opened.add(row.id) : opened.delete(row.id))}>
             <summary>
               <span class="font-semibold">{when(row.begun_at)}</span>, {condition(row)}, {FROM[row.source]}{row.source_name
                 ? ` “${row.source_name}”`
@@ -72,7 +74,7 @@
                 row.profile.body_t60_s,
               )}, ring {seconds(row.profile.ring_t60_s)}
             </summary>
-            <Strikes takeId={row.id} />
+            {#if opened.has(row.id)}<Strikes takeId={row.id} />{/if}
             <MeasureAgain takeId={row.id} />
             {#if row.in_use}
               <p class="soft text-sm">A treatment started from this take, so it stays.</p>

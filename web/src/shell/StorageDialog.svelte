@@ -1,6 +1,6 @@
 <script lang="ts">
   // Where the data is and what takes room on the disk; copies, and old sound that may go.
-  import { api } from '../api/client';
+  import { api, Refusal } from '../api/client';
   import type { Storage, Thinned, Thinning } from '../api/types';
   import { app } from './app.svelte';
   import { bytes, counted, when } from './figures';
@@ -18,6 +18,9 @@
   let rule = $state<Thinning>({ ...RULE });
   let outlook = $state.raw<Thinned>();
   let busy = $state(false);
+  /** What was done, or why it could not be: told here, for a dialog lies over the page's own messages. */
+  let told = $state('');
+  let refused = $state(false);
 
   const readOnly = $derived(app.data?.read_only ?? false);
   const most = $derived(Math.max(1, ...(storage?.room.drums.map((drum) => drum.sound_bytes) ?? [])));
@@ -25,33 +28,56 @@
   export function open() {
     storage = undefined;
     outlook = undefined;
+    tell('');
     dialog.showModal();
     void read();
   }
 
-  async function read() {
+  function tell(sentence: string, problem = false) {
+    [told, refused] = [sentence, problem];
+  }
+
+  /** Does `work`; a refusal is told here, silence from the server is the page's matter. */
+  async function attempt(work: () => Promise<unknown>): Promise<void> {
     await app.attempt(async () => {
-      storage = await api.storage();
-      rule = { ...(storage.thinning ?? RULE) };
+      try {
+        await work();
+      } catch (error) {
+        if (!(error instanceof Refusal)) throw error;
+        tell(error.message, true);
+      }
     });
   }
+
+  const read = () =>
+    attempt(async () => {
+      storage = await api.storage();
+      rule = { ...(storage.thinning ?? rule) };
+    });
 
   /** Does `work`, then shows what it left. */
   async function during(work: () => Promise<unknown>) {
     busy = true;
-    await app.attempt(work);
+    tell('Working …');
+    await attempt(async () => {
+      await work();
+      if (told === 'Working …') tell('');
+    });
     busy = false;
     await read();
     await app.readData();
   }
 
-  const look = () => app.attempt(async () => (outlook = await api.wouldThin($state.snapshot(rule))));
+  const look = () => {
+    tell('');
+    return attempt(async () => (outlook = await api.wouldThin($state.snapshot(rule))));
+  };
 
   const thin = () =>
     during(async () => {
       const gone = await api.thin($state.snapshot(rule));
       outlook = undefined;
-      app.notice(`The sound of ${counted(gone.strikes, 'strike')} was let go: ${bytes(gone.bytes)}. Their figures are as before.`);
+      tell(`The sound of ${counted(gone.strikes, 'strike')} was let go: ${bytes(gone.bytes)}. Their figures are as before.`);
     });
 
   const setDaily = (daily: boolean) =>
@@ -61,10 +87,10 @@
     during(async () => {
       const before = storage?.room.file_bytes ?? 0;
       const room = await api.compact();
-      app.notice(`The data file is ${bytes(room.file_bytes)} now; it was ${bytes(before)}.`);
+      tell(`The data file takes ${bytes(room.file_bytes)} now; it was ${bytes(before)}.`);
     });
 
-  const copy = () => during(async () => (await api.copyNow(), app.notice('A copy was made.')));
+  const copy = () => during(async () => (await api.copyNow(), tell('A copy was made.')));
 </script>
 
 <dialog bind:this={dialog} class="modal" aria-labelledby="storage-title">
@@ -90,7 +116,11 @@
         {#each room.drums as drum (drum.drum_id)}
           <li class="grid grid-cols-[minmax(0,1fr)_auto] items-center gap-3 sm:grid-cols-[minmax(0,9rem)_1fr_10rem]">
             <span class="truncate" title={drum.name}>{drum.name}</span>
-            <progress class="progress progress-primary max-sm:hidden" max={most} value={drum.sound_bytes} aria-label="Sound of the {drum.name}"
+            <progress
+              class="progress progress-primary max-sm:hidden"
+              max={most}
+              value={drum.sound_bytes}
+              aria-label="Sound of the {drum.name}"
             ></progress>
             <span class="text-right whitespace-nowrap"
               >{bytes(drum.sound_bytes)} <span class="soft">in {counted(drum.takes, 'take')}</span></span
@@ -167,7 +197,7 @@
     {:else}
       <p role="status">Looking …</p>
     {/if}
-    <p class="h-6" role="status">{busy ? 'Working …' : ''}</p>
+    <p class="mt-3 min-h-6 {refused ? 'text-error' : ''}" role={refused ? 'alert' : 'status'}>{told}</p>
     <form method="dialog" class="modal-action mt-0"><button class="btn btn-primary">Close</button></form>
   </div>
   <form method="dialog" class="modal-backdrop"><button tabindex="-1" aria-label="Close">Close</button></form>

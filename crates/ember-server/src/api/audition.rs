@@ -5,7 +5,7 @@ use super::extract::{Path, Query};
 use super::open_take;
 use super::placed::placements_of;
 use super::plans::{NO_BODY, NOT_MEASURED};
-use crate::learning::{Learning, front_trials, tests, trials};
+use crate::learning::{Learning, front_trials, opening, tests, trials};
 use crate::problem::Problem;
 use crate::sound::{read_kept, wav_bytes};
 use crate::state::AppState;
@@ -19,7 +19,7 @@ use ember_core::blow::{Blow, BlowPredictor};
 use ember_core::damping::{DeviceTrial, Expectation, Open, Placement, Predictor};
 use ember_core::decay::Partial;
 use ember_core::drum::Front;
-use ember_core::kick::{FrontPredictor, FrontTrial, Landing, opening_strength};
+use ember_core::kick::{FrontPredictor, FrontTrial, Landing};
 use ember_core::plan::ShelfItem;
 use ember_core::target::Music;
 use ember_core::units::{amplitude, decibels};
@@ -203,7 +203,7 @@ impl Sources {
         };
         let shelf = store.shelf()?;
         let front_trials = front_trials(store)?;
-        let trials = trials(&tests(store.device_tests()?, &shelf));
+        let trials = trials(&tests(&store.device_tests()?, &shelf));
         Ok(Self { trials, front_trials, shelf, drum, open: sound(open_take(store, drum_id)?)?, found: sound(found)? })
     }
 }
@@ -228,7 +228,7 @@ fn expected(sources: &Sources, open: &Kept, meant: &Meant, learning: &Learning) 
     let learned = learning.of(&sources.trials);
     let strengths = learned.on(drum);
     if let Some(other_end) = &meant.other_end {
-        let predictor = FrontPredictor::new(drum, partials, profile)?.with_opening(opening_strength(&sources.front_trials))?;
+        let predictor = FrontPredictor::new(drum, partials, profile)?.with_opening(opening(&sources.front_trials))?;
         let predictor = predictor.with_laid(&meant.placements, &strengths)?;
         let outlook = match other_end {
             OtherEnd::Closed(front) => predictor.outlook(front),

@@ -2,7 +2,7 @@
 
 use super::extract::{Path, Query};
 use super::plans::asked_about;
-use crate::learning::front_trials;
+use crate::learning::{front_trials, opening};
 use crate::problem::Problem;
 use crate::state::AppState;
 use axum::Json;
@@ -13,7 +13,7 @@ use ember_core::blow::{
 use ember_core::damping::Predictor;
 use ember_core::decay::{DecayProfile, Partial, body_and_ring};
 use ember_core::drum::Drum;
-use ember_core::kick::{FrontPredictor, FrontTrial, Rebound, opening_strength};
+use ember_core::kick::{FrontPredictor, FrontTrial, Rebound};
 use ember_core::plan::Question;
 use ember_core::target::{Assessment, BPM, NoteValue, WrittenNote, assess};
 use ember_store::{Store, StoreError};
@@ -93,7 +93,7 @@ pub fn rebound(drum: &Drum, partials: &[Partial], profile: &DecayProfile, blow: 
     if !drum.kind.has_pedal() || !blow.left_in {
         return None;
     }
-    let predictor = FrontPredictor::new(drum, partials, profile)?.with_opening(opening_strength(openings))?;
+    let predictor = FrontPredictor::new(drum, partials, profile)?.with_opening(opening(openings))?;
     Some(predictor.rebound(&drum.front(), blow))
 }
 

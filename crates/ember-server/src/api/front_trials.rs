@@ -3,7 +3,7 @@
 use super::extract::{Body, Path};
 use super::placed::checked;
 use super::plans::asked_about;
-use crate::learning::{as_on_shelf, front_trials};
+use crate::learning::{as_on_shelf, front_trials, opening};
 use crate::problem::Problem;
 use crate::state::{AppState, now_ms};
 use crate::views::TreatmentView;
@@ -12,7 +12,7 @@ use axum::extract::State;
 use axum::http::StatusCode;
 use ember_core::damping::Placement;
 use ember_core::drum::Front;
-use ember_core::kick::{FrontPredictor, opening_strength};
+use ember_core::kick::FrontPredictor;
 use ember_core::plan::{Question, front_trial};
 use ember_store::{HeadChange, StoreError};
 use serde::Deserialize;
@@ -51,7 +51,7 @@ pub async fn try_front(
     }
     let trials = state.store(|store| front_trials(store)).await?;
     let work = move |question: &Question| {
-        let predictor = FrontPredictor::new(question.drum, question.partials, question.profile)?.with_opening(opening_strength(&trials))?;
+        let predictor = FrontPredictor::new(question.drum, question.partials, question.profile)?.with_opening(opening(&trials))?;
         let predictor = predictor.with_laid(&placements, question.strengths)?;
         Some(front_trial(question, predictor.outlook(&asked.front), placements))
     };

@@ -15,7 +15,7 @@ use ember_core::decay::DecayProfile;
 use ember_core::drum::{Drum, DrumKind, Front};
 use ember_core::kick::{
     Beater, BeaterFeel, CutAdvice, CutQuestion, CutStep, Cutter, FILLS, FrontOutlook, FrontPredictor, FrontTrial, MicrophoneAccess,
-    RETUNINGS, Rebound, Trial, cutting_steps, dial, fronts, opening_strength, should_i_cut,
+    RETUNINGS, Rebound, Trial, cutting_steps, dial, fronts, should_i_cut,
 };
 use ember_core::plan::{Evaluator, Offer, Question};
 use ember_core::target::{Assessment, Wanted, assess};
@@ -25,8 +25,8 @@ use rayon::prelude::*;
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 
-/// Treatments of the drum among which those are looked for that were tried.
-const MOST_TRIED: usize = 60;
+/// Layouts of the drum that were tried, of which the newest are looked at.
+const MOST_TRIED: usize = 40;
 /// Fills whose dial is worked out at once, so that the page answers in time.
 const MOST_FILLS: usize = 3;
 
@@ -207,7 +207,7 @@ fn page(question: &Question, kept: KeptDrum, known: &Known, playing: &Playing, b
     let devices = fills(drum, &known.owned);
     let filled = || -> Vec<FillDial> { devices.into_par_iter().map(|device| fill_dial(&evaluator, drum, device, known)).collect() };
     let closed = || {
-        let opening = opening_strength(&known.trials);
+        let opening = crate::learning::opening(&known.trials);
         let predictor = FrontPredictor::new(drum, question.partials, question.profile)?.with_opening(opening)?;
         if laid.is_empty() {
             return Some((opening, predictor, None));

@@ -42,9 +42,9 @@ pub async fn get_learned(State(state): State<AppState>) -> Result<Json<WhatIsLea
     let (measured, shelf) = state.store(|store| Ok((store.device_tests()?, store.shelf()?))).await?;
     let computing = state.clone();
     let work = move |_: Patience| {
-        let tests = tests(measured, &shelf);
+        let tests = tests(&measured, &shelf);
         let learned = state.learning.of(&trials(&tests));
-        let row = |(test, tested): (&MeasuredTreatment, &Option<Tested>)| {
+        let row = |(test, tested): (&&MeasuredTreatment, &Option<Tested>)| {
             let placements = &test.treatment.plan.placements;
             let mut devices: Vec<DeviceKind> = placements.iter().map(|placement| placement.device).collect();
             devices.dedup();

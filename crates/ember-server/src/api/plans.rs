@@ -76,7 +76,7 @@ impl Asked {
         let wanted = wanted_of(store, &scene, &drum)?;
         // Other plans for a treated drum start from where its treatment started from.
         let shelf = store.shelf()?;
-        let trials = trials(&tests(store.device_tests()?, &shelf));
+        let trials = trials(&tests(&store.device_tests()?, &shelf));
         Ok(Self { trials, wanted, shelf, open: open_take(store, drum_id)?, drum, limits: scene.tonight.limits })
     }
 
@@ -214,8 +214,9 @@ pub async fn get_lesson(State(state): State<AppState>, Path(id): Path<i64>, Quer
     let work = move |store: &mut Store| {
         let shelf = store.shelf()?;
         let item = shelf.iter().copied().find(|item| item.device == taught.device);
-        let tests = tests(store.device_tests()?, &shelf);
-        let has = |test: &&MeasuredTreatment| test.treatment.plan.placements.iter().any(|placement| placement.device == taught.device);
+        let measured = store.device_tests()?;
+        let tests = tests(&measured, &shelf);
+        let has = |test: &&&MeasuredTreatment| test.treatment.plan.placements.iter().any(|placement| placement.device == taught.device);
         let so_far = tests.iter().filter(has).count();
         let here = tests.iter().filter(|test| test.drum.id == id);
         Ok((item, so_far, here.flat_map(|test| test.treatment.plan.placements.clone()).collect::<Vec<Placement>>()))

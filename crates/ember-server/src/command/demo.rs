@@ -289,7 +289,7 @@ fn carry_out(store: &mut Store, kept: &KeptDrum, at: i64, plan: impl FnOnce(&Que
     let open = open.ok_or_else(|| format!("The demonstration treats the {} before it was struck.", kept.drum.name))?;
     let shelf = store.shelf().map_err(said)?;
     let scene = store.scene().map_err(said)?;
-    let learned = Learned::from_trials(&trials(&tests(store.device_tests().map_err(said)?, &shelf)));
+    let learned = Learned::from_trials(&trials(&tests(&store.device_tests().map_err(said)?, &shelf)));
     let question = Question {
         drum: &kept.drum,
         partials: &open.partials,

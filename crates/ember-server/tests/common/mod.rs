@@ -6,9 +6,11 @@ use axum::body::Body;
 use axum::http::{Request, StatusCode};
 use ember_core::bench_drum::BenchDrum;
 use ember_core::damping::DeviceKind;
+use ember_core::decay::{Listener, StrikeMeasurement};
 use ember_core::drum::DrumKind;
 use ember_core::plan::ShelfItem;
 use ember_server::api::router;
+use ember_server::sound::kept_sound;
 use ember_server::state::AppState;
 use ember_store::Store;
 use http_body_util::BodyExt;
@@ -87,6 +89,17 @@ pub fn app() -> Router {
 pub fn strikes() -> &'static [f32] {
     static STRIKES: LazyLock<Vec<f32>> = LazyLock::new(|| BenchDrum::new(&BenchDrum::usual(DrumKind::Tom), &[]).unwrap().play(2, 11));
     &STRIKES
+}
+
+/// The same strikes measured, with their kept sound and where they are hit.
+pub fn measured_strikes() -> Vec<(StrikeMeasurement, Vec<u8>, usize)> {
+    let mut listener = Listener::new(48_000.0);
+    let mut heard = listener.push(strikes());
+    heard.extend(listener.finish());
+    heard
+        .into_iter()
+        .map(|strike| (strike.measurement, kept_sound(&strike.captured.samples, 48_000).unwrap(), strike.captured.onset_index))
+        .collect()
 }
 
 /// 32-bit float WAV; `channels` each get their own part of `frames` in turn.
