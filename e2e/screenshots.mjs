@@ -97,9 +97,9 @@ await browse(url, [], async (_, page) => {
   await page.getByRole('dialog').waitFor({ state: 'hidden' });
   await page.getByText(/^Lugs differ by/).waitFor();
   await page.screenshot({ path: `${folder}/tune.png` });
-  await page.keyboard.press('r');
-  for (let lug = 0; lug < 10; lug++) await page.keyboard.press('PageDown');
-  await page.screenshot({ path: `${folder}/seating.png` });
+  await page.keyboard.press('z');
+  await page.getByRole('dialog', { name: 'Storage' }).getByText('in 2 takes').first().waitFor();
+  await shot('storage');
 });
 
 await browse(

@@ -213,6 +213,34 @@ async fn what_is_answered_to_bad_requests_is_declared() {
     assert!(tried > 50, "{tried}");
 }
 
+/// Three files at once; the next one is told to wait, and nothing is read of it.
+#[tokio::test(flavor = "multi_thread")]
+async fn files_are_measured_a_few_at_once() {
+    let app = app();
+    let endless = || axum::body::Body::from_stream(futures_util::stream::pending::<Result<Vec<u8>, std::io::Error>>());
+    let waiting: Vec<_> = (0..3)
+        .map(|_| {
+            let (app, body) = (app.clone(), endless());
+            tokio::spawn(async move { upload(&app, "slow.wav", body).await.status })
+        })
+        .collect();
+    tokio::time::sleep(Duration::from_millis(500)).await;
+    let refused = upload(&app, "next.wav", wav(strikes(), 1, RATE)).await;
+    assert!(refused.status == 503 && refused.sentence().contains("being measured already"));
+    // Called off with their connections, they leave their places.
+    waiting.iter().for_each(tokio::task::JoinHandle::abort);
+    tokio::time::sleep(Duration::from_millis(200)).await;
+    assert_eq!(upload(&app, "next.wav", wav(strikes(), 1, RATE)).await.status, 201);
+}
+
+#[tokio::test]
+async fn no_other_page_may_show_what_is_here() {
+    let answer = get(&app(), "/api/v1/kit").await;
+    assert_eq!(answer.headers["cross-origin-resource-policy"], "same-origin");
+    let foreign = [("sec-fetch-site", "cross-site"), ("sec-fetch-mode", "no-cors")];
+    assert_eq!(common::send(&app(), "GET", "/api/v1/kit", "".into(), &foreign).await.status, 403);
+}
+
 fn text(path: &Path) -> &str {
     path.to_str().unwrap()
 }

@@ -205,6 +205,7 @@ pub async fn listen_to_taps(
     upgrade: Result<WebSocketUpgrade, WebSocketUpgradeRejection>,
 ) -> Result<Response, Problem> {
     let upgrade = upgraded(upgrade)?;
+    state.ready_to_keep().await?;
     let rate = rate_of(query.source, query.sample_rate, "Taps are listened to live; a file has no lug that was asked for.")?;
     let (side, source) = (query.side, query.source);
     let (drum, rods) = state
