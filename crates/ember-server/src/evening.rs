@@ -1,9 +1,9 @@
 //! A set list worked out on the kit as it is measured. Setups are kept from one question to the next: only what changed is
 //! screened again.
 
-use crate::learning::{Learning, tests, trials};
+use crate::learning::{Learning, Measured};
 use ember_core::Patience;
-use ember_core::damping::{DeviceKind, DeviceTrial, Learned, Placement};
+use ember_core::damping::{DeviceKind, Learned, Placement};
 use ember_core::decay::Partial;
 use ember_core::drum::Drum;
 use ember_core::plan::{Limits, Screened, Setup, ShelfItem, Sound, choose, validate_layout};
@@ -56,7 +56,7 @@ pub struct EveningQuestion {
     limits: Limits,
     venue: Option<Venue>,
     presets: Vec<KeptPreset>,
-    trials: Vec<DeviceTrial>,
+    measured: Measured,
     /// How strong the devices are, as learned; set by [`learn`](Self::learn).
     learned: Arc<Learned>,
 }
@@ -113,9 +113,9 @@ impl EveningQuestion {
             Ok::<_, StoreError>(KnownDrum { drum, open, found, named })
         };
         let drums = store.drums()?.into_iter().map(known).collect::<Result<_, _>>()?;
-        let trials = trials(&tests(&store.device_tests()?, &shelf));
+        let measured = store.device_tests()?;
         Ok(Self {
-            trials,
+            measured,
             learned: Arc::new(Learned::from_trials(&[])),
             slots,
             missing,
@@ -130,7 +130,7 @@ impl EveningQuestion {
 
     /// Takes what tests taught into account.
     pub fn learn(&mut self, learning: &Learning) {
-        self.learned = learning.of(&self.trials);
+        self.learned = learning.of_tests(&self.measured, &self.shelf);
     }
 
     /// What each song leaves room for on `drum`.

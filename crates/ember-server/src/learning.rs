@@ -16,10 +16,15 @@ const MOST_FRONT_TRIALS: usize = 6;
 /// Treatments of the other end among which they are looked for.
 const LOOKED_BACK: usize = 12;
 
+/// Tests as the store gives them.
+pub type Measured = Arc<Vec<MeasuredTreatment>>;
+
 /// The last answer, with what it was worked out from.
 #[derive(Default)]
 pub struct Learning {
     kept: Mutex<Option<(Vec<DeviceTrial>, Arc<Learned>)>>,
+    /// The same by what the store gave, which is quicker to compare.
+    seen: Mutex<Option<(Measured, Vec<ShelfItem>, Arc<Learned>)>>,
     /// What was kept from before the program started, under the key of its trials.
     recalled: Mutex<Option<(String, Arc<Learned>)>>,
     /// What was worked out since it was last kept.
@@ -32,6 +37,20 @@ impl Learning {
         let recalled =
             store.learned().ok().flatten().and_then(|(key, content)| Some((key, Arc::new(serde_json::from_str(&content).ok()?))));
         Self { recalled: Mutex::new(recalled), ..Self::default() }
+    }
+
+    /// What those of `measured` teach that are tests with what is on the `shelf`. As long as nothing was written, `measured` is the very same,
+    /// and nothing of it is looked at.
+    pub fn of_tests(&self, measured: &Measured, shelf: &[ShelfItem]) -> Arc<Learned> {
+        if let Some((from, with, learned)) = &*locked(&self.seen)
+            && Arc::ptr_eq(from, measured)
+            && with == shelf
+        {
+            return learned.clone();
+        }
+        let learned = self.of(&trials(&tests(measured, shelf)));
+        *locked(&self.seen) = Some((measured.clone(), shelf.to_vec(), learned.clone()));
+        learned
     }
 
     /// What `trials` teach, in order of time.

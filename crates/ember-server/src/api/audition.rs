@@ -5,7 +5,7 @@ use super::extract::{Path, Query};
 use super::open_take;
 use super::placed::placements_of;
 use super::plans::{NO_BODY, NOT_MEASURED};
-use crate::learning::{Learning, front_trials, opening, tests, trials};
+use crate::learning::{Learning, Measured, front_trials, opening};
 use crate::problem::Problem;
 use crate::sound::{read_kept, wav_bytes};
 use crate::state::AppState;
@@ -16,7 +16,7 @@ use axum::response::IntoResponse;
 use ember_core::Patience;
 use ember_core::audition::{Change, GrooveHit, Struck, groove, groove_seconds, matching_gain, remade, with_landings};
 use ember_core::blow::{Blow, BlowPredictor};
-use ember_core::damping::{DeviceTrial, Expectation, Open, Placement, Predictor};
+use ember_core::damping::{Expectation, Open, Placement, Predictor};
 use ember_core::decay::Partial;
 use ember_core::drum::Front;
 use ember_core::kick::{FrontPredictor, FrontTrial, Landing};
@@ -189,7 +189,7 @@ struct Sources {
     open: Option<Kept>,
     found: Option<Kept>,
     shelf: Vec<ShelfItem>,
-    trials: Vec<DeviceTrial>,
+    measured: Measured,
     front_trials: Vec<FrontTrial>,
 }
 
@@ -203,8 +203,8 @@ impl Sources {
         };
         let shelf = store.shelf()?;
         let front_trials = front_trials(store)?;
-        let trials = trials(&tests(&store.device_tests()?, &shelf));
-        Ok(Self { trials, front_trials, shelf, drum, open: sound(open_take(store, drum_id)?)?, found: sound(found)? })
+        let measured = store.device_tests()?;
+        Ok(Self { measured, front_trials, shelf, drum, open: sound(open_take(store, drum_id)?)?, found: sound(found)? })
     }
 }
 
@@ -225,7 +225,7 @@ fn expected(sources: &Sources, open: &Kept, meant: &Meant, learning: &Learning) 
         let predictor = BlowPredictor::new(drum, partials, profile, *from)?;
         return Some((predictor.bare().to_vec(), predictor.outlook(*to).expected));
     }
-    let learned = learning.of(&sources.trials);
+    let learned = learning.of_tests(&sources.measured, &sources.shelf);
     let strengths = learned.on(drum);
     if let Some(other_end) = &meant.other_end {
         let predictor = FrontPredictor::new(drum, partials, profile)?.with_opening(opening(&sources.front_trials))?;

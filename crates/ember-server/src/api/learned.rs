@@ -1,6 +1,6 @@
 //! What the user's own tests say about the devices.
 
-use crate::learning::{tests, trials};
+use crate::learning::tests;
 use crate::problem::Problem;
 use crate::state::AppState;
 use crate::views::counted;
@@ -43,7 +43,7 @@ pub async fn get_learned(State(state): State<AppState>) -> Result<Json<WhatIsLea
     let computing = state.clone();
     let work = move |_: Patience| {
         let tests = tests(&measured, &shelf);
-        let learned = state.learning.of(&trials(&tests));
+        let learned = state.learning.of_tests(&measured, &shelf);
         let row = |(test, tested): (&&MeasuredTreatment, &Option<Tested>)| {
             let placements = &test.treatment.plan.placements;
             let mut devices: Vec<DeviceKind> = placements.iter().map(|placement| placement.device).collect();

@@ -2,14 +2,14 @@
 
 use super::extract::{Body, Path, Query};
 use super::{open_take, wanted_of};
-use crate::learning::{as_on_shelf, tests, trials};
+use crate::learning::{Measured, as_on_shelf, tests};
 use crate::problem::Problem;
 use crate::state::AppState;
 use crate::views::PlanView;
 use axum::Json;
 use axum::extract::State;
 use ember_core::Patience;
-use ember_core::damping::{DeviceKind, DeviceTrial, Placement, Predictor, Strengths, device_info};
+use ember_core::damping::{DeviceKind, Placement, Predictor, Strengths, device_info};
 use ember_core::drum::Drum;
 use ember_core::plan::{
     Limits, Missing, NextStep, Offer, PassedOver, Plan, Question, Reach, ShelfItem, Sounding, Step, TESTS_TO_LEARN, WouldDo, evaluate,
@@ -67,7 +67,7 @@ pub(super) struct Asked {
     pub wanted: Wanted,
     open: Option<KeptTake>,
     shelf: Vec<ShelfItem>,
-    trials: Vec<DeviceTrial>,
+    measured: Measured,
 }
 
 impl Asked {
@@ -76,8 +76,7 @@ impl Asked {
         let wanted = wanted_of(store, &scene, &drum)?;
         // Other plans for a treated drum start from where its treatment started from.
         let shelf = store.shelf()?;
-        let trials = trials(&tests(&store.device_tests()?, &shelf));
-        Ok(Self { trials, wanted, shelf, open: open_take(store, drum_id)?, drum, limits: scene.tonight.limits })
+        Ok(Self { measured: store.device_tests()?, wanted, shelf, open: open_take(store, drum_id)?, drum, limits: scene.tonight.limits })
     }
 
     fn question<'a>(&'a self, open: &'a KeptTake, strengths: &'a Strengths, patience: Patience<'a>) -> Question<'a> {
@@ -183,7 +182,7 @@ pub(super) async fn asked_about<T: Send + 'static>(
     let Some(open) = asked.open.clone() else { return Err(Problem::conflict(NOT_MEASURED)) };
     let (open_take_id, learning) = (open.id, state.learning.clone());
     let work = move |patience: Patience| {
-        let learned = learning.of(&asked.trials);
+        let learned = learning.of_tests(&asked.measured, &asked.shelf);
         (work(&asked.question(&open, &learned.on(&asked.drum.drum), patience)), asked)
     };
     let (found, asked) = state.compute(work).await?;
