@@ -98,8 +98,9 @@ await browse(url, [], async (_, page) => {
   await page.getByText(/^Lugs differ by/).waitFor();
   await page.screenshot({ path: `${folder}/tune.png` });
   await page.keyboard.press('z');
-  await page.getByRole('dialog', { name: 'Storage' }).getByText('in 2 takes').first().waitFor();
-  await shot('storage');
+  await page.getByRole('dialog', { name: 'Storage' }).getByText('Copies', { exact: true }).waitFor();
+  await page.waitForTimeout(500);
+  await page.screenshot({ path: `${folder}/storage.png` });
 });
 
 await browse(

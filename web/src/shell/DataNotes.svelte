@@ -17,7 +17,7 @@
       <Info class="mt-0.5 size-6 shrink-0" aria-hidden="true" />
     {/if}
     <p class="min-w-0 grow text-lg break-words">{note.sentence}</p>
-    <button class="btn btn-sm btn-ghost btn-square" aria-label="Close this message" onclick={() => app.putAway(note.code)}>
+    <button class="btn btn-sm btn-ghost btn-square text-inherit" aria-label="Close this message" onclick={() => app.putAway(note.code)}>
       <X class="size-5" aria-hidden="true" />
     </button>
   </div>

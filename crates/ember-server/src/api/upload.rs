@@ -14,6 +14,7 @@ use ember_core::decay::{HeardStrike, StrikeMeasurement, Warning};
 use ember_store::{NewStrike, Source, Store, StoreError};
 use futures_util::StreamExt;
 use serde::{Deserialize, Serialize};
+use std::sync::atomic::{AtomicU64, Ordering};
 use tempfile::NamedTempFile;
 use tokio::io::AsyncWriteExt;
 use utoipa::{IntoParams, ToSchema};
@@ -26,6 +27,8 @@ pub const MOST_BYTES_SHORT: u64 = 100_000_000;
 const MOST_DRAINED: u64 = 4_000_000_000;
 /// Longest file taken, s.
 const MOST_S: f64 = 120.0 * 60.0;
+/// Most sound kept of one file, bytes.
+const MOST_KEPT_BYTES: u64 = 200_000_000;
 /// Most strikes kept of one file.
 const MOST_STRIKES: usize = 500;
 
@@ -72,7 +75,8 @@ pub async fn add_file(
     let watched = state.readings.watch(job);
     let progress = watched.progress.clone();
     let taken = blocking(move || {
-        let heard = measure_file(file.path(), &name, heard_by, MOST_S, MOST_STRIKES, &progress, packed);
+        let so_far = AtomicU64::new(0);
+        let heard = measure_file(file.path(), &name, heard_by, MOST_S, MOST_STRIKES, &progress, |strike| packed(strike, &so_far));
         let heard = heard.map_err(|error| Problem::unprocessable(error.to_string()))?;
         check(&heard)?;
         kept(&state, id, &name, &heard)
@@ -159,27 +163,38 @@ fn check(heard: &HeardFile<Packed>) -> Result<(), Problem> {
 /// A strike ready to be kept.
 struct Packed {
     measurement: StrikeMeasurement,
-    sound: Result<Vec<u8>, String>,
+    /// None where the take holds enough sound already.
+    sound: Result<Option<Vec<u8>>, String>,
     onset_index: usize,
 }
 
-fn packed(strike: HeardStrike) -> Packed {
-    let sound = kept_sound(&strike.captured.samples, strike.captured.sample_rate as u32);
+/// `strike` with its sound packed, as long as less than [`MOST_KEPT_BYTES`] are packed in all (`so_far`): a take is kept at once, and has to
+/// fit into memory until then.
+fn packed(strike: HeardStrike, so_far: &AtomicU64) -> Packed {
+    let sound = match so_far.load(Ordering::Relaxed) {
+        bytes if bytes >= MOST_KEPT_BYTES => Ok(None),
+        _ => kept_sound(&strike.captured.samples, strike.captured.sample_rate as u32).map(Some),
+    };
+    if let Ok(Some(sound)) = &sound {
+        so_far.fetch_add(sound.len() as u64, Ordering::Relaxed);
+    }
     Packed { measurement: strike.measurement, sound, onset_index: strike.captured.onset_index }
 }
 
 fn kept(state: &AppState, drum_id: i64, name: &str, heard: &HeardFile<Packed>) -> Result<FileTake, Problem> {
     let facts = heard.facts;
-    let sounds = heard.strikes.iter().map(|strike| strike.sound.as_deref()).collect::<Result<Vec<&[u8]>, _>>().map_err(|error| {
-        tracing::error!("{error}");
-        Problem::internal()
-    })?;
-    let strikes: Vec<NewStrike> = heard
-        .strikes
-        .iter()
-        .zip(sounds)
-        .map(|(strike, sound)| NewStrike { measurement: &strike.measurement, sound, onset_index: strike.onset_index })
-        .collect();
+    let mut strikes: Vec<NewStrike> = Vec::new();
+    for strike in &heard.strikes {
+        match &strike.sound {
+            Ok(Some(sound)) => strikes.push(NewStrike { measurement: &strike.measurement, sound, onset_index: strike.onset_index }),
+            Ok(None) => {}
+            Err(error) => {
+                tracing::error!("{error}");
+                return Err(Problem::internal());
+            }
+        }
+    }
+    let more = heard.more + heard.strikes.len() - strikes.len();
     let work = |store: &mut Store| {
         let take = store.add_take(drum_id, Source::File, Some(name).filter(|name| !name.is_empty()), now_ms(), &strikes)?;
         takes::view(store, take)
@@ -193,8 +208,8 @@ fn kept(state: &AppState, drum_id: i64, name: &str, heard: &HeardFile<Packed>) -
         let db = facts.turned_down_db;
         notes.push(format!("It goes {db:.1} dB beyond full scale, so it was turned down by that much. Record or export it softer."));
     }
-    if heard.more > 0 {
-        notes.push(format!("It holds {} more strikes than the first {MOST_STRIKES}, which were kept.", heard.more));
+    if more > 0 {
+        notes.push(format!("It holds {more} more strikes than the {} which were kept.", strikes.len()));
     }
     Ok(FileTake {
         take,
@@ -204,4 +219,25 @@ fn kept(state: &AppState, drum_id: i64, name: &str, heard: &HeardFile<Packed>) -
         duration_s: facts.duration_s,
         notes,
     })
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use ember_core::bench_drum::BenchDrum;
+    use ember_core::decay::Listener;
+    use ember_core::drum::DrumKind;
+
+    /// Sounds of a take wait in memory until it is kept: five hundred of four seconds at 192 kHz would fill it.
+    #[test]
+    fn of_a_take_that_holds_enough_sound_no_more_is_packed() {
+        let sound = BenchDrum::new(&BenchDrum::usual(DrumKind::Tom), &[]).unwrap().play(1, 11);
+        let mut listener = Listener::new(48_000.0);
+        let mut heard = listener.push(&sound);
+        heard.extend(listener.finish());
+        let strike = heard.remove(0);
+        let so_far = AtomicU64::new(MOST_KEPT_BYTES - 1);
+        assert!(packed(strike.clone(), &so_far).sound.unwrap().is_some());
+        assert!(packed(strike, &so_far).sound.unwrap().is_none());
+    }
 }
