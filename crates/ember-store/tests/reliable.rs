@@ -27,6 +27,10 @@ fn tom(store: &mut Store) -> i64 {
     store.add_drum(&BenchDrum::usual(DrumKind::Tom)).unwrap().id
 }
 
+fn json(value: &impl serde::Serialize) -> String {
+    serde_json::to_string(value).unwrap()
+}
+
 fn file() -> (TempDir, PathBuf) {
     let folder = tempfile::tempdir().unwrap();
     let path = folder.path().join("kit.sqlite");
@@ -251,4 +255,50 @@ fn no_rule_of_a_table_is_left_undecided() {
             assert!(sql.contains(&format!("{column} TEXT NOT NULL")), "{name}.{column} may be NULL");
         }
     }
+}
+
+/// What a file of the version before holds is put in order by its dates; taps stay with their rounds although that table is made anew.
+#[test]
+fn a_file_from_before_the_order_is_put_in_order_by_its_dates() {
+    let (_folder, path) = file();
+    let old = rusqlite::Connection::open(&path).unwrap();
+    for step in [
+        include_str!("../migrations/0001_first.sql"),
+        include_str!("../migrations/0002_tonight.sql"),
+        include_str!("../migrations/0003_tune.sql"),
+        include_str!("../migrations/0004_heads.sql"),
+        include_str!("../migrations/0005_heart.sql"),
+        include_str!("../migrations/0006_front.sql"),
+        include_str!("../migrations/0007_nothing_bought.sql"),
+    ] {
+        old.execute_batch(step).unwrap();
+    }
+    old.execute("INSERT INTO drum (id, position, content) VALUES (1, 1, ?1)", [json(&BenchDrum::usual(DrumKind::Tom))]).unwrap();
+    let measured = [strike(0.9, -9.0)];
+    let (summary, partials) = (json(&ember_core::decay::summarize(&measured)), json(&ember_core::decay::combine_partials(&measured)));
+    // The second take was kept first and struck later; at 50 another head was put on.
+    for (id, at) in [(1, 60), (2, 70), (3, 40)] {
+        let take = "INSERT INTO take (id, drum_id, source, begun_at, summary, partials) VALUES (?1, 1, 'file', ?2, ?3, ?4)";
+        old.execute(take, (id, at, &summary, &partials)).unwrap();
+        let sound = "INSERT INTO strike (take_id, position, measurement, sound, onset_index) VALUES (?1, 1, ?2, x'010203', 0)";
+        old.execute(sound, (id, json(&measured[0]))).unwrap();
+    }
+    let head = json(&Head::plain(10.0));
+    old.execute("INSERT INTO head_change (drum_id, side, at, before, after) VALUES (1, 'batter', 50, ?1, ?1)", [head]).unwrap();
+    old.execute_batch(
+        "INSERT INTO tuning_round (id, drum_id, side, source, begun_at, lugs, pitches) VALUES (4, 1, 'batter', 'file', 55, 6, '{}');
+         INSERT INTO tap (round_id, lug, heard_at, sound, onset_index) VALUES (4, 0, 56, x'01', 0);
+         INSERT INTO shelf_item (device, count) VALUES ('tape', 3); PRAGMA user_version = 7;",
+    )
+    .unwrap();
+    drop(old);
+    let mut store = Store::open(&path).unwrap();
+    assert_eq!(store.newest_take(1, None).unwrap().map(|take| take.id), Some(2));
+    assert_eq!(store.takes(1, None, 9).unwrap().0.iter().map(|take| take.id).collect::<Vec<_>>(), [2, 1, 3]);
+    assert_eq!(store.taps(4).unwrap().len(), 1, "taps stay with their round");
+    assert_eq!(store.head_changes(1).unwrap().len(), 1);
+    assert_eq!(store.room().unwrap().drums[0].sound_bytes, 9);
+    assert_eq!(store.shelf().unwrap().iter().find(|item| item.device.code() == "tape").map(|item| item.count), Some(3));
+    let next = add(&mut store, 1, 1, 1, 10).unwrap();
+    assert_eq!(store.newest_take(1, None).unwrap().map(|take| take.id), Some(next.id));
 }
