@@ -19,12 +19,15 @@ const LOOKED_BACK: usize = 12;
 /// Tests as the store gives them.
 pub type Measured = Arc<Vec<MeasuredTreatment>>;
 
+/// Tests and shelf as they were seen last, and what they teach.
+type Seen = (Measured, Vec<ShelfItem>, Arc<Learned>);
+
 /// The last answer, with what it was worked out from.
 #[derive(Default)]
 pub struct Learning {
     kept: Mutex<Option<(Vec<DeviceTrial>, Arc<Learned>)>>,
     /// The same by what the store gave, which is quicker to compare.
-    seen: Mutex<Option<(Measured, Vec<ShelfItem>, Arc<Learned>)>>,
+    seen: Mutex<Option<Seen>>,
     /// What was kept from before the program started, under the key of its trials.
     recalled: Mutex<Option<(String, Arc<Learned>)>>,
     /// What was worked out since it was last kept.
