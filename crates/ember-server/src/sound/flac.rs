@@ -1,5 +1,6 @@
 //! Sound as it is kept in the store.
 
+use super::read::read_kept;
 use super::wav::wav_bytes;
 use flac_codec::encode::{FlacSampleWriter, Options};
 use std::io::Cursor;
@@ -7,7 +8,9 @@ use std::io::Cursor;
 const BITS: u32 = 24;
 
 /// `samples` (full scale 1; what lies beyond is cut) with 24 bits, losslessly packed: FLAC at its best level, or plain where that is no
-/// smaller. So what is kept of a strike is never larger than its plain samples and a header, however it sounds.
+/// smaller. So what is kept of a strike is never larger than its plain samples and a header, however it sounds. What is packed is unpacked
+/// and compared before it is trusted: random inputs found one in some fifteen thousand that the decoder read otherwise, though the reference
+/// decoder gave it back as it was.
 pub fn kept_sound(samples: &[f32], rate: u32) -> Result<Vec<u8>, String> {
     if samples.is_empty() {
         return wav_bytes(samples, rate);
@@ -15,7 +18,14 @@ pub fn kept_sound(samples: &[f32], rate: u32) -> Result<Vec<u8>, String> {
     let full = (1i32 << (BITS - 1)) as f32;
     let whole: Vec<i32> = samples.iter().map(|x| (x * full).round().clamp(-full, full - 1.0) as i32).collect();
     let packed = packed(&whole, rate).map_err(|error| format!("The sound could not be packed: {error}."))?;
-    if packed.len() <= plain_bytes(samples.len()) { Ok(packed) } else { wav_bytes(samples, rate) }
+    if packed.len() <= plain_bytes(samples.len()) && comes_back(&packed, &whole) { Ok(packed) } else { wav_bytes(samples, rate) }
+}
+
+/// Whether `packed` unpacks to `samples`.
+fn comes_back(packed: &[u8], samples: &[i32]) -> bool {
+    let full = (1i32 << (BITS - 1)) as f32;
+    read_kept(packed.to_vec())
+        .is_ok_and(|(_, back)| back.len() == samples.len() && back.iter().zip(samples).all(|(x, whole)| x * full == *whole as f32))
 }
 
 /// Size of `count` samples as they are, with a WAV file's header.
@@ -40,7 +50,6 @@ pub fn media_type(sound: &[u8]) -> &'static str {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::sound::read_kept;
 
     fn strike(rate: u32, count: usize, louder: f32) -> Vec<f32> {
         let tone = |n: usize, hz: f32, t60: f32| {
