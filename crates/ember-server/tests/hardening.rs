@@ -3,7 +3,7 @@
 mod common;
 
 use axum::Router;
-use common::{Running, TOM, app, get, json, state, strikes, upload, upload_to, wav};
+use common::{DRUM, Running, TOM, app, get, json, state, strikes, upload, upload_to, wav};
 use ember_server::api::router;
 use ember_server::sound::{kept_sound, read};
 use serde_json::{Value, json as value};
@@ -250,9 +250,6 @@ fn refused(arguments: &[&str]) -> String {
     assert!(!output.status.success());
     String::from_utf8(output.stderr).unwrap()
 }
-
-const DRUM: &str =
-    r#"{"name":"Side tom","kind":"tom","diameter_in":12,"depth_in":8,"lugs":6,"batter":{"film_mil":10},"lower":{"film_mil":10}}"#;
 
 #[test]
 fn a_second_program_on_the_same_data_is_told_where_the_first_is() {

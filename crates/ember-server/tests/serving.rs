@@ -2,7 +2,7 @@
 
 mod common;
 
-use common::Running;
+use common::{DRUM, Running};
 use std::io::{Read, Write};
 use std::net::{TcpListener, TcpStream};
 use std::path::Path;
@@ -11,9 +11,6 @@ use std::process::Command;
 fn text(path: &Path) -> &str {
     path.to_str().unwrap()
 }
-
-const DRUM: &str =
-    r#"{"name":"Side tom","kind":"tom","diameter_in":12,"depth_in":8,"lugs":6,"batter":{"film_mil":10},"lower":{"film_mil":10}}"#;
 
 #[test]
 fn what_was_entered_is_there_after_a_stop_and_a_start() {

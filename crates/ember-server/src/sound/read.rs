@@ -149,7 +149,7 @@ impl FirstPass {
         self.energies.iter().enumerate().max_by(|a, b| a.1.total_cmp(b.1)).map_or(0, |(index, _)| index)
     }
 
-    /// By how much the louder of full scale and `channel` exceeds full scale, dB.
+    /// By how much the loudest sample of `channel` goes beyond full scale, dB; 0 where it does not.
     fn beyond_db(&self, channel: usize) -> Result<f64, ReadError> {
         let beyond_db = decibels(f64::from(self.peaks[channel]).max(1.0));
         if beyond_db > FURTHEST_DB { Err(ReadError::NoSound { beyond_db }) } else { Ok(beyond_db) }

@@ -24,6 +24,10 @@ use tower::ServiceExt;
 /// The tom's number.
 pub const TOM: i64 = 1;
 
+/// A drum as the page sends it.
+pub const DRUM: &str =
+    r#"{"name":"Side tom","kind":"tom","diameter_in":12,"depth_in":8,"lugs":6,"batter":{"film_mil":10},"lower":{"film_mil":10}}"#;
+
 pub fn state() -> AppState {
     let mut store = Store::in_memory().unwrap();
     store.add_drum(&BenchDrum::usual(DrumKind::Tom)).unwrap();
