@@ -4,9 +4,9 @@ mod common;
 
 use common::{Measured, measured, played};
 use ember_core::bench_drum::BenchDrum;
-use ember_core::damping::{DeviceKind, Placement, Predictor, Strength, device_info};
+use ember_core::damping::{DeviceKind, Open, Placement, Predictor, Strength, device_info};
 use ember_core::decay::Partial;
-use ember_core::drum::{Drum, DrumKind, Head, HeadSide};
+use ember_core::drum::{Drum, DrumKind, Head, HeadSide, Mode, Tone};
 use proptest::prelude::*;
 use std::sync::LazyLock;
 
@@ -54,6 +54,26 @@ proptest! {
         prop_assert!(treated[0].hz < 1.01 * open[0].hz);
     }
 
+    /// A thing that damps is never said to lengthen: the body and the ring of what is expected are those of the open drum, and another overtone
+    /// that rings most by then is said beside them, with what it was before.
+    #[test]
+    fn body_and_ring_stay_one_tone_and_last_no_longer(device in any_device(), other in any_device()) {
+        let predictor = predictor();
+        let placements = [device, other];
+        let grips: Vec<_> = placements.iter().map(|placement| predictor.grip(placement)).collect();
+        let open = Open { partials: &TOM.partials, profile: &TOM.summary.profile };
+        let expected = predictor.expect(&open, &placements, &grips.iter().collect::<Vec<_>>());
+        let (before, after) = (open.profile, &expected.profile);
+        // Mass on a head holds its motion up a little: a part in ten is left for that.
+        prop_assert!(after.body_t60_s <= before.body_t60_s.map(|t60| 1.1 * t60), "{after:?}");
+        if let Some(rings_on) = &expected.rings_on {
+            prop_assert!(rings_on.before_s.is_none_or(|before| rings_on.t60_s <= 1.1 * before), "{rings_on:?}");
+            prop_assert!(rings_on.sentence.contains(&format!("{:.2} s", rings_on.t60_s)) && Some(rings_on.hz) != after.ring_hz);
+        } else {
+            prop_assert!(after.ring_t60_s <= before.ring_t60_s.map(|t60| 1.1 * t60), "{after:?}");
+        }
+    }
+
     #[test]
     fn turning_everything_together_changes_nothing(first in any_device(), second in any_device(), turn in 0f64..360.0) {
         // Lugs are let slack at the player, and stay there.
@@ -66,7 +86,9 @@ proptest! {
         );
         // Which way a pair lies is not known, so that only what all partials do together may be compared.
         let late = |partials: &[Partial]| partials.iter().map(|p| p.energy_between(0.08, 0.4)).sum::<f64>();
-        prop_assert!((late(&here) / late(&there) - 1.0).abs() < 0.1, "{} {}", late(&here), late(&there));
+        // What is nearly gone may pass for a tone that was never heard, this way or that.
+        let little = 0.02 * late(&solved(&predictor, &[], Strength::EXPECTED));
+        prop_assert!((late(&here) - late(&there)).abs() < 0.1 * late(&there) + little, "{} {}", late(&here), late(&there));
         prop_assert!((here[0].t60_s.unwrap() / there[0].t60_s.unwrap() - 1.0).abs() < 0.02);
         prop_assert!((longest(&here) / longest(&there) - 1.0).abs() < 0.05, "{} {}", longest(&here), longest(&there));
     }
@@ -84,7 +106,7 @@ proptest! {
 #[test]
 fn the_bare_model_is_the_drum_as_it_was_measured() {
     let bare = solved(&predictor(), &[], Strength::EXPECTED);
-    for heard in TOM.partials.iter().filter(|p| p.level_db > -30.0 && p.mode.is_some() && p.t60_s.is_some()) {
+    for heard in TOM.partials.iter().filter(|p| p.level_db > -30.0 && p.tone.and_then(Tone::mode).is_some() && p.t60_s.is_some()) {
         let same = bare.iter().min_by(|a, b| (a.hz - heard.hz).abs().total_cmp(&(b.hz - heard.hz).abs())).unwrap();
         assert!((same.hz / heard.hz - 1.0).abs() < 0.005, "{heard:?} became {same:?}");
         assert!((same.t60_s.unwrap() / heard.t60_s.unwrap() - 1.0).abs() < 0.1, "{heard:?} became {same:?}");
@@ -98,9 +120,10 @@ fn what_lies_inside_on_the_lower_head_reaches_the_body_only_through_the_air() {
     assert_eq!(first.side, HeadSide::Lower);
     let open = solved(&predictor, &[], Strength::EXPECTED);
     let ringed = solved(&predictor, &[Placement::parse("loose_ring").unwrap()], Strength::EXPECTED);
-    let t60 = |partials: &[Partial], label: &str| partials.iter().find(|p| p.mode.as_deref() == Some(label)).and_then(|p| p.t60_s).unwrap();
-    assert!(t60(&ringed, "(0,1)") < 0.8 * t60(&open, "(0,1)"), "the body moves the air");
-    assert!((t60(&ringed, "(1,1)") / t60(&open, "(1,1)") - 1.0).abs() < 0.01, "(1,1) moves none");
+    let t60 = |partials: &[Partial], mode: Mode| partials.iter().find(|p| p.tone == Some(mode.into())).and_then(|p| p.t60_s).unwrap();
+    let lost = |mode: Mode| t60(&ringed, mode) / t60(&open, mode);
+    assert!(lost(Mode::together(0, 1)) < 0.8, "the body moves the air");
+    assert!((0.9..=1.0 + 1e-9).contains(&lost(Mode::alone(1, 1))), "of (1,1) only what falls off along the shell reaches the other head");
 }
 
 #[test]

@@ -6,7 +6,7 @@ mod common;
 use common::{Measured, measured, played};
 use ember_core::bench_drum::BenchDrum;
 use ember_core::damping::{LevelChange, Placement, Predictor, Strengths};
-use ember_core::drum::{Drum, DrumKind, Front, Head, usual_place};
+use ember_core::drum::{Drum, DrumKind, Front, Head, Tone, usual_place};
 use ember_core::kick::{FrontOutlook, FrontPredictor, RETUNINGS};
 use ember_core::units::median;
 use rand::{Rng, SeedableRng, rngs::StdRng, seq::IndexedRandom};
@@ -178,7 +178,7 @@ struct Case {
 /// Energy of what moves air as a whole, 10 to 300 ms after the hit, dB.
 fn low_level(take: &Measured) -> f64 {
     let body_hz = take.summary.profile.body_hz.unwrap_or_default();
-    let low = take.partials.iter().filter(|p| p.hz < 1.2 * body_hz || p.mode.as_deref().is_some_and(|mode| mode.starts_with("(0,")));
+    let low = take.partials.iter().filter(|p| p.hz < 1.2 * body_hz || p.tone.is_some_and(Tone::is_axial));
     10.0 * low.map(|p| p.energy_between(0.01, 0.3)).sum::<f64>().log10() + take.summary.partial_dbfs.unwrap_or_default()
 }
 

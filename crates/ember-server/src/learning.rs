@@ -2,6 +2,7 @@
 //! when they have changed, so that a take that is removed or a strike that is left out is unlearned too. What came out is kept with the key of
 //! what it came from: the next start begins with it, and each new test carries it forward.
 
+use ember_core::damping::MODEL;
 use ember_core::damping::{DeviceTrial, Learned, Made, Placement};
 use ember_core::decay::METHOD;
 use ember_core::drum::HeadSide;
@@ -90,7 +91,7 @@ impl Learning {
 /// A text that changes with `trials` and with the program's version, whose learning may be another.
 fn key_of(trials: &[DeviceTrial]) -> String {
     let mut hasher = DefaultHasher::new();
-    (env!("CARGO_PKG_VERSION"), METHOD, serde_json::to_string(trials).unwrap_or_default()).hash(&mut hasher);
+    (env!("CARGO_PKG_VERSION"), METHOD, MODEL, serde_json::to_string(trials).unwrap_or_default()).hash(&mut hasher);
     format!("{:016x}", hasher.finish())
 }
 
@@ -183,7 +184,7 @@ mod tests_of_keeping {
     use super::*;
     use ember_core::bench_drum::BenchDrum;
     use ember_core::decay::{DecayProfile, Partial};
-    use ember_core::drum::DrumKind;
+    use ember_core::drum::{DrumKind, Tone};
 
     fn trial(found_s: f64) -> DeviceTrial {
         let partial = |hz: f64, t60: f64, mode: &str| Partial {
@@ -191,7 +192,7 @@ mod tests_of_keeping {
             t60_s: Some(t60),
             t60_sd_s: Some(0.01 * t60),
             level_db: 0.0,
-            mode: Some(mode.into()),
+            tone: Tone::read(mode),
         };
         let open = vec![partial(140.0, 0.9, "(0,1)"), partial(222.0, 0.8, "(1,1)")];
         DeviceTrial {

@@ -2,7 +2,7 @@
 
 use ember_core::damping::{DeviceKind, Patch, Placement, Toll, device_info};
 use ember_core::decay::{METHOD, Quality, nearest};
-use ember_core::drum::{Drum, Front, NodalLines, Role, SplitPair, nodal_lines, split_pairs};
+use ember_core::drum::{Drum, Front, NodalLines, Role, SplitPair, Tone, nodal_lines, split_pairs};
 use ember_core::plan::{Plan, school_of, seconds_off};
 use ember_core::target::{Assessment, School, Wanted, assess};
 use ember_store::{KeptStrike, KeptTake, KeptTreatment};
@@ -21,8 +21,15 @@ pub struct StrikeView {
     pub quality: Quality,
 }
 
-impl From<KeptStrike> for StrikeView {
-    fn from(strike: KeptStrike) -> Self {
+impl StrikeView {
+    /// Of `strike` of a take whose ring is at `ring_hz`: the same tone is its ring, however loud another one is in this strike. By itself, without
+    /// a take, its own.
+    pub fn new(mut strike: KeptStrike, ring_hz: Option<f64>) -> Self {
+        if let Some(hz) = ring_hz {
+            let ring = nearest(&strike.measurement.partials, hz).map(|ring| (ring.hz, ring.t60_s));
+            let profile = &mut strike.measurement.profile;
+            (profile.ring_hz, profile.ring_t60_s) = (ring.map(|ring| ring.0), ring.and_then(|ring| ring.1));
+        }
         let advice = strike.measurement.warnings.iter().map(|warning| warning.advice()).collect();
         let noted = strike.measurement.remarks.iter().map(|remark| remark.advice()).collect();
         Self { quality: strike.measurement.quality(), strike, advice, noted }
@@ -40,6 +47,8 @@ pub struct TakeView {
     pub noted: Vec<&'static str>,
     /// Partials that belong together: pairs that an even head would have as one, loudest first.
     pub families: Vec<SplitPair>,
+    /// How the drum moves in each of its partials, in a few words; empty where nobody knows.
+    pub motions: Vec<String>,
     /// Whether a newer method would measure it otherwise.
     pub outdated: bool,
 }
@@ -49,8 +58,11 @@ impl TakeView {
         let assessment = assess(&take.partials, &take.summary.profile, wanted, None);
         let noted = take.summary.remarks.iter().map(|remark| remark.advice()).collect();
         let families = split_pairs(&take.partials);
+        let motions = take.partials.iter().map(|partial| partial.tone.map(Tone::says).unwrap_or_default()).collect();
         let outdated = strikes.iter().any(|strike| strike.measurement.method < METHOD);
-        Self { strikes: strikes.into_iter().map(StrikeView::from).collect(), assessment, noted, families, outdated, take }
+        let ring_hz = take.summary.profile.ring_hz;
+        let strikes = strikes.into_iter().map(|strike| StrikeView::new(strike, ring_hz)).collect();
+        Self { strikes, assessment, noted, families, motions, outdated, take }
     }
 }
 

@@ -19,7 +19,7 @@ use tokio::io::{AsyncBufReadExt, BufReader};
 use tokio::net::TcpListener;
 use tokio::process::Command;
 
-const PATIENCE: Duration = Duration::from_secs(240);
+const PATIENCE: Duration = Duration::from_secs(600);
 /// Runs through the microphone before a short machine is given up.
 const TRIES: usize = 4;
 

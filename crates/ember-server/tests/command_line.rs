@@ -52,7 +52,7 @@ fn measure_prints_exactly_what_is_agreed_and_goes_on_after_a_bad_file() {
         (file, ["path", "sample_rate_hz", "channels", "duration_s", "strikes", "summary"].as_slice()),
         (&file["strikes"][0], &["onset_s", "peak_dbfs", "kind", "broadband", "partials", "profile", "warnings"]),
         (&file["strikes"][0]["broadband"], &["edt_s", "t20_s", "t30_s", "noise_floor_dbfs", "nonlinearity_permille", "curvature_percent"]),
-        (&file["strikes"][0]["partials"][0], &["hz", "t60_s", "t60_sd_s", "level_db", "mode"]),
+        (&file["strikes"][0]["partials"][0], &["hz", "t60_s", "t60_sd_s", "level_db", "tone"]),
         (&file["strikes"][0]["profile"], &profile),
         (&file["summary"], &["strikes_used", "strikes_rejected", "profile", "spread"]),
         (&file["summary"]["profile"], &profile),

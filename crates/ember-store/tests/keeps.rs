@@ -3,13 +3,14 @@
 use ember_core::bench_drum::BenchDrum;
 use ember_core::damping::{DeviceKind, Expectation, Placement};
 use ember_core::decay::{DecayProfile, Partial, StrikeMeasurement, Warning};
-use ember_core::drum::{DrumKind, Front, Head, HeadSide};
+use ember_core::drum::{DrumKind, Front, Head, HeadSide, Mode};
 use ember_core::plan::{Limits, Offer, Plan, ShelfItem};
 use ember_core::target::{Music, assess};
 use ember_store::{KeptTonight, NewStrike, Source, Store, StoreError};
 
 fn strike(onset_s: f64, peak_dbfs: f64, body: f64, warnings: Vec<Warning>) -> StrikeMeasurement {
-    let partials = vec![Partial { hz: 120.25, t60_s: Some(body), t60_sd_s: Some(0.01), level_db: 0.0, mode: Some("(0,1)".into()) }];
+    let partials =
+        vec![Partial { hz: 120.25, t60_s: Some(body), t60_sd_s: Some(0.01), level_db: 0.0, tone: Some(Mode::together(0, 1).into()) }];
     let profile = DecayProfile { fall_20_s: Some(0.2), ..DecayProfile::of_partials(&partials) };
     StrikeMeasurement {
         onset_s,
@@ -23,16 +24,7 @@ fn strike(onset_s: f64, peak_dbfs: f64, body: f64, warnings: Vec<Warning>) -> St
 }
 
 fn plan() -> Plan {
-    let expected = Expectation {
-        partials: vec![],
-        profile: DecayProfile::default(),
-        body_t60_s: None,
-        ring_t60_s: None,
-        ring_share: None,
-        attack_lost_db: 0.3,
-        click_gained_db: 0.0,
-        pitch_cents: -4.5,
-    };
+    let expected = Expectation { attack_lost_db: 0.3, pitch_cents: -4.5, ..Expectation::default() };
     let wanted = Store::in_memory().unwrap().scene().unwrap().wanted(&BenchDrum::usual(DrumKind::Tom), None);
     Plan {
         offer: Offer::Least,

@@ -1551,6 +1551,7 @@ export interface components {
             open?: components["schemas"]["TakeView"] | null;
             treatment?: components["schemas"]["TreatmentView"] | null;
             found?: components["schemas"]["TakeView"] | null;
+            rings_on?: components["schemas"]["RingsOn"] | null;
             /** @description Expected beside found; null until both are there. */
             check?: components["schemas"]["CheckedFigure"][] | null;
             /** @description What an uneven head does to the sound, and which lugs it points to; null where no pair of the ring is split. */
@@ -2142,6 +2143,7 @@ export interface components {
              * @description How far the body's pitch falls, cents (negative is down).
              */
             pitch_cents: number;
+            rings_on?: components["schemas"]["RingsOn"] | null;
         };
         /**
          * @description How eighths are played.
@@ -2958,6 +2960,14 @@ export interface components {
          * @enum {string}
          */
         MicrophoneAccess: "none" | "small" | "fits" | "free";
+        /** @description One mode of a drum: nodal diameters, nodal circles with the rim, and what the heads do. */
+        Mode: {
+            /** Format: int32 */
+            diameters: number;
+            /** Format: int32 */
+            circles: number;
+            motion: components["schemas"]["Motion"];
+        };
         /** @description What a model sound asks for. */
         ModelWish: {
             wish: components["schemas"]["Wish"];
@@ -2966,6 +2976,11 @@ export interface components {
             /** @description What the user should know about it. */
             notes: string[];
         };
+        /**
+         * @description How both heads take part in a mode.
+         * @enum {string}
+         */
+        Motion: "alone" | "together" | "opposed";
         /** @description What is played. */
         Music: {
             /** @description Code of the genre. */
@@ -3033,8 +3048,7 @@ export interface components {
         NodalLines: {
             /** Format: double */
             hz: number;
-            /** @description The mode as "(m,n)". */
-            mode: string;
+            mode: components["schemas"]["Mode"];
             /** @description Degrees from the player's side at which lines run straight across. */
             diameters_deg: number[];
             /** @description Radii of circles as fractions of the head's; the rim is not among them. */
@@ -3246,8 +3260,7 @@ export interface components {
              * @description Level at the strike against the loudest partial, dB.
              */
             level_db: number;
-            /** @description Likeliest membrane mode as "(m,n)": nodal diameters, nodal circles with the rim. */
-            mode?: string | null;
+            tone?: components["schemas"]["Tone"] | null;
         };
         /** @description How fast a partial falls at first and later. */
         PartialPace: {
@@ -3573,6 +3586,19 @@ export interface components {
          * @enum {string}
          */
         Remark: "room_tail" | "made_for_speech" | "second_drum";
+        /** @description Another overtone that rings most once the open drum's ring is damped. */
+        RingsOn: {
+            /** Format: double */
+            hz: number;
+            /**
+             * Format: double
+             * @description Time to fall 60 dB, s, and what it was before; null where it was not heard then.
+             */
+            t60_s: number;
+            /** Format: double */
+            before_s?: number | null;
+            sentence: string;
+        };
         /** @description A roll that holds the drum's note. */
         Roll: {
             /**
@@ -4081,6 +4107,8 @@ export interface components {
             noted: string[];
             /** @description Partials that belong together: pairs that an even head would have as one, loudest first. */
             families: components["schemas"]["SplitPair"][];
+            /** @description How the drum moves in each of its partials, in a few words; empty where nobody knows. */
+            motions: string[];
             /** @description Whether a newer method would measure it otherwise. */
             outdated: boolean;
         };
@@ -4184,6 +4212,22 @@ export interface components {
             change_cents: number;
             /** @description Whether it would then sound so near to the snare that the two answer each other. */
             answers_snare: boolean;
+        };
+        /** @description Which tone of a drum a partial is. */
+        Tone: {
+            mode: components["schemas"]["Mode"];
+        } | {
+            /**
+             * Format: int32
+             * @description All that sounds in the octave about so many Hz, as of a cymbal.
+             */
+            octave_hz: number;
+        } | {
+            /**
+             * Format: int32
+             * @description A tone of which nothing is known but itself, counted from the lowest on, from 1.
+             */
+            number: number;
         };
         /** @description What changes about a treatment. */
         TreatmentChange: {

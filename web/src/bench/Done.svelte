@@ -72,7 +72,7 @@
               {#if row.range}<span class="soft block text-sm whitespace-nowrap">{show(row.range.low)} – {show(row.range.high)}</span>{/if}
             </td>
             <td class="font-semibold whitespace-nowrap">
-              {show(row.found)}
+              {row.figure === 'ring_t60' && row.open != null && row.found == null ? 'gone' : show(row.found)}
               {#if row.within === true}<CircleCheck class="text-success inline size-5" aria-label="within what was expected" />
               {:else if row.within === false}<CircleX class="text-warning inline size-5" aria-label="outside of what was expected" />{/if}
             </td>
@@ -80,6 +80,7 @@
         {/each}
       </tbody>
     </table>
+    {#if bench.rings_on}<p class="mt-2">{bench.rings_on.sentence}</p>{/if}
     {#if treatment.plan.front}
       <p class="mt-2 text-lg">Put it back as it was, and see what it means for a hole.</p>
       <button class="btn no-print mt-1" onclick={() => (app.place = 'front')}>Should I cut? <kbd>X</kbd></button>

@@ -160,9 +160,7 @@
             <td
               >{hertz(row.hz)}
               {row.part ?? ''}
-              {row.mode ? (row.mode.startsWith('(') ? `mode ${row.mode}` : row.mode) : ''}{row.beatsWith
-                ? `, beats with ${hertz(row.beatsWith)}`
-                : ''}</td
+              {row.motion}{row.beatsWith ? `, beats with ${hertz(row.beatsWith)}` : ''}</td
             >
             <td>{heardText(row.trails)}</td>
             <td>at most {seconds(row.part === 'body' ? wanted.body_length_most_s : wanted.ring_length_most_s)}</td>

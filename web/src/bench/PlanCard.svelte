@@ -47,9 +47,10 @@
     <div class="min-w-0 grow">
       <DeviceList devices={plan.devices} />
       <dl class="mt-2 grid gap-1">
-        <FromTo name="Ring" from={before.ring_t60_s} to={expected.profile.ring_t60_s} range={expected.ring_t60_s} />
+        <FromTo name="Ring" hz={before.ring_hz} from={before.ring_t60_s} to={expected.profile.ring_t60_s} range={expected.ring_t60_s} />
         <FromTo name="Body" from={before.body_t60_s} to={expected.profile.body_t60_s} range={expected.body_t60_s} />
       </dl>
+      {#if expected.rings_on}<p class="soft mt-1 text-sm">{expected.rings_on.sentence}</p>{/if}
     </div>
   </div>
   <p class="soft mt-2 text-sm">

@@ -7,11 +7,16 @@ const partial = (hz: number, t60: number | null, level = 0, sd: number | null = 
   t60_s: t60,
   t60_sd_s: sd,
   level_db: level,
-  mode: null,
+  tone: null,
 });
 
 const take = (partials: Partial[], body: number, ring: number | null) =>
-  ({ partials, families: [] as TakeView['families'], summary: { profile: { body_hz: body, ring_hz: ring } } }) as unknown as TakeView;
+  ({
+    partials,
+    families: [] as TakeView['families'],
+    motions: partials.map(() => ''),
+    summary: { profile: { body_hz: body, ring_hz: ring } },
+  }) as unknown as TakeView;
 
 const wanted = { threshold_db: Array<number>(7).fill(-30), hardest_db: 0 } as Wanted;
 

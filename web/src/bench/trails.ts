@@ -1,5 +1,5 @@
 // What the ember trails show: the partials that are heard, measured, expected and found lying under one another.
-import type { Bench, Partial, PlanView, Range, Wanted } from '../api/types';
+import type { Bench, DecayProfile, Partial, PlanView, Range, Wanted } from '../api/types';
 
 export type Layer = 'open' | 'expected' | 'found';
 
@@ -16,7 +16,8 @@ export interface Trail {
 
 export interface Row {
   hz: number;
-  mode: string | undefined;
+  /** How the drum moves in it, in a few words; empty where nobody knows. */
+  motion: string;
   part: 'body' | 'ring' | undefined;
   /** The higher member of its family, where an uneven head has split a pair in two, Hz. */
   beatsWith: number | undefined;
@@ -44,12 +45,15 @@ export function heardFor(hz: number, levelDb: number, t60: number, wanted: Wante
   return Math.max(0, ((levelDb + wanted.hardest_db - atHz(wanted.threshold_db, hz)) / 60) * t60);
 }
 
-/** For each of `from`, its counterpart among `to`: the nearest in pitch first, each one once. */
+const tone = (partial: Partial) => (partial.tone == null ? undefined : JSON.stringify(partial.tone));
+
+/** For each of `from`, its counterpart among `to`, each one once: the same tone by its name, else the nearest in pitch. */
 function matched(from: Partial[], to: Partial[]): Map<Partial, Partial> {
-  const pairs = from.flatMap((a) => to.map((b) => ({ a, b, distance: Math.abs(Math.log(b.hz / a.hz)) })));
+  const named = (a: Partial, b: Partial) => tone(a) !== undefined && tone(a) === tone(b);
+  const pairs = from.flatMap((a) => to.map((b) => ({ a, b, other: named(a, b) ? 0 : 1, apart: Math.abs(Math.log(b.hz / a.hz)) })));
   const found = new Map<Partial, Partial>();
   const taken = new Set<Partial>();
-  for (const { a, b } of pairs.filter((pair) => pair.distance < SAME).sort((x, y) => x.distance - y.distance)) {
+  for (const { a, b } of pairs.filter((pair) => pair.apart < SAME).sort((x, y) => x.other - y.other || x.apart - y.apart)) {
     if (found.has(a) || taken.has(b)) continue;
     found.set(a, b);
     taken.add(b);
@@ -72,6 +76,12 @@ function trail(layer: Layer, partial: Partial, wanted: Wanted, range?: Range | n
   };
 }
 
+/** The partial that a profile speaks of as body or ring. */
+function ofPart(part: Row['part'], partials: Partial[] | undefined, profile: DecayProfile | undefined): Partial | undefined {
+  const hz = part === 'body' ? profile?.body_hz : part === 'ring' ? profile?.ring_hz : undefined;
+  return hz == null ? undefined : partials?.find((each) => each.hz === hz);
+}
+
 /** Rows low to high for what is on the bench; `plan` adds what it should do where nothing is on the drum, or while it is laid out. */
 export function rows(bench: Bench, plan: PlanView | undefined): Row[] {
   const { open, found, wanted } = bench;
@@ -86,13 +96,19 @@ export function rows(bench: Bench, plan: PlanView | undefined): Row[] {
     .map((partial): Row => {
       const part = partial.hz === body_hz ? 'body' : partial.hz === ring_hz ? 'ring' : undefined;
       const before = open && trail('open', partial, wanted);
-      const should = shoulds.get(partial);
-      const is = founds.get(partial);
-      const range =
-        part === 'body' ? expected?.body_t60_s : part === 'ring' && should?.hz === expected?.profile.ring_hz ? expected?.ring_t60_s : null;
+      // Body and ring are those of the figures, also where a pair of tones has come of one.
+      const should = ofPart(part, expected?.partials, expected?.profile) ?? shoulds.get(partial);
+      const is = ofPart(part, found?.partials, found?.summary.profile) ?? founds.get(partial);
+      const range = part === 'body' ? expected?.body_t60_s : part === 'ring' ? expected?.ring_t60_s : null;
       const trails = [before, should && trail('expected', should, wanted, range), is && trail('found', is, wanted)];
       const beatsWith = base.families.find((pair) => pair.low_hz === partial.hz)?.high_hz;
-      return { hz: partial.hz, mode: partial.mode ?? undefined, part, beatsWith, trails: trails.filter((each) => each != null) };
+      return {
+        hz: partial.hz,
+        motion: base.motions[base.partials.indexOf(partial)] ?? '',
+        part,
+        beatsWith,
+        trails: trails.filter((each) => each != null),
+      };
     })
     .filter((row) => row.trails.some((each) => each.heard > 0));
 }

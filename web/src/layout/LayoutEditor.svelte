@@ -105,9 +105,16 @@
   </div>
   {#if plan && layout.placements.length > 0}
     <dl class="mt-3 grid gap-1">
-      <FromTo name="Ring" from={before.ring_t60_s} to={plan.expected.profile.ring_t60_s} range={plan.expected.ring_t60_s} />
+      <FromTo
+        name="Ring"
+        hz={before.ring_hz}
+        from={before.ring_t60_s}
+        to={plan.expected.profile.ring_t60_s}
+        range={plan.expected.ring_t60_s}
+      />
       <FromTo name="Body" from={before.body_t60_s} to={plan.expected.profile.body_t60_s} range={plan.expected.body_t60_s} />
     </dl>
+    {#if plan.expected.rings_on}<p class="mt-1">{plan.expected.rings_on.sentence}</p>{/if}
     <p class="mt-1">{plan.why}</p>
     <p class="soft text-sm">
       Costs: attack {decibels(-plan.expected.attack_lost_db)}{pitchCost(plan.expected.pitch_cents)}, about {effort(plan.seconds)} to put on and

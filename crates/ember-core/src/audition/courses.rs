@@ -1,6 +1,7 @@
 //! What becomes of each part of the spectrum: partials in groups, with the course of their level before and after.
 
 use crate::decay::Partial;
+use crate::drum::Tone;
 use crate::units::{amplitude, decay_rate};
 
 /// Partials nearer than this share a band, Hz: filters that part them would ring longer than they do.
@@ -13,9 +14,9 @@ const GONE: f64 = 60.0;
 
 /// A partial whose decay is known: pitch, mode, power at the hit, amplitude decay rate (1/s).
 #[derive(Clone)]
-struct Tone {
+struct Falling {
     hz: f64,
-    mode: Option<String>,
+    tone: Option<Tone>,
     power: f64,
     decay: f64,
 }
@@ -54,16 +55,16 @@ impl Course {
 /// Groups of `before`, low to high, with what `after` makes of them. Partials belong together by their mode; one without goes with
 /// the nearest in pitch.
 pub(super) fn courses(before: &[Partial], after: &[Partial]) -> Vec<Course> {
-    let known = |partials: &[Partial]| -> Vec<Tone> {
+    let known = |partials: &[Partial]| -> Vec<Falling> {
         let tone =
-            |p: &Partial| Some(Tone { hz: p.hz, mode: p.mode.clone(), power: amplitude(p.level_db).powi(2), decay: decay_rate(p.t60_s?) });
+            |p: &Partial| Some(Falling { hz: p.hz, tone: p.tone, power: amplitude(p.level_db).powi(2), decay: decay_rate(p.t60_s?) });
         partials.iter().filter_map(tone).collect()
     };
     let mut before = known(before);
     before.sort_by(|a, b| a.hz.total_cmp(&b.hz));
-    let mut groups: Vec<Vec<Tone>> = Vec::new();
+    let mut groups: Vec<Vec<Falling>> = Vec::new();
     for tone in before {
-        let belongs = |last: &Tone| tone.hz - last.hz < TOGETHER_HZ || (tone.mode.is_some() && last.mode == tone.mode);
+        let belongs = |last: &Falling| tone.hz - last.hz < TOGETHER_HZ || (tone.tone.is_some() && last.tone == tone.tone);
         match groups.last_mut() {
             Some(group) if group.last().is_some_and(belongs) => group.push(tone),
             _ => groups.push(vec![tone]),
@@ -76,9 +77,9 @@ pub(super) fn courses(before: &[Partial], after: &[Partial]) -> Vec<Course> {
             Course { hz: middle(group), moves_hz: 0.0, before, after: Vec::new() }
         })
         .collect();
-    let mut moved: Vec<Vec<Tone>> = vec![Vec::new(); groups.len()];
+    let mut moved: Vec<Vec<Falling>> = vec![Vec::new(); groups.len()];
     for tone in known(after) {
-        let of_mode = groups.iter().position(|group| tone.mode.is_some() && group.iter().any(|other| other.mode == tone.mode));
+        let of_mode = groups.iter().position(|group| tone.tone.is_some() && group.iter().any(|other| other.tone == tone.tone));
         let nearest = || (0..groups.len()).min_by(|a, b| (courses[*a].hz - tone.hz).abs().total_cmp(&(courses[*b].hz - tone.hz).abs()));
         if let Some(index) = of_mode.or_else(nearest) {
             moved[index].push(tone);
@@ -102,7 +103,7 @@ pub(super) fn above(courses: &[Course]) -> f64 {
 }
 
 /// Mean pitch weighted by power.
-fn middle(tones: &[Tone]) -> f64 {
+fn middle(tones: &[Falling]) -> f64 {
     let all: f64 = tones.iter().map(|tone| tone.power).sum();
     tones.iter().map(|tone| tone.hz * tone.power).sum::<f64>() / all
 }
@@ -112,7 +113,7 @@ mod tests {
     use super::*;
 
     fn partial(hz: f64, t60: f64, level_db: f64, mode: Option<&str>) -> Partial {
-        Partial { hz, t60_s: Some(t60), t60_sd_s: None, level_db, mode: mode.map(Into::into) }
+        Partial { hz, t60_s: Some(t60), t60_sd_s: None, level_db, tone: mode.and_then(Tone::read) }
     }
 
     /// Of a pair, one member is damped and the other rings on: their band first falls fast, then as the one that is left.

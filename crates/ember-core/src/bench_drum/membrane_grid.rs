@@ -1,5 +1,6 @@
 //! One head as a grid of points, stepped in time.
 
+use pulp::{Arch, Simd, WithSimd};
 use std::f64::consts::PI;
 
 /// Physics of one head.
@@ -93,6 +94,22 @@ impl Motion {
     }
 }
 
+/// One step of `grid`, for the widest instructions that the machine has.
+struct Stepping<'a> {
+    grid: &'a mut MembraneGrid,
+    pressure: f64,
+    pushes: &'a [(usize, f64)],
+}
+
+impl WithSimd for Stepping<'_> {
+    type Output = ();
+
+    #[inline(always)]
+    fn with_simd<S: Simd>(self, _: S) {
+        self.grid.stepped(self.pressure, self.pushes);
+    }
+}
+
 /// A head being stepped. Explicit leap-frog in `dt`; losses are centred, so that they never add energy.
 pub struct MembraneGrid {
     width: usize,
@@ -123,6 +140,8 @@ pub struct MembraneGrid {
     cells: usize,
     film_cells: usize,
     slope: f64,
+    /// Pressure on each cell, Pa, where it is not the same on all; empty otherwise.
+    pressed: Vec<f64>,
 }
 
 impl MembraneGrid {
@@ -161,6 +180,7 @@ impl MembraneGrid {
             cells: 0,
             film_cells: 0,
             slope: 0.0,
+            pressed: Vec::new(),
         };
         let missing = |x: f64, y: f64| is_hole(x.hypot(y) / reach, y.atan2(x));
         for row in 0..width {
@@ -208,6 +228,12 @@ impl MembraneGrid {
         self.listens = true;
     }
 
+    /// The pressure on each cell, Pa, for who sets it before every step.
+    pub fn pressed(&mut self) -> &mut [f64] {
+        self.pressed.resize(self.now.len(), 0.0);
+        &mut self.pressed
+    }
+
     /// Part of the head's area that has film.
     pub fn film(&self) -> f64 {
         self.film_cells as f64 / self.cells as f64
@@ -240,6 +266,11 @@ impl MembraneGrid {
 
     /// One step under a uniform `pressure` (Pa) and `pushes` (cell, Pa).
     pub fn advance(&mut self, pressure: f64, pushes: &[(usize, f64)]) {
+        Arch::new().dispatch(Stepping { grid: self, pressure, pushes });
+    }
+
+    #[inline(always)]
+    fn stepped(&mut self, pressure: f64, pushes: &[(usize, f64)]) {
         let (dt, width) = (self.dt, self.width);
         // The scheme is stable up to a tenth more tension; no hand stretches a head further.
         let tension = self.tension * (1.0 + self.stretch * self.slope / self.tension).min(1.1);
@@ -274,6 +305,11 @@ impl MembraneGrid {
                 before[i] = free.now * now[i] - free.before * before[i] + forced;
                 curve_before[i] = curve;
             }
+            if let Some(pressed) = self.pressed.get(from..to) {
+                for i in 0..count {
+                    before[i] += free.per_force * dt * dt * pressed[i];
+                }
+            }
             sum += total(before);
             if self.listens {
                 at_microphone += product(microphone, before);
@@ -302,7 +338,8 @@ impl MembraneGrid {
             let here = self.now[item.cell];
             // A stick that lands on what lies on the head moves the head all the same.
             let push: f64 = pushes.iter().filter(|(cell, _)| *cell == item.cell).map(|(_, push)| dt * dt * push).sum();
-            let force = (spring + smear * density) * self.curve[item.cell] + pressure + push;
+            let pressed = self.pressed.get(item.cell).map_or(0.0, |pressed| dt * dt * pressed);
+            let force = (spring + smear * density) * self.curve[item.cell] + pressure + pressed + push;
             let mut next = now * here - before * item.before + per_force * force;
             let velocity = (next - here) / dt;
             item.slow_velocity += 2.0 * PI * 300.0 * dt * (velocity - item.slow_velocity);
@@ -325,6 +362,7 @@ impl MembraneGrid {
 }
 
 /// Sum of products in eight lanes: a single running sum would make each addition wait for the one before.
+#[inline(always)]
 pub(super) fn product(a: &[f64], b: &[f64]) -> f64 {
     let mut lanes = [0.0; 8];
     let (whole_a, whole_b) = (a.chunks_exact(8), b.chunks_exact(8));
@@ -338,6 +376,7 @@ pub(super) fn product(a: &[f64], b: &[f64]) -> f64 {
 }
 
 /// Sum in eight lanes, as in [`product`].
+#[inline(always)]
 pub(super) fn total(a: &[f64]) -> f64 {
     let mut lanes = [0.0; 8];
     let whole = a.chunks_exact(8);

@@ -4,6 +4,7 @@
 //! It shares no formula with the modal predictor, so agreement between the two is evidence. The true strength of each
 //! device here differs from its prior, as it would on a stage.
 
+mod air_box;
 mod bass_line;
 mod cavity;
 mod foot;

@@ -1,5 +1,6 @@
 //! Strikes on the simulated drum, as a microphone would give them.
 
+use super::air_box::{AirBox, End};
 use super::cavity::{Cavity, OpeningLoss, flapping, is_hole};
 use super::foot::{Foot, PressedBeater, Touch};
 use super::hidden::{HELD_BEATER, head_losses, lower_ratio, true_strength};
@@ -12,7 +13,7 @@ use crate::damping::{DeviceKind, InvalidPlacement, Patch, Placement, device_info
 use crate::decay::Dynamic;
 use crate::drum::{
     AIR_DENSITY, DOT_MASS, DOT_RADIUS, Drum, DrumKind, EDGE_RING_FROM, FEWEST_RODS, Head, HeadSide, Hoops, MIL, Role, Shell, WireTension,
-    Wires,
+    Wires, air_spring,
 };
 use crate::signal::{Decimator, LowPass};
 use crate::tuning::EIGHTH_TENSION;
@@ -29,6 +30,12 @@ const NOISE: f64 = 6e-5;
 /// Areal resistance of a ring built in at the edge, and of a dot's glue, N s/m3.
 const EDGE_RING_RESISTANCE: f64 = 45.0;
 const DOT_RESISTANCE: f64 = 1.5;
+/// In a drum with less radius than this the air needs short steps, m.
+const SMALL_RADIUS: f64 = 0.19;
+/// Rate at which pressure falls off between bare walls, 1/s.
+const SHELL_RATE: f64 = 1.5;
+/// Steps a second at which [`BenchDrum::moves_as`] looks, at least.
+const LEAST_WATCHED: f64 = 4000.0;
 
 /// Something that is laid on the batter head while it sounds.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -70,6 +77,8 @@ pub struct BenchDrum {
     holds: Vec<Hold>,
     /// The foot that presses the beater on, where one does.
     foot: Option<Foot>,
+    /// Whether the air in and around it is a field of its own.
+    in_air: bool,
     /// Of every kind of device, its resistance against the prior's.
     strengths: [f64; DeviceKind::ALL.len()],
 }
@@ -116,6 +125,7 @@ impl BenchDrum {
             blow: None,
             holds: Vec::new(),
             foot: None,
+            in_air: false,
             strengths: DeviceKind::ALL.map(true_strength),
         };
         Ok(if one.is_tuned_otherwise() { one.with_rods(&even, &even) } else { one })
@@ -161,6 +171,21 @@ impl BenchDrum {
             lower.hz = lower_hz;
         }
         self
+    }
+
+    /// With heads whose tension along the player's line lies over its mean, and across it under it, by these parts.
+    pub fn uneven(mut self, batter: f64, lower: f64) -> Self {
+        self.batter.uneven = batter;
+        if let Some(head) = &mut self.lower {
+            head.uneven = lower;
+        }
+        self
+    }
+
+    /// With the air in and around it as a field of its own ([`AirBox`]), instead of a spring and a mass that are the same for all its motions:
+    /// several times the work, and nothing of it is known to the predictor.
+    pub fn in_air(self) -> Self {
+        Self { in_air: true, ..self }
     }
 
     /// Struck as `blow` says.
@@ -268,6 +293,10 @@ impl BenchDrum {
 
     /// Output samples a step of the grid: only a snare's fast heads need short steps.
     fn oversampling(&self) -> usize {
+        if self.in_air {
+            // Steps in which sound crosses less than a cell of the air.
+            return if self.drum.radius() < SMALL_RADIUS { 2 } else { 3 };
+        }
         if self.drum.kind == DrumKind::Snare { 2 } else { 3 }
     }
 
@@ -339,6 +368,44 @@ impl BenchDrum {
     }
 
     fn heads(&self, strength: f64, rng: &mut StdRng) -> Heads {
+        self.heads_watched(strength, rng, |_, _| ())
+    }
+
+    /// How far either head moves as each of `shapes` in hit number `index`: the mean over the head of displacement times shape (its radius as a
+    /// part of the head's, and its angle), m, of the batter and of the lower head, and the steps a second.
+    pub fn moves_as(&self, seed: u64, index: usize, shapes: &[impl Fn(f64, f64) -> f64]) -> ([Vec<Vec<f64>>; 2], f64) {
+        let every = (self.grid_rate() / LEAST_WATCHED).floor().max(1.0) as usize;
+        let mut moves = [vec![Vec::new(); shapes.len()], vec![Vec::new(); shapes.len()]];
+        let mut weights: [Vec<Vec<(usize, f64)>>; 2] = [Vec::new(), Vec::new()];
+        let a = self.drum.radius();
+        let mut step = 0usize;
+        self.heads_watched(
+            1.0,
+            &mut StdRng::seed_from_u64(seed.wrapping_mul(1_000_003).wrapping_add(index as u64 + 1)),
+            |batter, lower| {
+                step += 1;
+                if !step.is_multiple_of(every) {
+                    return;
+                }
+                for (side, head) in [Some(batter), lower].into_iter().enumerate() {
+                    let Some(head) = head else { continue };
+                    if weights[side].is_empty() {
+                        let part = head.cell_area() / (PI * a * a);
+                        let on = |shape: &dyn Fn(f64, f64) -> f64| {
+                            head.points().map(|(cell, x, y)| (cell, part * shape(x.hypot(y) / a, y.atan2(x)))).collect()
+                        };
+                        weights[side] = shapes.iter().map(|shape| on(shape)).collect();
+                    }
+                    for (moved, weights) in moves[side].iter_mut().zip(&weights[side]) {
+                        moved.push(weights.iter().map(|(cell, weight)| weight * head.at(*cell)).sum());
+                    }
+                }
+            },
+        );
+        (moves, self.grid_rate() / every as f64)
+    }
+
+    fn heads_watched(&self, strength: f64, rng: &mut StdRng, mut watch: impl FnMut(&MembraneGrid, Option<&MembraneGrid>)) -> Heads {
         let dt = 1.0 / self.grid_rate();
         let mut batter = self.grid(&self.batter, HeadSide::Batter, dt);
         let mut lower = self.lower.as_ref().map(|head| self.grid(head, HeadSide::Lower, dt));
@@ -373,6 +440,7 @@ impl BenchDrum {
         let mut pressed = self.foot.map(|foot| PressedBeater::new(Foot { speed: strength * foot.speed, ..foot }, contact_s));
         self.place_microphone(&mut batter);
         let mut cavity = Cavity::new(&self.drum, self.openings, self.fill_loss());
+        let mut air = self.in_air.then(|| AirBox::new(&self.drum, &batter, lower.as_ref(), self.fill_rate(), dt));
         let radiation = 5.0;
         let steps = (self.spacing_s() * self.grid_rate()) as usize;
         let (mut sound, mut wires) = (Vec::with_capacity(steps), Vec::with_capacity(steps));
@@ -393,6 +461,24 @@ impl BenchDrum {
             for (_, cells, resistance) in held.iter().filter(|(from_s, ..)| t >= *from_s) {
                 pushes.extend(cells.iter().map(|cell| (*cell, -resistance * batter.speed(*cell))));
             }
+            if let Some(air) = &mut air {
+                air.press(End::Batter, batter.cell_area(), batter.pressed());
+                if let Some(lower) = &mut lower {
+                    air.press(End::Lower, lower.cell_area(), lower.pressed());
+                    lower.advance(0.0, &[]);
+                }
+                batter.advance(0.0, &pushes);
+                air.advance(&batter, lower.as_ref());
+                sound.push(self.gain() * batter.heard());
+                let lower_now = lower.as_ref().map_or(0.0, MembraneGrid::mean);
+                let before = std::mem::replace(&mut lower_speed, (lower_now - lower_mean) / dt);
+                lower_mean = lower_now;
+                wires.push(lower_speed);
+                front.push((lower_speed - before) / dt);
+                inside.push(air.inside());
+                watch(&batter, lower.as_ref());
+                continue;
+            }
             let now = batter.mean();
             let lower_now = lower.as_ref().map_or(0.0, MembraneGrid::mean);
             let speed = (now - mean) / dt;
@@ -407,6 +493,7 @@ impl BenchDrum {
             wires.push(lower_speed);
             front.push((lower_speed - lower_speed_before) / dt);
             inside.push(on_batter);
+            watch(&batter, lower.as_ref());
             (mean, lower_mean) = (now, lower_now);
         }
         Heads { sound, wires, front, inside, touches: pressed.map_or_else(Vec::new, |beater| beater.touches) }
@@ -415,6 +502,13 @@ impl BenchDrum {
     /// What lies inside takes from air that is squeezed, N s/m3.
     fn fill_loss(&self) -> f64 {
         self.placements.iter().map(|placement| self.strength(placement.device) * placement.air_loss(&self.drum)).sum()
+    }
+
+    /// The same as a rate at which the pressure of the air inside falls off by itself, 1/s: what the shell takes, and the fill's loss factor at the
+    /// drum's usual pitch.
+    fn fill_rate(&self) -> f64 {
+        let omega = 2.0 * PI * self.drum.usual_batter_hz();
+        SHELL_RATE + omega * omega * self.fill_loss() / air_spring(self.drum.depth())
     }
 
     /// How strong a device is here against its prior.
@@ -458,7 +552,8 @@ impl BenchDrum {
             }
             load
         };
-        MembraneGrid::new(head, dt, load, |r, angle| side == HeadSide::Lower && is_hole(&self.drum, r, angle))
+        let head = if self.in_air { own.map_or(*head, |own| alone(head, own)) } else { *head };
+        MembraneGrid::new(&head, dt, load, |r, angle| side == HeadSide::Lower && is_hole(&self.drum, r, angle))
     }
 
     /// A microphone a hand above the head, over the edge, or where a kick's player sits: every point's acceleration by its nearness.
@@ -516,6 +611,15 @@ impl BenchDrum {
     }
 }
 
+/// `head` of the make `own` at the same tension, without the air that it is otherwise taken to carry along.
+fn alone(head: &HeadPhysics, own: Head) -> HeadPhysics {
+    let areal_mass = own.areal_mass();
+    let lighter = head.areal_mass / areal_mass;
+    // The same tension and the same resistances.
+    let (loss, loss_by_wave) = (head.loss * lighter, head.loss_by_wave * lighter);
+    HeadPhysics { areal_mass, hz: head.hz * lighter.sqrt(), loss, loss_by_wave, ..*head }
+}
+
 /// Cells under `hold` on a head of radius `a` m.
 fn under(grid: &MembraneGrid, hold: &Hold, a: f64) -> Vec<usize> {
     let angle = hold.angle_deg.to_radians();
@@ -536,6 +640,9 @@ fn near(grid: &MembraneGrid, spot: (f64, f64), patch: f64) -> Vec<usize> {
 
 /// From the grid's rate to `factor` times that, without images above.
 pub(super) fn upsampled(input: &[f64], factor: usize) -> Vec<f64> {
+    if factor == 1 {
+        return input.to_vec();
+    }
     let rate = f64::from(SAMPLE_RATE);
     let half = 0.5 * rate / factor as f64;
     let filter = LowPass::new(0.75 * half, 1.25 * half, 70.0, rate);

@@ -3,7 +3,7 @@
 use super::beater::{Blow, beater_info};
 use crate::damping::{Expectation, Grip, LevelChange, Open, Outline, Patch, Predictor, Prior};
 use crate::decay::{DecayProfile, Partial, nearest};
-use crate::drum::{Drum, HeadSide};
+use crate::drum::{Drum, HeadSide, Tone};
 use crate::units::decibels;
 use serde::{Deserialize, Serialize};
 use std::f64::consts::PI;
@@ -82,11 +82,12 @@ impl<'a> BlowPredictor<'a> {
         // The body keeps its level: what is louder or softer as a whole stands beside.
         for partial in &mut expected.partials {
             if own_hz != Some(partial.hz) {
-                partial.level_db += decibels((self.gain_of(blow, 1.0, partial.mode.as_deref(), partial.hz) / body).sqrt());
+                partial.level_db += decibels((self.gain_of(blow, 1.0, partial.tone, partial.hz) / body).sqrt());
             }
         }
         expected.attack_lost_db = -decibels(self.click(blow, 1.0).sqrt());
         expected.profile = self.open.profile_of(self.predictor.bare(), &expected.partials, expected.attack_lost_db);
+        expected.rings_on = self.open.rings_on(self.predictor.bare(), &expected.partials);
         expected.ring_share = None;
         let ring = self.open.profile.ring_hz.and_then(|hz| nearest(self.open.partials, hz));
         let body_at = |blow: Blow, times: f64| self.gain(blow, times, body_hz);
@@ -96,7 +97,7 @@ impl<'a> BlowPredictor<'a> {
             body: self.change(blow, body_at),
             // Of what fits no mode nobody knows how it moves where it is struck.
             ring: ring
-                .filter(|ring| blow.spot == self.from.spot || self.mode_of(ring.hz).is_some())
+                .filter(|ring| blow.spot == self.from.spot || self.tone_of(ring.hz).and_then(Tone::mode).is_some())
                 .map(|ring| self.change(blow, |blow, times| ring_at(blow, times, ring))),
             click: self.change(blow, |blow, times| self.click(blow, times)),
             expected,
@@ -119,24 +120,24 @@ impl<'a> BlowPredictor<'a> {
 
     /// Power of the tone at `hz` with `blow` against the one that was measured.
     fn gain(&self, blow: Blow, times: f64, hz: f64) -> f64 {
-        self.gain_of(blow, times, self.mode_of(hz), hz)
+        self.gain_of(blow, times, self.tone_of(hz), hz)
     }
 
-    fn gain_of(&self, blow: Blow, times: f64, mode: Option<&str>, hz: f64) -> f64 {
-        let (to, from) = (self.stirred(mode, blow.spot), self.stirred(mode, self.from.spot));
+    fn gain_of(&self, blow: Blow, times: f64, tone: Option<Tone>, hz: f64) -> f64 {
+        let (to, from) = (self.stirred(tone, blow.spot), self.stirred(tone, self.from.spot));
         // A spot where a mode stands still is never met exactly.
         (blow.power_at(hz, times) * to / (self.from.power_at(hz, 1.0) * from).max(1e-9)).clamp(1e-3, 1e3)
     }
 
-    /// The mode that the model gives to the tone at `hz`.
-    fn mode_of(&self, hz: f64) -> Option<&str> {
-        nearest(self.bare(), hz)?.mode.as_deref()
+    /// Which tone the model says that there is at `hz`.
+    fn tone_of(&self, hz: f64) -> Option<Tone> {
+        nearest(self.bare(), hz)?.tone
     }
 
-    /// Mean square with which the modes labelled `mode` move about `spot`; 1 for what fits none.
-    fn stirred(&self, mode: Option<&str>, spot: f64) -> f64 {
+    /// Mean square with which the modes of `tone` move about `spot`; 1 for what fits none.
+    fn stirred(&self, tone: Option<Tone>, spot: f64) -> f64 {
         let modes = &self.predictor.model.modes;
-        let of: Vec<usize> = (0..modes.len()).filter(|i| mode == Some(modes[*i].label.as_str())).collect();
+        let of: Vec<usize> = (0..modes.len()).filter(|i| tone == Some(modes[*i].tone)).collect();
         if of.is_empty() {
             return 1.0;
         }
@@ -175,7 +176,7 @@ mod tests {
     use crate::drum::DrumKind;
 
     fn partial(hz: f64, t60_s: f64, level_db: f64, mode: Option<&str>) -> Partial {
-        Partial { hz, t60_s: Some(t60_s), t60_sd_s: Some(0.02 * t60_s), level_db, mode: mode.map(str::to_string) }
+        Partial { hz, t60_s: Some(t60_s), t60_sd_s: Some(0.02 * t60_s), level_db, tone: mode.and_then(Tone::read) }
     }
 
     fn drum() -> (Drum, Vec<Partial>) {
@@ -214,11 +215,11 @@ mod tests {
     #[test]
     fn of_a_ring_without_a_mode_no_spot_is_known() {
         let (drum, mut partials) = drum();
-        partials.push(partial(1.83 * partials[0].hz, 1.5, -6.0, None));
+        partials.push(partial(1.28 * partials[0].hz, 1.5, -6.0, None));
         partials.sort_by(|a, b| a.hz.total_cmp(&b.hz));
         let profile = DecayProfile::of_partials(&partials);
         let predictor = BlowPredictor::new(&drum, &partials, &profile, FROM).unwrap();
-        assert!((profile.ring_hz.unwrap() / partials[2].hz - 1.0).abs() < 1e-9, "the stranger is the ring");
+        assert!((profile.ring_hz.unwrap() / partials[1].hz - 1.0).abs() < 1e-9, "the stranger is the ring");
         assert!(predictor.outlook(Blow { spot: 0.5, ..FROM }).ring.is_none());
         assert!(predictor.outlook(Blow { beater: BeaterKind::Wood, ..FROM }).ring.unwrap().db > 0.0);
         assert!(BlowPredictor::new(&drum, &partials, &DecayProfile::default(), FROM).is_none());

@@ -96,7 +96,7 @@ fn over_after(open: &[Partial], held: &[Partial], down_s: f64) -> f64 {
     let stopped: Vec<Partial> = held
         .iter()
         .filter_map(|partial| {
-            let same = open.iter().find(|other| other.mode.is_some() && other.mode == partial.mode);
+            let same = open.iter().find(|other| other.tone.is_some() && other.tone == partial.tone);
             let rate = decay_rate(same.or_else(|| nearest(open, partial.hz))?.t60_s?);
             Some(Partial { level_db: partial.level_db - 20.0 * rate * down_s / LN_10, ..partial.clone() })
         })
@@ -118,6 +118,7 @@ mod tests {
     use super::*;
     use crate::bench_drum::BenchDrum;
     use crate::drum::DrumKind;
+    use crate::drum::Tone;
     use proptest::prelude::*;
 
     fn partial(hz: f64, t60_s: f64, mode: &str) -> Partial {
@@ -126,7 +127,7 @@ mod tests {
             t60_s: Some(t60_s),
             t60_sd_s: Some(0.02 * t60_s),
             level_db: if mode == "(0,1)" { 0.0 } else { -12.0 },
-            mode: Some(mode.into()),
+            tone: Tone::read(mode),
         }
     }
 

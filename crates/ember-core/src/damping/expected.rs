@@ -4,13 +4,24 @@ use super::grip::Grip;
 use super::placement::Placement;
 use super::predict::{Predictor, Strength};
 use crate::bisect::bisect;
-use crate::decay::{DecayProfile, Partial, body_and_ring, nearest};
-use crate::units::{LN_1000, amplitude, cents};
+use crate::decay::{DecayProfile, Partial, RING_FROM_S, RING_TO_S, body_and_ring, nearest};
+use crate::drum::Tone;
+use crate::units::{LN_1000, amplitude, cents, decay_rate, t60};
 use serde::{Deserialize, Serialize};
 
 /// What the model itself is off by, with devices known exactly: standard deviation of the logarithm of a decay time, from its
 /// comparison with the simulated drum (docs/METHOD.md).
 pub(super) const MODEL_LN_SD: f64 = 0.12;
+const AXIAL_LN_SD: f64 = 0.35;
+const PAIR_LN_SD: f64 = 0.2;
+const STRANGER_LN_SD: f64 = 0.5;
+
+/// A partial of the model is a measured one where their pitches differ by less than this (logarithm).
+const AS_MEASURED: f64 = 0.01;
+/// Another overtone is said to ring on where it has this much more energy late than the ring; the ring is gone where it lasts less than this
+/// part of what it did.
+const CLEARLY_MORE: f64 = 1.5;
+const GONE: f64 = 0.4;
 
 /// Bounds that hold nine times in ten.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
@@ -37,8 +48,28 @@ impl LevelChange {
     }
 }
 
+/// What the model itself is off by in `tone`, with devices known exactly: standard deviation of the logarithm of a decay time, from its comparison
+/// with the simulated drum in air (docs/METHOD.md). Motions of both heads against the air depend on what is known least.
+fn model_ln_sd(tone: Option<Tone>) -> f64 {
+    match tone {
+        Some(Tone::Mode(mode)) if mode.is_lowest() => MODEL_LN_SD,
+        Some(Tone::Mode(mode)) if mode.is_axial() => AXIAL_LN_SD,
+        Some(Tone::Mode(_)) => PAIR_LN_SD,
+        Some(Tone::OctaveHz(_)) | None => MODEL_LN_SD,
+        Some(Tone::Number(_)) => STRANGER_LN_SD,
+    }
+}
+
+/// Decay time of a pair's members where the head's own unevenness and not the device decides how they lie, and each takes half of what the device
+/// takes, s.
+fn evenly(partials: &[Partial], tone: Option<Tone>) -> Option<f64> {
+    let pair = tone?.mode().filter(|mode| mode.is_pair())?;
+    let rates: Vec<f64> = partials.iter().filter(|p| p.tone == Some(pair.into())).filter_map(|p| p.t60_s.map(decay_rate)).collect();
+    (rates.len() > 1).then(|| t60(rates.iter().sum::<f64>() / rates.len() as f64))
+}
+
 /// What a treatment should do.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Expectation {
     pub partials: Vec<Partial>,
@@ -54,6 +85,20 @@ pub struct Expectation {
     pub click_gained_db: f64,
     /// How far the body's pitch falls, cents (negative is down).
     pub pitch_cents: f64,
+    /// The overtone that rings most then, where it is another one than the open drum's ring, of which all of the above speaks.
+    #[serde(default)]
+    pub rings_on: Option<RingsOn>,
+}
+
+/// Another overtone that rings most once the open drum's ring is damped.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct RingsOn {
+    pub hz: f64,
+    /// Time to fall 60 dB, s, and what it was before; null where it was not heard then.
+    pub t60_s: f64,
+    pub before_s: Option<f64>,
+    pub sentence: String,
 }
 
 /// The open drum that predictions start from.
@@ -74,7 +119,9 @@ impl Predictor {
         let attack_lost_db: f64 = placements.iter().map(Placement::attack_db).sum();
         let click_gained_db: f64 = placements.iter().map(Placement::click_db).sum();
         let profile = open.profile_of(&self.bare, &partials, attack_lost_db - click_gained_db);
+        let rings_on = open.rings_on(&self.bare, &partials);
         Expectation {
+            rings_on,
             body_t60_s: None,
             ring_t60_s: None,
             ring_share: None,
@@ -88,7 +135,7 @@ impl Predictor {
 
     /// `expected` with its bounds.
     pub fn with_doubt(&self, expected: Expectation, open: &Open, grips: &[&Grip]) -> Expectation {
-        expected.between(open, &[Strength::LOW, Strength::HIGH].map(|strength| self.solve(grips, strength)))
+        expected.between(open, &self.bare, &[Strength::LOW, Strength::HIGH].map(|strength| self.solve(grips, strength)))
     }
 }
 
@@ -99,25 +146,28 @@ impl Expectation {
     }
 
     /// The same with its bounds: `ends` are the partials where what is done takes least and most within its doubt.
-    pub(crate) fn between(self, open: &Open, ends: &[Vec<Partial>; 2]) -> Self {
+    pub(crate) fn between(self, open: &Open, bare: &[Partial], ends: &[Vec<Partial>; 2]) -> Self {
         let profile = &self.profile;
+        let followed = open.followed(bare);
         let doubt = |index: Option<usize>| {
             let partial = index.map(|i| &open.partials[i]);
             partial.and_then(|p| Some(1.645 * p.t60_sd_s? / p.t60_s?)).unwrap_or(0.1)
         };
         let (body, ring) = body_and_ring(open.partials);
-        let time_range = |hz: Option<f64>, middle: Option<f64>, doubt: f64| {
+        let time_range = |tone: Option<Tone>, hz: Option<f64>, middle: Option<f64>, doubt: f64| {
             let (hz, middle) = (hz?, middle?);
-            // The same partial is followed: another one may be the ring at an end.
-            let of_ends = ends.iter().filter_map(|partials| nearest(partials, hz)?.t60_s);
-            let (low, high) = of_ends.fold((middle, middle), |(low, high), value| (low.min(value), high.max(value)));
+            // The same tone is followed: another one may be the ring at an end.
+            let of_ends = ends.iter().filter_map(|partials| longest_of(partials, tone).or_else(|| nearest(partials, hz))?.t60_s);
+            let (low, high) =
+                of_ends.chain(evenly(&self.partials, tone)).fold((middle, middle), |(low, high), value| (low.min(value), high.max(value)));
             // Device, measurement and model are independent: their logarithms' doubts add as squares.
-            let widen = |end: f64| ((end / middle).ln().powi(2) + doubt * doubt + (1.645 * MODEL_LN_SD).powi(2)).sqrt();
+            let model = 1.645 * model_ln_sd(tone);
+            let widen = |end: f64| ((end / middle).ln().powi(2) + doubt * doubt + model * model).sqrt();
             Some(Range { low: middle * (-widen(low)).exp(), high: middle * widen(high).exp() })
         };
         Self {
-            body_t60_s: time_range(profile.body_hz, profile.body_t60_s, doubt(body)),
-            ring_t60_s: time_range(profile.ring_hz, profile.ring_t60_s, doubt(ring)),
+            body_t60_s: time_range(followed.body, profile.body_hz, profile.body_t60_s, doubt(body)),
+            ring_t60_s: time_range(followed.ring, profile.ring_hz, profile.ring_t60_s, doubt(ring)),
             ring_share: share_range(&self.partials, ends),
             ..self
         }
@@ -147,6 +197,9 @@ impl Open<'_> {
     /// The profile of predicted partials; what partials do not decide is taken from the open drum and changed as partials change from
     /// `bare`, what the model makes of it.
     pub(crate) fn profile_of(&self, bare: &[Partial], partials: &[Partial], attack_lost_db: f64) -> DecayProfile {
+        let followed = self.followed(bare);
+        let made = DecayProfile::of_partials(partials);
+        let (body, ring) = (longest_of(partials, followed.body), longest_of(partials, followed.ring));
         let ratio = |db: f64| fall(partials, db) / fall(bare, db);
         let late = |partials: &[Partial]| partials.iter().map(|p| p.energy_between(0.01, 0.2)).sum::<f64>();
         let shortened = 10.0 * (late(bare) / late(partials).max(1e-12)).max(1e-12).log10();
@@ -154,9 +207,59 @@ impl Open<'_> {
             fall_20_s: self.profile.fall_20_s.map(|t| t * ratio(20.0)),
             fall_40_s: self.profile.fall_40_s.map(|t| t * ratio(40.0)),
             attack_index_db: self.profile.attack_index_db.map(|db| db - attack_lost_db + shortened),
-            ..DecayProfile::of_partials(partials)
+            body_hz: body.map(|p| p.hz).or(made.body_hz),
+            body_t60_s: body.map_or(made.body_t60_s, |p| p.t60_s),
+            // A ring that is gone is not another tone.
+            ring_hz: if followed.ring.is_some() { ring.map(|p| p.hz) } else { made.ring_hz },
+            ring_t60_s: if followed.ring.is_some() { ring.and_then(|p| p.t60_s) } else { made.ring_t60_s },
+            ..made
         }
     }
+
+    /// Which tones of the model the open drum's body and ring are: whatever is done to it, these are body and ring.
+    fn followed(&self, bare: &[Partial]) -> Followed {
+        let tone = |hz: Option<f64>| {
+            let hz = hz?;
+            let off = |p: &Partial| (p.hz / hz).ln().abs();
+            bare.iter().filter(|p| off(p) < AS_MEASURED).min_by(|a, b| off(a).total_cmp(&off(b)))?.tone
+        };
+        Followed { body: tone(self.profile.body_hz), ring: tone(self.profile.ring_hz) }
+    }
+
+    /// What rings most among `partials`, where that is not the open drum's ring.
+    pub fn rings_on(&self, bare: &[Partial], partials: &[Partial]) -> Option<RingsOn> {
+        let followed = self.followed(bare);
+        let own = longest_of(partials, followed.ring);
+        let ring = &partials[body_and_ring(partials).1?];
+        if followed.ring.is_none() || ring.tone == followed.ring || ring.tone == followed.body {
+            return None;
+        }
+        let late = |p: &Partial| p.energy_between(RING_FROM_S, RING_TO_S);
+        if own.is_some_and(|own| late(ring) < CLEARLY_MORE * late(own)) {
+            return None;
+        }
+        let (t60_s, before_s) = (ring.t60_s?, longest_of(bare, ring.tone).and_then(|p| p.t60_s));
+        let was_hz = self.profile.ring_hz?;
+        let gone = own.and_then(|own| own.t60_s).zip(self.profile.ring_t60_s).is_none_or(|(now, was)| now < GONE * was);
+        let first = if gone { format!("The {was_hz:.0} Hz ring is gone; what rings on is") } else { "What rings on most then is".into() };
+        let before = before_s.map(|before| format!(", before {before:.2} s")).unwrap_or_default();
+        let sentence = format!("{first} {:.0} Hz, {t60_s:.2} s{before}.", ring.hz);
+        Some(RingsOn { hz: ring.hz, t60_s, before_s, sentence })
+    }
+}
+
+/// The tones that are body and ring.
+#[derive(Debug, Clone, Copy)]
+struct Followed {
+    body: Option<Tone>,
+    ring: Option<Tone>,
+}
+
+/// Of the partials that are `tone`, a pair's two members, the one that is heard most later on.
+fn longest_of(partials: &[Partial], tone: Option<Tone>) -> Option<&Partial> {
+    let tone = tone?;
+    let late = |p: &Partial| p.energy_between(RING_FROM_S, RING_TO_S);
+    partials.iter().filter(|p| p.tone == Some(tone) && p.t60_s.is_some()).max_by(|a, b| late(a).total_cmp(&late(b)))
 }
 
 /// Bounds of the ring share: devices at the ends of their doubt, and overtones that last longer or shorter than the model says.

@@ -7,7 +7,7 @@
 
 use super::grip::{Grip, QUIETEST_DB};
 use crate::decay::Partial;
-use crate::drum::{DrumModel, mixed_rate};
+use crate::drum::{DrumModel, Tone, mixed_rate};
 use crate::units::{cents, decay_rate, decibels, t60};
 use num_complex::Complex64;
 
@@ -48,7 +48,8 @@ impl Touch {
 /// One mode, or a pair of them.
 #[derive(Debug, Clone, PartialEq)]
 struct Family {
-    label: String,
+    tone: Tone,
+    is_body: bool,
     /// Place among the predictor's modes; a pair has the next one too.
     index: usize,
     /// How many modes it is, each moving by itself; 0 where they move together.
@@ -64,6 +65,8 @@ struct Family {
 /// A measured partial that fits no mode, changed as its neighbours in pitch are.
 #[derive(Debug, Clone, PartialEq)]
 struct Stranger {
+    tone: Tone,
+    is_body: bool,
     hz: f64,
     decay: f64,
     level_db: f64,
@@ -91,7 +94,8 @@ pub struct Sketch {
 pub struct Start {
     pub hz: f64,
     pub level_db: f64,
-    pub label: Option<String>,
+    pub tone: Tone,
+    pub is_body: bool,
 }
 
 impl FirstOrder {
@@ -104,14 +108,14 @@ impl FirstOrder {
             i = modes.len();
         }
         while i < modes.len() {
-            let paired = i + 1 < modes.len() && modes[i + 1].label == modes[i].label;
-            // Labels are "(diameters,circles)".
-            let named = modes[i].label.trim_start_matches('(').split(',').next().and_then(|m| m.parse().ok()).unwrap_or(0);
+            let paired = i + 1 < modes.len() && modes[i + 1].tone == modes[i].tone;
+            let diameters = modes[i].tone.mode().map_or(0, |mode| usize::from(mode.diameters));
             families.push(Family {
-                label: modes[i].label.clone(),
+                tone: modes[i].tone,
+                is_body: drum.body == Some(modes[i].tone),
                 index: i,
                 alone: 0,
-                diameters: if paired { named } else { 0 },
+                diameters: if paired { diameters } else { 0 },
                 hz: modes[i].hz,
                 decay: modes[i].decay,
                 level_db: modes[i].level_db - if paired { decibels(2f64.sqrt()) } else { 0.0 },
@@ -133,6 +137,8 @@ impl FirstOrder {
                 let at = order.partition_point(|other| other.0 < stranger.hz);
                 let near = &order[at.saturating_sub(2)..(at + 2).min(order.len())];
                 Stranger {
+                    tone: stranger.tone.unwrap_or(Tone::Number(0)),
+                    is_body: drum.body == stranger.tone,
                     hz: stranger.hz,
                     decay: stranger.t60_s.map_or(0.0, decay_rate),
                     level_db: stranger.level_db,
@@ -149,12 +155,13 @@ impl FirstOrder {
     /// Octaves or tones of modes that move by themselves.
     fn alone(drum: &DrumModel) -> Vec<Family> {
         let mut index = 0;
-        let groups = drum.modes.chunk_by(|a, b| a.label == b.label);
+        let groups = drum.modes.chunk_by(|a, b| a.tone == b.tone);
         groups
             .map(|modes| {
                 let mode = &modes[0];
                 let family = Family {
-                    label: mode.label.clone(),
+                    tone: mode.tone,
+                    is_body: drum.body == Some(mode.tone),
                     index,
                     alone: modes.len(),
                     diameters: 0,
@@ -217,7 +224,7 @@ impl FirstOrder {
     /// How far the body's pitch moves, cents (negative is down); 0 where the drum has none. The same however devices are turned about the
     /// drum's axis: the body has no partner.
     pub fn body_cents(&self, touch: &Touch) -> f64 {
-        let body = self.families.iter().zip(&touch.0).find(|(family, _)| family.label == "(0,1)");
+        let body = self.families.iter().zip(&touch.0).find(|(family, _)| family.is_body);
         body.map_or(0.0, |(family, part)| cents(family.hz, member(family, part, true).hz))
     }
 
@@ -228,10 +235,10 @@ impl FirstOrder {
     /// The partials that [`sketch`](Self::sketch) speaks of, with nothing on the drum.
     pub fn starts(&self) -> Vec<Start> {
         let heard = self.families.iter().filter(|family| Self::is_heard(family)).flat_map(|family| {
-            let start = Start { hz: family.hz, level_db: family.level_db, label: Some(family.label.clone()) };
+            let start = Start { hz: family.hz, level_db: family.level_db, tone: family.tone, is_body: family.is_body };
             std::iter::repeat_n(start, if family.diameters > 0 { 2 } else { 1 })
         });
-        heard.chain(self.strangers.iter().map(|s| Start { hz: s.hz, level_db: s.level_db, label: None })).collect()
+        heard.chain(self.strangers.iter().map(|s| Start { hz: s.hz, level_db: s.level_db, tone: s.tone, is_body: s.is_body })).collect()
     }
 
     /// Pitch and decay of every partial that is heard, of pairs first the member that is damped more.
@@ -289,7 +296,7 @@ impl FirstOrder {
         let mut partials: Vec<Partial> = Vec::new();
         self.sketch(touch, |Sketch { hz, decay }| {
             if let Some(start) = starts.next() {
-                partials.push(Partial { hz, t60_s: Some(t60(decay)), t60_sd_s: None, level_db: start.level_db, mode: start.label });
+                partials.push(Partial { hz, t60_s: Some(t60(decay)), t60_sd_s: None, level_db: start.level_db, tone: Some(start.tone) });
             }
         });
         partials.sort_by(|a, b| a.hz.total_cmp(&b.hz));
@@ -319,7 +326,7 @@ mod tests {
             t60_s: Some(t60),
             t60_sd_s: None,
             level_db,
-            mode: mode.map(Into::into),
+            tone: mode.and_then(Tone::read),
         };
         let heard = [
             partial(140.0, 0.9, 0.0, Some("(0,1)")),
@@ -367,10 +374,10 @@ mod tests {
             model.most(&together, |decay| most.push(decay));
             model.sketch(&turned, |sketch| real.push(sketch.decay));
             for (i, start) in model.starts().iter().enumerate() {
-                let alike = model.starts().iter().filter(|other| other.label.is_some() && other.label == start.label).count();
+                let alike = model.starts().iter().filter(|other| other.tone == start.tone).count();
                 if alike < 2 {
                     prop_assert!(real[i] <= most[i] + 1e-9, "{start:?}: {} over {}", real[i], most[i]);
-                } else if i + 1 < real.len() && model.starts()[i + 1].label == start.label {
+                } else if i + 1 < real.len() && model.starts()[i + 1].tone == start.tone {
                     prop_assert!(real[i + 1] <= most[i] + 1e-9 && real[i] + real[i + 1] <= 2.0 * most[i] + 1e-9, "{start:?}");
                 }
             }

@@ -6,7 +6,7 @@
 
 use super::Range;
 use crate::decay::Partial;
-use crate::drum::{DOT_MASS, DOT_RADIUS, Drum, Head, HeadTrait, Member, MembraneMode};
+use crate::drum::{DOT_MASS, DOT_RADIUS, Drum, Head, HeadTrait, Member, MembraneMode, Tone};
 use crate::units::{cents, median};
 use nalgebra::{SMatrix, SVector};
 use serde::{Deserialize, Serialize};
@@ -41,13 +41,13 @@ pub struct HeadTrial {
 
 impl HeadTrial {
     /// From the partials of the open drum with the one head and with the other: its body, and the middle of the overtones that
-    /// have the same label in both.
+    /// are the same tone in both.
     pub fn of(before: Head, after: Head, before_partials: &[Partial], after_partials: &[Partial]) -> Self {
-        let t60 = |partials: &[Partial], label: &str| partials.iter().find(|p| p.mode.as_deref() == Some(label)).and_then(|p| p.t60_s);
-        let ratio = |label: &str| Some(t60(after_partials, label)? / t60(before_partials, label)?);
-        let overtones = before_partials.iter().filter_map(|p| p.mode.as_deref()).filter(|label| !label.starts_with("(0,"));
-        let ratios: Vec<f64> = overtones.filter_map(ratio).collect();
-        Self { before, after, body_ratio: ratio("(0,1)"), ring_ratio: median(&ratios) }
+        let t60 = |partials: &[Partial], is: &dyn Fn(Tone) -> bool| partials.iter().find(|p| p.tone.is_some_and(is)).and_then(|p| p.t60_s);
+        let ratio = |is: &dyn Fn(Tone) -> bool| Some(t60(after_partials, is)? / t60(before_partials, is)?);
+        let overtones = before_partials.iter().filter_map(|p| p.tone).filter(|tone| !tone.is_axial());
+        let ratios: Vec<f64> = overtones.filter_map(|own| ratio(&|tone| tone == own)).collect();
+        Self { before, after, body_ratio: ratio(&Tone::is_lowest), ring_ratio: median(&ratios) }
     }
 }
 

@@ -29,11 +29,14 @@ const RING_LN_SD: f64 = 1.5 * MODEL_LN_SD;
 const OVERTONE_LN_SD: f64 = 3.0 * MODEL_LN_SD;
 /// What is off in the pitch of the body and of other partials (logarithm): heads creep, and no two strikes are alike.
 const BODY_PITCH_LN_SD: f64 = 0.005;
+const AXIAL_PITCH_LN_SD: f64 = 0.03;
 const PITCH_LN_SD: f64 = 0.012;
 /// Errors beyond this many standard deviations count for less.
 const HUBER: f64 = 1.5;
 /// Step for slopes, and rounds of Gauss-Newton.
 const STEP: f64 = 0.1;
+/// No tone goes further than this in such a step: pitch in units of [`SAME`], and the logarithm of its time.
+const A_STEP_AWAY: f64 = 0.4;
 const ROUNDS: usize = 3;
 /// Bounds that hold four times in five against those that hold nine times in ten, of a normal distribution.
 const FOUR_IN_FIVE: f64 = 1.2816 / 1.6449;
@@ -229,7 +232,11 @@ impl Strengths {
                 };
                 let measured = is.t60_sd_s.map_or(0.1, |sd| sd / is_s);
                 let sd = model.hypot(measured);
-                let pitch_sd = if is_at(profile.body_hz) { BODY_PITCH_LN_SD } else { PITCH_LN_SD };
+                let pitch_sd = match should.tone {
+                    _ if is_at(profile.body_hz) => BODY_PITCH_LN_SD,
+                    Some(tone) if tone.is_axial() => AXIAL_PITCH_LN_SD,
+                    _ => PITCH_LN_SD,
+                };
                 for (row, off, sd) in [(row, (is_s / should_s).ln(), sd), (pitch_row, (is.hz / should.hz).ln(), pitch_sd)] {
                     residual[row] = off;
                     noise[(row, row)] = sd * sd * (off.abs() / (HUBER * sd)).max(1.0);
@@ -258,7 +265,7 @@ impl Strengths {
 
 /// Expected partials with those found that they are: near in pitch, and of two that are, the one that decays more alike. Of a split pair
 /// one member may have gone before it was found.
-fn paired<'a>(expected: &'a [Partial], found: &'a [Partial]) -> Vec<(&'a Partial, &'a Partial)> {
+pub(crate) fn paired<'a>(expected: &'a [Partial], found: &'a [Partial]) -> Vec<(&'a Partial, &'a Partial)> {
     let loud = |partials: &'a [Partial]| partials.iter().filter(|p| p.level_db > QUIETEST_DB && p.t60_s.is_some());
     let mut all: Vec<(f64, &Partial, &Partial)> = Vec::new();
     for is in loud(found) {
@@ -280,13 +287,14 @@ fn paired<'a>(expected: &'a [Partial], found: &'a [Partial]) -> Vec<(&'a Partial
     pairs
 }
 
-/// `partial` in a solve next to the one that it is from.
+/// `partial` in a solve next to the one that it is from; none where only its pair's other member is left there.
 fn like<'a>(partials: &'a [Partial], partial: &Partial) -> Option<&'a Partial> {
     let unlike = |other: &Partial| {
         let times = other.t60_s.zip(partial.t60_s).map_or(1.0, |(a, b)| (a / b).ln().abs());
         (other.hz / partial.hz).ln().abs() / SAME + times
     };
-    partials.iter().filter(|other| other.mode == partial.mode).min_by(|a, b| unlike(a).total_cmp(&unlike(b)))
+    let same = partials.iter().filter(|other| other.tone == partial.tone && unlike(other) < A_STEP_AWAY);
+    same.min_by(|a, b| unlike(a).total_cmp(&unlike(b)))
 }
 
 fn time_tested(
@@ -316,6 +324,7 @@ fn time_tested(
 mod tests {
     use super::*;
     use crate::bench_drum::BenchDrum;
+    use crate::drum::Tone;
     use crate::drum::{Head, HeadFamily};
     use proptest::prelude::*;
 
@@ -325,7 +334,7 @@ mod tests {
             t60_s: Some(t60),
             t60_sd_s: Some(0.01 * t60),
             level_db,
-            mode: Some(mode.into()),
+            tone: Tone::read(mode),
         };
         vec![partial(140.0, 0.9, 0.0, "(0,1)"), partial(222.0, 0.8, -3.0, "(1,1)"), partial(298.0, 0.6, -8.0, "(2,1)")]
     }

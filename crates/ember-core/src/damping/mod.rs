@@ -1,5 +1,8 @@
 //! Devices that damp a head: what they are, where they lie, and what they do to a drum's modes.
 
+/// Changes with what predictions are made of, so that what was learned by another model is learned anew.
+pub const MODEL: u32 = 2;
+
 mod catalogue;
 mod damped_modes;
 mod expected;
@@ -19,13 +22,14 @@ mod strengths;
 
 pub use catalogue::{Amount, DeviceInfo, DeviceKind, Price, Toll, device_info};
 pub(crate) use damped_modes::damped_modes;
-pub use expected::{Expectation, LevelChange, Open, Range};
+pub use expected::{Expectation, LevelChange, Open, Range, RingsOn};
 pub use first_order::{FirstOrder, Sketch, Start, Touch};
 pub use footprint::Footprint;
 pub use grip::Grip;
 pub(crate) use grip::QUIETEST_DB;
 pub use head_losses::{HeadEffect, HeadLosses, HeadTrial};
 pub use invalid::InvalidPlacement;
+pub(crate) use learned::paired;
 pub use learned::{DeviceTrial, Learned, Score, Tested, TestedTime};
 pub use made::{LONGEST_NAME, Made};
 pub use outline::{Outline, Patch};

@@ -12,10 +12,11 @@ use super::placement::Placement;
 use super::prior::{Prior, REFERENCE_HZ};
 use super::strengths::Strengths;
 use crate::decay::Partial;
-use crate::drum::{Drum, DrumModel, HeadSide, mixed_rate};
+use crate::drum::{Drum, DrumModel, HeadSide, ModeShape, mixed_rate};
 use crate::tuning::EIGHTH_TENSION;
 use crate::units::{amplitude, t60};
 use nalgebra::{DMatrix, DVector};
+use num_complex::Complex64;
 use std::f64::consts::PI;
 
 /// What only rests on the lower head lets go of it and lies on it again: on the mean it holds as much as this part of what holds on (from
@@ -25,6 +26,13 @@ const RESTING_HOLD: f64 = 0.55;
 /// What stays unknown of how strongly a thing acts in its place on a drum whose motion is not known: standard deviation of the logarithm of the
 /// resistance (a point of a head moves with up to several times its mean square).
 const UNKNOWN_PLACE_LN_SD: f64 = 0.7;
+
+/// A motion that has less than this of a mode is not that mode.
+const LEAST_SHARE: f64 = 1e-4;
+/// How much higher than before a tone may lie that nothing raises.
+const NO_HIGHER: f64 = 1.02;
+/// What part in a motion a mode counts for that was not heard, against one that was.
+const UNHEARD_COUNTS: f64 = 0.4;
 
 /// What a slack rod still pulls, as the hoop over it does, as a part of an even one's (from experience, no published source).
 const SLACK_PULL: f64 = 0.05;
@@ -172,16 +180,23 @@ impl Predictor {
             }
         }
         let Some(roots) = damped_modes(&mass, &loss, &stiffness) else { return self.screen(grips) };
+        // Mass and losses let a tone fall; only tighter rods raise it.
+        let tighter = grips.iter().any(|grip| grip.tension.as_ref().is_some_and(|tension| tension.stiffer.trace() > 0.0));
+        let highest = if tighter { f64::INFINITY } else { NO_HIGHER };
         let mut shifts = Vec::with_capacity(size);
         let mut partials = Vec::with_capacity(size);
-        for (root, shape) in roots {
+        for ((root, shape), main) in roots.iter().zip(came_from(&roots, modes, highest)) {
+            let Some(main) = main else { continue };
             let share: f64 = shape.iter().map(|x| x.norm_sqr()).sum();
             let energy: f64 = shape.iter().zip(modes).map(|(x, mode)| x.norm_sqr() / share * self.struck_power(mode)).sum();
-            let main = (0..size).max_by(|a, b| shape[*a].norm_sqr().total_cmp(&shape[*b].norm_sqr())).unwrap_or(0);
             let (hz, decay) = (root.im / (2.0 * PI), -root.re);
             if hz > 1.0 && decay > 0.0 {
                 shifts.push((modes[main].hz, decay - modes[main].decay, hz / modes[main].hz));
-                push_audible(&mut partials, &modes[main].label, hz, decay, 10.0 * energy.max(1e-12).log10());
+                // What was never heard is no tone of this drum, whatever lies on it.
+                let level_db = 10.0 * energy.max(1e-12).log10();
+                if modes[main].heard && level_db >= QUIETEST_DB {
+                    partials.push(Partial { hz, t60_s: Some(t60(decay)), t60_sd_s: None, level_db, tone: Some(modes[main].tone) });
+                }
             }
         }
         self.finish(partials, shifts)
@@ -190,7 +205,7 @@ impl Predictor {
     /// Partials where each mode moves by itself: those of one label together are one.
     fn solve_each(&self, grips: &[&Grip], strength: Strength) -> Vec<Partial> {
         let mut at = 0;
-        let alike = self.model.modes.chunk_by(|a, b| a.label == b.label).map(|modes| {
+        let alike = self.model.modes.chunk_by(|a, b| a.tone == b.tone).map(|modes| {
             let (loss, mass) = (at..at + modes.len())
                 .map(|i| {
                     let of = |grip: &&Grip| (grip.loss[(i, i)] * (strength.0 * grip.ln_sd).exp(), grip.mass[(i, i)]);
@@ -202,22 +217,22 @@ impl Predictor {
             let rates: Vec<f64> = loss.iter().map(|loss| (mode.decay + 0.5 * loss) / heavier).collect();
             let t60_s = Some(t60(mixed_rate(&rates)));
             let hz = mode.hz / heavier.sqrt();
-            Partial { hz, t60_s, t60_sd_s: None, level_db: mode.level_db, mode: Some(mode.label.clone()) }
+            Partial { hz, t60_s, t60_sd_s: None, level_db: mode.level_db, tone: Some(mode.tone) }
         });
         alike.filter(|partial| partial.level_db >= QUIETEST_DB).collect()
     }
 
     /// Power of a mode at the strike against the loudest partial: where on the head the stick lands is not known, so a pair
     /// shares its power evenly.
-    fn struck_power(&self, mode: &crate::drum::ModeShape) -> f64 {
-        let members = self.model.modes.iter().filter(|other| other.label == mode.label).count();
+    fn struck_power(&self, mode: &ModeShape) -> f64 {
+        let members = self.model.modes.iter().filter(|other| other.tone == mode.tone).count();
         amplitude(mode.level_db).powi(2) / members as f64
     }
 
     fn where_loud(&self) -> [f64; 2] {
         let power: Vec<f64> = self.model.modes.iter().map(|mode| self.struck_power(mode)).collect();
         let all = power.iter().sum::<f64>().max(f64::MIN_POSITIVE);
-        let up = |mode: &crate::drum::ModeShape| (mode.hz / REFERENCE_HZ).ln();
+        let up = |mode: &ModeShape| (mode.hz / REFERENCE_HZ).ln();
         [1, 2].map(|of| self.model.modes.iter().zip(&power).map(|(mode, power)| power * up(mode).powi(of)).sum::<f64>() / all)
     }
 
@@ -239,7 +254,7 @@ impl Predictor {
                 t60_s: Some(t60(own + mean(|s| s.1).max(0.0))),
                 t60_sd_s: None,
                 level_db: stranger.level_db,
-                mode: None,
+                tone: stranger.tone,
             });
         }
         partials.sort_by(|a, b| a.hz.total_cmp(&b.hz));
@@ -247,8 +262,27 @@ impl Predictor {
     }
 }
 
-fn push_audible(partials: &mut Vec<Partial>, label: &str, hz: f64, decay: f64, level_db: f64) {
-    if level_db >= QUIETEST_DB {
-        partials.push(Partial { hz, t60_s: Some(t60(decay)), t60_sd_s: None, level_db, mode: Some(label.to_string()) });
+/// Of each of `roots` the mode of the bare drum that it is, with devices on: the one that has most of its motion, each mode once. Without that,
+/// two motions could pass for one tone while another tone is lost. What was heard goes before what was not, and none
+/// is taken for a motion at more than `highest` times its pitch.
+fn came_from(roots: &[(Complex64, DVector<Complex64>)], modes: &[ModeShape], highest: f64) -> Vec<Option<usize>> {
+    let size = modes.len();
+    let counts = |mode: usize| if modes[mode].heard { 1.0 } else { UNHEARD_COUNTS };
+    let mut shares: Vec<(f64, usize, usize)> = Vec::with_capacity(roots.len() * 8);
+    for (at, (root, shape)) in roots.iter().enumerate() {
+        let all: f64 = shape.iter().map(|x| x.norm_sqr()).sum();
+        let possible = (0..size).filter(|mode| root.im < 2.0 * PI * modes[*mode].hz * highest);
+        shares.extend(
+            possible.map(|mode| (counts(mode) * shape[mode].norm_sqr() / all, at, mode)).filter(|(share, ..)| *share > LEAST_SHARE),
+        );
     }
+    shares.sort_by(|a, b| b.0.total_cmp(&a.0));
+    let (mut of_root, mut taken) = (vec![None; roots.len()], vec![false; size]);
+    for (_, root, mode) in shares {
+        if of_root[root].is_none() && !taken[mode] {
+            of_root[root] = Some(mode);
+            taken[mode] = true;
+        }
+    }
+    of_root
 }

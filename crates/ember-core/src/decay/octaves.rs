@@ -4,6 +4,7 @@ use super::broadband::{Broadband, DecayCurve, NoiseFloor};
 use super::envelope::mean_square;
 use super::partials::Partial;
 use super::slopes::{Slope, slopes};
+use crate::drum::Tone;
 use crate::signal::{OCTAVES_HZ, OctaveFilter, octave_edges_hz};
 use crate::units::decibels;
 use rayon::prelude::*;
@@ -90,14 +91,9 @@ const FAINTEST_DB: f64 = -60.0;
 /// What the scatter of modes within an octave leaves unknown at the least (part of the decay time; from experience, no source).
 const LEAST_DOUBT: f64 = 0.03;
 
-/// Label of what is heard in the octave about `hz`.
-fn octave_label(hz: f64) -> String {
-    if hz < 1000.0 { format!("octave at {hz:.0} Hz") } else { format!("octave at {:.0} kHz", hz / 1000.0) }
-}
-
 /// Whether `partial` is an octave of a sound without single tones.
 pub fn is_octave(partial: &Partial) -> bool {
-    partial.mode.as_deref().is_some_and(|mode| mode.starts_with("octave"))
+    matches!(partial.tone, Some(Tone::OctaveHz(_)))
 }
 
 /// The octaves of `samples` (full scale 1), hit at `onset_index`, as if each were a partial, low to high, and the amplitude of the loudest:
@@ -117,7 +113,7 @@ pub(super) fn octave_partials(samples: &[f32], onset_index: usize, rate: f64, fl
         let amplitude = (2.0 * pieces.map(mean_square).fold(0.0, f64::max)).sqrt();
         let doubt = |t60: f64| t60 * (0.88 * ((1.0 + 1.9 / 10.0) / ((high - low) * t60)).sqrt()).max(LEAST_DOUBT);
         let hz = OCTAVES_HZ.get(index).copied().unwrap_or(HIGHEST_HZ);
-        let partial = Partial { hz, t60_s, t60_sd_s: t60_s.map(doubt), level_db: 0.0, mode: Some(octave_label(hz)) };
+        let partial = Partial { hz, t60_s, t60_sd_s: t60_s.map(doubt), level_db: 0.0, tone: Some(Tone::OctaveHz(hz.round() as u16)) };
         (amplitude > 0.0).then_some((amplitude, partial))
     };
     let heard: Vec<(f64, Partial)> = OF_METAL.into_par_iter().filter_map(one).collect();

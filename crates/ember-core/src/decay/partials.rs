@@ -10,6 +10,7 @@ use super::follow::Fall;
 use super::refine::{Exponential, Stretch};
 use super::span::Span;
 use super::whole::WholeSound;
+use crate::drum::Tone;
 use crate::signal::{Decimator, LowPass};
 use crate::units::{LN_1000, decibels};
 use num_complex::Complex64;
@@ -65,8 +66,9 @@ pub struct Partial {
     pub t60_sd_s: Option<f64>,
     /// Level at the strike against the loudest partial, dB.
     pub level_db: f64,
-    /// Likeliest membrane mode as "(m,n)": nodal diameters, nodal circles with the rim.
-    pub mode: Option<String>,
+    /// Which of the drum's tones it is; null where that is not known.
+    #[serde(default, alias = "mode", deserialize_with = "crate::drum::read_tone")]
+    pub tone: Option<Tone>,
 }
 
 /// How bands are fitted.
@@ -333,7 +335,7 @@ fn as_partials(found: &[Exponential]) -> (Vec<Partial>, f64) {
                 t60_s: sure.then(|| LN_1000 / tone.decay),
                 t60_sd_s: sure.then(|| LN_1000 / tone.decay * tone.decay_sd.max(tone.decay_doubt) / tone.decay),
                 level_db: decibels(tone.amplitude.norm() / loudest).min(0.0),
-                mode: None,
+                tone: None,
             }
         })
         .collect();

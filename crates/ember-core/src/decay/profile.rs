@@ -125,7 +125,7 @@ mod tests {
     use super::*;
 
     fn partial(hz: f64, t60_s: f64, level_db: f64) -> Partial {
-        Partial { hz, t60_s: Some(t60_s), t60_sd_s: None, level_db, mode: None }
+        Partial { hz, t60_s: Some(t60_s), t60_sd_s: None, level_db, tone: None }
     }
 
     #[test]

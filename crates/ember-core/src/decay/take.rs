@@ -108,7 +108,7 @@ pub fn combine_partials(strikes: &[StrikeMeasurement]) -> Vec<Partial> {
                 t60_sd_s: median_error(&times, &of(|p| p.t60_sd_s)).filter(|_| known),
                 level_db: median(&of(|p| Some(p.level_db))).unwrap_or_default(),
                 // Octaves are what they are; what a tone is, is seen when all are known.
-                mode: family.iter().find(|(_, p)| is_octave(p)).and_then(|(_, p)| p.mode.clone()),
+                tone: family.iter().find(|(_, p)| is_octave(p)).and_then(|(_, p)| p.tone),
             }
         })
         .collect();

@@ -1,6 +1,7 @@
 //! Which membrane mode a measured partial is likeliest to be.
 
 use super::bessel::bessel_zero;
+use super::tone::Mode;
 use crate::decay::Partial;
 use std::sync::LazyLock;
 
@@ -33,7 +34,7 @@ pub fn label_modes(partials: &mut [Partial]) {
         .filter(|p| FIRST_RING.contains(&(p.hz / body_hz)))
         .map(|p| p.hz / CANDIDATES[0].2)
         .max_by(|a, b| explained(partials, body_hz, *a).total_cmp(&explained(partials, body_hz, *b)));
-    partials[body].mode = Some("(0,1)".into());
+    partials[body].tone = Some(Mode::alone(0, 1).into());
     let Some(scale) = scale else { return };
     let matches: Vec<Option<usize>> = partials.iter().map(|p| if p.hz > 1.15 * body_hz { nearest(p.hz / scale) } else { None }).collect();
     for (candidate, (m, n, zero)) in CANDIDATES.iter().enumerate() {
@@ -41,7 +42,7 @@ pub fn label_modes(partials: &mut [Partial]) {
         fitting.sort_by(|a, b| (partials[*a].hz / scale - zero).abs().total_cmp(&(partials[*b].hz / scale - zero).abs()));
         // Modes with nodal diameters come in pairs.
         for i in fitting.into_iter().take(if *m == 0 { 1 } else { 2 }) {
-            partials[i].mode = Some(format!("({m},{n})"));
+            partials[i].tone = Some(Mode::alone(*m as u8, *n as u8).into());
         }
     }
 }
@@ -72,12 +73,12 @@ mod tests {
 
     #[test]
     fn a_tom_with_a_lowered_body_and_a_stranger_is_labelled() {
-        let partial = |hz: f64, level_db: f64| Partial { hz, t60_s: Some(0.8), t60_sd_s: Some(0.01), level_db, mode: None };
+        let partial = |hz: f64, level_db: f64| Partial { hz, t60_s: Some(0.8), t60_sd_s: Some(0.01), level_db, tone: None };
         // Scale from (1,1) = 190 Hz; the body lies lower than an ideal membrane's would, 233 Hz belongs to nothing.
         let mut partials =
             vec![partial(112.0, 0.0), partial(190.0, -6.0), partial(222.0, -30.0), partial(255.5, -8.0), partial(317.0, -15.0)];
         label_modes(&mut partials);
-        let labels: Vec<Option<&str>> = partials.iter().map(|p| p.mode.as_deref()).collect();
-        assert_eq!(labels, [Some("(0,1)"), Some("(1,1)"), None, Some("(2,1)"), Some("(3,1)")]);
+        let labels: Vec<Option<String>> = partials.iter().map(|p| p.tone.map(|tone| tone.to_string())).collect();
+        assert_eq!(labels, [Some("(0,1)"), Some("(1,1)"), None, Some("(2,1)"), Some("(3,1)")].map(|name| name.map(String::from)));
     }
 }

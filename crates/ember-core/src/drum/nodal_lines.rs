@@ -1,6 +1,7 @@
 //! Where a head stands still while a partial rings: a device there does nothing to it.
 
 use super::bessel::bessel_zero;
+use super::tone::{Mode, Motion};
 use crate::decay::Partial;
 use serde::Serialize;
 
@@ -9,8 +10,7 @@ use serde::Serialize;
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct NodalLines {
     pub hz: f64,
-    /// The mode as "(m,n)".
-    pub mode: String,
+    pub mode: Mode,
     /// Degrees from the player's side at which lines run straight across.
     pub diameters_deg: Vec<f64>,
     /// Radii of circles as fractions of the head's; the rim is not among them.
@@ -21,27 +21,22 @@ pub struct NodalLines {
 /// one of its lines runs under the device. The other member's lines lie halfway between. Without such a device nobody knows which way
 /// lines across lie, and only circles are given.
 pub fn nodal_lines(partial: &Partial, device_deg: Option<f64>) -> Option<NodalLines> {
-    let mode = partial.mode.as_deref()?;
-    let (m, n) = mode.strip_prefix('(')?.strip_suffix(')')?.split_once(',')?;
-    let (m, n): (usize, usize) = (m.trim().parse().ok()?, n.trim().parse().ok()?);
+    let mode = partial.tone?.mode().filter(|mode| mode.motion != Motion::Opposed)?;
+    let (m, n) = (usize::from(mode.diameters), usize::from(mode.circles));
     // J is zero on circles at the ratios of its zeros, and cos or sin on m diameters.
     let circles: Vec<f64> = (1..n).map(|k| bessel_zero(m, k) / bessel_zero(m, n)).collect();
     let across = |device_deg: f64| (0..m).map(move |k| (device_deg + 180.0 * k as f64 / m as f64).rem_euclid(180.0));
     let diameters_deg: Vec<f64> = device_deg.into_iter().flat_map(across).collect();
-    (!circles.is_empty() || !diameters_deg.is_empty()).then(|| NodalLines {
-        hz: partial.hz,
-        mode: mode.to_string(),
-        diameters_deg,
-        circles,
-    })
+    (!circles.is_empty() || !diameters_deg.is_empty()).then_some(NodalLines { hz: partial.hz, mode, diameters_deg, circles })
 }
 
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::drum::Tone;
 
     fn beside(mode: &str, device_deg: Option<f64>) -> Option<NodalLines> {
-        nodal_lines(&Partial { hz: 200.0, t60_s: None, t60_sd_s: None, level_db: 0.0, mode: Some(mode.into()) }, device_deg)
+        nodal_lines(&Partial { hz: 200.0, t60_s: None, t60_sd_s: None, level_db: 0.0, tone: Tone::read(mode) }, device_deg)
     }
 
     fn lines(mode: &str) -> Option<NodalLines> {

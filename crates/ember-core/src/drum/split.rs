@@ -1,5 +1,6 @@
 //! Pairs of modes that an uneven head has split in two, as strikes show them.
 
+use super::tone::Mode;
 use crate::decay::Partial;
 use serde::{Deserialize, Serialize};
 
@@ -38,8 +39,8 @@ impl SplitPair {
 pub fn split_pairs(partials: &[Partial]) -> Vec<SplitPair> {
     let mut pairs: Vec<(f64, SplitPair)> = Vec::new();
     for (i, low) in partials.iter().enumerate() {
-        let Some(mode) = low.mode.as_deref().filter(|mode| !mode.starts_with("(0,")) else { continue };
-        let partner = partials[i + 1..].iter().find(|high| high.mode.as_deref() == Some(mode) && high.hz < (1.0 + FURTHEST) * low.hz);
+        let Some(tone) = low.tone.filter(|tone| tone.mode().is_some_and(Mode::is_pair)) else { continue };
+        let partner = partials[i + 1..].iter().find(|high| high.tone == Some(tone) && high.hz < (1.0 + FURTHEST) * low.hz);
         if let Some(high) = partner.filter(|high| (high.level_db - low.level_db).abs() < WEAKEST_DB) {
             let pair = SplitPair { low_hz: low.hz, high_hz: high.hz };
             pairs.push((low.level_db.min(high.level_db), pair));
@@ -52,11 +53,12 @@ pub fn split_pairs(partials: &[Partial]) -> Vec<SplitPair> {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::drum::Tone;
 
     #[test]
     fn two_of_one_label_are_a_split_pair_unless_one_is_hardly_there() {
         let partial =
-            |hz: f64, level_db: f64, mode: &str| Partial { hz, t60_s: Some(0.6), t60_sd_s: None, level_db, mode: Some(mode.into()) };
+            |hz: f64, level_db: f64, mode: &str| Partial { hz, t60_s: Some(0.6), t60_sd_s: None, level_db, tone: Tone::read(mode) };
         let heard = [
             partial(120.0, 0.0, "(0,1)"),
             partial(190.0, -6.0, "(1,1)"),

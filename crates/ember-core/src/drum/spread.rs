@@ -2,9 +2,10 @@
 //! Each moves by itself, and what lies on it takes from it by how much moves there on the mean.
 
 use super::plate::Plate;
+use super::tone::Tone;
 use super::{Drum, DrumModel, ModeShape};
 use crate::bisect::bisect;
-use crate::decay::Partial;
+use crate::decay::{Partial, body_and_ring};
 use crate::units::{decay_rate, metres};
 use num_complex::Complex64;
 use std::f64::consts::{FRAC_PI_2, PI};
@@ -131,7 +132,7 @@ pub(super) fn spread_out(drum: &Drum, spread: Spread, partials: &[Partial]) -> O
         .enumerate()
         // Labels keep them apart; an octave has its own.
         .map(|(i, partial)| Partial {
-            mode: partial.mode.clone().filter(|_| drum.kind.is_metal()).or_else(|| Some(format!("no. {}", i + 1))),
+            tone: partial.tone.filter(|_| drum.kind.is_metal()).or(Some(Tone::Number(i as u16 + 1))),
             ..partial.clone()
         })
         .collect();
@@ -139,16 +140,30 @@ pub(super) fn spread_out(drum: &Drum, spread: Spread, partials: &[Partial]) -> O
         .iter()
         .flat_map(|partial| std::iter::repeat_n(partial, spread.kinds()))
         .map(|partial| ModeShape {
-            label: partial.mode.clone().unwrap_or_default(),
+            tone: partial.tone.unwrap_or(Tone::Number(0)),
             hz: partial.hz,
             decay: partial.t60_s.map_or(0.0, decay_rate),
             level_db: partial.level_db,
+            heard: true,
             batter: Vec::new(),
             lower: Vec::new(),
         })
         .collect();
     let batter_hz = partials.first()?.hz;
-    Some(DrumModel { modes, radius: drum.radius(), batter_hz, partials, membrane: Vec::new(), spread: Some(spread) })
+    let body = body_and_ring(&partials).0.and_then(|body| partials[body].tone);
+    Some(DrumModel {
+        modes,
+        radius: drum.radius(),
+        batter_hz,
+        lower_hz: None,
+        partials,
+        body,
+        membrane: Vec::new(),
+        spread: Some(spread),
+        air: 0.0,
+        film_mass: 0.0,
+        film_omegas: Vec::new(),
+    })
 }
 
 impl DrumModel {

@@ -55,9 +55,10 @@ mod tests {
     use super::*;
     use crate::bench_drum::BenchDrum;
     use crate::drum::DrumKind;
+    use crate::drum::Tone;
 
     fn partial(hz: f64, t60_s: f64, mode: &str) -> Partial {
-        Partial { hz, t60_s: Some(t60_s), t60_sd_s: Some(0.01), level_db: 0.0, mode: Some(mode.into()) }
+        Partial { hz, t60_s: Some(t60_s), t60_sd_s: Some(0.01), level_db: 0.0, tone: Tone::read(mode) }
     }
 
     #[test]

@@ -7,7 +7,7 @@ use super::rebound::Rebound;
 use crate::blow::Blow;
 use crate::damping::{Expectation, Open, Placement, Predictor, QUIETEST_DB, Range, Strengths};
 use crate::decay::{DecayProfile, Partial, body_and_ring, nearest};
-use crate::drum::{Drum, DrumModel, Front};
+use crate::drum::{Drum, DrumModel, Front, Tone};
 use crate::units::{cents, decay_rate, decibels, t60};
 use serde::{Deserialize, Serialize};
 
@@ -40,7 +40,7 @@ pub struct FrontOutlook {
     pub front: Front,
     pub expected: Expectation,
     pub levels: Levels,
-    /// Where the body's pitch lies, nine times in ten, Hz; null where none is heard.
+    /// Where the body's pitch lies, nine times in ten, Hz; null where none is heard, and where it was measured.
     pub body_hz: Option<Range>,
 }
 
@@ -48,6 +48,8 @@ pub struct FrontOutlook {
 pub struct FrontPredictor<'a> {
     drum: &'a Drum,
     open: Open<'a>,
+    /// The measured partials as the tones that they are.
+    measured: Vec<Partial>,
     inner: Inner,
     /// The measured body, and the same motion in the model.
     body: Partial,
@@ -66,9 +68,9 @@ pub struct FrontPredictor<'a> {
 impl<'a> FrontPredictor<'a> {
     /// From the measured drum as it is now. `None` where no body was found.
     pub fn new(drum: &'a Drum, partials: &'a [Partial], profile: &'a DecayProfile) -> Option<Self> {
-        let body = partials[body_and_ring(partials).0?].clone();
         let model = DrumModel::fit(drum, partials)?;
-        let others = model.partials.iter().filter(|p| !p.mode.as_deref().is_some_and(|mode| mode.starts_with("(0,")) && p.hz > body.hz);
+        let body = model.partials[body_and_ring(&model.partials).0?].clone();
+        let others = model.partials.iter().filter(|p| !p.tone.is_some_and(Tone::is_axial) && p.hz > body.hz);
         let others = others.cloned().collect();
         let (loss, loss_by_wave) = drum.usual_losses();
         let inner = Inner { batter_hz: model.batter_hz, front_hz: USUAL_FRONT * model.batter_hz, loss, loss_by_wave };
@@ -80,6 +82,7 @@ impl<'a> FrontPredictor<'a> {
         let mut predictor = Self {
             drum,
             open: Open { partials, profile },
+            measured: model.partials,
             inner,
             body,
             now,
@@ -126,7 +129,7 @@ impl<'a> FrontPredictor<'a> {
         let laid = Laid::new(self.drum, alone, placements, strengths, axial());
         let (bare, wanted) = (self.now[self.now_body].decay, decay_rate(laid.alone.profile.body_t60_s?));
         let laid = laid.agreed(bare, wanted, decay);
-        let axial = |p: &&Partial| p.mode.as_deref().is_some_and(|mode| mode.starts_with("(0,"));
+        let axial = |p: &&Partial| p.tone.is_some_and(Tone::is_axial);
         self.others = laid.alone.partials.iter().filter(|p| !axial(p) && p.hz > self.body.hz).cloned().collect();
         self.laid = Some(laid);
         Some(self)
@@ -174,7 +177,26 @@ impl<'a> FrontPredictor<'a> {
             axial_modes(&closed, &self.inner_at(ln).unwrap_or(self.inner), ln.exp())
         };
         let modes = axial_modes(&closed, &self.inner, self.opening.0.exp());
-        self.outlook_of(front, &modes, [at(-1.645), at(1.645)])
+        let outlook = self.outlook_of(front, &modes, [at(-1.645), at(1.645)]);
+        if *front == self.drum.front() && self.laid.is_none() { self.as_measured(outlook) } else { outlook }
+    }
+
+    /// `outlook` on the drum as it is: what was measured, with its own doubt, and no model's.
+    fn as_measured(&self, outlook: FrontOutlook) -> FrontOutlook {
+        let range = |hz: Option<f64>| {
+            let partial = nearest(&self.measured, hz?)?;
+            let wide = 1.645 * partial.t60_sd_s? / partial.t60_s?;
+            Some(Range { low: partial.t60_s? * (-wide).exp(), high: partial.t60_s? * wide.exp() })
+        };
+        let profile = self.open.profile;
+        let expected = Expectation {
+            partials: self.measured.clone(),
+            profile: profile.clone(),
+            body_t60_s: range(profile.body_hz),
+            ring_t60_s: range(profile.ring_hz),
+            ..Expectation::default()
+        };
+        FrontOutlook { expected, body_hz: None, ..outlook }
     }
 
     /// What a beater does behind `front` that a foot leaves in the head after `blow`.
@@ -206,13 +228,14 @@ impl<'a> FrontPredictor<'a> {
             attack_lost_db: 0.0,
             click_gained_db: 0.0,
             pitch_cents: self.open.profile.body_hz.zip(profile.body_hz).map_or(0.0, |(from, to)| cents(from, to)),
+            rings_on: self.open.rings_on(&self.bare, &partials),
             partials,
             profile,
         };
         let same = *front == self.drum.front() && self.laid.is_none();
         let levels = Levels::of(self.drum, front, same, &self.now, modes, &ends);
         let ends = ends.map(|modes| self.partials(&modes));
-        let mut expected = expected.between(&self.open, &ends);
+        let mut expected = expected.between(&self.open, &self.bare, &ends);
         if let Some(Laid { alone, .. }) = &self.laid {
             (expected.attack_lost_db, expected.click_gained_db) = (alone.attack_lost_db, alone.click_gained_db);
             expected = expected.doubted_also_as(alone);
@@ -248,15 +271,12 @@ impl<'a> FrontPredictor<'a> {
                     t60_s: Some(t60(mode.decay * decay)),
                     t60_sd_s: None,
                     level_db,
-                    mode: None,
+                    tone: known.and_then(|(partial, _)| partial.tone),
                 })
             })
             .chain(self.others.iter().cloned())
             .collect();
         partials.sort_by(|a, b| a.hz.total_cmp(&b.hz));
-        if let (Some(body), _) = body_and_ring(&partials) {
-            partials[body].mode = Some("(0,1)".into());
-        }
         partials
     }
 
@@ -272,18 +292,21 @@ impl<'a> FrontPredictor<'a> {
         }
         let off = |p: &Partial| (p.hz / before.hz - 1.0).abs();
         // What was measured and fits no mode of one head alone may be a motion of both with the air.
-        let near = |p: &&Partial| match p.mode.as_deref() {
-            Some(label) => label.starts_with("(0,") && off(p) < NEAR_AS_LABELLED,
-            None => off(p) < NEAR_UNLABELLED,
+        let near = |p: &&Partial| match p.tone {
+            Some(Tone::Mode(mode)) => mode.is_axial() && off(p) < NEAR_AS_LABELLED,
+            _ => off(p) < NEAR_UNLABELLED,
         };
-        let above = self.open.partials.iter().filter(|p| p.hz > self.body.hz);
+        let above = self.measured.iter().filter(|p| p.hz > self.body.hz);
         let partial = above.filter(near).min_by(|a, b| off(a).total_cmp(&off(b)))?;
         Some((partial, before))
     }
 
     fn profile(&self, partials: &[Partial]) -> DecayProfile {
         let lost_db = self.laid.as_ref().map_or(0.0, |laid| laid.alone.stroke_lost_db());
-        self.open.profile_of(&self.bare, partials, lost_db)
+        let profile = self.open.profile_of(&self.bare, partials, lost_db);
+        let DecayProfile { ring_hz, ring_t60_s, .. } = DecayProfile::of_partials(partials);
+        // Motions of both heads that are too unlike to be known again leave the ring to what rings then.
+        if profile.ring_hz.is_none() { DecayProfile { ring_hz, ring_t60_s, ..profile } } else { profile }
     }
 }
 
@@ -335,7 +358,7 @@ fn body_of(modes: &[AxialMode]) -> Option<usize> {
     let level = |mode: &AxialMode| 20.0 * (mode.player / loudest).max(1e-9).log10();
     let partials: Vec<Partial> = modes
         .iter()
-        .map(|mode| Partial { hz: mode.hz, t60_s: Some(t60(mode.decay)), t60_sd_s: None, level_db: level(mode), mode: None })
+        .map(|mode| Partial { hz: mode.hz, t60_s: Some(t60(mode.decay)), t60_sd_s: None, level_db: level(mode), tone: None })
         .collect();
     body_and_ring(&partials).0
 }
@@ -361,7 +384,7 @@ mod tests {
             t60_s: Some(t60_s),
             t60_sd_s: Some(0.02 * t60_s),
             level_db: if mode == "(0,1)" { 0.0 } else { -12.0 },
-            mode: Some(mode.into()),
+            tone: Tone::read(mode),
         }
     }
 

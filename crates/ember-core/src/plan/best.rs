@@ -325,6 +325,7 @@ mod tests {
     use crate::damping::{DeviceKind, Strengths, device_info};
     use crate::decay::Partial;
     use crate::drum::DrumKind;
+    use crate::drum::Tone;
     use crate::target::{Music, Situation, built_in_preset};
     use proptest::prelude::*;
 
@@ -334,7 +335,7 @@ mod tests {
             t60_s: Some(t60),
             t60_sd_s: None,
             level_db,
-            mode: mode.map(Into::into),
+            tone: mode.and_then(Tone::read),
         };
         vec![
             partial(140.0, 0.9, 0.0, Some("(0,1)")),

@@ -34,7 +34,7 @@ pub struct Judge<'a> {
 impl<'a> Judge<'a> {
     pub fn new(model: &'a FirstOrder, wanted: &'a Wanted) -> Self {
         let starts = model.starts();
-        let body_hz = starts.iter().find(|start| start.label.as_deref() == Some("(0,1)")).map_or(0.0, |start| start.hz);
+        let body_hz = starts.iter().find(|start| start.is_body).map_or(0.0, |start| start.hz);
         let part = |start: &crate::damping::Start| {
             let reach = |louder_db: f64| {
                 let above = start.level_db + louder_db - at_hz(&wanted.threshold_db, start.hz);
@@ -42,7 +42,7 @@ impl<'a> Judge<'a> {
             };
             Part {
                 role: match () {
-                    () if start.label.as_deref() == Some("(0,1)") => Role::Body,
+                    () if start.is_body => Role::Body,
                     () if start.hz >= RING_ABOVE_BODY * body_hz => Role::Overtone,
                     () => Role::Beside,
                 },

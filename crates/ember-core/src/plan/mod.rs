@@ -4,6 +4,7 @@ mod best;
 mod candidates;
 mod check;
 mod evening;
+mod follow;
 mod judge;
 mod next_step;
 mod offer;
@@ -26,6 +27,7 @@ pub use evening::{
     Cell, Change, Difference, Evening, EveningDrum, EveningPlan, MOST_SETUPS, Packed, Row, SecondBest, Setup, Sound, Weighing, choose,
     packing,
 };
+pub use follow::followed;
 pub use next_step::{NextStep, Step, next_step};
 pub use offer::{Missing, Offer, Plan, PlanAnswer, Reach, WouldDo};
 pub use offers::in_sentence;

@@ -235,7 +235,7 @@ mod tests {
 
     #[test]
     fn the_same_drum_may_ring_longer_under_a_loud_band_than_in_a_quiet_room() {
-        let partial = Partial { hz: 250.0, t60_s: Some(1.2), t60_sd_s: None, level_db: -10.0, mode: None };
+        let partial = Partial { hz: 250.0, t60_s: Some(1.2), t60_sd_s: None, level_db: -10.0, tone: None };
         let music = Music::new("cumbia", 96.0);
         let heard = |loudness| {
             let wanted = wanted(&music, DrumKind::Tom, Some(&venue(loudness, RoomClass::LowSaloon)), None);

@@ -7,10 +7,10 @@ use crate::state::AppState;
 use crate::views::{TakeView, TreatmentView};
 use axum::Json;
 use axum::extract::State;
-use ember_core::damping::DeviceKind;
+use ember_core::damping::{DeviceKind, Expectation, Open, RingsOn};
 use ember_core::decay::{DecayProfile, Partial};
-use ember_core::drum::{HeadSide, split_pairs};
-use ember_core::plan::{CheckedFigure, Sounding, check};
+use ember_core::drum::{Drum, DrumModel, HeadSide, split_pairs};
+use ember_core::plan::{CheckedFigure, Sounding, check, followed};
 use ember_core::target::Wanted;
 use ember_core::tuning::{FEWEST_LUGS, across};
 use ember_store::{KeptDrum, KeptTake, Source, Store, StoreError};
@@ -33,6 +33,8 @@ pub struct Bench {
     pub treatment: Option<TreatmentView>,
     /// The newest take with the treatment on.
     pub found: Option<TakeView>,
+    /// The overtone that rings most with the treatment on, where that is not the open drum's ring.
+    pub rings_on: Option<RingsOn>,
     /// Expected beside found; null until both are there.
     pub check: Option<Vec<CheckedFigure>>,
     /// What an uneven head does to the sound, and which lugs it points to; null where no pair of the ring is split.
@@ -76,11 +78,16 @@ fn bench(store: &Store, id: i64) -> Result<Bench, StoreError> {
     let on = store.treatment_on(id)?;
     let open = open_take(store, id)?;
     let found = match &on {
-        Some(on) => store.newest_take(id, Some(on.id))?,
+        Some(on) => store.newest_take(id, Some(on.id))?.map(|found| as_promised(found, &on.plan.expected)),
         None => None,
     };
+    let open = open.map(|open| with_tones(open, &drum.drum));
     let checked = match (&open, &on, &found) {
         (Some(open), Some(on), Some(found)) => Some(check(sounding(open), &on.plan.expected, sounding(found))),
+        _ => None,
+    };
+    let rings_on = match (&open, &found) {
+        (Some(open), Some(found)) => found_open(open).rings_on(&open.partials, &found.partials),
         _ => None,
     };
     let (takes, takes_in_all) = store.takes(id, None, TAKES_AT_A_TIME)?;
@@ -97,6 +104,7 @@ fn bench(store: &Store, id: i64) -> Result<Bench, StoreError> {
         found: found.map(view).transpose()?,
         treatment: on.map(|on| TreatmentView::new(on, &drum.drum, &wanted)),
         check: checked,
+        rings_on,
         takes,
         takes_in_all,
         drum,
@@ -121,11 +129,38 @@ fn split_note(store: &Store, id: i64, partials: &[Partial]) -> Result<Option<Str
     Ok(Some(pair.sentence() + &where_))
 }
 
+/// `take` of the open drum with its partials as the tones that they are on this drum; as they were kept where nothing can be said.
+fn with_tones(mut take: KeptTake, drum: &Drum) -> KeptTake {
+    if let Some(model) = DrumModel::fit(drum, &take.partials) {
+        take.partials = model.partials;
+    }
+    take
+}
+
+/// `found` with what was `expected`, by the names that tones have there: its body and ring are the promised ones.
+fn as_promised(mut found: KeptTake, expected: &Expectation) -> KeptTake {
+    (found.partials, found.summary.profile) = followed(sounding(&found), expected);
+    found
+}
+
+fn found_open(take: &KeptTake) -> Open<'_> {
+    Open { partials: &take.partials, profile: &take.summary.profile }
+}
+
 fn sounding(take: &KeptTake) -> Sounding<'_> {
     Sounding { partials: &take.partials, profile: &take.summary.profile }
 }
 
+/// `take` with its partials and its profile by the names that tones have on the open drum.
+pub(super) fn with_names(store: &Store, take: KeptTake) -> Result<KeptTake, StoreError> {
+    Ok(match take.treatment_id {
+        Some(id) => as_promised(take, &store.treatment(id)?.plan.expected),
+        None => with_tones(take.clone(), &store.drum(take.drum_id)?.drum),
+    })
+}
+
 pub(super) fn take_row(store: &Store, take: KeptTake) -> Result<TakeRow, StoreError> {
+    let take = if take.treatment_id.is_some() { with_names(store, take)? } else { take };
     Ok(TakeRow {
         in_use: store.take_is_in_use(take.id)?,
         seq: take.seq,

@@ -78,18 +78,18 @@ pub async fn partials_csv(State(state): State<AppState>, Path(id): Path<i64>) ->
     let strikes = state.store(move |store| store.take(id).and_then(|take| store.strikes(take.id))).await?;
     let rows = strikes.iter().zip(1..).flat_map(|(strike, number)| {
         strike.measurement.partials.iter().map(move |partial| {
-            let mode = partial.mode.clone().unwrap_or_default();
+            let tone = partial.tone.map(|tone| tone.to_string()).unwrap_or_default();
             vec![
                 number.to_string(),
                 partial.hz.to_string(),
                 text(partial.t60_s),
                 text(partial.t60_sd_s),
                 partial.level_db.to_string(),
-                mode,
+                tone,
             ]
         })
     });
-    csv_file(&format!("take-{id}-partials.csv"), &["strike", "hz", "t60_s", "t60_sd_s", "level_db", "mode"], rows)
+    csv_file(&format!("take-{id}-partials.csv"), &["strike", "hz", "t60_s", "t60_sd_s", "level_db", "tone"], rows)
 }
 
 fn text(value: Option<f64>) -> String {

@@ -1,6 +1,6 @@
 //! Takes and strikes: reading, removing, leaving strikes out, and their sound.
 
-use super::bench::{TAKES_AT_A_TIME, TakeRow, take_row};
+use super::bench::{TAKES_AT_A_TIME, TakeRow, take_row, with_names};
 use super::extract::{Body, Path, Query};
 use super::wanted_of;
 use crate::problem::Problem;
@@ -18,7 +18,9 @@ use utoipa::{IntoParams, ToSchema};
 /// A take with its strikes.
 pub fn view(store: &Store, take: KeptTake) -> Result<TakeView, StoreError> {
     let wanted = wanted_of(store, &store.scene()?, &store.drum(take.drum_id)?)?;
-    Ok(TakeView::new(take.clone(), store.strikes(take.id)?, &wanted))
+    let take = with_names(store, take)?;
+    let strikes = store.strikes(take.id)?;
+    Ok(TakeView::new(take, strikes, &wanted))
 }
 
 /// Reads a take.

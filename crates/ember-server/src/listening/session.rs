@@ -159,7 +159,7 @@ impl Session {
         }
         let asked = self.asked.now();
         let good = asked.map_or(progress.good, |dynamic| progress.of(dynamic));
-        Ok(ListenEvent::Strike { strike: Box::new(StrikeView::from(last)), good, rejected: progress.rejected, asked, sounds_like })
+        Ok(ListenEvent::Strike { strike: Box::new(StrikeView::new(last, None)), good, rejected: progress.rejected, asked, sounds_like })
     }
 
     /// A measurement with what only the session knows: how hard it was asked for, and whether it was on this drum; in that case the

@@ -1,0 +1,56 @@
+//! What was found, as the tones that were promised: one tone keeps its name, whatever else rings longer by then.
+
+use super::check::Sounding;
+use crate::damping::{Expectation, paired};
+use crate::decay::{DecayProfile, Partial};
+
+/// A partial of an expectation is the one its profile speaks of where their pitches are the same (logarithm).
+const THE_SAME: f64 = 1e-6;
+
+/// `found` with the tones of what was `expected`: its partials by their names, and a profile whose body and ring are the promised ones. What was
+/// not found of them is null there; without a promise of a tone the profile is as it was.
+pub fn followed(found: Sounding, expected: &Expectation) -> (Vec<Partial>, DecayProfile) {
+    let pairs = paired(&expected.partials, found.partials);
+    let of_found = |is: &Partial| pairs.iter().find(|(_, other)| std::ptr::eq(*other, is)).map(|(should, _)| *should);
+    let partials = found.partials.iter().map(|is| Partial { tone: of_found(is).and_then(|should| should.tone), ..is.clone() }).collect();
+    let promised = |hz: Option<f64>| {
+        let should = expected.partials.iter().find(|p| hz.is_some_and(|hz| (p.hz / hz).ln().abs() < THE_SAME))?;
+        Some(pairs.iter().find(|(other, _)| std::ptr::eq(*other, should)).map(|(_, is)| *is))
+    };
+    let mut profile = found.profile.clone();
+    if let Some(ring) = promised(expected.profile.ring_hz) {
+        (profile.ring_hz, profile.ring_t60_s) = (ring.map(|p| p.hz), ring.and_then(|p| p.t60_s));
+    }
+    if let Some(Some(body)) = promised(expected.profile.body_hz) {
+        (profile.body_hz, profile.body_t60_s) = (Some(body.hz), body.t60_s);
+    }
+    (partials, profile)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::drum::Mode;
+
+    #[test]
+    fn a_tone_keeps_its_name_when_another_one_rings_longer() {
+        let partial = |hz: f64, t60_s: f64, level_db: f64| Partial { hz, t60_s: Some(t60_s), t60_sd_s: None, level_db, tone: None };
+        let named = |hz, t60_s, level_db, mode: Mode| Partial { tone: Some(mode.into()), ..partial(hz, t60_s, level_db) };
+        let promised = vec![
+            named(120.0, 0.6, 0.0, Mode::together(0, 1)),
+            named(222.0, 0.2, -3.0, Mode::alone(1, 1)),
+            named(300.0, 0.5, -8.0, Mode::alone(2, 1)),
+        ];
+        let profile = DecayProfile { ring_hz: Some(222.0), ring_t60_s: Some(0.2), body_hz: Some(120.0), ..DecayProfile::default() };
+        let expected = Expectation { partials: promised, profile, ..Expectation::default() };
+        let heard = [partial(119.0, 0.55, 0.0), partial(221.0, 0.25, -4.0), partial(299.0, 0.52, -8.0)];
+        let own = DecayProfile::of_partials(&heard);
+        assert_eq!(own.ring_hz, Some(299.0), "by itself another tone would be the ring");
+        let (partials, profile) = followed(Sounding { partials: &heard, profile: &own }, &expected);
+        assert_eq!((profile.ring_hz, profile.ring_t60_s, profile.body_t60_s), (Some(221.0), Some(0.25), Some(0.55)));
+        assert_eq!(partials[1].tone, Some(Mode::alone(1, 1).into()));
+        // A ring that is gone is not another one.
+        let (_, profile) = followed(Sounding { partials: &heard[..1], profile: &own }, &expected);
+        assert_eq!((profile.ring_hz, profile.ring_t60_s), (None, None));
+    }
+}
