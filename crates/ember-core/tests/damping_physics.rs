@@ -68,7 +68,8 @@ proptest! {
         prop_assert!(after.body_t60_s <= before.body_t60_s.map(|t60| 1.1 * t60), "{after:?}");
         if let Some(rings_on) = &expected.rings_on {
             prop_assert!(rings_on.before_s.is_none_or(|before| rings_on.t60_s <= 1.1 * before), "{rings_on:?}");
-            prop_assert!(rings_on.sentence.contains(&format!("{:.2} s", rings_on.t60_s)) && Some(rings_on.hz) != after.ring_hz);
+            let said = format!("{:.2} s", rings_on.t60_s);
+            prop_assert!(rings_on.sentence.contains(&said) && Some(rings_on.hz) != after.ring_hz, "{rings_on:?}");
         } else {
             prop_assert!(after.ring_t60_s <= before.ring_t60_s.map(|t60| 1.1 * t60), "{after:?}");
         }
