@@ -15,7 +15,7 @@ use crate::units::{decay_rate, decibels};
 const MOST_DIAMETERS: usize = 6;
 /// How far modes carry air of their own: all of it is the physics of a drum that stands free. Walls, holes, what stands about it and heads that are
 /// stiff or worn bring their pitches nearer to where a mass that is the same for all would put them; what that counts for.
-const AIR: [f64; 2] = [1.0, 0.0];
+const AIR: [f64; 3] = [1.0, 0.5, 0.0];
 const ALIKE_COSTS: f64 = 0.3;
 /// The batter's own lowest pitch against the body, and steps between (logarithm): with one head, and with two.
 const BATTER_TO_BODY: [f64; 2] = [0.62, 1.5];
