@@ -6,12 +6,12 @@
 
 mod common;
 
-use common::{Measured, measured};
+use common::{Measured, measured, random_treatment};
 use ember_core::bench_drum::BenchDrum;
-use ember_core::damping::{DeviceKind, Open, Placement, Predictor, Range, device_info};
+use ember_core::damping::{Open, Placement, Predictor, Range};
 use ember_core::decay::{Partial, body_and_ring};
 use ember_core::drum::{Drum, DrumKind, DrumModel, Head, Member, MembraneMode, Motion, Tone};
-use ember_core::plan::{Sounding, followed, validate_layout};
+use ember_core::plan::{Sounding, followed};
 use ember_core::units::median;
 use rand::{Rng, SeedableRng, rngs::StdRng, seq::IndexedRandom};
 use rayon::prelude::*;
@@ -57,20 +57,8 @@ impl Drawn {
     }
 
     fn treatment(&self, rng: &mut StdRng) -> Vec<Placement> {
-        let fits = |kind: &DeviceKind| !kind.is_own() && !kind.is_tuning() && device_info(*kind).kinds.contains(&self.drum.kind);
-        let kinds: Vec<DeviceKind> = DeviceKind::ALL.into_iter().filter(fits).collect();
-        loop {
-            let count = if rng.random_bool(0.6) { 1 } else { 2 };
-            let place = |rng: &mut StdRng| {
-                let device = *kinds.choose(rng).expect("devices");
-                let amount = rng.random_range(0..device_info(device).amounts.len());
-                Placement { device, amount, radius: rng.random_range(0.45..0.93), angle_deg: rng.random_range(0.0..360.0), made: None }
-            };
-            let placements: Vec<Placement> = (0..count).map(|_| place(rng)).collect();
-            if validate_layout(&self.drum, &placements).is_ok() {
-                return placements;
-            }
-        }
+        let count = |rng: &mut StdRng| if rng.random_bool(0.6) { 1 } else { 2 };
+        random_treatment(rng, &self.drum, |kind| !kind.is_tuning(), count, 0.45..0.93)
     }
 }
 

@@ -103,6 +103,35 @@ async fn a_checked_treatment_is_learned_from_and_unlearned_when_its_take_goes() 
     assert_eq!(get(&app, "/api/v1/learned").await.json()["score"]["times"], 0);
 }
 
+/// The cloth was never laid on: the take is asked about, teaches nothing until it is counted, and a right one after it needs no word.
+#[tokio::test]
+async fn a_take_without_what_should_be_on_is_asked_about() {
+    let app = router(state());
+    upload(&app, "open.wav", wav(strikes(), 1, 48_000)).await;
+    let cloth = Placement::parse("thick_cloth:1").unwrap();
+    json(&app, "POST", &format!("/api/v1/drums/{TOM}/treatments"), value!({ "offer": "own", "placements": [cloth] })).await;
+    let played = |placements: &[Placement]| BenchDrum::new(&BenchDrum::usual(DrumKind::Tom), placements).unwrap().play(2, 5);
+    let forgotten = upload(&app, "forgotten.wav", wav(&played(&[]), 1, 48_000)).await.json()["take"]["id"].clone();
+    let bench = || async { get(&app, &format!("/api/v1/drums/{TOM}/bench")).await.json() };
+    let tests = || async { get(&app, "/api/v1/learned").await.json()["tests"].as_array().unwrap().len() };
+    let asked = bench().await;
+    assert_eq!((&asked["in_doubt"]["doubt"], &asked["in_doubt"]["take_id"]), (&value!("nothing_on"), &forgotten), "{asked}");
+    assert!(asked["found"].is_null() && asked["check"].is_null() && tests().await == 0);
+    assert_eq!(asked["takes"][0]["doubt"], "This sounds like your drum with nothing on it.");
+    let path = format!("/api/v1/takes/{forgotten}");
+    let count = |counted: bool| json(&app, "PATCH", &path, value!({ "counted": counted }));
+    assert_eq!(count(true).await.status, 200);
+    let counted = bench().await;
+    assert!(counted["in_doubt"].is_null() && counted["found"]["id"] == forgotten && tests().await == 1);
+    count(false).await;
+    assert!(bench().await["found"].is_null() && tests().await == 0);
+    let right = upload(&app, "right.wav", wav(&played(&[cloth]), 1, 48_000)).await.json()["take"]["id"].clone();
+    let after = bench().await;
+    assert!(after["in_doubt"].is_null() && after["found"]["id"] == right && tests().await == 1, "{after}");
+    let unknown = json(&app, "PATCH", "/api/v1/takes/99999", value!({ "counted": true })).await;
+    assert_eq!(unknown.status, 404);
+}
+
 fn towel(grams: f64) -> Value {
     value!({ "name": " bar towel ", "length_m": 0.12, "width_m": 0.1, "mass_kg": grams / 1000.0, "count": 2 })
 }

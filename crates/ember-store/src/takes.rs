@@ -3,6 +3,8 @@
 use crate::damaged::{optional_text, text};
 use crate::{Store, StoreError, order};
 use ember_core::decay::{Partial, StrikeMeasurement, TakeSummary, combine_partials, mark_ghosts, summarize};
+use ember_core::drum::{Drum, DrumModel};
+use ember_core::plan::{Doubt, Plan, doubted};
 use rusqlite::{Connection, Row, params};
 use serde::{Deserialize, Serialize};
 
@@ -46,6 +48,17 @@ pub struct KeptTake {
     pub summary: TakeSummary,
     /// Partials heard in at least half of the strikes used.
     pub partials: Vec<Partial>,
+    /// What speaks against counting it as a take of the treatment that was on.
+    pub doubt: Option<Doubt>,
+    /// Whether the user said that it counts all the same.
+    pub counted: bool,
+}
+
+impl KeptTake {
+    /// Whether it is taken for what it says it is.
+    pub fn counts(&self) -> bool {
+        self.doubt.is_none() || self.counted
+    }
 }
 
 /// A strike as kept, without its sound.
@@ -70,9 +83,14 @@ pub struct NewStrike<'a> {
     pub onset_index: usize,
 }
 
-const COLUMNS: &str = "id, drum_id, treatment_id, source, source_name, begun_at, seq, summary, partials";
+const COLUMNS: &str = "id, drum_id, treatment_id, source, source_name, begun_at, seq, summary, partials, doubt, counted";
+/// Whether a take has a strike that counts, and is taken for what it says it is.
+pub(crate) const COUNTS: &str = "take.strikes_used > 0 AND (take.doubt IS NULL OR take.counted)";
 
-fn read(row: &Row) -> rusqlite::Result<(KeptTake, String, String)> {
+/// A take with its columns that are JSON: summary, partials, doubt.
+type Columns = (KeptTake, String, String, Option<String>);
+
+fn read(row: &Row) -> rusqlite::Result<Columns> {
     let take = KeptTake {
         id: row.get(0)?,
         drum_id: row.get(1)?,
@@ -83,13 +101,16 @@ fn read(row: &Row) -> rusqlite::Result<(KeptTake, String, String)> {
         seq: row.get(6)?,
         summary: TakeSummary::default(),
         partials: Vec::new(),
+        doubt: None,
+        counted: row.get(10)?,
     };
-    Ok((take, text(row, 7)?, text(row, 8)?))
+    Ok((take, text(row, 7)?, text(row, 8)?, optional_text(row, 9)?))
 }
 
-fn with_json((mut take, summary, partials): (KeptTake, String, String)) -> Result<KeptTake, StoreError> {
+fn with_json((mut take, summary, partials, doubt): Columns) -> Result<KeptTake, StoreError> {
     let damaged = |error: serde_json::Error| StoreError::from(error).of_row("take", take.id);
     (take.summary, take.partials) = (serde_json::from_str(&summary).map_err(damaged)?, serde_json::from_str(&partials).map_err(damaged)?);
+    take.doubt = doubt.map(|doubt| serde_json::from_str(&doubt)).transpose().map_err(damaged)?;
     Ok(take)
 }
 
@@ -183,13 +204,26 @@ impl Store {
         Ok(None)
     }
 
-    /// The newest take with a strike that counts, on the heads that are on the drum now: of the open drum, or with `treatment_id`
-    /// on it.
+    /// The newest take that counts, on the heads that are on the drum now: of the open drum, or with `treatment_id` on it.
     pub fn newest_take(&self, drum_id: i64, treatment_id: Option<i64>) -> Result<Option<KeptTake>, StoreError> {
-        let sql = "drum_id = ?1 AND treatment_id IS ?2 AND strikes_used > 0
+        let sql = format!(
+            "drum_id = ?1 AND treatment_id IS ?2 AND {COUNTS}
              AND seq > coalesce((SELECT max(seq) FROM head_change WHERE head_change.drum_id = ?1 AND gone_at IS NULL), 0)
-             ORDER BY seq DESC";
-        self.first_take(sql, (drum_id, treatment_id))
+             ORDER BY seq DESC"
+        );
+        self.first_take(&sql, (drum_id, treatment_id))
+    }
+
+    /// The newest take with `treatment_id` on, where it is in doubt whether it can be that: it waits for a word of the user.
+    pub fn take_in_doubt(&self, treatment_id: i64) -> Result<Option<KeptTake>, StoreError> {
+        let newest = self.first_take("treatment_id = ?1 AND strikes_used > 0 ORDER BY seq DESC", [treatment_id])?;
+        Ok(newest.filter(|take| !take.counts()))
+    }
+
+    /// Says whether a take that is in doubt counts all the same.
+    pub fn count_take(&mut self, id: i64, counted: bool) -> Result<KeptTake, StoreError> {
+        self.connection.execute("UPDATE take SET counted = ?2, revision = revision + 1 WHERE id = ?1", (id, counted))?;
+        self.take(id)
     }
 
     /// The newest take of the open drum with a strike that counts, begun after `since` and before `until` in order.
@@ -324,5 +358,33 @@ fn conclude(connection: &Connection, take_id: i64) -> Result<(), StoreError> {
         "UPDATE take SET summary = ?2, partials = ?3, strikes_used = ?4, revision = revision + 1 WHERE id = ?1",
         (take_id, serde_json::to_string(&summary)?, serde_json::to_string(&combine_partials(&measurements))?, summary.strikes_used as i64),
     )?;
+    doubt(connection, take_id)
+}
+
+/// Works out again what speaks against the take, and against those with a treatment on that started from it.
+fn doubt(connection: &Connection, take_id: i64) -> Result<(), StoreError> {
+    let mut statement = connection.prepare_cached(
+        "SELECT found.id, drum.content, treatment.plan, open.partials, found.partials FROM take AS found
+         JOIN treatment ON treatment.id = found.treatment_id JOIN take AS open ON open.id = treatment.open_take_id
+         JOIN drum ON drum.id = found.drum_id
+         WHERE (found.id = ?1 OR open.id = ?1) AND found.strikes_used > 0",
+    )?;
+    let rows = statement.query_map([take_id], |row| {
+        let texts = [text(row, 1)?, text(row, 2)?, text(row, 3)?, text(row, 4)?];
+        Ok((row.get::<_, i64>(0)?, texts))
+    })?;
+    for (id, texts) in rows.collect::<Result<Vec<_>, _>>()? {
+        // What cannot be read is met, and said, where it is read for its own sake.
+        let said = speaks_against(&texts).ok().flatten();
+        let said = said.map(|doubt| serde_json::to_string(&doubt)).transpose()?;
+        connection.execute("UPDATE take SET doubt = ?2, revision = revision + 1 WHERE id = ?1 AND doubt IS NOT ?2", (id, said))?;
+    }
     Ok(())
+}
+
+/// Of a drum, a plan, the open drum's partials, and those with the plan carried out, all as they are kept.
+fn speaks_against([drum, plan, open, found]: &[String; 4]) -> serde_json::Result<Option<Doubt>> {
+    let (drum, plan): (Drum, Plan) = (serde_json::from_str(drum)?, serde_json::from_str(plan)?);
+    let (open, found): (Vec<Partial>, Vec<Partial>) = (serde_json::from_str(open)?, serde_json::from_str(found)?);
+    Ok(DrumModel::fit(&drum, &open).and_then(|model| doubted(&model.partials, &plan.expected, &found)))
 }

@@ -1,6 +1,7 @@
 //! Treatments: plans that were carried out.
 
 use crate::damaged::{optional_text, text};
+use crate::takes::COUNTS;
 use crate::{KeptDrum, KeptTake, Store, StoreError, order};
 use ember_core::plain_name;
 use ember_core::plan::Plan;
@@ -56,8 +57,6 @@ const COLUMNS: &str = "id, drum_id, open_take_id, done_at, seq, off_at, name, pl
 const FEWEST_TESTS: usize = 40;
 /// Older ones go so many at a time.
 const AT_A_TIME: usize = 20;
-/// Whether a treatment was measured.
-const MEASURED: &str = "EXISTS (SELECT 1 FROM take WHERE take.treatment_id = treatment.id AND take.strikes_used > 0)";
 /// Longest name, in characters.
 const LONGEST_NAME: usize = 60;
 
@@ -78,6 +77,11 @@ fn layout(plan: &Plan) -> Result<String, StoreError> {
     // As SQLite's json_extract gives it: a string without its quotes.
     let front = front.map_or_else(String::new, |front| front.as_str().map_or_else(|| front.to_string(), str::to_string));
     Ok(serde_json::to_string(&plan.placements)? + &front)
+}
+
+/// The condition that a treatment was measured.
+fn is_measured() -> String {
+    format!("EXISTS (SELECT 1 FROM take WHERE take.treatment_id = treatment.id AND {COUNTS})")
 }
 
 impl Store {
@@ -174,22 +178,22 @@ impl Store {
         }
         let all: i64 = self
             .connection
-            .prepare_cached(&format!("SELECT count(*) FROM treatment WHERE of_front = 0 AND {MEASURED}"))?
+            .prepare_cached(&format!("SELECT count(*) FROM treatment WHERE of_front = 0 AND {}", is_measured()))?
             .query_row([], |row| row.get(0))?;
         let left_out = (all as usize).saturating_sub(FEWEST_TESTS) / AT_A_TIME * AT_A_TIME;
-        known.tests = Arc::new(self.measured(&format!("of_front = 0 AND {MEASURED}"), all as usize - left_out, &mut known.read)?);
+        known.tests = Arc::new(self.measured(&format!("of_front = 0 AND {}", is_measured()), all as usize - left_out, &mut known.read)?);
         known.at = Some(changes);
         Ok(known.tests.clone())
     }
 
     /// The newest `most` measured treatments in which a drum's other end was closed otherwise and nothing else was on it, oldest first.
     pub fn front_tests(&self, most: usize) -> Result<Vec<MeasuredTreatment>, StoreError> {
-        self.measured(&format!("of_front = 1 AND layout LIKE '[]%' AND {MEASURED}"), most, &mut HashMap::new())
+        self.measured(&format!("of_front = 1 AND layout LIKE '[]%' AND {}", is_measured()), most, &mut HashMap::new())
     }
 
     /// Of each of the newest `most` layouts that were measured on a drum the newest treatment, oldest first.
     pub fn tests_of(&self, drum_id: i64, most: usize) -> Result<Vec<MeasuredTreatment>, StoreError> {
-        let newest = format!("SELECT max(seq) FROM treatment WHERE drum_id = {drum_id} AND {MEASURED} GROUP BY layout");
+        let newest = format!("SELECT max(seq) FROM treatment WHERE drum_id = {drum_id} AND {} GROUP BY layout", is_measured());
         self.measured(&format!("treatment.drum_id = {drum_id} AND treatment.seq IN ({newest})"), most, &mut HashMap::new())
     }
 
@@ -199,7 +203,7 @@ impl Store {
         let mut statement = self.connection.prepare_cached(&format!(
             "SELECT treatment.id, treatment.drum_id, open.id, open.revision, found.id, found.revision, coalesce(treatment.off_at, -1), treatment.name
              FROM treatment JOIN take AS open ON open.id = treatment.open_take_id
-             JOIN take AS found ON found.id = (SELECT take.id FROM take WHERE take.treatment_id = treatment.id AND take.strikes_used > 0
+             JOIN take AS found ON found.id = (SELECT take.id FROM take WHERE take.treatment_id = treatment.id AND {COUNTS}
                 ORDER BY take.seq DESC LIMIT 1)
              WHERE {which} ORDER BY treatment.seq DESC LIMIT ?1"
         ))?;

@@ -236,6 +236,7 @@ export const api = {
   removeTake: (id: number) => call('DELETE', `/takes/${id}`),
   look: (strike: number) => call<StrikeLook>('GET', `/strikes/${strike}/look`),
   measureAgain: (take: number, keep: boolean) => call<MeasuredAgain>('POST', `/takes/${take}/measured-again`, { keep }),
+  changeTake: (id: number, counted: boolean) => call<TakeView>('PATCH', `/takes/${id}`, { counted }),
   changeStrike: (id: number, dropped: boolean) => call<TakeView>('PATCH', `/strikes/${id}`, { dropped }),
   tuning: (drum: number, side: HeadSide) => call<Tuning>('GET', `/drums/${drum}/tuning?side=${side}`),
   setWantedHz: (drum: number, side: HeadSide, wanted_hz: number | null) =>

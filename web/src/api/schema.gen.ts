@@ -1176,7 +1176,8 @@ export interface paths {
         delete: operations["remove_take"];
         options?: never;
         head?: never;
-        patch?: never;
+        /** Says whether a take that is in doubt counts. */
+        patch: operations["change_take"];
         trace?: never;
     };
     "/api/v1/takes/{id}/measured-again": {
@@ -1458,6 +1459,8 @@ export interface components {
              * @description Its pitch, Hz.
              */
             ring_length_hz?: number | null;
+            /** @description Whether it is the ring: another overtone may be heard longer than the one that rings most. */
+            longest_is_ring: boolean;
             /** Format: double */
             ring_share?: number | null;
             /**
@@ -1551,6 +1554,7 @@ export interface components {
             open?: components["schemas"]["TakeView"] | null;
             treatment?: components["schemas"]["TreatmentView"] | null;
             found?: components["schemas"]["TakeView"] | null;
+            in_doubt?: components["schemas"]["TakeInDoubt"] | null;
             rings_on?: components["schemas"]["RingsOn"] | null;
             /** @description Expected beside found; null until both are there. */
             check?: components["schemas"]["CheckedFigure"][] | null;
@@ -1914,6 +1918,11 @@ export interface components {
             /** @description In playing order. */
             drums: components["schemas"]["DrumRoom"][];
         };
+        /**
+         * @description What speaks against counting a take.
+         * @enum {string}
+         */
+        Doubt: "nothing_on" | "other_drum" | "far_off";
         /** @description How the open drum has changed on the same heads, tuned alike. */
         Drift: {
             /**
@@ -2206,6 +2215,8 @@ export interface components {
             front: components["schemas"]["Front"];
             expected: components["schemas"]["Expectation"];
             levels: components["schemas"]["Levels"];
+            /** @description Whether the body is no tone any more: a thump as long as the body is said to be. */
+            thump: boolean;
             body_hz?: components["schemas"]["Range"] | null;
         };
         /** @description Everything about a drum's other end. */
@@ -2627,6 +2638,9 @@ export interface components {
             summary: components["schemas"]["TakeSummary"];
             /** @description Partials heard in at least half of the strikes used. */
             partials: components["schemas"]["Partial"][];
+            doubt?: components["schemas"]["Doubt"] | null;
+            /** @description Whether the user said that it counts all the same. */
+            counted: boolean;
         };
         /** @description Tonight with its limits. */
         KeptTonight: components["schemas"]["Music"] & components["schemas"]["Limits"] & {
@@ -4048,6 +4062,18 @@ export interface components {
             noted: string[];
             quality: components["schemas"]["Quality"];
         };
+        /** @description Whether a take that is in doubt counts all the same. */
+        TakeChange: {
+            counted: boolean;
+        };
+        /** @description A take that waits for a word of the user before it counts. */
+        TakeInDoubt: {
+            /** Format: int64 */
+            take_id: number;
+            doubt: components["schemas"]["Doubt"];
+            /** @description What speaks against it. */
+            sentence: string;
+        };
         /** @description Takes of a drum, newest first. */
         TakePage: {
             takes: components["schemas"]["TakeRow"][];
@@ -4080,6 +4106,10 @@ export interface components {
             profile: components["schemas"]["DecayProfile"];
             /** @description A treatment started from it, so it cannot be removed. */
             in_use: boolean;
+            /** @description What speaks against counting it; null where nothing does. */
+            doubt?: string | null;
+            /** @description Whether the user said that it counts all the same. */
+            counted: boolean;
         };
         /** @description What a take says about the drum. */
         TakeSummary: {
@@ -8960,6 +8990,84 @@ export interface operations {
             };
             /** @description A treatment started from it. */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_take: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeChange"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakeView"];
+                };
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is said to be something else than JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It can be read, and makes no sense. */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -11,6 +11,7 @@
   import DeviceList from './DeviceList.svelte';
   import NextThing from './NextThing.svelte';
   import HeadPlan from '../layout/HeadPlan.svelte';
+  import InDoubt from './InDoubt.svelte';
 
   let { bench, treatment }: { bench: Bench; treatment: TreatmentView } = $props();
 
@@ -50,6 +51,7 @@
       <DeviceList devices={treatment.plan.devices} />
     </div>
   </div>
+  {#if bench.in_doubt}<InDoubt drumId={bench.drum.id} doubt={bench.in_doubt} />{/if}
   {#if bench.check}
     <p class="mt-3 text-lg font-semibold">
       {verdict}
@@ -87,7 +89,7 @@
     {:else}
       <NextThing {bench} />
     {/if}
-  {:else}
+  {:else if !bench.in_doubt}
     <p class="mt-3 text-lg">Hit it again to see whether it did what was expected.</p>
   {/if}
   {#if treatment.plan.devices.length > 0}

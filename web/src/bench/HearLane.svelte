@@ -20,6 +20,13 @@
   /** The drum as it is now. */
   const now = $derived(bench?.treatment ? bench.found : bench?.open);
 
+  /** What the ring was that is not heard any more with what is on the drum. */
+  const gone = $derived.by(() => {
+    const was = bench?.open?.summary.profile;
+    if (!bench?.treatment || was?.ring_t60_s == null || now?.summary.profile.ring_t60_s != null) return null;
+    return `was ${seconds(was.ring_t60_s)}, at ${hertz(was.ring_hz)}`;
+  });
+
   /** What was measured by an older version of the method. */
   const outdated = $derived([bench?.open, bench?.found].flatMap((take) => (take?.outdated ? [take] : [])));
 
@@ -67,9 +74,9 @@
         />
         <Figure
           name="Ring"
-          value={seconds(profile.ring_t60_s)}
+          value={gone == null ? seconds(profile.ring_t60_s) : 'gone'}
           doubt={doubt(now, profile.ring_hz)}
-          note={`falls 60 dB, at ${hertz(profile.ring_hz)}`}
+          note={gone ?? `falls 60 dB, at ${hertz(profile.ring_hz)}`}
         />
         <Figure
           name="Overtones"

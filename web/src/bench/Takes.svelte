@@ -72,9 +72,15 @@
                 : ''}:
               {counted(row.strikes_used, 'strike')}{row.strikes_rejected > 0 ? `, ${row.strikes_rejected} left out` : ''}; body {seconds(
                 row.profile.body_t60_s,
-              )}, ring {seconds(row.profile.ring_t60_s)}
+              )}, ring {seconds(row.profile.ring_t60_s)}{row.doubt && !row.counted ? '; not counted' : ''}
             </summary>
             {#if opened.has(row.id)}<Strikes takeId={row.id} />{/if}
+            {#if row.doubt}
+              <p class="my-2">{row.doubt} {row.counted ? 'You said that it counts.' : 'It is not counted.'}</p>
+              <button class="btn btn-sm" onclick={() => void app.countTake(row.id, !row.counted)}
+                >{row.counted ? 'Do not count it' : 'Count it'}</button
+              >
+            {/if}
             <MeasureAgain takeId={row.id} />
             {#if row.in_use}
               <p class="soft text-sm">A treatment started from this take, so it stays.</p>

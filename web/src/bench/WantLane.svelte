@@ -19,15 +19,12 @@
   const wanted = $derived(bench?.wanted);
   /** The drum as it is now. */
   const now = $derived(bench?.treatment ? bench.found?.assessment : bench?.open?.assessment);
-  const ring = $derived((bench?.treatment ? bench.found : bench?.open)?.summary.profile.ring_hz);
-
   /** What the overtone is called that is heard longest: the ring, or another one beside it. */
-  function overtone(hz: number | null | undefined): string {
-    if (hz == null) return 'Ring, heard for';
-    const isRing = ring != null && Math.abs(hz / ring - 1) < 0.005;
-    return `${isRing ? 'Ring' : 'Overtone'} at ${Math.round(hz)} Hz, heard for`;
-  }
-
+  const overtone = $derived(
+    now?.ring_length_hz == null
+      ? 'Ring, heard for'
+      : `${now.longest_is_ring ? 'Ring' : 'Overtone'} at ${Math.round(now.ring_length_hz)} Hz, heard for`,
+  );
   const genre = $derived(app.genres.find((each) => each.code === tonight?.genre));
 </script>
 
@@ -61,7 +58,7 @@
   {/if}
   {#if wanted}
     <dl class="grid gap-2">
-      <Wish fits={now?.fits} name={overtone(now?.ring_length_hz)} is={now?.ring_length_s} show={seconds} most={wanted.ring_length_most_s} />
+      <Wish fits={now?.fits} name={overtone} is={now?.ring_length_s} show={seconds} most={wanted.ring_length_most_s} />
       <Wish
         fits={now?.fits}
         name="Body, heard for"

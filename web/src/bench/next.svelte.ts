@@ -22,6 +22,9 @@ class Next {
     if (!drum) return { text: 'Add your first drum.', detail: 'Its kind and size are enough to begin.', run: nothing };
     if (!bench) return { text: drum.drum.name, detail: 'Reading what is known about it.', run: nothing };
     const listen = () => listening.begin(drum.drum.id, listening.hearing);
+    if (bench.in_doubt) {
+      return { text: bench.in_doubt.sentence, detail: 'Hit it again, or count it under Do.', action: 'Listen', run: listen };
+    }
     if (bench.treatment && !bench.found) {
       return {
         text: `Hit the ${drum.drum.name} ${STRIKES} times again.`,

@@ -6,6 +6,8 @@ export type Layer = 'open' | 'expected' | 'found';
 /** One bar: a partial as it decays. */
 export interface Trail {
   layer: Layer;
+  /** Its own pitch, Hz: what lies on a head moves it. */
+  hz: number;
   levelDb: number;
   t60: number;
   /** How long it is heard under the band, s. */
@@ -45,15 +47,21 @@ export function heardFor(hz: number, levelDb: number, t60: number, wanted: Wante
   return Math.max(0, ((levelDb + wanted.hardest_db - atHz(wanted.threshold_db, hz)) / 60) * t60);
 }
 
+/** Whether two partials are one tone: by their names, or by their pitch where a promise from before names has none. */
+function alike(a: Partial, b: Partial, named: boolean): boolean {
+  if (tone(a) !== undefined && tone(b) !== undefined) return tone(a) === tone(b);
+  return !named && Math.abs(Math.log(b.hz / a.hz)) < SAME;
+}
+
 const tone = (partial: Partial) => (partial.tone == null ? undefined : JSON.stringify(partial.tone));
 
-/** For each of `from`, its counterpart among `to`, each one once: the same tone by its name, else the nearest in pitch. */
+/** For each of `from`, its counterpart among `to`, each one once: of the same tone the nearest in pitch. */
 function matched(from: Partial[], to: Partial[]): Map<Partial, Partial> {
-  const named = (a: Partial, b: Partial) => tone(a) !== undefined && tone(a) === tone(b);
-  const pairs = from.flatMap((a) => to.map((b) => ({ a, b, other: named(a, b) ? 0 : 1, apart: Math.abs(Math.log(b.hz / a.hz)) })));
+  const named = to.some((partial) => tone(partial) !== undefined);
+  const likely = from.flatMap((a) => to.filter((b) => alike(a, b, named)).map((b) => ({ a, b, apart: Math.abs(Math.log(b.hz / a.hz)) })));
   const found = new Map<Partial, Partial>();
   const taken = new Set<Partial>();
-  for (const { a, b } of pairs.filter((pair) => pair.apart < SAME).sort((x, y) => x.other - y.other || x.apart - y.apart)) {
+  for (const { a, b } of likely.sort((x, y) => x.apart - y.apart)) {
     if (found.has(a) || taken.has(b)) continue;
     found.set(a, b);
     taken.add(b);
@@ -69,6 +77,7 @@ function trail(layer: Layer, partial: Partial, wanted: Wanted, range?: Range | n
   const bounds = range ?? (layer !== 'expected' && sd != null ? { low: t60 - NINETY * sd, high: t60 + NINETY * sd } : undefined);
   return {
     layer,
+    hz: partial.hz,
     levelDb: partial.level_db,
     t60,
     heard: heard(t60),
@@ -92,25 +101,25 @@ export function rows(bench: Bench, plan: PlanView | undefined): Row[] {
   const expected = (laidOut ?? bench.treatment?.plan ?? plan)?.expected;
   const shoulds = matched(base.partials, expected?.partials ?? []);
   const founds = matched(base.partials, found?.partials ?? []);
-  return base.partials
-    .map((partial): Row => {
-      const part = partial.hz === body_hz ? 'body' : partial.hz === ring_hz ? 'ring' : undefined;
-      const before = open && trail('open', partial, wanted);
-      // Body and ring are those of the figures, also where a pair of tones has come of one.
-      const should = ofPart(part, expected?.partials, expected?.profile) ?? shoulds.get(partial);
-      const is = ofPart(part, found?.partials, found?.summary.profile) ?? founds.get(partial);
-      const range = part === 'body' ? expected?.body_t60_s : part === 'ring' ? expected?.ring_t60_s : null;
-      const trails = [before, should && trail('expected', should, wanted, range), is && trail('found', is, wanted)];
-      const beatsWith = base.families.find((pair) => pair.low_hz === partial.hz)?.high_hz;
-      return {
-        hz: partial.hz,
-        motion: base.motions[base.partials.indexOf(partial)] ?? '',
-        part,
-        beatsWith,
-        trails: trails.filter((each) => each != null),
-      };
-    })
-    .filter((row) => row.trails.some((each) => each.heard > 0));
+  const known = base.partials.map((partial, at): Row => {
+    const part = partial.hz === body_hz ? 'body' : partial.hz === ring_hz ? 'ring' : undefined;
+    const before = open && trail('open', partial, wanted);
+    // Body and ring are those of the figures, also where a pair of tones has come of one.
+    const should = ofPart(part, expected?.partials, expected?.profile) ?? shoulds.get(partial);
+    const is = ofPart(part, found?.partials, found?.summary.profile) ?? founds.get(partial);
+    const range = part === 'body' ? expected?.body_t60_s : part === 'ring' ? expected?.ring_t60_s : null;
+    const trails = [before, should && trail('expected', should, wanted, range), is && trail('found', is, wanted)];
+    const beatsWith = base.families.find((pair) => pair.low_hz === partial.hz)?.high_hz;
+    return { hz: partial.hz, motion: base.motions[at] ?? '', part, beatsWith, trails: trails.filter((each) => each != null) };
+  });
+  // What is heard only now, with something on the drum, has a row of its own.
+  const shown = new Set(known.flatMap((row) => row.trails.filter((each) => each.layer === 'found').map((each) => each.hz)));
+  const fresh = (open ? (found?.partials ?? []) : []).filter((partial) => !shown.has(partial.hz));
+  const added = fresh.map((partial): Row => {
+    const trails = [trail('found', partial, wanted)].filter((each) => each != null);
+    return { hz: partial.hz, motion: '', part: undefined, beatsWith: undefined, trails };
+  });
+  return [...known, ...added].filter((row) => row.trails.some((each) => each.heard > 0)).sort((a, b) => a.hz - b.hz);
 }
 
 /** The families of which both members are among `shown`, one under the other: the index of the lower, and beats a second. */

@@ -12,6 +12,10 @@
 
   const which = $derived(otherHead(page.drum.kind).toLowerCase());
   const closed = $derived(page.front.state === 'whole');
+  /** The drum as it is, where its beater stays in the head. */
+  const leftIn = $derived(
+    fronts.beater === 'buried' && hasPedal(page.drum.kind) && !page.laid ? page.ways.find((way) => way.now) : undefined,
+  );
   /** A trial that is going on. */
   const on = $derived(app.bench?.treatment?.plan.front ? app.bench.treatment : undefined);
 </script>
@@ -78,7 +82,11 @@
   </fieldset>
   <dl class="border-base-300 mt-3 grid grid-cols-[auto_1fr] gap-x-4 gap-y-1 border-t pt-3">
     <dt class="soft">Body now</dt>
-    <dd>{seconds(page.profile.body_t60_s)} at {hertz(page.profile.body_hz)}</dd>
+    <dd>
+      {seconds(page.profile.body_t60_s)} at {hertz(page.profile.body_hz)}{#if leftIn}, with the beater left in {seconds(
+          leftIn.expected.profile.body_t60_s,
+        )}{/if}
+    </dd>
     <dt class="soft">Against tonight</dt>
     <dd>{page.assessment.fits ? 'as wanted' : (page.assessment.off[0]?.sentence ?? 'no clear body')}</dd>
   </dl>

@@ -5,10 +5,11 @@
   import { hearing } from '../audition/audition.svelte';
   import { hertz, seconds } from '../shell/figures';
   import { fronts } from './front.svelte';
+  import { hasPedal } from '../kit/standing';
   import FoldRow from './FoldRow.svelte';
   import LaidIn from './LaidIn.svelte';
   import Levels from './Levels.svelte';
-  import { FEELS, frontCode, MICROPHONES, pitch, reboundWords } from './say';
+  import { bodyWords, FEELS, frontCode, MICROPHONES, reboundWords } from './say';
 
   let { page }: { page: FrontPage } = $props();
 
@@ -19,11 +20,13 @@
   const besides = $derived(page.laid ? ` and ${page.laid.words}` : '');
   /** With something laid in besides, nothing here is how the drum is now. */
   const isNow = (way: FrontWay) => way.now && !page.laid;
+  const leftIn = $derived(fronts.beater === 'buried' && hasPedal(page.drum.kind));
   const meant = (way: FrontWay) => ({ placements: laid, front: way.front, expected: way.expected, title: `${way.words}${besides}` });
 </script>
 
 <p class="soft mb-2">
-  Expected from the drum as you measured it, with bounds that hold nine times in ten. Chalk: what was found in a trial.
+  Expected from the drum as you measured it{leftIn ? ', the beater coming off the head; here it is left in' : ''}, with bounds that hold
+  nine times in ten. Chalk: what was found in a trial.
 </p>
 <LaidIn {page} />
 <ul class="grid gap-1">
@@ -41,14 +44,16 @@
             >&nbsp;· now</span
           >{:else if code === advised}<span class="text-success"> · advised</span>{/if}{/snippet}
       {#snippet figure()}<span class="display text-xl">{seconds(way.expected.profile.body_t60_s)}</span>
+        {#if way.thump}<span class="soft block text-sm">thump</span>{/if}
         {#if way.assessment.fits}<span class="text-success block text-sm">fits tonight</span>{:else}<span class="soft block text-sm"
             >{isNow(way) ? 'as it is' : way.reversible ? 'can be undone' : 'for good'}</span
           >{/if}{/snippet}
       {#snippet more()}
         <p>
-          Body {seconds(way.expected.profile.body_t60_s)}
-          {#if way.expected.body_t60_s}({seconds(way.expected.body_t60_s.low)} to {seconds(way.expected.body_t60_s.high)}){/if}
-          at {pitch(way)}; ring {seconds(way.expected.profile.ring_t60_s)} at {hertz(way.expected.profile.ring_hz)}.
+          {bodyWords(way)}; {way.expected.profile.ring_t60_s == null
+            ? 'the ring is gone'
+            : `ring ${seconds(way.expected.profile.ring_t60_s)} at ${hertz(way.expected.profile.ring_hz)}`}.
+          {way.expected.rings_on?.sentence ?? ''}
         </p>
         <Levels levels={way.levels} kind={page.drum.kind} />
         <p class="first-letter:uppercase">{way.rebound ? '' : `${FEELS[way.feel]}; `}{MICROPHONES[way.microphone]}.</p>

@@ -1,6 +1,19 @@
 import { expect, test } from 'vitest';
 import type { FrontPage, FrontWay } from '../api/types';
-import { beatWords, blowCode, changed, frontCode, holeQuery, hour, openingWords, pitch, placedCode, reboundWords, signed } from './say';
+import {
+  beatWords,
+  blowCode,
+  bodyWords,
+  changed,
+  frontCode,
+  holeQuery,
+  hour,
+  openingWords,
+  pitch,
+  placedCode,
+  reboundWords,
+  signed,
+} from './say';
 
 test('fronts become codes that the server reads', () => {
   expect(frontCode({ state: 'off' })).toBe('off');
@@ -66,4 +79,14 @@ test('what a beater does that is left in the head', () => {
   expect(reboundWords({ again, fewest: 0, most: 2, second_s: range })).toBe(
     'a beater left in the head strikes again: under a usual foot after 59 ms, about 4 dB softer; a firmer foot may keep it there',
   );
+});
+
+test('a thump has a length and no pitch', () => {
+  const way = {
+    expected: { profile: { body_t60_s: 0.15, body_hz: 39 }, body_t60_s: { low: 0.05, high: 0.45 } },
+    body_hz: { low: 36, high: 44 },
+    thump: true,
+  } as FrontWay;
+  expect(bodyWords(way)).toBe('A thump of 0.15 s (50 ms to 0.45 s), no tone');
+  expect(bodyWords({ ...way, thump: false })).toBe('Body 0.15 s (50 ms to 0.45 s) at 39 Hz (36 to 44)');
 });

@@ -1,6 +1,6 @@
 // Words and codes for how a drum's other end is closed.
 import type { BeaterFeel, Blow, Front, FrontPage, FrontWay, LevelChange, MicrophoneAccess, Placement, Port, Rebound } from '../api/types';
-import { hertz } from '../shell/figures';
+import { hertz, seconds } from '../shell/figures';
 
 export const MICROPHONES: Record<MicrophoneAccess, string> = {
   none: 'no microphone gets in',
@@ -44,6 +44,15 @@ export function frontCode(front: Front): string {
 export function pitch(way: Pick<FrontWay, 'expected' | 'body_hz'>): string {
   const range = way.body_hz ? ` (${Math.round(way.body_hz.low)} to ${Math.round(way.body_hz.high)})` : '';
   return `${hertz(way.expected.profile.body_hz)}${range}`;
+}
+
+/** How long the body lasts: a thump has no pitch. */
+export function bodyWords(way: Pick<FrontWay, 'expected' | 'body_hz' | 'thump'>): string {
+  const { profile, body_t60_s: range } = way.expected;
+  const between = range ? ` (${seconds(range.low)} to ${seconds(range.high)})` : '';
+  return way.thump
+    ? `A thump of ${seconds(profile.body_t60_s)}${between}, no tone`
+    : `Body ${seconds(profile.body_t60_s)}${between} at ${pitch(way)}`;
 }
 
 /** A blow as the server reads it in an address. */

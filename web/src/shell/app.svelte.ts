@@ -176,6 +176,15 @@ class App {
     });
   }
 
+  /** Says whether a take that is in doubt counts. */
+  async countTake(take: number, counted: boolean): Promise<void> {
+    await this.attempt(async () => {
+      await api.changeTake(take, counted);
+      this.notice(counted ? 'The take counts.' : 'The take does not count.', () => api.changeTake(take, !counted));
+      await this.refresh();
+    });
+  }
+
   /** Leaves a strike out, or takes it back in. */
   async setDropped(strike: number, dropped: boolean): Promise<void> {
     await this.attempt(async () => {

@@ -32,7 +32,7 @@ pub(super) enum End {
 
 /// Film over one column of cells.
 struct Covered {
-    /// The cell outside or inside above the film; the one below lies a layer further.
+    /// Index of the air cell on the batter's side of the film; the cell on its other side is the same place in the next layer.
     above: usize,
     /// Cells of the head over it.
     film: Vec<usize>,
@@ -156,8 +156,8 @@ impl AirBox {
         self.walls.iter_mut().filter(|wall| wall.0 / layer == z).step_by(7).take(count).for_each(|wall| wall.2 = 1.0 - open.min(1.0));
     }
 
-    /// Puts `head` over the faces between the layers above and below `plane`, of which `film_part` tells the part that has film at a place; what
-    /// sticks out over the rim belongs to the nearest face inside.
+    /// Puts `head` between the layers above and below `plane`. `film_part` tells which part of a face at a place has film. The air's cells are
+    /// coarser than the head's: a cell of the head that lies under no face inside the shell moves the air of the nearest face that does.
     fn add_head(
         &mut self,
         head: &MembraneGrid,

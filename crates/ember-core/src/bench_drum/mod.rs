@@ -16,7 +16,9 @@ mod rods;
 mod sound;
 mod spring_net;
 mod strike;
+mod surroundings;
 mod tapped_head;
+mod watched;
 
 pub use bass_line::bass_line;
 pub use foot::{Foot, Touch};

@@ -12,8 +12,9 @@ const LEFT_UNEVEN: f64 = 0.16;
 pub(super) const SLACKEST: f64 = 0.05;
 /// A rod that pulls less than this lets the head's edge work against the hoop.
 const LOOSE_UNDER: f64 = 0.45;
-/// Areal resistance at the edge beside a rod that pulls nothing, N s/m3.
-const SLACK_RESISTANCE: f64 = 45.0;
+/// Areal resistance at the edge beside a rod that pulls nothing, N s/m3: so that three slack lugs take nearly all of the ring (common practice, no
+/// published source).
+const SLACK_RESISTANCE: f64 = 90.0;
 /// How far inwards a slack rod is felt, in parts of the radius.
 const FELT_FROM: f64 = 0.72;
 

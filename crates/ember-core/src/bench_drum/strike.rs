@@ -1,6 +1,6 @@
 //! Strikes on the simulated drum, as a microphone would give them.
 
-use super::air_box::{AirBox, End};
+use super::air_box::AirBox;
 use super::cavity::{Cavity, OpeningLoss, flapping, is_hole};
 use super::foot::{Foot, PressedBeater, Touch};
 use super::hidden::{HELD_BEATER, head_losses, lower_ratio, true_strength};
@@ -8,6 +8,7 @@ use super::membrane_grid::{HeadPhysics, Load, MembraneGrid};
 use super::metal::Metal;
 use super::rods::{Rods, SLACKEST};
 use super::sound::{SAMPLE_RATE, gaussian};
+use super::surroundings::Surroundings;
 use crate::blow::{Blow, beater_info};
 use crate::damping::{DeviceKind, InvalidPlacement, Patch, Placement, device_info};
 use crate::decay::Dynamic;
@@ -34,8 +35,6 @@ const DOT_RESISTANCE: f64 = 1.5;
 const SMALL_RADIUS: f64 = 0.19;
 /// Rate at which pressure falls off between bare walls, 1/s.
 const SHELL_RATE: f64 = 1.5;
-/// Steps a second at which [`BenchDrum::moves_as`] looks, at least.
-const LEAST_WATCHED: f64 = 4000.0;
 
 /// Something that is laid on the batter head while it sounds.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -51,7 +50,7 @@ pub struct Hold {
 }
 
 /// What the heads did in a hit, at the grid's rate.
-struct Heads {
+pub(super) struct Heads {
     sound: Vec<f64>,
     /// Motion of the wires' head.
     wires: Vec<f64>,
@@ -300,7 +299,12 @@ impl BenchDrum {
         if self.drum.kind == DrumKind::Snare { 2 } else { 3 }
     }
 
-    fn grid_rate(&self) -> f64 {
+    /// Radius of its heads, m.
+    pub(super) fn radius(&self) -> f64 {
+        self.drum.radius()
+    }
+
+    pub(super) fn grid_rate(&self) -> f64 {
         f64::from(SAMPLE_RATE) / self.oversampling() as f64
     }
 
@@ -371,41 +375,13 @@ impl BenchDrum {
         self.heads_watched(strength, rng, |_, _| ())
     }
 
-    /// How far either head moves as each of `shapes` in hit number `index`: the mean over the head of displacement times shape (its radius as a
-    /// part of the head's, and its angle), m, of the batter and of the lower head, and the steps a second.
-    pub fn moves_as(&self, seed: u64, index: usize, shapes: &[impl Fn(f64, f64) -> f64]) -> ([Vec<Vec<f64>>; 2], f64) {
-        let every = (self.grid_rate() / LEAST_WATCHED).floor().max(1.0) as usize;
-        let mut moves = [vec![Vec::new(); shapes.len()], vec![Vec::new(); shapes.len()]];
-        let mut weights: [Vec<Vec<(usize, f64)>>; 2] = [Vec::new(), Vec::new()];
-        let a = self.drum.radius();
-        let mut step = 0usize;
-        self.heads_watched(
-            1.0,
-            &mut StdRng::seed_from_u64(seed.wrapping_mul(1_000_003).wrapping_add(index as u64 + 1)),
-            |batter, lower| {
-                step += 1;
-                if !step.is_multiple_of(every) {
-                    return;
-                }
-                for (side, head) in [Some(batter), lower].into_iter().enumerate() {
-                    let Some(head) = head else { continue };
-                    if weights[side].is_empty() {
-                        let part = head.cell_area() / (PI * a * a);
-                        let on = |shape: &dyn Fn(f64, f64) -> f64| {
-                            head.points().map(|(cell, x, y)| (cell, part * shape(x.hypot(y) / a, y.atan2(x)))).collect()
-                        };
-                        weights[side] = shapes.iter().map(|shape| on(shape)).collect();
-                    }
-                    for (moved, weights) in moves[side].iter_mut().zip(&weights[side]) {
-                        moved.push(weights.iter().map(|(cell, weight)| weight * head.at(*cell)).sum());
-                    }
-                }
-            },
-        );
-        (moves, self.grid_rate() / every as f64)
-    }
-
-    fn heads_watched(&self, strength: f64, rng: &mut StdRng, mut watch: impl FnMut(&MembraneGrid, Option<&MembraneGrid>)) -> Heads {
+    /// The same, with `watch` shown both heads after every step.
+    pub(super) fn heads_watched(
+        &self,
+        strength: f64,
+        rng: &mut StdRng,
+        mut watch: impl FnMut(&MembraneGrid, Option<&MembraneGrid>),
+    ) -> Heads {
         let dt = 1.0 / self.grid_rate();
         let mut batter = self.grid(&self.batter, HeadSide::Batter, dt);
         let mut lower = self.lower.as_ref().map(|head| self.grid(head, HeadSide::Lower, dt));
@@ -439,9 +415,11 @@ impl BenchDrum {
         }
         let mut pressed = self.foot.map(|foot| PressedBeater::new(Foot { speed: strength * foot.speed, ..foot }, contact_s));
         self.place_microphone(&mut batter);
-        let mut cavity = Cavity::new(&self.drum, self.openings, self.fill_loss());
-        let mut air = self.in_air.then(|| AirBox::new(&self.drum, &batter, lower.as_ref(), self.fill_rate(), dt));
-        let radiation = 5.0;
+        let mut surroundings = if self.in_air {
+            Surroundings::Field(Box::new(AirBox::new(&self.drum, &batter, lower.as_ref(), self.fill_rate(), dt)))
+        } else {
+            Surroundings::Spring(Cavity::new(&self.drum, self.openings, self.fill_loss()))
+        };
         let steps = (self.spacing_s() * self.grid_rate()) as usize;
         let (mut sound, mut wires) = (Vec::with_capacity(steps), Vec::with_capacity(steps));
         let (mut front, mut inside) = (Vec::with_capacity(steps), Vec::with_capacity(steps));
@@ -461,34 +439,12 @@ impl BenchDrum {
             for (_, cells, resistance) in held.iter().filter(|(from_s, ..)| t >= *from_s) {
                 pushes.extend(cells.iter().map(|cell| (*cell, -resistance * batter.speed(*cell))));
             }
-            if let Some(air) = &mut air {
-                air.press(End::Batter, batter.cell_area(), batter.pressed());
-                if let Some(lower) = &mut lower {
-                    air.press(End::Lower, lower.cell_area(), lower.pressed());
-                    lower.advance(0.0, &[]);
-                }
-                batter.advance(0.0, &pushes);
-                air.advance(&batter, lower.as_ref());
-                sound.push(self.gain() * batter.heard());
-                let lower_now = lower.as_ref().map_or(0.0, MembraneGrid::mean);
-                let before = std::mem::replace(&mut lower_speed, (lower_now - lower_mean) / dt);
-                lower_mean = lower_now;
-                wires.push(lower_speed);
-                front.push((lower_speed - before) / dt);
-                inside.push(air.inside());
-                watch(&batter, lower.as_ref());
-                continue;
-            }
             let now = batter.mean();
             let lower_now = lower.as_ref().map_or(0.0, MembraneGrid::mean);
             let speed = (now - mean) / dt;
             let lower_speed_before = std::mem::replace(&mut lower_speed, (lower_now - lower_mean) / dt);
-            let film = lower.as_ref().map_or(1.0, MembraneGrid::film);
-            let (on_batter, on_lower) = cavity.pressure((now, speed), (lower_now, lower_speed), film, dt);
-            batter.advance(-on_batter - radiation * speed, &pushes);
-            if let Some(lower) = &mut lower {
-                lower.advance(on_lower - radiation * lower_speed, &[]);
-            }
+            let means = ((now, speed), (lower_now, lower_speed));
+            let on_batter = surroundings.advance(&mut batter, lower.as_mut(), means, &pushes, dt);
             sound.push(self.gain() * batter.heard());
             wires.push(lower_speed);
             front.push((lower_speed - lower_speed_before) / dt);

@@ -10,7 +10,7 @@ mod roll;
 mod stops;
 
 pub use beater::{BEATERS, BeaterInfo, BeaterKind, Blow, InvalidBlow, SPOTS, Spot, beater_info};
-pub(crate) use outlook::CLICK_HZ;
 pub use outlook::{BlowOutlook, BlowPredictor};
+pub(crate) use outlook::{CLICK_HZ, HELD, held_at, held_in};
 pub use roll::{Roll, SWAY_DB, roll};
 pub use stops::{HandDown, Stop, StopKind, stops};

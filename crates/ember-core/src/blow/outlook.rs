@@ -10,7 +10,7 @@ use std::f64::consts::PI;
 
 /// A beater that is left in the head, held there by a foot: areal resistance (N s/m3) and its doubt (from experience, no source; to be
 /// measured on the drum).
-const HELD: Prior = Prior { resistance: 600.0, resistance_ln_sd: 0.8, exponent: 0.0, mass: 0.0 };
+pub(crate) const HELD: Prior = Prior { resistance: 600.0, resistance_ln_sd: 0.8, exponent: 0.0, mass: 0.0 };
 /// Where a click lies, Hz (common practice, no published source: plastic on film clicks at 2 to 4 kHz).
 pub(crate) const CLICK_HZ: f64 = 2500.0;
 /// How far a contact may be longer or shorter than such beaters' usual one, nine times in ten, as a factor.
@@ -38,7 +38,6 @@ pub struct BlowOutlook {
 pub struct BlowPredictor<'a> {
     predictor: Predictor,
     open: Open<'a>,
-    drum: &'a Drum,
     from: Blow,
     /// Mean squares with which each mode moves round circles of the batter head, from the middle ([`RADII`] steps to the hoop).
     circles: Vec<Vec<f64>>,
@@ -62,7 +61,7 @@ impl<'a> BlowPredictor<'a> {
             })
         };
         let (circles, off_the_head) = ((0..=RADII).map(circle).collect(), predictor.expect(&open, &[], &[]));
-        Some(Self { predictor, open, drum, from, circles, off_the_head })
+        Some(Self { predictor, open, from, circles, off_the_head })
     }
 
     /// What the model makes of the drum as it was struck: what an outlook is held against.
@@ -156,9 +155,19 @@ impl<'a> BlowPredictor<'a> {
 
     /// The beater as it stays in the head, where it does.
     fn held(&self, blow: Blow) -> Option<Grip> {
-        let outline = Outline::Disc { radius: blow.spot, angle_deg: 180.0, size: blow.size_on(self.drum) };
-        blow.left_in.then(|| self.predictor.pressed(&[Patch { side: HeadSide::Batter, outline, contact: 1.0 }], &HELD))
+        blow.left_in.then(|| held_in(&self.predictor, blow))
     }
+}
+
+/// Where the beater of `blow` presses on the batter of `drum` as long as it stays there.
+pub(crate) fn held_at(drum: &Drum, blow: Blow) -> Patch {
+    let outline = Outline::Disc { radius: blow.spot, angle_deg: 180.0, size: blow.size_on(drum) };
+    Patch { side: HeadSide::Batter, outline, contact: 1.0 }
+}
+
+/// How it takes hold of the drum of `predictor`.
+pub(crate) fn held_in(predictor: &Predictor, blow: Blow) -> Grip {
+    predictor.pressed(&[held_at(&predictor.drum, blow)], &HELD)
 }
 
 impl BlowOutlook {

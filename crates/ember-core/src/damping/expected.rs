@@ -12,6 +12,8 @@ use serde::{Deserialize, Serialize};
 /// What the model itself is off by, with devices known exactly: standard deviation of the logarithm of a decay time, from its
 /// comparison with the simulated drum (docs/METHOD.md).
 pub(super) const MODEL_LN_SD: f64 = 0.12;
+/// The same for what moves air as a whole, the body aside; for pairs of modes with nodal diameters; and for partials that fit no mode, from the
+/// comparison with the simulated drum in air.
 const AXIAL_LN_SD: f64 = 0.35;
 const PAIR_LN_SD: f64 = 0.2;
 const STRANGER_LN_SD: f64 = 0.5;
@@ -50,7 +52,7 @@ impl LevelChange {
 
 /// What the model itself is off by in `tone`, with devices known exactly: standard deviation of the logarithm of a decay time, from its comparison
 /// with the simulated drum in air (docs/METHOD.md). Motions of both heads against the air depend on what is known least.
-fn model_ln_sd(tone: Option<Tone>) -> f64 {
+pub(crate) fn tone_ln_sd(tone: Option<Tone>) -> f64 {
     match tone {
         Some(Tone::Mode(mode)) if mode.is_lowest() => MODEL_LN_SD,
         Some(Tone::Mode(mode)) if mode.is_axial() => AXIAL_LN_SD,
@@ -161,7 +163,7 @@ impl Expectation {
             let (low, high) =
                 of_ends.chain(evenly(&self.partials, tone)).fold((middle, middle), |(low, high), value| (low.min(value), high.max(value)));
             // Device, measurement and model are independent: their logarithms' doubts add as squares.
-            let model = 1.645 * model_ln_sd(tone);
+            let model = 1.645 * tone_ln_sd(tone);
             let widen = |end: f64| ((end / middle).ln().powi(2) + doubt * doubt + model * model).sqrt();
             Some(Range { low: middle * (-widen(low)).exp(), high: middle * widen(high).exp() })
         };
@@ -226,7 +228,7 @@ impl Open<'_> {
         Followed { body: tone(self.profile.body_hz), ring: tone(self.profile.ring_hz) }
     }
 
-    /// What rings most among `partials`, where that is not the open drum's ring.
+    /// The overtone that rings longest among `partials`, if it is another tone than the open drum's ring.
     pub fn rings_on(&self, bare: &[Partial], partials: &[Partial]) -> Option<RingsOn> {
         let followed = self.followed(bare);
         let own = longest_of(partials, followed.ring);
@@ -256,7 +258,7 @@ struct Followed {
 }
 
 /// Of the partials that are `tone`, a pair's two members, the one that is heard most later on.
-fn longest_of(partials: &[Partial], tone: Option<Tone>) -> Option<&Partial> {
+pub(crate) fn longest_of(partials: &[Partial], tone: Option<Tone>) -> Option<&Partial> {
     let tone = tone?;
     let late = |p: &Partial| p.energy_between(RING_FROM_S, RING_TO_S);
     partials.iter().filter(|p| p.tone == Some(tone) && p.t60_s.is_some()).max_by(|a, b| late(a).total_cmp(&late(b)))

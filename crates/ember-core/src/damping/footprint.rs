@@ -28,7 +28,7 @@ pub enum Footprint {
     /// Nothing of it: what is done to the rods only.
     Nothing,
     /// Along the hoop of the batter head at the lug nearest the player and its neighbours, from the hoop inwards.
-    AtTheLugs { width: f64 },
+    AtTheLugs { depth: f64 },
     /// Right across `heads`, its middle line `off_centre` (a part of the radius) from the middle.
     Across { width: f64, off_centre: f64, heads: &'static [HeadSide] },
     /// Resting on the floor of a kick: depths (parts of the radius) to which it touches batter and front head.
@@ -78,10 +78,10 @@ impl Footprint {
             }
             Self::Nothing => Vec::new(),
             Self::EdgeRing { width } => batter(Outline::Ring { inner: EDGE - width / a, outer: EDGE }),
-            Self::AtTheLugs { width } => {
+            Self::AtTheLugs { depth } => {
                 // Three lugs reach from halfway to the next one on either side.
                 let span_deg = 3.0 * 360.0 / f64::from(lugs.max(3));
-                batter(Outline::Arc { inner: 1.0 - width / a, outer: 1.0, angle_deg: 0.0, span_deg })
+                batter(Outline::Arc { inner: 1.0 - depth, outer: 1.0, angle_deg: 0.0, span_deg })
             }
             Self::Overlay { hole } => batter(Outline::Ring { inner: hole, outer: EDGE }),
             Self::Cover { depth } => batter(Outline::Segment { angle_deg, depth }),

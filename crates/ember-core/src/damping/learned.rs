@@ -263,17 +263,28 @@ impl Strengths {
     }
 }
 
-/// Expected partials with those found that they are: near in pitch, and of two that are, the one that decays more alike. Of a split pair
-/// one member may have gone before it was found.
-pub(crate) fn paired<'a>(expected: &'a [Partial], found: &'a [Partial]) -> Vec<(&'a Partial, &'a Partial)> {
+/// Expected partials with those found that they are, as evidence of how strong a device is: near in pitch, and of two that are, the one that decays
+/// more alike. Of a split pair one member may have gone before it was found.
+fn paired<'a>(expected: &'a [Partial], found: &'a [Partial]) -> Vec<(&'a Partial, &'a Partial)> {
+    let unlike = |should: &Partial, is: &Partial| {
+        let times = is.t60_s.zip(should.t60_s).map_or(0.0, |(a, b)| (a / b).ln().abs());
+        (is.hz / should.hz).ln().abs() / SAME + times
+    };
+    paired_by(expected, found, unlike)
+}
+
+/// Expected partials with those found that they are, no two with one: the most alike first, none that lies further off in pitch than mass may move it.
+pub(crate) fn paired_by<'a>(
+    expected: &'a [Partial],
+    found: &'a [Partial],
+    unlike: impl Fn(&Partial, &Partial) -> f64,
+) -> Vec<(&'a Partial, &'a Partial)> {
     let loud = |partials: &'a [Partial]| partials.iter().filter(|p| p.level_db > QUIETEST_DB && p.t60_s.is_some());
     let mut all: Vec<(f64, &Partial, &Partial)> = Vec::new();
     for is in loud(found) {
         for should in loud(expected) {
-            let apart = (is.hz / should.hz).ln().abs();
-            if apart < SAME {
-                let unlike = is.t60_s.zip(should.t60_s).map_or(0.0, |(a, b)| (a / b).ln().abs());
-                all.push((apart / SAME + unlike, should, is));
+            if (is.hz / should.hz).ln().abs() < SAME {
+                all.push((unlike(should, is), should, is));
             }
         }
     }

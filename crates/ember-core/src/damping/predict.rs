@@ -29,8 +29,9 @@ const UNKNOWN_PLACE_LN_SD: f64 = 0.7;
 
 /// A motion that has less than this of a mode is not that mode.
 const LEAST_SHARE: f64 = 1e-4;
-/// How much higher than before a tone may lie that nothing raises.
-const NO_HIGHER: f64 = 1.02;
+/// How much higher than before a tone may lie that no rod raises: what resists strongly in one place holds the head still there, and what is left of
+/// it sounds higher.
+const NO_HIGHER: f64 = 1.05;
 /// What part in a motion a mode counts for that was not heard, against one that was.
 const UNHEARD_COUNTS: f64 = 0.4;
 

@@ -9,7 +9,7 @@ use super::bessel::bessel_j;
 use super::head_motions::{HeadMotion, HeadsInAir, Tensions};
 use crate::bisect::bisect;
 use crate::decay::{Partial, body_and_ring};
-use crate::units::{decay_rate, decibels};
+use crate::units::{decay_rate, decibels, median};
 
 /// Motions of so many nodal diameters are looked for among the partials.
 const MOST_DIAMETERS: usize = 6;
@@ -19,7 +19,7 @@ const AIR: [f64; 3] = [1.0, 0.5, 0.0];
 const ALIKE_COSTS: f64 = 0.3;
 /// The batter's own lowest pitch against the body, and steps between (logarithm): with one head, and with two.
 const BATTER_TO_BODY: [f64; 2] = [0.62, 1.5];
-const ONE_HEAD_TO_BODY: [f64; 2] = [0.5, 1.08];
+const ONE_HEAD_TO_BODY: [f64; 2] = [0.5, 1.6];
 const STEP: f64 = 0.02;
 /// So many of the best are looked at more closely.
 const REFINED: usize = 2;
@@ -35,7 +35,8 @@ const LEVEL_SD_DB: f64 = 11.0;
 /// The most that a decay, or a level, that is quite otherwise than thought speaks against a name.
 const MOST_DECAY: f64 = 9.0;
 const MOST_LEVEL: f64 = 14.0;
-/// A partial whose pitch is this many standard deviations off is not that motion, nor one that is off by so much all told (sum of squares).
+/// A partial is not a motion whose pitch is more than `FARTHEST` standard deviations away, nor one for which pitch, decay and level together are
+/// more than `MOST_OFF` away (sum of squared deviations).
 const FARTHEST: f64 = 3.2;
 const MOST_OFF: f64 = 22.0;
 /// What a partial of this level, and a weaker one, counts for.
@@ -49,10 +50,24 @@ const USUAL_LOWER_LN_SD: f64 = 0.3;
 const UNUSUAL_COSTS: f64 = 0.12;
 /// Members of a pair lie no further apart than this (logarithm): heads are never quite even.
 const PAIR_LN: f64 = 0.045;
+/// How much more or less than usual films are taken to lose, and motions to radiate, where that is read off what was measured.
+const FILM_TIMES: std::ops::Range<f64> = 0.3..3.0;
+const RADIATED_TIMES: std::ops::Range<f64> = 0.05..2.0;
 /// Where a stick or beater lands, and its contact time, s: roughly, for what it brings out.
 const STRUCK_AT: f64 = 0.27;
 const STICK_S: f64 = 0.0025;
 const BEATER_S: f64 = 0.006;
+
+/// What a drum loses against what such drums usually do: in its films, and to the air.
+#[derive(Debug, Clone, Copy)]
+pub(super) struct Losses {
+    pub film: f64,
+    pub radiated: f64,
+}
+
+impl Losses {
+    const USUAL: Self = Self { film: 1.0, radiated: 1.0 };
+}
 
 /// Heads that explain what was measured.
 #[derive(Debug, Clone)]
@@ -96,8 +111,8 @@ impl<'a> Fitter<'a> {
         Some(Self { heads, drum, partials, body_hz, losses: drum.usual_losses() })
     }
 
-    /// Heads that explain the partials, best first, each naming body or ring otherwise than those before it.
-    pub fn fits(&self) -> Vec<Fitted> {
+    /// The heads that explain the partials best.
+    pub fn best(&self) -> Option<Fitted> {
         let [low, high] = if self.drum.lower_film().is_some() { BATTER_TO_BODY } else { ONE_HEAD_TO_BODY };
         let steps = ((high / low).ln() / STEP) as usize;
         let at = |heads: &HeadsInAir, step: usize| heads.without_air(self.body_hz * low * (step as f64 * STEP).exp(), false);
@@ -106,9 +121,7 @@ impl<'a> Fitter<'a> {
         let mut all: Vec<Fitted> = self.heads.iter().flat_map(of).collect();
         all.sort_by(|a, b| b.score.total_cmp(&a.score));
         all.truncate(REFINED);
-        let mut refined: Vec<Fitted> = all.into_iter().map(|fitted| self.refined(fitted)).collect();
-        refined.sort_by(|a, b| b.score.total_cmp(&a.score));
-        refined
+        all.into_iter().map(|fitted| self.refined(fitted)).max_by(|a, b| a.score.total_cmp(&b.score))
     }
 
     /// The lower head tuned so that the body lies where it was heard.
@@ -125,7 +138,7 @@ impl<'a> Fitter<'a> {
         Some(self.judged(heads, Tensions { batter_hz, lower_hz }))
     }
 
-    /// The same with tensions moved by small steps as long as they explain more.
+    /// Improves `best` by a pattern search: both tensions are moved by smaller and smaller steps, and a step is kept if it explains more.
     fn refined(&self, mut best: Fitted) -> Fitted {
         let Some(heads) = self.heads.iter().find(|heads| heads.0 == best.air) else { return best };
         let mut step = 0.5 * STEP;
@@ -179,7 +192,7 @@ impl<'a> Fitter<'a> {
                 // What moves air as a whole is heard by that, the rest by what moves near a microphone over the edge, the less the more parts it has.
                 let heard = if m == 0 { motion.moved().0.abs() + 0.2 * at(0.7) } else { 0.7 * at(0.75) / (m as f64 + 1.0) };
                 let pushed = (std::f64::consts::PI * motion.hz * contact_s).cos() / (1.0 - (2.0 * motion.hz * contact_s).powi(2));
-                let ln_decay = self.derived_decay(motion, 1.0).ln();
+                let ln_decay = self.derived_decay(motion, Losses::USUAL).ln();
                 Expected {
                     ln_hz: motion.hz.ln(),
                     ln_decay,
@@ -194,13 +207,32 @@ impl<'a> Fitter<'a> {
         all
     }
 
-    /// Amplitude decay rate of `motion`, 1/s, where films lose `times` what is usual and what moves air radiates.
-    pub fn derived_decay(&self, motion: &HeadMotion, times: f64) -> f64 {
+    /// Amplitude decay rate of `motion`, 1/s, where films lose and motions radiate so many times what is usual.
+    pub fn derived_decay(&self, motion: &HeadMotion, times: Losses) -> f64 {
         let (loss, by_wave) = self.losses;
         let m = usize::from(motion.mode.diameters);
         let circles = usize::from(motion.mode.circles).clamp(1, super::air_load::zeros(m).len());
         let zero = super::air_load::zeros(m)[circles - 1];
-        times * (loss + by_wave * (zero / self.drum.radius()).powi(2)) + motion.radiated(self.drum)
+        times.film * (loss + by_wave * (zero / self.drum.radius()).powi(2)) + times.radiated * motion.radiated(self.drum)
+    }
+
+    /// What this drum loses against what is usual: films by the middle of the motions that move no air as a whole; then what the others lose
+    /// besides, the body aside, which radiates next to nothing.
+    pub fn losses(&self, fitted: &Fitted) -> Losses {
+        let usual = |part: Losses, motion: &HeadMotion| self.derived_decay(motion, part);
+        let (film, radiated) = (Losses { film: 1.0, radiated: 0.0 }, Losses { film: 0.0, radiated: 1.0 });
+        let measured = |axial: bool| {
+            let of = move |(partial, motion): (&Partial, &Option<usize>)| {
+                let motion = &fitted.motions[(*motion)?];
+                (motion.mode.is_axial() == axial && !motion.mode.is_lowest()).then_some((motion, decay_rate(partial.t60_s?)))
+            };
+            self.partials.iter().zip(&fitted.of_partial).filter_map(of)
+        };
+        let times: Vec<f64> = measured(false).map(|(motion, decay)| decay / usual(film, motion)).collect();
+        let of_film = median(&times).map_or(1.0, |times| times.clamp(FILM_TIMES.start, FILM_TIMES.end));
+        let besides = |(motion, decay): (&HeadMotion, f64)| (decay - of_film * usual(film, motion)) / usual(radiated, motion);
+        let of_air = median(&measured(true).map(besides).collect::<Vec<_>>());
+        Losses { film: of_film, radiated: of_air.map_or(1.0, |times| times.clamp(RADIATED_TIMES.start, RADIATED_TIMES.end)) }
     }
 
     /// Of each partial its motion, the likeliest first, and what all of that explains.

@@ -67,8 +67,8 @@ pub(super) struct HeadsInAir<'a> {
 }
 
 impl<'a> HeadsInAir<'a> {
-    /// Of `drum`, whose lowest tone is at about `hz`. `air` is how far each mode carries air of its own, 1 for all of it; the rest is the same for
-    /// all modes, as much as the lowest carry in the middle.
+    /// The heads of `drum`, whose lowest tone is at about `hz`. With an `air` of 1 each mode carries the mass of air that belongs to its own shape;
+    /// with 0 all modes carry the same mass, which is right for the lowest ones; between the two the masses are mixed.
     pub fn new(drum: &'a Drum, hz: f64, most_diameters: usize, air: f64) -> Self {
         let lower_mass = drum.lower_film().map(|head| head.areal_mass());
         let about = |m: usize| hz * zeros(m)[0] / zeros(0)[0];

@@ -1,13 +1,13 @@
 //! A drum as a set of modes: two membranes with the air in and around them, brought into agreement with what was measured.
 
 use super::Drum;
-use super::fit::{Fitted, Fitter};
+use super::fit::{Fitted, Fitter, Losses};
 use super::head_motions::{HeadMotion, HeadsInAir};
 use super::membrane::{Member, MembraneMode, modes_up_to};
 use super::spread::{Spread, spread_out};
 use super::tone::Tone;
 use crate::decay::{Partial, body_and_ring};
-use crate::units::{decay_rate, median};
+use crate::units::decay_rate;
 use nalgebra::DMatrix;
 use std::collections::VecDeque;
 use std::hash::{DefaultHasher, Hash, Hasher};
@@ -19,8 +19,6 @@ const UNHEARD_DB: f64 = -60.0;
 const MOST_KNOWN: usize = 24;
 /// How far at least what was not heard lies from what was (logarithm).
 const APART_LN: f64 = 0.03;
-/// How much more or less than usual films are taken to lose, where that is read off what was measured.
-const FILM_TIMES: std::ops::Range<f64> = 0.3..3.0;
 
 /// Which head.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, serde::Serialize, serde::Deserialize)]
@@ -80,7 +78,7 @@ impl DrumModel {
         }
         known(drum, partials, || {
             let fitter = Fitter::new(drum, partials)?;
-            let fitted = fitter.fits().into_iter().next()?;
+            let fitted = fitter.best()?;
             Some(Self::of(drum, partials, &fitter, &fitted))
         })
     }
@@ -90,7 +88,7 @@ impl DrumModel {
         let membrane = modes_up_to(super::air_load::HIGHEST_ZERO);
         let most = membrane.iter().map(|mode| mode.m).max().unwrap_or(0);
         let heads = HeadsInAir::new(drum, fitter.body_hz(), most, fitted.air);
-        let times = film_times(fitter, fitted, partials);
+        let times = fitter.losses(fitted);
         // What no stick brings out and nobody heard is still needed to describe what a device does to the others.
         let motions = (0..=most).flat_map(|m| heads.motions(m, fitted.tensions));
         let mut modes: Vec<ModeShape> = motions.flat_map(|motion| shapes_of(&motion, &membrane, &named, fitter, times)).collect();
@@ -194,19 +192,8 @@ fn keep_apart(modes: &mut [ModeShape]) {
     }
 }
 
-/// What this drum's films lose against what is usual: the middle of what was measured, less what is radiated.
-fn film_times(fitter: &Fitter, fitted: &Fitted, partials: &[Partial]) -> f64 {
-    let of = |(partial, motion): (&Partial, &Option<usize>)| {
-        let motion = &fitted.motions[(*motion)?];
-        let radiated = fitter.derived_decay(motion, 0.0);
-        let usual = fitter.derived_decay(motion, 1.0) - radiated;
-        Some(((decay_rate(partial.t60_s?) - radiated) / usual).clamp(FILM_TIMES.start, FILM_TIMES.end))
-    };
-    median(&partials.iter().zip(&fitted.of_partial).filter_map(of).collect::<Vec<_>>()).unwrap_or(1.0)
-}
-
 /// `motion` as one mode, or as the two of a pair, as it was measured where it was.
-fn shapes_of(motion: &HeadMotion, membrane: &[MembraneMode], named: &[Partial], fitter: &Fitter, times: f64) -> Vec<ModeShape> {
+fn shapes_of(motion: &HeadMotion, membrane: &[MembraneMode], named: &[Partial], fitter: &Fitter, times: Losses) -> Vec<ModeShape> {
     let tone = Tone::Mode(motion.mode);
     let same = named.iter().filter(|partial| partial.tone == Some(tone));
     let measured = same.max_by(|a, b| a.level_db.total_cmp(&b.level_db));

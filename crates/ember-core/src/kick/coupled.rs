@@ -27,8 +27,9 @@ const FILM_RESISTANCE: f64 = 60.0;
 const FLAPS_TO: f64 = 1.6;
 const EDGE_RESISTANCE: f64 = 10.0;
 const OUTFLOW_RESISTANCE: f64 = 80.0;
-/// Motions that lose more than this part of critical damping are a thump, not a tone.
-const MOST_DAMPING: f64 = 0.16;
+/// Motions that lose more than this part of critical damping are a thump, not a tone; those that lose still more are none at all.
+const MOST_OF_A_TONE: f64 = 0.16;
+const MOST_DAMPING: f64 = 0.8;
 /// Part of the film in a hole that is taken off: with all of it, a head that is nearly all hole could not be solved.
 const FILM_GONE: f64 = 0.99;
 /// Where a beater lands, as a part of the radius.
@@ -57,6 +58,13 @@ pub(super) struct AxialMode {
     pub inside: f64,
     /// How the heads' modes take part, to find the same motion again in another state.
     pub shape: Vec<Complex64>,
+}
+
+impl AxialMode {
+    /// Whether it is heard as a tone, and not as a thump.
+    pub fn is_tone(&self) -> bool {
+        self.decay < MOST_OF_A_TONE * self.decay.hypot(2.0 * PI * self.hz)
+    }
 }
 
 /// The modes of a head that move air as a whole: coordinates of the batter, which the front head's follow.
@@ -166,7 +174,7 @@ pub(super) fn coupled(closed: &Closed, inner: &Inner, opening: f64) -> Coupled {
     Coupled { mass, loss, stiffness, heads, batter, film_moves, squeezed }
 }
 
-/// Motions of a drum closed in some way, low to high, as far as they are tones; `opening` scales what openings take.
+/// Motions of a drum closed in some way, low to high, tones and thumps; `opening` scales what openings take.
 pub(super) fn axial_modes(closed: &Closed, inner: &Inner, opening: f64) -> Vec<AxialMode> {
     let Coupled { mass, loss, stiffness, heads, batter, film_moves, squeezed } = coupled(closed, inner, opening);
     let (modes, size) = (axial(), mass.nrows());

@@ -1,6 +1,7 @@
 //! What lies in or on a drum while its other end is closed otherwise, as the motions that move air as a whole meet it.
 
-use crate::damping::{Expectation, Placement, REFERENCE_HZ, Strengths};
+use crate::blow::{Blow, HELD, held_at};
+use crate::damping::{Expectation, Patch, Placement, Prior, REFERENCE_HZ, Strengths};
 use crate::drum::{Drum, HeadSide, MembraneMode};
 use nalgebra::{DMatrix, DVector};
 
@@ -33,28 +34,39 @@ struct Press {
     overlap: DMatrix<f64>,
 }
 
+impl Press {
+    /// `patch` of a head whose axial membrane modes are `modes`, pressing on it as `prior` says.
+    fn new(patch: &Patch, prior: &Prior, modes: &[MembraneMode]) -> Self {
+        let mut overlap = DMatrix::zeros(modes.len(), modes.len());
+        for (r, _, share) in patch.outline.points() {
+            let shapes = DVector::from_fn(modes.len(), |k, _| modes[k].radial(r));
+            overlap.ger(patch.contact * share, &shapes, &shapes, 1.0);
+        }
+        Self { side: patch.side, resistance: prior.resistance, exponent: prior.exponent, mass: prior.mass, overlap }
+    }
+}
+
 impl Laid {
-    /// `placements` on `drum`, whose axial membrane modes are `modes`; `alone` is what is expected of them where nothing else changes.
-    pub fn new(drum: &Drum, alone: Expectation, placements: &[Placement], strengths: &Strengths, modes: &[MembraneMode]) -> Self {
+    /// `placements` on `drum`, whose axial membrane modes are `modes`, and a beater that is left in its head after `held`; `alone` is what is expected
+    /// of them where nothing else changes.
+    pub fn new(
+        drum: &Drum,
+        alone: Expectation,
+        placements: &[Placement],
+        held: Option<Blow>,
+        strengths: &Strengths,
+        modes: &[MembraneMode],
+    ) -> Self {
         let strong = |placement: &Placement| strengths.ln(placement.device, placement.head_family(drum)).0.exp();
         let press = |placement: &Placement| {
             let prior = placement.prior();
             let (resistance, mass) = (prior.resistance * strong(placement), prior.mass * strengths.mass_ln(placement.device).0.exp());
-            let exponent = prior.exponent + strengths.steeper(placement.device).0;
-            let patches = placement.patches(drum).into_iter();
-            patches
-                .map(|patch| {
-                    let mut overlap = DMatrix::zeros(modes.len(), modes.len());
-                    for (r, _, share) in patch.outline.points() {
-                        let shapes = DVector::from_fn(modes.len(), |k, _| modes[k].radial(r));
-                        overlap.ger(patch.contact * share, &shapes, &shapes, 1.0);
-                    }
-                    Press { side: patch.side, resistance, exponent, mass, overlap }
-                })
-                .collect::<Vec<_>>()
+            let prior = Prior { resistance, mass, exponent: prior.exponent + strengths.steeper(placement.device).0, ..prior };
+            placement.patches(drum).into_iter().map(|patch| Press::new(&patch, &prior, modes)).collect::<Vec<_>>()
         };
+        let beater = held.map(|blow| Press::new(&held_at(drum, blow), &HELD, modes));
         Self {
-            presses: placements.iter().flat_map(press).collect(),
+            presses: placements.iter().flat_map(press).chain(beater).collect(),
             times: 1.0,
             air: placements.iter().map(|placement| strong(placement) * placement.air_loss(drum)).sum(),
             alone,

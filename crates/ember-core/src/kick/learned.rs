@@ -18,29 +18,40 @@ pub struct FrontTrial {
 
 /// Doubt of one comparison: model and measurement together, of a decay time's logarithm (docs/METHOD.md).
 const TRIAL_LN_SD: f64 = 0.15;
-/// The grid on which the posterior is worked out, in standard deviations of the prior.
-const GRID: i32 = 12;
+/// The grid on which the posterior is worked out reaches so many standard deviations of the prior either way, in so many steps; at every so many
+/// of them the body is followed, and between those its decay time's logarithm is taken as straight.
 const WIDTH: f64 = 3.0;
+const GRID: usize = 64;
+const FOLLOWED_EVERY: usize = 8;
 /// How far a found body may lie from the expected pitch, as a part of it.
 const SAME_BODY: f64 = 0.25;
 
 /// Mean and standard deviation of the logarithm of what openings take, against what they are thought to, after `trials`: Bayes's rule on a
 /// grid, with the body's decay time of each trial as its evidence.
 pub fn opening_strength(trials: &[FrontTrial]) -> (f64, f64) {
-    let points: Vec<f64> = (-GRID..=GRID).map(|i| WIDTH * f64::from(i) / f64::from(GRID) * OPENING_LN_SD).collect();
+    let point = |i: usize| WIDTH * OPENING_LN_SD * (2.0 * i as f64 / GRID as f64 - 1.0);
+    let points: Vec<f64> = (0..=GRID).map(point).collect();
     let mut log_weight: Vec<f64> = points.iter().map(|x| -0.5 * (x / OPENING_LN_SD).powi(2)).collect();
     for trial in trials {
         let Some(predictor) = FrontPredictor::new(&trial.drum, &trial.before, &trial.before_profile) else { continue };
         // The body that was found must be the one that is meant, or the trial tells nothing.
-        let Some((hz, _)) = predictor.body(&trial.front) else { continue };
+        let Some((hz, _)) = predictor.body(&trial.front, 0.0) else { continue };
         let found = nearest(&trial.after, hz).filter(|p| (p.hz / hz - 1.0).abs() < SAME_BODY).and_then(|p| p.t60_s);
         let Some(found) = found else { continue };
-        log_weight.par_iter_mut().zip(&points).for_each(|(weight, point)| {
+        let bodies: Vec<Option<f64>> = (0..=GRID / FOLLOWED_EVERY)
+            .into_par_iter()
+            .map(|k| predictor.body(&trial.front, point(k * FOLLOWED_EVERY)).map(|(_, t60_s)| t60_s.ln()))
+            .collect();
+        let expected_ln = |i: usize| {
+            let (k, on) = (i / FOLLOWED_EVERY, (i % FOLLOWED_EVERY) as f64 / FOLLOWED_EVERY as f64);
+            let here = bodies[k]?;
+            Some(here + on * (bodies.get(k + 1).copied().flatten().unwrap_or(here) - here))
+        };
+        for (i, weight) in log_weight.iter_mut().enumerate() {
             // Student's t with four degrees of freedom: a bad take moves little.
-            let off =
-                predictor.t60_near(&trial.front, *point, hz).map_or(f64::MAX.sqrt(), |expected| (found / expected).ln() / TRIAL_LN_SD);
+            let off = expected_ln(i).map_or(f64::MAX.sqrt(), |expected| (found.ln() - expected) / TRIAL_LN_SD);
             *weight -= 2.5 * (1.0 + off * off / 4.0).ln();
-        });
+        }
     }
     let most = log_weight.iter().copied().fold(f64::NEG_INFINITY, f64::max);
     let weights: Vec<f64> = log_weight.iter().map(|x| (x - most).exp()).collect();
@@ -75,8 +86,8 @@ mod tests {
             front: front.clone(),
             after: vec![partial(hz, t60_s, "(0,1)")],
         };
-        let (hz, _) = predictor.body(&front).unwrap();
-        let strong = predictor.t60_near(&front, 0.6, hz).unwrap();
+        let (hz, _) = predictor.body(&front, 0.0).unwrap();
+        let (_, strong) = predictor.body(&front, 0.6).unwrap();
         let (mean, sd) = opening_strength(&[trial(strong, hz), trial(strong, hz)]);
         assert!((0.4..0.65).contains(&mean) && sd < 0.5 * OPENING_LN_SD, "{mean} {sd}");
         let (prior, prior_sd) = opening_strength(&[]);

@@ -34,7 +34,7 @@ pub struct Levels {
 impl Levels {
     /// Of `drum` closed as `front` says: motions `now` and `then`, and those at either end of what is not known; `same` where nothing was
     /// changed.
-    pub(super) fn of(drum: &Drum, front: &Front, same: bool, now: &[AxialMode], then: &[AxialMode], ends: &[Vec<AxialMode>; 2]) -> Self {
+    pub(super) fn of(drum: &Drum, front: &Front, same: bool, now: &[AxialMode], then: &[AxialMode], ends: &[&[AxialMode]; 2]) -> Self {
         let blow = Blow::usual(drum.kind).unwrap_or(STICK);
         let power = |modes: &[AxialMode], of: fn(&AxialMode) -> f64| -> f64 {
             let lasts = |mode: &AxialMode| {

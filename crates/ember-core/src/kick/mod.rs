@@ -6,6 +6,7 @@
 //! beater that is left in the head strikes again. [`verdict`] says whether to cut;
 //! [`place`] checks where, and [`template`] draws it in full size.
 
+mod chain;
 mod coupled;
 mod fill;
 mod laid;

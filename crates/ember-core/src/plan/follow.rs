@@ -1,21 +1,34 @@
 //! What was found, as the tones that were promised: one tone keeps its name, whatever else rings longer by then.
 
 use super::check::Sounding;
-use crate::damping::{Expectation, paired};
+use crate::damping::{Expectation, longest_of, paired_by};
 use crate::decay::{DecayProfile, Partial};
 
 /// A partial of an expectation is the one its profile speaks of where their pitches are the same (logarithm).
 const THE_SAME: f64 = 1e-6;
+/// How far a tone may be off what was promised of it, for telling which it is (standard deviations): the logarithm of its pitch, that of its decay
+/// time, which is what a promise is about and so says little, and its level, dB (from experience, no published source).
+const PITCH_LN_SD: f64 = 0.015;
+const DECAY_LN_SD: f64 = 1.0;
+const LEVEL_SD_DB: f64 = 12.0;
 
 /// `found` with the tones of what was `expected`: its partials by their names, and a profile whose body and ring are the promised ones. What was
 /// not found of them is null there; without a promise of a tone the profile is as it was.
 pub fn followed(found: Sounding, expected: &Expectation) -> (Vec<Partial>, DecayProfile) {
-    let pairs = paired(&expected.partials, found.partials);
+    let unlike = |should: &Partial, is: &Partial| {
+        let decay = is.t60_s.zip(should.t60_s).map_or(0.0, |(a, b)| (a / b).ln() / DECAY_LN_SD);
+        ((is.hz / should.hz).ln() / PITCH_LN_SD).powi(2) + decay.powi(2) + ((is.level_db - should.level_db) / LEVEL_SD_DB).powi(2)
+    };
+    let pairs = paired_by(&expected.partials, found.partials, unlike);
     let of_found = |is: &Partial| pairs.iter().find(|(_, other)| std::ptr::eq(*other, is)).map(|(should, _)| *should);
-    let partials = found.partials.iter().map(|is| Partial { tone: of_found(is).and_then(|should| should.tone), ..is.clone() }).collect();
-    let promised = |hz: Option<f64>| {
+    let partials: Vec<Partial> =
+        found.partials.iter().map(|is| Partial { tone: of_found(is).and_then(|should| should.tone), ..is.clone() }).collect();
+    // None: no such tone was promised. Some(None): it was not found.
+    let promised = |hz: Option<f64>| -> Option<Option<&Partial>> {
         let should = expected.partials.iter().find(|p| hz.is_some_and(|hz| (p.hz / hz).ln().abs() < THE_SAME))?;
-        Some(pairs.iter().find(|(other, _)| std::ptr::eq(*other, should)).map(|(_, is)| *is))
+        let by_pair = || pairs.iter().find(|(other, _)| std::ptr::eq(*other, should)).map(|(_, is)| *is);
+        // Of a pair either member may be what is left.
+        Some(longest_of(&partials, should.tone).or_else(by_pair))
     };
     let mut profile = found.profile.clone();
     if let Some(ring) = promised(expected.profile.ring_hz) {

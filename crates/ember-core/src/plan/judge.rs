@@ -29,6 +29,8 @@ pub struct Judge<'a> {
     model: &'a FirstOrder,
     wanted: &'a Wanted,
     parts: Vec<Part>,
+    /// Whether the bound on the body's decay is its decay: it is one mode without a partner.
+    body_is_one: bool,
 }
 
 impl<'a> Judge<'a> {
@@ -51,7 +53,9 @@ impl<'a> Judge<'a> {
                 power: amplitude(start.level_db).powi(2),
             }
         };
-        Self { parts: starts.iter().map(part).collect(), model, wanted }
+        let mut bodies = starts.iter().filter(|start| start.is_body);
+        let body_is_one = bodies.next().is_some_and(|body| body.tone.is_axial()) && bodies.next().is_none();
+        Self { parts: starts.iter().map(part).collect(), body_is_one, model, wanted }
     }
 
     /// Steps off.
@@ -68,6 +72,10 @@ impl<'a> Judge<'a> {
         let mut parts = self.parts.iter();
         self.model.most(touch, |decay| parts.next().into_iter().for_each(|part| tally.lengths(part, decay)));
         let steps = |tally: &Tally, share| tally.heard(Some(attack_lost_db), share).steps(self.wanted).into_iter().sum::<Steps>().get();
+        if !self.body_is_one {
+            // Turned otherwise it may last longer than that: then it is not known to be too short.
+            tally.softest_s = None;
+        }
         let lengths = steps(&tally, false);
         if lengths > enough {
             return lengths;

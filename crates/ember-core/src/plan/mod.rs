@@ -3,6 +3,7 @@
 mod best;
 mod candidates;
 mod check;
+mod doubt;
 mod evening;
 mod follow;
 mod judge;
@@ -23,6 +24,7 @@ mod would_do;
 pub use best::{Among, Ranked};
 pub use candidates::{Limits, MOST_DEVICES, ShelfItem};
 pub use check::{CheckedFigure, Figure, Sounding, check};
+pub use doubt::{Doubt, doubted};
 pub use evening::{
     Cell, Change, Difference, Evening, EveningDrum, EveningPlan, MOST_SETUPS, Packed, Row, SecondBest, Setup, Sound, Weighing, choose,
     packing,

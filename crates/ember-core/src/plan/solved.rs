@@ -7,6 +7,7 @@ use super::school::school_of;
 use super::screened::Screened;
 use super::weight::{Prospect, effort, seconds_to_change};
 use crate::Patience;
+use crate::blow::{Blow, held_in};
 use crate::damping::{Expectation, Grip, Open, Placement, Predictor, Strengths};
 use crate::decay::{DecayProfile, Partial};
 use crate::drum::Drum;
@@ -56,20 +57,37 @@ pub struct Evaluator<'a> {
     question: &'a Question<'a>,
     predictor: Predictor,
     now: Assessment,
+    /// A beater that stays in the head.
+    held: Option<Grip>,
 }
 
 impl<'a> Evaluator<'a> {
     /// `None` where the open drum's body is not known.
     pub fn new(question: &'a Question<'a>) -> Option<Self> {
         let now = assess(question.partials, question.profile, &question.wanted, None);
-        Some(Self { question, predictor: Predictor::new(question.drum, question.partials)?, now })
+        Some(Self { question, predictor: Predictor::new(question.drum, question.partials)?, now, held: None })
+    }
+
+    /// The same where the player leaves the beater in the head after `blow`: it takes hold of the head besides whatever lies on it.
+    pub fn with_beater_left_in(mut self, blow: Blow) -> Self {
+        let held = held_in(&self.predictor, blow);
+        // What the drum needs is told by how it sounds when it is played so.
+        let expected = self.predictor.expect(&self.question.open(), &[], &[&held]);
+        self.now = assess(&expected.partials, &expected.profile, &self.question.wanted, None);
+        self.held = Some(held);
+        self
+    }
+
+    /// How the drum is as it is played, with nothing on it.
+    pub fn now(&self) -> &Assessment {
+        &self.now
     }
 
     /// The one plan that `placements` make, offered as `offer`.
     pub fn plan(&self, offer: Offer, placements: &[Placement]) -> Plan {
-        let Self { question, predictor, now } = self;
+        let Self { question, predictor, now, held } = self;
         let grips: Vec<Grip> = placements.iter().map(|placement| predictor.grip_known(placement, question.strengths)).collect();
-        let expected = predictor.expect(&question.open(), placements, &grips.iter().collect::<Vec<_>>());
+        let expected = predictor.expect(&question.open(), placements, &grips.iter().chain(held).collect::<Vec<_>>());
         offered(offer, &weigh(placements.to_vec(), expected, &question.wanted), now)
     }
 }

@@ -84,10 +84,11 @@ impl Prospect {
                 .iter()
                 .map(|p| Partial { t60_s: p.t60_s.map(|t| t * if p.hz < top { body } else { ring }), ..p.clone() })
                 .collect();
-            Tails::new(&partials, DecayProfile::of_partials(&partials).ring_share, lost)
+            let DecayProfile { ring_share, .. } = DecayProfile::of_partials(&partials);
+            Tails::new(&partials, &DecayProfile { ring_share, ..expected.profile.clone() }, lost)
         };
         Self {
-            expected: Tails::new(&expected.partials, expected.profile.ring_share, lost),
+            expected: Tails::new(&expected.partials, &expected.profile, lost),
             ends: [stretched(|range| range.low), stretched(|range| range.high)],
             pitch: pitch_toll(expected.pitch_cents),
         }

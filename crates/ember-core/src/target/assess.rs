@@ -2,7 +2,7 @@
 
 use super::steps::Steps;
 use super::wanted::Wanted;
-use crate::decay::{DecayProfile, Partial, body_and_ring};
+use crate::decay::{DecayProfile, Partial, RING_ABOVE_BODY, body_and_ring};
 use crate::venue::{OctavePlace, at_hz};
 use serde::{Deserialize, Serialize};
 
@@ -61,6 +61,10 @@ pub struct Assessment {
     pub ring_length_s: Option<f64>,
     /// Its pitch, Hz.
     pub ring_length_hz: Option<f64>,
+    /// Whether it is the ring: another overtone may be heard longer than the one that rings most.
+    #[serde(default)]
+    #[cfg_attr(feature = "schema", schema(required = true))]
+    pub longest_is_ring: bool,
     pub ring_share: Option<f64>,
     /// All steps off together; 0 is perfect.
     pub misfit: f64,
@@ -143,14 +147,15 @@ struct Found {
 }
 
 impl Tails {
-    /// Of `partials`, the `ring_share` made of them, and the attack that a treatment is expected to take, dB.
-    pub fn new(partials: &[Partial], ring_share: Option<f64>, attack_lost_db: Option<f64>) -> Self {
-        let (body, _) = body_and_ring(partials);
-        let from = body.map_or(f64::INFINITY, |i| 1.15 * partials[i].hz);
+    /// Of `partials`, the `profile` made of them, whose body is looked at, and the attack that a treatment is expected to take, dB.
+    pub fn new(partials: &[Partial], profile: &DecayProfile, attack_lost_db: Option<f64>) -> Self {
+        let named = profile.body_hz.and_then(|hz| partials.iter().position(|partial| partial.hz == hz));
+        let body = named.or_else(|| body_and_ring(partials).0);
+        let from = body.map_or(f64::INFINITY, |i| RING_ABOVE_BODY * partials[i].hz);
         Self {
             body: body.and_then(|i| Tail::new(&partials[i])),
             overtones: partials.iter().filter(|p| p.hz >= from).filter_map(Tail::new).collect(),
-            ring_share,
+            ring_share: profile.ring_share,
             attack_lost_db,
         }
     }
@@ -174,7 +179,7 @@ impl Tails {
 
 /// Holds `partials` and the `profile` made of them against `wanted`. `attack_lost_db`: what a treatment is expected to take.
 pub fn assess(partials: &[Partial], profile: &DecayProfile, wanted: &Wanted, attack_lost_db: Option<f64>) -> Assessment {
-    let tails = Tails::new(partials, profile.ring_share, attack_lost_db);
+    let tails = Tails::new(partials, profile, attack_lost_db);
     let found = tails.held_against(wanted);
     let aspects = [Aspect::BodyLong, Aspect::BodyShort, Aspect::RingLong, Aspect::RingShare, Aspect::AttackLost];
     let mut off: Vec<Verdict> = aspects
@@ -190,6 +195,7 @@ pub fn assess(partials: &[Partial], profile: &DecayProfile, wanted: &Wanted, att
         body_length_softest_s: found.body_softest_s,
         ring_length_s: found.ring.map(|(_, length)| length),
         ring_length_hz: found.ring.map(|(hz, _)| hz),
+        longest_is_ring: found.ring.is_some_and(|(hz, _)| profile.ring_hz == Some(hz)),
         ring_share: profile.ring_share,
         misfit,
         fits: tails.body.is_some() && misfit <= FITS_WITHIN,

@@ -52,11 +52,13 @@ pub struct TomPitch {
 /// A tom this near to the snare's body or its octave answers it, cents.
 const ANSWERS_CENTS: f64 = 60.0;
 
-/// Pitches for toms whose bodies lie at `now_hz` (any order) in `intervals`. The whole chord lies where the toms together move
-/// least; where that would make one answer the snare at `snare_hz`, as little beside as keeps them clear. In the order of `now_hz`.
-pub fn tom_pitches(now_hz: &[f64], intervals: TomIntervals, snare_hz: Option<f64>) -> Vec<TomPitch> {
-    let mut order: Vec<usize> = (0..now_hz.len()).collect();
-    order.sort_by(|a, b| now_hz[*a].total_cmp(&now_hz[*b]));
+/// Pitches for `toms`, pitch now (Hz) and diameter (in) of each, in any order, in `intervals`: the larger lies lower whatever its pitch is now, and of
+/// two of a size the one that does. The whole chord lies where the toms together move least; where that would make one answer the snare at
+/// `snare_hz`, as little beside as keeps them clear. In the order of `toms`.
+pub fn tom_pitches(toms: &[(f64, f64)], intervals: TomIntervals, snare_hz: Option<f64>) -> Vec<TomPitch> {
+    let now_hz: Vec<f64> = toms.iter().map(|(hz, _)| *hz).collect();
+    let mut order: Vec<usize> = (0..toms.len()).collect();
+    order.sort_by(|a, b| toms[*b].1.total_cmp(&toms[*a].1).then(toms[*a].0.total_cmp(&toms[*b].0)));
     let steps: Vec<f64> = {
         let mut steps = vec![0.0; now_hz.len()];
         order.iter().enumerate().for_each(|(index, tom)| steps[*tom] = intervals.above_lowest(index));
@@ -94,7 +96,7 @@ mod tests {
     proptest! {
         #[test]
         fn toms_stand_in_the_intervals_and_move_as_little_as_can_be(low in 70f64..110.0, rise in 1.1f64..1.7, count in 1usize..6) {
-            let now: Vec<f64> = (0..count).map(|n| low * rise.powi(n as i32)).collect();
+            let now: Vec<(f64, f64)> = (0..count).map(|n| (low * rise.powi(n as i32), 14.0)).collect();
             let wanted = tom_pitches(&now, TomIntervals::Fourths, None);
             for pair in wanted.windows(2) {
                 prop_assert!((cents(pair[0].wanted_hz, pair[1].wanted_hz) - 500.0).abs() < 1e-6);
@@ -105,9 +107,16 @@ mod tests {
 
     #[test]
     fn a_chord_keeps_its_notes_and_clear_of_the_snare() {
-        let wanted = tom_pitches(&[140.0, 92.0, 110.0], TomIntervals::MajorChord, Some(138.0));
+        let wanted = tom_pitches(&[(140.0, 10.0), (92.0, 16.0), (110.0, 12.0)], TomIntervals::MajorChord, Some(138.0));
         assert!((cents(wanted[1].wanted_hz, wanted[2].wanted_hz) - 400.0).abs() < 1e-6);
         assert!((cents(wanted[1].wanted_hz, wanted[0].wanted_hz) - 700.0).abs() < 1e-6);
         assert!(wanted.iter().all(|tom| !tom.answers_snare && cents(138.0, tom.wanted_hz).abs() >= 60.0), "{wanted:?}");
+    }
+
+    /// A floor tom without its lower head may sound higher than the tom above it: it still becomes the lower one.
+    #[test]
+    fn the_larger_drum_lies_lower_whatever_its_pitch_is_now() {
+        let wanted = tom_pitches(&[(142.0, 12.0), (146.0, 16.0)], TomIntervals::Fourths, None);
+        assert!((cents(wanted[1].wanted_hz, wanted[0].wanted_hz) - 500.0).abs() < 1e-6, "{wanted:?}");
     }
 }

@@ -1,10 +1,13 @@
 //! What several tests of the core need: strikes on the simulated drum, measured.
 
 use ember_core::bench_drum::{BenchDrum, SAMPLE_RATE};
+use ember_core::damping::{DeviceKind, Placement, device_info};
 use ember_core::decay::{HeardBy, Listener, Partial, StrikeMeasurement, TakeSummary, combine_partials, mark_ghosts, summarize};
-use ember_core::drum::DrumKind;
-use ember_core::plan::Sounding;
+use ember_core::drum::{Drum, DrumKind};
+use ember_core::plan::{Sounding, validate_layout};
 use ember_core::target::{Music, Situation, Wanted, built_in_preset};
+use rand::{Rng, rngs::StdRng, seq::IndexedRandom};
+use std::ops::Range;
 
 /// A take as it would be kept.
 #[allow(dead_code, reason = "not every test reads every part")]
@@ -47,5 +50,31 @@ pub fn measured_by(sound: &[f32], heard_by: HeardBy) -> Measured {
 impl Measured {
     pub fn sounding(&self) -> Sounding<'_> {
         Sounding { partials: &self.partials, profile: &self.summary.profile }
+    }
+}
+
+/// Devices of those `wanted`, as many as `count` says, that can lie on `drum` together: amounts and places drawn anew, no further in or out than
+/// `radii`.
+#[allow(dead_code, reason = "not every test draws")]
+pub fn random_treatment(
+    rng: &mut StdRng,
+    drum: &Drum,
+    wanted: impl Fn(DeviceKind) -> bool,
+    count: impl Fn(&mut StdRng) -> usize,
+    radii: Range<f64>,
+) -> Vec<Placement> {
+    let fits = |kind: &DeviceKind| !kind.is_own() && wanted(*kind) && device_info(*kind).kinds.contains(&drum.kind);
+    let kinds: Vec<DeviceKind> = DeviceKind::ALL.into_iter().filter(fits).collect();
+    loop {
+        let count = count(rng);
+        let place = |rng: &mut StdRng| {
+            let device = *kinds.choose(rng).expect("devices");
+            let amount = rng.random_range(0..device_info(device).amounts.len());
+            Placement { device, amount, radius: rng.random_range(radii.clone()), angle_deg: rng.random_range(0.0..360.0), made: None }
+        };
+        let placements: Vec<Placement> = (0..count).map(|_| place(rng)).collect();
+        if validate_layout(drum, &placements).is_ok() {
+            return placements;
+        }
     }
 }

@@ -10,7 +10,7 @@ use axum::extract::State;
 use ember_core::damping::{DeviceKind, Expectation, Open, RingsOn};
 use ember_core::decay::{DecayProfile, Partial};
 use ember_core::drum::{Drum, DrumModel, HeadSide, split_pairs};
-use ember_core::plan::{CheckedFigure, Sounding, check, followed};
+use ember_core::plan::{CheckedFigure, Doubt, Sounding, check, followed};
 use ember_core::target::Wanted;
 use ember_core::tuning::{FEWEST_LUGS, across};
 use ember_store::{KeptDrum, KeptTake, Source, Store, StoreError};
@@ -31,8 +31,10 @@ pub struct Bench {
     pub open: Option<TakeView>,
     /// What is on the drum now.
     pub treatment: Option<TreatmentView>,
-    /// The newest take with the treatment on.
+    /// The newest take with the treatment on that counts.
     pub found: Option<TakeView>,
+    /// A newer one of which it is in doubt whether the treatment was on at all; null once the user has said whether it counts.
+    pub in_doubt: Option<TakeInDoubt>,
     /// The overtone that rings most with the treatment on, where that is not the open drum's ring.
     pub rings_on: Option<RingsOn>,
     /// Expected beside found; null until both are there.
@@ -43,6 +45,15 @@ pub struct Bench {
     pub takes: Vec<TakeRow>,
     /// How many there are in all.
     pub takes_in_all: usize,
+}
+
+/// A take that waits for a word of the user before it counts.
+#[derive(Debug, Clone, Serialize, ToSchema)]
+pub struct TakeInDoubt {
+    pub take_id: i64,
+    pub doubt: Doubt,
+    /// What speaks against it.
+    pub sentence: &'static str,
 }
 
 /// A take in the list.
@@ -62,6 +73,10 @@ pub struct TakeRow {
     pub profile: DecayProfile,
     /// A treatment started from it, so it cannot be removed.
     pub in_use: bool,
+    /// What speaks against counting it; null where nothing does.
+    pub doubt: Option<&'static str>,
+    /// Whether the user said that it counts all the same.
+    pub counted: bool,
 }
 
 /// Reads the bench.
@@ -81,6 +96,8 @@ fn bench(store: &Store, id: i64) -> Result<Bench, StoreError> {
         Some(on) => store.newest_take(id, Some(on.id))?.map(|found| as_promised(found, &on.plan.expected)),
         None => None,
     };
+    let in_doubt = on.as_ref().map(|on| store.take_in_doubt(on.id)).transpose()?.flatten();
+    let in_doubt = in_doubt.and_then(|take| take.doubt.map(|doubt| TakeInDoubt { take_id: take.id, doubt, sentence: doubt.sentence() }));
     let open = open.map(|open| with_tones(open, &drum.drum));
     let checked = match (&open, &on, &found) {
         (Some(open), Some(on), Some(found)) => Some(check(sounding(open), &on.plan.expected, sounding(found))),
@@ -102,6 +119,7 @@ fn bench(store: &Store, id: i64) -> Result<Bench, StoreError> {
         split_note,
         open: open.map(view).transpose()?,
         found: found.map(view).transpose()?,
+        in_doubt,
         treatment: on.map(|on| TreatmentView::new(on, &drum.drum, &wanted)),
         check: checked,
         rings_on,
@@ -172,5 +190,7 @@ pub(super) fn take_row(store: &Store, take: KeptTake) -> Result<TakeRow, StoreEr
         strikes_used: take.summary.strikes_used,
         strikes_rejected: take.summary.strikes_rejected,
         profile: take.summary.profile,
+        doubt: take.doubt.map(Doubt::sentence),
+        counted: take.counted,
     })
 }

@@ -203,23 +203,24 @@ fn page(question: &Question, kept: KeptDrum, known: &Known, playing: &Playing, b
     let which = drum.kind.lower_head_word();
     let now = drum.front();
     let free = Question { limits: Default::default(), wanted: question.wanted.clone(), ..*question };
+    let buried = Blow::usual(drum.kind).filter(|_| drum.kind.has_pedal() && playing.beater == Beater::Buried);
     let evaluator = Evaluator::new(&free)?;
+    let evaluator = if let Some(blow) = buried { evaluator.with_beater_left_in(blow) } else { evaluator };
     let devices = fills(drum, &known.owned);
     let filled = || -> Vec<FillDial> { devices.into_par_iter().map(|device| fill_dial(&evaluator, drum, device, known)).collect() };
     let closed = || {
         let opening = crate::learning::opening(&known.trials);
         let predictor = FrontPredictor::new(drum, question.partials, question.profile)?.with_opening(opening)?;
-        if laid.is_empty() {
+        if laid.is_empty() && buried.is_none() {
             return Some((opening, predictor, None));
         }
         let alone = evaluator.plan(Offer::Own, laid);
-        let predictor = predictor.with_laid_as(laid, question.strengths, alone.expected.clone())?;
-        Some((opening, predictor, Some(PlanView::new(alone, drum))))
+        let predictor = predictor.with_laid_as(laid, buried, question.strengths, alone.expected.clone())?;
+        Some((opening, predictor, (!laid.is_empty()).then(|| PlanView::new(alone, drum))))
     };
     let (dials, closed) = rayon::join(filled, closed);
     let (opening, predictor, laid_in) = closed?;
-    let assessment = assess(question.partials, question.profile, &question.wanted, None);
-    let buried = Blow::usual(drum.kind).filter(|_| drum.kind.has_pedal() && playing.beater == Beater::Buried);
+    let assessment = evaluator.now().clone();
     let way = |front: Front| {
         let outlook = predictor.outlook(&front);
         // As it is, the drum was measured: the model's own tones are not held against the wish instead.

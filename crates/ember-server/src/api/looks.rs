@@ -1,5 +1,6 @@
 //! A closer look at what was heard: one strike in detail, figures as CSV, and takes measured again with the method as it is now.
 
+use super::bench::with_names;
 use super::extract::{Body, Path};
 use super::takes::view;
 use crate::problem::Problem;
@@ -10,12 +11,18 @@ use axum::Json;
 use axum::extract::State;
 use axum::http::header;
 use axum::response::{IntoResponse, Response};
-use ember_core::decay::{DecayProfile, METHOD, StrikeAnalyzer, StrikeLook, StrikeMeasurement, TakeSummary, mark_ghosts, summarize};
+use ember_core::decay::{
+    DecayProfile, METHOD, Partial, StrikeAnalyzer, StrikeLook, StrikeMeasurement, TakeSummary, mark_ghosts, summarize,
+};
+use ember_core::drum::Tone;
 use ember_core::signal::CapturedStrike;
 use ember_store::{KeptStrike, Store, StoreError};
 use rayon::prelude::*;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
+
+/// A strike's partial is the take's where their pitches lie no further apart than this (logarithm).
+const THE_SAME: f64 = 0.015;
 
 /// Looks closely at a strike: level, slopes, octaves, paces, waterfall.
 #[utoipa::path(get, path = "/strikes/{id}/look", tag = "takes", params(("id" = i64, Path)),
@@ -75,10 +82,17 @@ pub async fn strikes_csv(State(state): State<AppState>, Path(id): Path<i64>) -> 
     responses((status = 200, body = String, content_type = "text/csv"),
     (status = 404, body = Problem, content_type = "application/problem+json")))]
 pub async fn partials_csv(State(state): State<AppState>, Path(id): Path<i64>) -> Result<Response, Problem> {
-    let strikes = state.store(move |store| store.take(id).and_then(|take| store.strikes(take.id))).await?;
+    let (take, strikes) = state
+        .store(move |store| {
+            let take = store.take(id)?;
+            let strikes = store.strikes(take.id)?;
+            Ok((with_names(store, take)?, strikes))
+        })
+        .await?;
+    let named = &take.partials;
     let rows = strikes.iter().zip(1..).flat_map(|(strike, number)| {
         strike.measurement.partials.iter().map(move |partial| {
-            let tone = partial.tone.map(|tone| tone.to_string()).unwrap_or_default();
+            let tone = tone_of(named, partial).map(|tone| tone.to_string()).unwrap_or_default();
             vec![
                 number.to_string(),
                 partial.hz.to_string(),
@@ -90,6 +104,12 @@ pub async fn partials_csv(State(state): State<AppState>, Path(id): Path<i64>) ->
         })
     });
     csv_file(&format!("take-{id}-partials.csv"), &["strike", "hz", "t60_s", "t60_sd_s", "level_db", "tone"], rows)
+}
+
+/// Which of a take's `named` partials a strike's `partial` is, by its pitch.
+fn tone_of(named: &[Partial], partial: &Partial) -> Option<Tone> {
+    let off = |same: &Partial| (same.hz / partial.hz).ln().abs();
+    named.iter().filter(|same| off(same) < THE_SAME).min_by(|a, b| off(a).total_cmp(&off(b)))?.tone
 }
 
 fn text(value: Option<f64>) -> String {

@@ -99,7 +99,7 @@ fn described() -> (Router<AppState>, utoipa::openapi::OpenApi) {
         .routes(routes!(learned::get_learned))
         .routes(routes!(bench::get_bench))
         .routes(routes!(takes::list_takes))
-        .routes(routes!(takes::get_take, takes::remove_take))
+        .routes(routes!(takes::get_take, takes::change_take, takes::remove_take))
         .routes(routes!(takes::change_strike))
         .routes(routes!(takes::strike_sound))
         .routes(routes!(looks::look))

@@ -71,6 +71,27 @@ pub async fn remove_take(State(state): State<AppState>, Path(id): Path<i64>) -> 
     Ok(StatusCode::NO_CONTENT)
 }
 
+/// Whether a take that is in doubt counts all the same.
+#[derive(Debug, Clone, Copy, Deserialize, ToSchema)]
+pub struct TakeChange {
+    pub counted: bool,
+}
+
+/// Says whether a take that is in doubt counts.
+#[utoipa::path(patch, path = "/takes/{id}", tag = "takes", request_body = TakeChange, params(("id" = i64, Path)),
+    responses((status = 200, body = TakeView), (status = 404, body = Problem, content_type = "application/problem+json")))]
+pub async fn change_take(
+    State(state): State<AppState>,
+    Path(id): Path<i64>,
+    Body(change): Body<TakeChange>,
+) -> Result<Json<TakeView>, Problem> {
+    let work = move |store: &mut Store| {
+        let take = store.count_take(id, change.counted)?;
+        view(store, take)
+    };
+    state.store(work).await.map(Json)
+}
+
 /// Whether a strike is left out.
 #[derive(Debug, Clone, Copy, Deserialize, ToSchema)]
 pub struct StrikeChange {

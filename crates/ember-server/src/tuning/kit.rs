@@ -57,7 +57,7 @@ pub fn kit_pitches(store: &Store, intervals: TomIntervals, bass_hz: &[f64]) -> R
             (Some(_), _) => {}
         }
     }
-    let now: Vec<f64> = toms.iter().map(|(_, (hz, _))| *hz).collect();
+    let now: Vec<(f64, f64)> = toms.iter().map(|(drum, (hz, _))| (*hz, drum.drum.diameter_in)).collect();
     let toms = toms.into_iter().zip(tom_pitches(&now, intervals, snare_hz)).map(|((drum, (_, sd_cents)), pitch)| {
         let ratio = pitch.wanted_hz / pitch.now_hz;
         let lug = lug_hz(store, drum.id, HeadSide::Batter)?;

@@ -114,7 +114,7 @@ pub(super) const THIN_CLOTH: DeviceInfo = DeviceInfo {
     plural: "thin cloths",
     kinds: FLAT,
     amounts: &[
-        amount("over a quarter of the head", "over the edge", 0.8, 15.0, Footprint::Cover { depth: 0.55 }),
+        amount("over a quarter of the head", "over the edge", 0.8, 15.0, Footprint::Cover { depth: 0.42 }),
         amount("over half of the head", "over one half", 2.5, 15.0, Footprint::Cover { depth: 1.0 }),
         amount("over the whole head", "over all of the head", 5.0, 15.0, Footprint::Cover { depth: 2.0 }),
     ],
@@ -161,7 +161,7 @@ pub(super) const HANGING_PAD: DeviceInfo = DeviceInfo {
         amount("5 cm on the head", "hanging over the hoop", 0.5, 10.0, Footprint::OverHoop { length: 0.09, overlap: 0.05 }),
         amount("8 cm on the head", "hanging over the hoop", 0.9, 10.0, Footprint::OverHoop { length: 0.09, overlap: 0.08 }),
     ],
-    prior: prior(600.0, 0.5, 0.2, 1.6),
+    prior: prior(220.0, 0.6, 0.2, 1.0),
     inside: false,
     in_the_way: false,
     loose: true,

@@ -8,8 +8,9 @@ pub(super) const SLACK_LUGS: DeviceInfo = DeviceInfo {
     name: "set of slack lugs",
     plural: "sets of slack lugs",
     kinds: TOPS,
-    amounts: &[amount("three lugs", "on your side of the batter head", 0.3, 120.0, Footprint::AtTheLugs { width: 0.045 })],
-    // A wrinkled head rubs and flaps where the hoop no longer holds it; nothing is laid on that would weigh.
+    amounts: &[amount("three lugs", "on your side of the batter head", 0.3, 120.0, Footprint::AtTheLugs { depth: 0.25 })],
+    // A wrinkled head rubs and flaps where the hoop no longer holds it, the further in the larger it is: dry, nearly all of the ring is gone (common
+    // practice, no published source). Nothing is laid on that would weigh.
     prior: prior(90.0, 0.7, 0.3, 0.0),
     inside: false,
     in_the_way: false,

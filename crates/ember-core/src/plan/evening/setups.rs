@@ -39,7 +39,7 @@ pub struct Setup {
 impl Setup {
     fn measured(placements: Vec<Placement>, sound: Sound) -> Self {
         let attack_lost_db = crate::plan::weight::attack(&placements);
-        let tails = Tails::new(&sound.partials, sound.profile.ring_share, (!placements.is_empty()).then_some(attack_lost_db));
+        let tails = Tails::new(&sound.partials, &sound.profile, (!placements.is_empty()).then_some(attack_lost_db));
         Self { prospect: Prospect::certain(tails), measured: true, attack_lost_db, placements, sound }
     }
 
