@@ -86,7 +86,7 @@ fn mass_lowers_the_pitch() {
 #[test]
 fn a_pressed_pillow_is_shorter_than_a_grazing_one() {
     let open = open(DrumKind::Kick);
-    let (grazing, pressed) = (expected(DrumKind::Kick, open, &["pillow:0"]), expected(DrumKind::Kick, &open, &["pillow:2"]));
+    let (grazing, pressed) = (expected(DrumKind::Kick, open, &["pillow:0"]), expected(DrumKind::Kick, open, &["pillow:2"]));
     assert!(body(&pressed) < 0.7 * body(&grazing), "{} against {} s", body(&pressed), body(&grazing));
     let (grazing, pressed) = (found(DrumKind::Kick, &["pillow:0"]), found(DrumKind::Kick, &["pillow:2"]));
     let body = |take: &Measured| take.summary.profile.body_t60_s.unwrap();

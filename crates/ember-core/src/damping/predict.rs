@@ -263,26 +263,32 @@ impl Predictor {
     }
 }
 
-/// Of each of `roots` the mode of the bare drum that it is, with devices on: the one that has most of its motion, each mode once. Without that,
-/// two motions could pass for one tone while another tone is lost. What was heard goes before what was not, and none
-/// is taken for a motion at more than `highest` times its pitch.
+/// Of each of `roots` the mode of the bare drum that it is, with devices on: one of the tone that has most of its motion, each mode once. Without
+/// that, two motions could pass for one tone while another tone is lost. Both members of a pair count together, since how they lie is only a way
+/// of writing them. What was heard goes before what was not, and none is taken for a motion at more than `highest` times its pitch.
 fn came_from(roots: &[(Complex64, DVector<Complex64>)], modes: &[ModeShape], highest: f64) -> Vec<Option<usize>> {
-    let size = modes.len();
-    let counts = |mode: usize| if modes[mode].heard { 1.0 } else { UNHEARD_COUNTS };
+    let tones: Vec<std::ops::Range<usize>> = {
+        let mut at = 0;
+        let length = |modes: &[ModeShape]| {
+            at += modes.len();
+            at - modes.len()..at
+        };
+        modes.chunk_by(|a, b| a.tone == b.tone).map(length).collect()
+    };
+    let counts = |tone: &std::ops::Range<usize>| if modes[tone.start].heard { 1.0 } else { UNHEARD_COUNTS };
     let mut shares: Vec<(f64, usize, usize)> = Vec::with_capacity(roots.len() * 8);
     for (at, (root, shape)) in roots.iter().enumerate() {
         let all: f64 = shape.iter().map(|x| x.norm_sqr()).sum();
-        let possible = (0..size).filter(|mode| root.im < 2.0 * PI * modes[*mode].hz * highest);
-        shares.extend(
-            possible.map(|mode| (counts(mode) * shape[mode].norm_sqr() / all, at, mode)).filter(|(share, ..)| *share > LEAST_SHARE),
-        );
+        let possible = tones.iter().enumerate().filter(|(_, tone)| root.im < 2.0 * PI * modes[tone.start].hz * highest);
+        let share = |tone: &std::ops::Range<usize>| counts(tone) * tone.clone().map(|mode| shape[mode].norm_sqr()).sum::<f64>() / all;
+        shares.extend(possible.map(|(index, tone)| (share(tone), at, index)).filter(|(share, ..)| *share > LEAST_SHARE));
     }
     shares.sort_by(|a, b| b.0.total_cmp(&a.0));
-    let (mut of_root, mut taken) = (vec![None; roots.len()], vec![false; size]);
-    for (_, root, mode) in shares {
-        if of_root[root].is_none() && !taken[mode] {
-            of_root[root] = Some(mode);
-            taken[mode] = true;
+    let (mut of_root, mut taken) = (vec![None; roots.len()], vec![0; tones.len()]);
+    for (_, root, tone) in shares {
+        if of_root[root].is_none() && taken[tone] < tones[tone].len() {
+            of_root[root] = Some(tones[tone].start + taken[tone]);
+            taken[tone] += 1;
         }
     }
     of_root
