@@ -57,7 +57,7 @@ fn heads_of_other_make_ring_as_the_trade_says() {
     let before = partials(plain);
     let losses = HeadLosses::learned(&[]);
     let ring = |after: Head| {
-        let trial = HeadTrial::of(&usual, (plain, &before), (after, &partials(after)));
+        let trial = HeadTrial::of(plain, after, &before, &partials(after));
         let (found, said) = (trial.ring_ratio.unwrap(), losses.effect(&usual, plain, after));
         println!(
             "{}: ring x {found:.2}, prior {:.2} ({:.2} to {:.2})",

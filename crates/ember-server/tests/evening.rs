@@ -33,7 +33,7 @@ async fn an_evening_goes_from_nothing_known_to_every_change_in_words() {
     let empty = set_list(&app, 20.0, vec![]).await;
     let found = evening(&app, empty).await;
     assert_eq!((found["songs"].as_array().unwrap().len(), found["plans"].as_array().unwrap().len()), (0, 0));
-    let (loud, quiet) = (song(&app, "Foam", "metal", 180.0).await, song(&app, "🌊 شاطئ", "traditional_jazz", 120.0).await);
+    let (loud, quiet) = (song(&app, "Foam", "surf", 152.0).await, song(&app, "🌊 شاطئ", "traditional_jazz", 120.0).await);
     let entry = |id: i64| value!({"kind": "song", "song_id": id});
     let list =
         set_list(&app, 60.0, vec![entry(quiet), value!({"kind": "break", "title": "Tea", "seconds": 600}), entry(loud), entry(quiet)])
@@ -48,7 +48,7 @@ async fn an_evening_goes_from_nothing_known_to_every_change_in_words() {
     let balanced = found["plans"].as_array().unwrap().iter().find(|plan| plan["weighing"] == "balanced").unwrap();
     assert_eq!(balanced["proved"], true);
     let change = &balanced["rows"][1]["cells"][0]["change"];
-    assert!(change["put_on"][0].as_str().unwrap().len() > 8, "metal asks for something: {change}");
+    assert!(change["put_on"][0].as_str().unwrap().len() > 8, "surf asks for something: {change}");
     assert!(balanced["packing"].as_array().unwrap().iter().any(|thing| thing["count"].is_number()));
     // Pinned open, it stays open.
     let pinned = value!({"kind": "song", "song_id": loud, "pins": [{"drum_id": TOM, "placements": []}]});
@@ -243,7 +243,7 @@ async fn tonight_is_the_songs_music_until_a_genre_is_chosen_by_hand() {
 #[tokio::test]
 async fn what_an_evening_depends_on_shows_in_it_at_once() {
     let app = app();
-    let (dry, open) = (song(&app, "Dry", "metal", 180.0).await, song(&app, "Open", "traditional_jazz", 120.0).await);
+    let (dry, open) = (song(&app, "Dry", "surf", 152.0).await, song(&app, "Open", "traditional_jazz", 120.0).await);
     let list = set_list(&app, 60.0, vec![value!({"kind": "song", "song_id": dry}), value!({"kind": "song", "song_id": open})]).await;
     upload(&app, "open.wav", wav(strikes(), 1, 48_000)).await;
     let first = evening(&app, list).await;
@@ -252,12 +252,12 @@ async fn what_an_evening_depends_on_shows_in_it_at_once() {
     // A changed genre.
     let presets = get(&app, "/api/v1/presets").await.json();
     let preset = |code: &str| presets.as_array().unwrap().iter().find(|preset| preset["code"] == code).unwrap().clone();
-    let mut metal = preset("metal");
-    metal["tom"] = preset("traditional_jazz")["tom"].clone();
-    metal["loudness"] = value!("very_loud");
-    assert_eq!(json(&app, "PUT", "/api/v1/presets/metal", metal).await.status, 204);
+    let mut changed = preset("surf");
+    changed["tom"] = preset("traditional_jazz")["tom"].clone();
+    changed["loudness"] = value!("very_loud");
+    assert_eq!(json(&app, "PUT", "/api/v1/presets/surf", changed).await.status, 204);
     assert_eq!(words(&evening(&app, list).await), ["open", "open"]);
-    send(&app, "DELETE", "/api/v1/presets/metal", Body::empty(), &[]).await;
+    send(&app, "DELETE", "/api/v1/presets/surf", Body::empty(), &[]).await;
     assert_eq!(evening(&app, list).await, first);
     // What is ruled out.
     json(&app, "PUT", "/api/v1/tonight", value!({"genre": "surf", "bpm": 150, "clear_surface": true})).await;
@@ -296,7 +296,7 @@ async fn what_an_evening_depends_on_shows_in_it_at_once() {
 #[tokio::test]
 async fn a_gap_shorter_than_any_change_leaves_the_drum_as_it_is() {
     let app = app();
-    let (dry, open) = (song(&app, "Dry", "metal", 180.0).await, song(&app, "Open", "traditional_jazz", 120.0).await);
+    let (dry, open) = (song(&app, "Dry", "surf", 152.0).await, song(&app, "Open", "traditional_jazz", 120.0).await);
     let entry = |id: i64| value!({"kind": "song", "song_id": id});
     upload(&app, "open.wav", wav(strikes(), 1, 48_000)).await;
     let short = set_list(&app, 1.0, vec![entry(dry), entry(open), entry(dry)]).await;

@@ -163,7 +163,7 @@ impl Store {
                 let after = self.newest_open_take(drum.id, change.seq, until)?;
                 // A simulated head teaches nothing about a real one.
                 if let Some((before, after)) = before.zip(after).filter(|(before, after)| before.source == after.source) {
-                    trials.push(HeadTrial::of(&drum.drum, (change.before, &before.partials), (change.after, &after.partials)));
+                    trials.push(HeadTrial::of(change.before, change.after, &before.partials, &after.partials));
                 }
             }
         }

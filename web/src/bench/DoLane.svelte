@@ -56,7 +56,7 @@
   <div class="mb-2 flex items-baseline gap-3">
     <h2 id="do-title" class="text-2xl">Do</h2>
     {#if plans?.cut_short}<p class="text-warning">Searching took too long and was ended: something better may be on your shelf.</p>{/if}
-    {#if plans && plans.searched > 0}<p class="soft">{plans.searched.toLocaleString()} treatments on the grid</p>{/if}
+    {#if plans && plans.searched > 0}<p class="soft">{plans.searched.toLocaleString()} treatments looked through</p>{/if}
   </div>
   {#if tonight}
     <fieldset class="no-print mb-3 flex flex-wrap gap-x-5 gap-y-1">

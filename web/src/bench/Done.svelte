@@ -54,7 +54,7 @@
   {#if bench.in_doubt}<InDoubt drumId={bench.drum.id} doubt={bench.in_doubt} />{/if}
   {#if bench.check}
     <p class="mt-3 text-lg font-semibold">
-      {verdict}
+      {bench.in_doubt ? `The take before it: ${verdict}` : verdict}
     </p>
     <table class="table text-base [&_td]:px-2 [&_th]:px-1">
       <caption class="sr-only">Expected beside found</caption>

@@ -64,6 +64,13 @@ describe('the next step', () => {
     expect(next.step).toMatchObject({ text: 'Hit the Snare 5 times again.', action: 'Listen' });
   });
 
+  it('is to hit it again where a take may not be what it says it is', () => {
+    kit(drum(1, 'Snare', 'unchecked'));
+    const sentence = 'This sounds like your drum with nothing on it.';
+    bench({ open: {}, treatment: {}, found: {}, in_doubt: { take_id: 3, doubt: 'nothing_on', sentence } });
+    expect(next.step).toMatchObject({ text: sentence, action: 'Listen' });
+  });
+
   it('goes on to the next drum that is not ready, around the kit', () => {
     kit(drum(1, 'Snare', 'off'), drum(2, 'Tom', 'fits'), drum(3, 'Kick', 'unmeasured'));
     app.drumId = 3;

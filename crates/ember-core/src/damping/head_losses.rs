@@ -6,7 +6,7 @@
 
 use super::Range;
 use crate::decay::Partial;
-use crate::drum::{DOT_MASS, DOT_RADIUS, Drum, DrumModel, Head, HeadTrait, Member, MembraneMode, Tone};
+use crate::drum::{DOT_MASS, DOT_RADIUS, Drum, Head, HeadTrait, Member, MembraneMode, Tone};
 use crate::units::{cents, median};
 use nalgebra::{SMatrix, SVector};
 use serde::{Deserialize, Serialize};
@@ -40,18 +40,14 @@ pub struct HeadTrial {
 }
 
 impl HeadTrial {
-    /// From the partials of the open `drum` with the head `before` and with the head `after` on it: its body, and the middle of the overtones that
-    /// are the same tone in both. Which tones they are is what the drum with either head says.
-    pub fn of(drum: &Drum, before: (Head, &[Partial]), after: (Head, &[Partial])) -> Self {
-        let named = |(batter, partials): (Head, &[Partial])| {
-            DrumModel::fit(&Drum { batter, ..drum.clone() }, partials).map(|model| model.partials).unwrap_or_default()
-        };
-        let (old, new) = (named(before), named(after));
+    /// From the partials of the open drum with the one head and with the other: its body, and the middle of the overtones that
+    /// are the same tone in both.
+    pub fn of(before: Head, after: Head, before_partials: &[Partial], after_partials: &[Partial]) -> Self {
         let t60 = |partials: &[Partial], is: &dyn Fn(Tone) -> bool| partials.iter().find(|p| p.tone.is_some_and(is)).and_then(|p| p.t60_s);
-        let ratio = |is: &dyn Fn(Tone) -> bool| Some(t60(&new, is)? / t60(&old, is)?);
-        let overtones = old.iter().filter_map(|p| p.tone).filter(|tone| !tone.is_axial() && tone.mode().is_some());
+        let ratio = |is: &dyn Fn(Tone) -> bool| Some(t60(after_partials, is)? / t60(before_partials, is)?);
+        let overtones = before_partials.iter().filter_map(|p| p.tone).filter(|tone| !tone.is_axial());
         let ratios: Vec<f64> = overtones.filter_map(|own| ratio(&|tone| tone == own)).collect();
-        Self { before: before.0, after: after.0, body_ratio: ratio(&Tone::is_lowest), ring_ratio: median(&ratios) }
+        Self { before, after, body_ratio: ratio(&Tone::is_lowest), ring_ratio: median(&ratios) }
     }
 }
 

@@ -14,6 +14,8 @@ const LEAST: f64 = 0.02;
 #[derive(Debug, Clone)]
 pub(super) struct Laid {
     presses: Vec<Press>,
+    /// The beater that stays in the head, where one does.
+    beater: Option<Press>,
     /// How much stronger it acts than motions that move air as a whole would say by themselves: what presses on one side lets a head move on
     /// the other, in modes that are not among them.
     times: f64,
@@ -66,11 +68,17 @@ impl Laid {
         };
         let beater = held.map(|blow| Press::new(&held_at(drum, blow), &HELD, modes));
         Self {
-            presses: placements.iter().flat_map(press).chain(beater).collect(),
+            presses: placements.iter().flat_map(press).collect(),
+            beater,
             times: 1.0,
             air: placements.iter().map(|placement| strong(placement) * placement.air_loss(drum)).sum(),
             alone,
         }
+    }
+
+    /// The same without the beater: for what the head does to a beater that comes.
+    pub fn without_beater(&self) -> Self {
+        Self { beater: None, ..self.clone() }
     }
 
     /// The same, so strong that the body decays at `wanted` where nothing else changes (1/s); `bare` is its decay with nothing laid in, and
@@ -87,7 +95,7 @@ impl Laid {
     pub fn on(&self, side: HeadSide, areal_mass: f64, hz: &[f64]) -> (DMatrix<f64>, DMatrix<f64>) {
         let size = hz.len();
         let mut sum = (DMatrix::zeros(size, size), DMatrix::zeros(size, size));
-        for press in self.presses.iter().filter(|press| press.side == side) {
+        for press in self.presses.iter().chain(&self.beater).filter(|press| press.side == side) {
             let growth = DMatrix::from_diagonal(&DVector::from_fn(size, |k, _| (hz[k] / REFERENCE_HZ).powf(0.5 * press.exponent)));
             sum.0 += self.times * press.resistance / areal_mass * (&growth * &press.overlap * &growth);
             sum.1 += press.mass / areal_mass * &press.overlap;

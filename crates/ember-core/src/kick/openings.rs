@@ -218,7 +218,8 @@ impl<'a> FrontPredictor<'a> {
 
     /// What a beater does behind `front` that a foot leaves in the head after `blow`.
     pub fn rebound(&self, front: &Front, blow: Blow) -> Rebound {
-        Rebound::of(&Closed::new(self.drum, front).with(self.laid.as_ref()), &self.inner, self.opening.0.exp(), blow)
+        let laid = self.laid.as_ref().map(Laid::without_beater);
+        Rebound::of(&Closed::new(self.drum, front).with(laid.as_ref()), &self.inner, self.opening.0.exp(), blow)
     }
 
     /// What the drum would be, closed as it is now, with its other head tuned so that it alone sounds `ratio` times as high. `None` where
