@@ -33,7 +33,7 @@ const EDGE_RING_RESISTANCE: f64 = 45.0;
 const DOT_RESISTANCE: f64 = 1.5;
 /// In a drum with less radius than this the air needs short steps, m.
 const SMALL_RADIUS: f64 = 0.19;
-/// Rate at which pressure falls off between bare walls, 1/s.
+/// Rate at which the pressure inside a drum with nothing in it falls off by losses at its walls, 1/s.
 const SHELL_RATE: f64 = 1.5;
 
 /// Something that is laid on the batter head while it sounds.

@@ -18,7 +18,7 @@ const AXIAL_LN_SD: f64 = 0.35;
 const PAIR_LN_SD: f64 = 0.2;
 const STRANGER_LN_SD: f64 = 0.5;
 
-/// A partial of the model is a measured one where their pitches differ by less than this (logarithm).
+/// A partial of the model and a measured one are the same tone if the logarithms of their pitches differ by less than this.
 const AS_MEASURED: f64 = 0.01;
 /// Another overtone is said to ring on where it has this much more energy late than the ring; the ring is gone where it lasts less than this
 /// part of what it did.

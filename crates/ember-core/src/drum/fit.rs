@@ -29,7 +29,7 @@ const LOWER_TO_BATTER: [f64; 2] = [0.2, 5.0];
 /// thought: with nodal diameters, and moving air as a whole (from the simulated drum in air).
 const PITCH_LN_SD: f64 = 0.009;
 const AXIAL_LN_SD: f64 = 0.016;
-/// The same of a motion's decay, and of its level, dB: what is thought of them is rough.
+/// Standard deviations of what the model expects of a motion's decay rate (logarithm) and of its level, dB. Both are rough.
 const DECAY_LN_SD: f64 = 0.7;
 const LEVEL_SD_DB: f64 = 11.0;
 /// The most that a decay, or a level, that is quite otherwise than thought speaks against a name.
