@@ -17,6 +17,7 @@ pub mod kick;
 mod patience;
 mod plain_text;
 pub mod plan;
+pub(crate) mod regression;
 pub mod signal;
 pub mod target;
 pub mod tuning;

@@ -66,6 +66,64 @@ fn measure_prints_exactly_what_is_agreed_and_goes_on_after_a_bad_file() {
     assert!(soft_ember(&["measure", &good, "--json"]).status.success());
 }
 
+/// What is known of the drum is used, what is not found has its reason, and a reader who goes away is no error.
+#[test]
+fn measure_knows_kinds_says_why_and_stops_quietly() {
+    let folder = tempfile::tempdir().unwrap();
+    let tom = simulated(folder.path(), "tom.wav", &[]);
+    let told = |arguments: &[&str]| String::from_utf8(soft_ember(arguments).stdout).unwrap();
+    assert!(told(&["measure", &tom]).contains("2 strikes used, 0 rejected"));
+    assert!(told(&["measure", "--kind", "cymbal", &tom]) != told(&["measure", "--kind", "tom", &tom]), "a cymbal is heard by octaves");
+    let unknown = soft_ember(&["measure", "--kind", "banjo", &tom]);
+    assert!(!unknown.status.success() && String::from_utf8_lossy(&unknown.stderr).contains("banjo is no kind of drum"));
+    assert!(!told(&["measure", "--kind", "tom", "--diameter", "12", &tom]).contains("far off"));
+    assert!(
+        told(&["measure", "--kind", "kick", "--diameter", "26", &tom]).contains("A kick of 26 in usually sounds near 48 Hz; a body at 1")
+    );
+    assert!(!soft_ember(&["measure", "--kind", "tom", "--diameter", "wide", &tom]).status.success());
+    let quiet = folder.path().join("quiet.wav");
+    let faint: Vec<f32> = (0..48_000).map(|n| 1e-4 * (n as f32 * 0.05).sin()).collect();
+    ember_server::sound::write_wav(&quiet, &faint, 48_000).unwrap();
+    let told = told(&["measure", &quiet.display().to_string()]);
+    assert!(told.contains("No hit was found: it is too quiet: its loudest point is 80 dB under full scale."), "{told}");
+    let mut measuring = Command::new(env!("CARGO_BIN_EXE_soft-ember"))
+        .args(["measure", &tom])
+        .stdout(std::process::Stdio::piped())
+        .stderr(std::process::Stdio::piped())
+        .spawn()
+        .unwrap();
+    drop(measuring.stdout.take());
+    let ended = measuring.wait_with_output().unwrap();
+    assert!(ended.status.success() && ended.stderr.is_empty(), "{}", String::from_utf8_lossy(&ended.stderr));
+}
+
+/// A snare and a tom in one file, told apart by a label track; and a track of what was found.
+#[test]
+fn a_label_track_says_which_hit_is_which() {
+    let folder = tempfile::tempdir().unwrap();
+    let path = |name: &str| folder.path().join(name).display().to_string();
+    let tom = simulated(folder.path(), "tom.wav", &[]);
+    let told = |arguments: &[&str]| String::from_utf8(soft_ember(arguments).stdout).unwrap();
+    told(&["measure", "--write-labels", &path("found.txt"), &tom]);
+    let found = std::fs::read_to_string(path("found.txt")).unwrap();
+    let starts: Vec<f64> = found.lines().map(|line| line.split('\t').next().unwrap().parse().unwrap()).collect();
+    assert!(starts.len() == 2 && found.contains("\thit 2\n"), "{found}");
+    let named = format!("{0:.3}\t{1:.3}\tsoft\n{1:.3}\t{2:.3}\thard\n9\t9.5\tnever\n", starts[0], starts[1], starts[1] + 0.5);
+    std::fs::write(path("which.txt"), named).unwrap();
+    let text = told(&["measure", "--labels", &path("which.txt"), &tom]);
+    assert_eq!(text.matches("1 strikes used, 0 rejected").count(), 2, "{text}");
+    assert!(
+        text.contains("tom.wav, soft\n") && text.contains("tom.wav, hard\n") && text.contains("none begins under this label"),
+        "{text}"
+    );
+    let json: Value = serde_json::from_str(&told(&["measure", "--json", "--labels", &path("which.txt"), &tom])).unwrap();
+    assert_eq!((&json["files"][1]["label"], &json["files"][1]["summary"]["strikes_used"]), (&"hard".into(), &1.into()));
+    std::fs::write(path("broken.txt"), "one\ttwo\tsnare\n").unwrap();
+    let broken = soft_ember(&["measure", "--labels", &path("broken.txt"), &tom]);
+    assert!(!broken.status.success() && String::from_utf8_lossy(&broken.stderr).contains("Line 1 is no label."));
+    assert!(!soft_ember(&["measure", "--labels", &path("which.txt"), &tom, &tom]).status.success());
+}
+
 #[test]
 fn a_simulated_device_shortens_and_the_same_seed_sounds_the_same() {
     let folder = tempfile::tempdir().unwrap();

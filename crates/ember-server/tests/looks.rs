@@ -2,8 +2,11 @@
 
 mod common;
 
-use common::{TOM, get, json, send, state, strikes, upload, wav};
+use common::{TOM, get, json, send, state, strikes, upload, upload_to, wav};
+use ember_core::bench_drum::BenchDrum;
+use ember_core::drum::DrumKind;
 use ember_server::api::router;
+use ember_server::sound::read_labels;
 use serde_json::{Value, json as value};
 
 /// A server with a take of two strikes; the take's id.
@@ -49,6 +52,30 @@ async fn figures_come_as_csv() {
     for path in ["takes/99/strikes.csv", "takes/99/partials.csv", "strikes/99/level.csv"] {
         assert_eq!(get(&app, &format!("/api/v1/{path}")).await.status, 404, "{path}");
     }
+}
+
+/// Strikes on the snare in a file for the tom: a few are left out, most of them are asked about, and the label track says where all are.
+#[tokio::test]
+async fn strikes_on_another_drum_in_a_file_are_told_apart() {
+    let state = state();
+    let usual = BenchDrum::usual(DrumKind::Snare);
+    let snare = state.with_store(|store| store.add_drum(&usual)).unwrap();
+    let app = router(state);
+    let snare_hits = |seed: u64, count: usize| BenchDrum::new(&usual, &[]).unwrap().play(count, seed);
+    with_take(&app).await;
+    assert_eq!(upload_to(&app, snare.id, "snare.wav", wav(&snare_hits(4, 3), 1, 48_000)).await.status, 201);
+    let one = upload(&app, "mixed.wav", wav(&[strikes(), &snare_hits(5, 1)].concat(), 1, 48_000)).await.json();
+    let warnings: Vec<&Value> = one["take"]["strikes"].as_array().unwrap().iter().map(|strike| &strike["warnings"]).collect();
+    assert_eq!(warnings, [&value!([]), &value!([]), &value!(["other_drum"])]);
+    assert_eq!(one["notes"], value!(["1 of its 3 good strikes sounds like your drum “Snare” and will not count."]));
+    let most = upload(&app, "wrong.wav", wav(&snare_hits(6, 3), 1, 48_000)).await.json();
+    assert_eq!((&most["take"]["summary"]["strikes_used"], most["notes"].as_array().unwrap().len()), (&value!(3), 1));
+    assert!(most["notes"][0].as_str().unwrap().contains("read the file there"), "{}", most["notes"]);
+    let answer = get(&app, &format!("/api/v1/takes/{}/labels.txt", one["take"]["id"])).await;
+    let labels = read_labels(std::str::from_utf8(&answer.bytes).unwrap()).unwrap();
+    let onsets: Vec<f64> = one["take"]["strikes"].as_array().unwrap().iter().map(|s| s["onset_s"].as_f64().unwrap()).collect();
+    assert!(labels.iter().zip(&onsets).all(|(label, onset)| (label.start_s - onset).abs() < 1e-5) && labels.len() == 3, "{labels:?}");
+    assert!(labels[1].name == "hit 2" && labels[2].name.starts_with("hit 3, left out: "), "{labels:?}");
 }
 
 #[tokio::test]

@@ -1,4 +1,5 @@
-//! The same strike from every format and rate that can be read. The files were written by libsndfile (`formats/make.py`).
+//! The same strike from every format and rate that can be read. The files were written by libsndfile (`formats/make.py`), those for phones by the
+//! encoders of a general-purpose media tool (`formats/phones.sh`).
 
 use ember_core::decay::HeardBy;
 use ember_server::sound::{ReadProgress, measure_file};
@@ -23,6 +24,13 @@ fn the_same_strike_measures_the_same_from_every_format() {
         ("stereo.flac", 16_000, 2),
         ("vorbis.ogg", 44_100, 1),
         ("mp3.mp3", 44_100, 1),
+        ("aac.m4a", 44_100, 1),
+        ("alac.m4a", 16_000, 1),
+        ("alac.caf", 16_000, 1),
+        ("video.mov", 44_100, 1),
+        ("opus.ogg", 48_000, 1),
+        ("opus.webm", 48_000, 2),
+        ("video.webm", 48_000, 1),
         ("slow-8000.flac", 8_000, 1),
         ("fast-192000.flac", 192_000, 1),
     ];

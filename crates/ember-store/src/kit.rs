@@ -58,7 +58,7 @@ impl Store {
     /// Puts `drum` in place of what was known about drum `id`.
     pub fn change_drum(&mut self, id: i64, drum: &Drum) -> Result<KeptDrum, StoreError> {
         let before = self.drum(id)?.drum;
-        if before.kind.heard_by() != drum.kind.heard_by() && self.newest_take(id, None)?.is_some() {
+        if before.kind.is_metal() != drum.kind.is_metal() && self.newest_take(id, None)?.is_some() {
             let (was, is) = (before.kind.word(), drum.kind.word());
             return Err(StoreError::Refused(format!(
                 "It was measured as a {was}; what was heard says nothing about a {is}. Add it as a new one."

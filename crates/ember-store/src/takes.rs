@@ -2,7 +2,7 @@
 
 use crate::damaged::{optional_text, text};
 use crate::{Store, StoreError, order};
-use ember_core::decay::{Partial, StrikeMeasurement, TakeSummary, combine_partials, mark_ghosts, summarize};
+use ember_core::decay::{Partial, StrikeMeasurement, TakeSummary, combine_partials, mark_ghosts, settle_bodies, summarize};
 use ember_core::drum::{Drum, DrumModel};
 use ember_core::plan::{Doubt, Plan, doubted};
 use rusqlite::{Connection, Row, params};
@@ -279,13 +279,13 @@ impl Store {
         self.take(take_id)
     }
 
-    /// Name and partials of every drum but one, from the newest take of each as it is now.
-    pub fn partials_of_others(&self, drum_id: i64) -> Result<Vec<(String, Vec<Partial>)>, StoreError> {
+    /// Every other drum by its name, with its newest take as it is now.
+    pub fn takes_of_others(&self, drum_id: i64) -> Result<Vec<(String, KeptTake)>, StoreError> {
         let mut others = Vec::new();
         for drum in self.drums()?.into_iter().filter(|drum| drum.id != drum_id) {
             let on = self.treatment_on(drum.id)?.map(|treatment| treatment.id);
             if let Some(take) = self.newest_take(drum.id, on)? {
-                others.push((drum.drum.name, take.partials));
+                others.push((drum.drum.name, take));
             }
         }
         Ok(others)
@@ -350,6 +350,7 @@ fn conclude(connection: &Connection, take_id: i64) -> Result<(), StoreError> {
     let kept: Vec<KeptStrike> = strikes(connection, take_id)?.0.into_iter().filter(|strike| !strike.dropped).collect();
     let mut measurements: Vec<StrikeMeasurement> = kept.iter().map(|strike| strike.measurement.clone()).collect();
     mark_ghosts(&mut measurements);
+    settle_bodies(&mut measurements);
     for (strike, measurement) in kept.iter().zip(&measurements).filter(|(strike, measurement)| strike.measurement != **measurement) {
         connection.execute("UPDATE strike SET measurement = ?2 WHERE id = ?1", (strike.id, serde_json::to_string(measurement)?))?;
     }

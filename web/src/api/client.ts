@@ -283,6 +283,7 @@ export const soundOf = (strike: number) => `${ROOT}/strikes/${strike}/sound`;
 export const levelCsvOf = (strike: number) => `${ROOT}/strikes/${strike}/level.csv`;
 
 /** Address of a take's figures as CSV: a row for each strike, or for each partial of each. */
+export const labelsOf = (take: number) => `${ROOT}/takes/${take}/labels.txt`;
 export const csvOf = (take: number, what: 'strikes' | 'partials') => `${ROOT}/takes/${take}/${what}.csv`;
 
 /** Address of a hole's template in full size. */

@@ -427,7 +427,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Finds and measures the strikes in a sound file (WAV, FLAC, AIFF, Ogg Vorbis, MP3; up to 1.5 GB and two hours). */
+        /** Finds and measures the strikes in a sound file (WAV, FLAC, AIFF, MP3, Vorbis and Opus in Ogg or WebM, AAC and ALAC in MP4 or CAF; up to 1.5 GB and two hours). */
         post: operations["add_file"];
         delete?: never;
         options?: never;
@@ -1178,6 +1178,23 @@ export interface paths {
         head?: never;
         /** Says whether a take that is in doubt counts. */
         patch: operations["change_take"];
+        trace?: never;
+    };
+    "/api/v1/takes/{id}/labels.txt": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Where each strike of a take lies in its sound, as a label track for an audio editor: start, end (s) and name, with tabs between. */
+        get: operations["labels"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/v1/takes/{id}/measured-again": {
@@ -2513,7 +2530,7 @@ export interface components {
          * @description What is measured of a strike.
          * @enum {string}
          */
-        HeardBy: "partials" | "octaves";
+        HeardBy: "partials" | "one_head" | "octaves";
         /** @description What a way of hearing does. Figures from experience, with no published source. */
         HeardInfo: {
             heard: components["schemas"]["Heard"];
@@ -3530,6 +3547,8 @@ export interface components {
              * @description 0 (of no use) to 1.
              */
             score: number;
+            /** @description Whether the length that counts is known at all. */
+            known: boolean;
             /** @description Why it is not better, as a sentence; what is good about it where nothing stood in the way. */
             why: string;
         };
@@ -3599,7 +3618,7 @@ export interface components {
          * @description Something about a strike that does not spoil its figures.
          * @enum {string}
          */
-        Remark: "room_tail" | "made_for_speech" | "second_drum";
+        Remark: "room_tail" | "made_for_speech" | "second_drum" | "stopped" | "several_slopes";
         /** @description Another overtone that rings most once the open drum's ring is damped. */
         RingsOn: {
             /** Format: double */
@@ -4048,6 +4067,8 @@ export interface components {
             ending?: components["schemas"]["Ending"] | null;
             /** @description What was measured of it. */
             heard_by: components["schemas"]["HeardBy"];
+            /** @description Energy in each octave of [`crate::signal::OCTAVES_HZ`] that the rate carries, against all of it, dB; empty in data from before it was kept. */
+            spectrum_db: number[];
             /**
              * Format: int32
              * @description Version of the measuring method ([`METHOD`]); 0 in data from before it was kept.
@@ -4124,6 +4145,8 @@ export interface components {
             profile: components["schemas"]["DecayProfile"];
             /** @description Scatter between the strikes used: 1.4826 times the median deviation from the median, in the figure's own unit. */
             spread: components["schemas"]["DecayProfile"];
+            /** @description Energy in each octave against all of it, dB: medians over the strikes used. Empty in data from before it was kept. */
+            spectrum_db: number[];
             /** @description What at least half of the strikes used show. */
             remarks: components["schemas"]["Remark"][];
             /** @description The same strikes by how hard they were asked for, soft to hard; empty where no dynamics were. */
@@ -9068,6 +9091,44 @@ export interface operations {
             };
             /** @description It can be read, and makes no sense. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    labels: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/plain": string;
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

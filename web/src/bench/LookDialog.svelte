@@ -1,7 +1,7 @@
 <script lang="ts">
   // One strike in detail, for those who look for the cause.
   import { onMount } from 'svelte';
-  import { csvOf, levelCsvOf, soundOf } from '../api/client';
+  import { csvOf, labelsOf, levelCsvOf, soundOf } from '../api/client';
   import { hertz, seconds } from '../shell/figures';
   import DecayCurve from './DecayCurve.svelte';
   import { DYNAMIC, looking } from './look.svelte';
@@ -109,6 +109,7 @@
         <a class="btn btn-sm" href={levelCsvOf(strike.id)} download>Its level (CSV)</a>
         <a class="btn btn-sm" href={csvOf(looking.take.id, 'strikes')} download>All strikes of the take (CSV)</a>
         <a class="btn btn-sm" href={csvOf(looking.take.id, 'partials')} download>All partials of the take (CSV)</a>
+        <a class="btn btn-sm" href={labelsOf(looking.take.id)} download>Where its strikes are (label track)</a>
       </p>
     {/if}
   </div>

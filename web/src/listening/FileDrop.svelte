@@ -74,7 +74,7 @@
     bind:this={input}
     type="file"
     class="hidden"
-    accept="audio/*,.wav,.flac,.aif,.aiff,.ogg,.mp3"
+    accept="audio/*,video/mp4,video/quicktime,video/webm,.wav,.flac,.aif,.aiff,.ogg,.opus,.webm,.mp3,.m4a,.caf,.mp4,.mov"
     tabindex="-1"
     aria-label="Sound file"
     onchange={() => void take(input?.files?.[0])}
@@ -84,7 +84,7 @@
       <button class="btn btn-sm" onclick={() => input?.click()}
         ><FileAudio class="size-4" aria-hidden="true" />Take a sound file <kbd>F</kbd></button
       >
-      <span class="soft text-sm">or drop one here: WAV, FLAC, AIFF, Ogg, MP3; up to two hours</span>
+      <span class="soft text-sm">or drop one here: WAV, FLAC, AIFF, MP3, Ogg, Opus, a phone’s M4A or video; up to two hours</span>
     </div>
   {:else}
     <div class="flex items-center gap-3">

@@ -22,6 +22,7 @@
     if (!last) return undefined;
     if (soundsLike) return `That sounds like the ${soundsLike}. Hit the ${name}.`;
     const [sentence] = last.advice;
+    if (!sentence && !last.quality.known) return 'Heard, but it is not clear how long it sounds.';
     return sentence ?? `Good. Body ${seconds(last.profile.body_t60_s)}, ring ${seconds(last.profile.ring_t60_s)}.`;
   });
   const asks = $derived.by(() => {

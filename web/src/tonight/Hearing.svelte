@@ -113,7 +113,7 @@
     type="file"
     class="hidden"
     tabindex="-1"
-    accept="audio/*,.wav,.flac,.aif,.aiff,.ogg,.mp3"
+    accept="audio/*,video/mp4,video/quicktime,.wav,.flac,.aif,.aiff,.ogg,.mp3,.m4a,.caf,.mp4,.mov"
     aria-label="{label}: sound file"
     onchange={() => {
       const file = input?.files?.[0];

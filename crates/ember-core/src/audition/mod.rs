@@ -1,6 +1,7 @@
 //! Hear it first: a strike that was recorded, re-made as it should sound with devices on the head.
 
 mod again;
+mod background;
 mod courses;
 mod groove;
 mod remade;

@@ -4,7 +4,7 @@ use super::grip::Grip;
 use super::placement::Placement;
 use super::predict::{Predictor, Strength};
 use crate::bisect::bisect;
-use crate::decay::{DecayProfile, Partial, RING_FROM_S, RING_TO_S, body_and_ring, nearest};
+use crate::decay::{DecayProfile, HeardBy, Partial, nearest, ring_over};
 use crate::drum::Tone;
 use crate::units::{LN_1000, amplitude, cents, decay_rate, t60};
 use serde::{Deserialize, Serialize};
@@ -24,6 +24,8 @@ const AS_MEASURED: f64 = 0.01;
 /// part of what it did.
 const CLEARLY_MORE: f64 = 1.5;
 const GONE: f64 = 0.4;
+/// Nothing is heard any more below this, dB against the loudest.
+const FAINTEST_DB: f64 = -45.0;
 
 /// Bounds that hold nine times in ten.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
@@ -151,11 +153,10 @@ impl Expectation {
     pub(crate) fn between(self, open: &Open, bare: &[Partial], ends: &[Vec<Partial>; 2]) -> Self {
         let profile = &self.profile;
         let followed = open.followed(bare);
-        let doubt = |index: Option<usize>| {
-            let partial = index.map(|i| &open.partials[i]);
+        let doubt = |hz: Option<f64>| {
+            let partial = hz.and_then(|hz| nearest(open.partials, hz));
             partial.and_then(|p| Some(1.645 * p.t60_sd_s? / p.t60_s?)).unwrap_or(0.1)
         };
-        let (body, ring) = body_and_ring(open.partials);
         let time_range = |tone: Option<Tone>, hz: Option<f64>, middle: Option<f64>, doubt: f64| {
             let (hz, middle) = (hz?, middle?);
             // The same tone is followed: another one may be the ring at an end.
@@ -168,9 +169,9 @@ impl Expectation {
             Some(Range { low: middle * (-widen(low)).exp(), high: middle * widen(high).exp() })
         };
         Self {
-            body_t60_s: time_range(followed.body, profile.body_hz, profile.body_t60_s, doubt(body)),
-            ring_t60_s: time_range(followed.ring, profile.ring_hz, profile.ring_t60_s, doubt(ring)),
-            ring_share: share_range(&self.partials, ends),
+            body_t60_s: time_range(followed.body, profile.body_hz, profile.body_t60_s, doubt(open.profile.body_hz)),
+            ring_t60_s: time_range(followed.ring, profile.ring_hz, profile.ring_t60_s, doubt(open.profile.ring_hz)),
+            ring_share: share_range(&self.partials, ends, followed.body),
             ..self
         }
     }
@@ -200,7 +201,7 @@ impl Open<'_> {
     /// `bare`, what the model makes of it.
     pub(crate) fn profile_of(&self, bare: &[Partial], partials: &[Partial], attack_lost_db: f64) -> DecayProfile {
         let followed = self.followed(bare);
-        let made = DecayProfile::of_partials(partials);
+        let made = about(partials, followed.body);
         let (body, ring) = (longest_of(partials, followed.body), longest_of(partials, followed.ring));
         let ratio = |db: f64| fall(partials, db) / fall(bare, db);
         let late = |partials: &[Partial]| partials.iter().map(|p| p.energy_between(0.01, 0.2)).sum::<f64>();
@@ -232,12 +233,11 @@ impl Open<'_> {
     pub fn rings_on(&self, bare: &[Partial], partials: &[Partial]) -> Option<RingsOn> {
         let followed = self.followed(bare);
         let own = longest_of(partials, followed.ring);
-        let ring = &partials[body_and_ring(partials).1?];
+        let ring = &partials[ring_over(partials, body_among(partials, followed.body)?)?];
         if followed.ring.is_none() || ring.tone == followed.ring || ring.tone == followed.body {
             return None;
         }
-        let late = |p: &Partial| p.energy_between(RING_FROM_S, RING_TO_S);
-        if own.is_some_and(|own| late(ring) < CLEARLY_MORE * late(own)) {
+        if own.is_some_and(|own| ring.late_energy() < CLEARLY_MORE * own.late_energy()) {
             return None;
         }
         let (t60_s, before_s) = (ring.t60_s?, longest_of(bare, ring.tone).and_then(|p| p.t60_s));
@@ -257,30 +257,41 @@ struct Followed {
     ring: Option<Tone>,
 }
 
-/// Of the partials that are `tone`, a pair's two members, the one that is heard most later on.
+/// Of the partials that are `tone`, a pair's two members, the one that is heard longest.
 pub(crate) fn longest_of(partials: &[Partial], tone: Option<Tone>) -> Option<&Partial> {
     let tone = tone?;
-    let late = |p: &Partial| p.energy_between(RING_FROM_S, RING_TO_S);
-    partials.iter().filter(|p| p.tone == Some(tone) && p.t60_s.is_some()).max_by(|a, b| late(a).total_cmp(&late(b)))
+    // A member that is too faint from the start is still longer than one that was never measured.
+    let heard_s = |p: &Partial| p.t60_s.unwrap_or(0.0) * (p.level_db - FAINTEST_DB).max(1.0) / 60.0;
+    partials.iter().filter(|p| p.tone == Some(tone) && p.t60_s.is_some()).max_by(|a, b| heard_s(a).total_cmp(&heard_s(b)))
+}
+
+/// Index of the body among `partials`: the tone `body`, where it is one of them.
+fn body_among(partials: &[Partial], body: Option<Tone>) -> Option<usize> {
+    let same = longest_of(partials, body).and_then(|same| partials.iter().position(|p| std::ptr::eq(p, same)));
+    same.or_else(|| HeardBy::Partials.body(partials))
+}
+
+fn about(partials: &[Partial], body: Option<Tone>) -> DecayProfile {
+    DecayProfile::about(partials, body_among(partials, body))
 }
 
 /// Bounds of the ring share: devices at the ends of their doubt, and overtones that last longer or shorter than the model says.
 /// Added as squares of the logarithm of overtones against body, in which both act evenly.
-fn share_range(partials: &[Partial], ends: &[Vec<Partial>]) -> Option<Range> {
+fn share_range(partials: &[Partial], ends: &[Vec<Partial>], body: Option<Tone>) -> Option<Range> {
     let log_odds = |share: f64| {
         let inside = share.clamp(0.001, 0.999);
         (inside / (1.0 - inside)).ln()
     };
-    let profile = DecayProfile::of_partials(partials);
-    let (middle, body) = (log_odds(profile.ring_share?), profile.body_hz?);
+    let profile = about(partials, body);
+    let (middle, body_hz) = (log_odds(profile.ring_share?), profile.body_hz?);
     let stretched = |by: f64| {
-        let overtones = |p: &Partial| if p.hz > body { p.t60_s.map(|t| t * by.exp()) } else { p.t60_s };
+        let overtones = |p: &Partial| if p.hz > body_hz { p.t60_s.map(|t| t * by.exp()) } else { p.t60_s };
         let partials: Vec<Partial> = partials.iter().map(|p| Partial { t60_s: overtones(p), ..p.clone() }).collect();
-        DecayProfile::of_partials(&partials).ring_share.map_or(0.0, |share| log_odds(share) - middle)
+        about(&partials, body).ring_share.map_or(0.0, |share| log_odds(share) - middle)
     };
     let model = 1.645 * MODEL_LN_SD;
     let bound = |sign: f64| {
-        let shares = ends.iter().filter_map(|end| DecayProfile::of_partials(end).ring_share);
+        let shares = ends.iter().filter_map(|end| about(end, body).ring_share);
         let device = shares.map(|share| sign * (log_odds(share) - middle)).fold(0.0, f64::max);
         let odds = (middle + sign * device.hypot(stretched(sign * model))).exp();
         odds / (1.0 + odds)

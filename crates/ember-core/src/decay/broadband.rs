@@ -2,6 +2,7 @@
 //! noise begins and compensated for what is cut (Lundeby et al., Acustica 81, 1995), evaluated as in ISO 3382-1/-2.
 
 use super::envelope::mean_square;
+use crate::regression::Regression;
 use crate::units::LN_1000;
 use serde::{Deserialize, Serialize};
 
@@ -100,18 +101,8 @@ impl DecayCurve {
         if points.len() < 3 {
             return None;
         }
-        let n = points.len() as f64;
-        let mean_t = (n - 1.0) / 2.0;
-        let mean_y = mean(points);
-        let (mut ty, mut tt, mut yy) = (0.0, 0.0, 0.0);
-        for (i, y) in points.iter().enumerate() {
-            let (dt, dy) = (i as f64 - mean_t, y - mean_y);
-            ty += dt * dy;
-            tt += dt * dt;
-            yy += dy * dy;
-        }
-        let slope = ty / tt / self.step_s;
-        (slope < 0.0).then(|| (-60.0 / slope, 1000.0 * (1.0 - ty * ty / (tt * yy))))
+        let line = Regression::evenly(points)?;
+        (line.slope < 0.0).then(|| (-60.0 * self.step_s / line.slope, 1000.0 * (1.0 - line.r_squared)))
     }
 }
 
@@ -168,17 +159,8 @@ fn truncation(energy: &[f64], step_s: f64, floor: NoiseFloor) -> (f64, usize, f6
 
 /// Least-squares line through the logarithm of `energy` with the noise taken off: slope per block, value at the first.
 fn line(energy: &[f64], noise: f64) -> (f64, f64) {
-    let n = energy.len() as f64;
     let y: Vec<f64> = energy.iter().map(|e| (e - noise).max(0.25 * noise).max(1e-20).ln()).collect();
-    let (mean_t, mean_y) = ((n - 1.0) / 2.0, mean(&y));
-    let (mut ty, mut tt) = (0.0, 0.0);
-    for (i, value) in y.iter().enumerate() {
-        let dt = i as f64 - mean_t;
-        ty += dt * (value - mean_y);
-        tt += dt * dt;
-    }
-    let slope = ty / tt;
-    (slope, mean_y - slope * mean_t)
+    Regression::evenly(&y).map_or((f64::NAN, f64::NAN), |line| (line.slope, line.at(0.0)))
 }
 
 #[cfg(test)]

@@ -36,6 +36,11 @@ impl Envelope {
         self.energy.iter().rposition(|e| *e >= level).map(|i| (i + 1) as f64 * self.step_s)
     }
 
+    /// How far the level at step `at` is below the loudest, dB.
+    pub fn fallen_until_db(&self, at: usize) -> f64 {
+        10.0 * (self.peak().1 / self.energy.get(at).copied().unwrap_or(0.0).max(1e-20)).log10()
+    }
+
     pub fn fallen_db(&self) -> f64 {
         let last: Vec<f64> = self.energy.iter().rev().skip(4).take(8).copied().collect();
         10.0 * (self.peak().1 / median(&last).unwrap_or(1.0).max(1e-20)).log10()

@@ -6,6 +6,7 @@
 //! and the sound is put on a time axis on which it does not fall.
 
 use super::span::Span;
+use crate::regression::Regression;
 use crate::signal::between;
 use pulp::{Arch, Simd, WithSimd};
 use realfft::RealFftPlanner;
@@ -101,12 +102,9 @@ impl Fall {
 
 /// Amplitude decay rate (1/s) of a line through a course's levels.
 fn decay(times: &[f64], course: &[(f64, f64)]) -> f64 {
-    let n = times.len() as f64;
-    let (mean_t, mean_db) = (times.iter().sum::<f64>() / n, course.iter().map(|c| c.1).sum::<f64>() / n);
-    let sums = |(ty, tt): (f64, f64), (t, c): (&f64, &(f64, f64))| (ty + (t - mean_t) * (c.1 - mean_db), tt + (t - mean_t).powi(2));
-    let (ty, tt) = times.iter().zip(course).fold((0.0, 0.0), sums);
+    let line = Regression::through(times.iter().zip(course).map(|(t, c)| (*t, c.1)));
     // 8.686 dB are a factor of e.
-    (-ty / tt / 8.686).max(0.0)
+    line.map_or(0.0, |line| (-line.slope / 8.686).max(0.0))
 }
 
 /// Levels (dB) from the hit on: one row a frame, one value a step of pitch; none where there is too little.

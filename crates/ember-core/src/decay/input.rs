@@ -19,15 +19,31 @@ const HAND_ABOVE_DB: f64 = 20.0;
 /// Stick and first splash are over, s.
 const EARLIEST_S: f64 = 0.05;
 
-/// How a decay ended before its time.
+/// What ended a decay before its time.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub(super) enum Stopped {
+pub(super) enum Stopper {
     Gate,
     Hand,
 }
 
+/// A decay that was ended before its time.
+#[derive(Debug, Clone, Copy)]
+pub(super) struct Stopped {
+    pub by: Stopper,
+    /// When, s after the hit.
+    pub at_s: f64,
+    /// How far it had fallen by then, dB.
+    pub fallen_db: f64,
+}
+
 /// Whether something stopped the sound. `noise`: mean square of what is left at the end.
 pub(super) fn stopped(envelope: &Envelope, noise: f64) -> Option<Stopped> {
+    let (by, at) = stopper(envelope, noise)?;
+    Some(Stopped { by, at_s: at as f64 * envelope.step_s, fallen_db: envelope.fallen_until_db(at) })
+}
+
+/// What stopped it, and the step of the envelope before which it sounded on.
+fn stopper(envelope: &Envelope, noise: f64) -> Option<(Stopper, usize)> {
     let level: Vec<f64> = envelope.energy.iter().map(|e| 10.0 * e.max(1e-20).log10()).collect();
     let floor = 10.0 * noise.max(1e-20).log10();
     let steps = |seconds: f64| (seconds / envelope.step_s).round() as usize;
@@ -45,8 +61,8 @@ pub(super) fn stopped(envelope: &Envelope, noise: f64) -> Option<Stopped> {
             && level[i - steps(0.04)] - level[*i] < 0.5 * GATE_FALL_DB
             && fell(*i, steps(GATE_S), steps(GATE_STAYS_S)).is_some_and(|db| db > GATE_FALL_DB)
     });
-    if gate.is_some() {
-        return Some(Stopped::Gate);
+    if let Some(at) = gate {
+        return Some((Stopper::Gate, at));
     }
     let before = steps(2.0 * HAND_S);
     let hand = (from + before..level.len()).find(|i| {
@@ -55,7 +71,7 @@ pub(super) fn stopped(envelope: &Envelope, noise: f64) -> Option<Stopped> {
                 db > HAND_FALL_DB && level[*i] - HAND_FALL_DB > floor && HAND_FASTER * (level[i - before] - level[*i]) < 2.0 * db
             })
     });
-    hand.map(|_| Stopped::Hand)
+    hand.map(|at| (Stopper::Hand, at))
 }
 
 /// How far under the hiss before the strike the hiss after it lies where gain was turned down (power ratio), and how steady the hiss

@@ -1,6 +1,7 @@
 //! Samples in, measured strikes out: the one way that a live microphone, a file and the simulated drum all take.
 
-use super::strike::{HeardBy, StrikeAnalyzer, StrikeMeasurement};
+use super::body::HeardBy;
+use super::strike::{StrikeAnalyzer, StrikeMeasurement};
 use crate::signal::{CapturedStrike, StrikeFinder};
 
 /// A strike with its sound.

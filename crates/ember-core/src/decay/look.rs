@@ -1,10 +1,11 @@
 //! One strike looked at closely: its level over time, the slopes in it, octave bands, the pace of its partials, and a waterfall.
 
+use super::body::HeardBy;
 use super::broadband::DecayCurve;
 use super::envelope::Envelope;
 use super::octaves::{OctaveDecay, is_octave, octaves, room_tail};
 use super::slopes::{Slope, slopes};
-use super::strike::{HeardBy, StrikeAnalyzer, StrikeMeasurement};
+use super::strike::{StrikeAnalyzer, StrikeMeasurement};
 use super::tracked::{AROUND_HZ, PLAUSIBLE_S, filter_around, paces};
 use super::waterfall::{Waterfall, waterfall};
 use crate::signal::{CapturedStrike, Decimator, LowPass};
@@ -62,7 +63,7 @@ impl StrikeAnalyzer {
         let slopes = slopes(sound, self.rate);
         let octaves = octaves(&strike.samples, strike.onset_index, self.rate, floor);
         // A cymbal's own octaves agree and bend as a room's would.
-        let by_tones = measured.heard_by == HeardBy::Partials;
+        let by_tones = measured.heard_by.by_tones();
         let room_t60_s = slopes.first().filter(|_| by_tones).and_then(|drum| room_tail(&octaves, drum.t60_s));
         let paces = self.paces(strike, measured);
         let level = |power: &f64| (100.0 * power.max(1e-12).log10()).round() / 10.0;

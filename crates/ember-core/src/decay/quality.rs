@@ -1,7 +1,9 @@
 //! How well a strike could be measured, and what stood in the way.
 
+use super::body::HeardBy;
 use super::dynamic::Dynamic;
-use super::strike::{HeardBy, StrikeMeasurement};
+use super::partials::Partial;
+use super::strike::StrikeMeasurement;
 use crate::units::median;
 use serde::{Deserialize, Serialize};
 
@@ -14,12 +16,21 @@ const DOUBT_OF_OCTAVES: std::ops::Range<f64> = 0.02..0.30;
 /// A part below this is named as what stood in the way.
 const GOOD_ENOUGH: f64 = 0.6;
 
+/// A length that may be off by more than this part, 90 times of 100, is not known.
+const UNKNOWN: f64 = 0.5;
+/// Standard deviations within which 90 of 100 lie.
+const NINETY_SDS: f64 = 1.645;
+/// Above this share of buzz the wires cover the drum's own notes.
+const WIRES_SHARE: f64 = 0.02;
+
 /// Quality of one strike's measurement.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Quality {
     /// 0 (of no use) to 1.
     pub score: f64,
+    /// Whether the length that counts is known at all.
+    pub known: bool,
     /// Why it is not better, as a sentence; what is good about it where nothing stood in the way.
     pub why: String,
 }
@@ -29,12 +40,12 @@ impl StrikeMeasurement {
     /// median doubt of all its partials where the body has none, and by that of all octaves where octaves were heard.
     pub fn quality(&self) -> Quality {
         if let Some(warning) = self.warnings.first() {
-            return Quality { score: 0.0, why: warning.advice().into() };
+            return Quality { score: 0.0, known: false, why: warning.advice().into() };
         }
         let by_octaves = self.heard_by == HeardBy::Octaves;
         let body = self.partials.iter().find(|p| !by_octaves && Some(p.hz) == self.profile.body_hz);
         let known = if by_octaves { DOUBT_OF_OCTAVES } else { DOUBT };
-        let relative = |p: &super::Partial| Some(p.t60_sd_s? / p.t60_s?);
+        let relative = |p: &Partial| Some(p.t60_sd_s? / p.t60_s?);
         let doubt = body.and_then(relative).or_else(|| median(&self.partials.iter().filter_map(relative).collect::<Vec<_>>()));
         let range = self.broadband.range_db.map_or(1.0, |db| ((db - RANGE_DB.start) / (RANGE_DB.end - RANGE_DB.start)).clamp(0.0, 1.0));
         let sure = doubt.map_or(0.0, |d| ((known.end / d.max(1e-6)).ln() / (known.end / known.start).ln()).clamp(0.0, 1.0));
@@ -43,18 +54,51 @@ impl StrikeMeasurement {
                 let harder = if self.dynamic.is_some_and(|dynamic| dynamic != Dynamic::Hard) { "" } else { "hit harder, " };
                 format!("Only {:.0} dB above the noise: {harder}come closer, or wait for quiet.", self.broadband.range_db.unwrap_or(0.0))
             }
-            () if sure < GOOD_ENOUGH && by_octaves => {
-                format!("Its octaves’ lengths are known to {:.0} % only: hit it alike, and let it ring out.", 164.5 * doubt.unwrap_or(1.0))
-            }
-            () if sure < GOOD_ENOUGH => {
-                format!(
-                    "The body’s length is known to {:.0} % only: another note lies close to it, or it is too short.",
-                    164.5 * doubt.unwrap_or(1.0)
-                )
-            }
+            () if sure < GOOD_ENOUGH && by_octaves => "Its octaves’ lengths are not quite sure: hit it alike, and let it ring out.".into(),
+            () if sure < GOOD_ENOUGH => self.doubt_in_words(body, doubt),
             () if by_octaves => "Clear of the noise in its octaves.".into(),
             () => "Clear of the noise, and its notes apart from one another.".into(),
         };
-        Quality { score: range.min(sure), why }
+        let known = doubt.is_some_and(|doubt| NINETY_SDS * doubt < UNKNOWN);
+        Quality { score: range.min(sure), known, why }
+    }
+
+    /// What is known of the `body`'s length where its relative `doubt` is large, and what helps.
+    fn doubt_in_words(&self, body: Option<&Partial>, doubt: Option<f64>) -> String {
+        let between = body.and_then(|p| p.t60_s).zip(doubt).map(|(t60_s, doubt)| {
+            let factor = (NINETY_SDS * doubt).exp();
+            format!("It sounds for anything from {:.2} to {:.2} s", t60_s / factor, t60_s * factor)
+        });
+        let covered = self.profile.buzz_share.is_some_and(|share| share > WIRES_SHARE);
+        let help = match (doubt.is_some_and(|doubt| NINETY_SDS * doubt < UNKNOWN), covered) {
+            (true, _) => "another note lies close by, or it is too short to tell better.",
+            (false, true) => "loosen the wires or lay a stick under them, or come closer.",
+            (false, false) => "hold the other head, or come closer.",
+        };
+        format!("{}: {help}", between.unwrap_or_else(|| "How long it sounds is not clear".into()))
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::decay::DecayProfile;
+
+    /// A strike whose body has a T60 of `t60_s` with a standard error of `sd_s`.
+    fn strike(t60_s: f64, sd_s: f64, buzz_share: f64) -> StrikeMeasurement {
+        let body = Partial { hz: 190.0, t60_s: Some(t60_s), t60_sd_s: Some(sd_s), level_db: 0.0, tone: None };
+        let profile = DecayProfile { buzz_share: Some(buzz_share), ..DecayProfile::of_partials(std::slice::from_ref(&body)) };
+        StrikeMeasurement { partials: vec![body], profile, ..StrikeMeasurement::default() }
+    }
+
+    #[test]
+    fn a_length_that_is_not_known_says_so_and_what_helps() {
+        let [sure, close, bare, wired] =
+            [(0.0005, 0.0), (0.04, 0.0), (0.2, 0.0), (0.2, 0.3)].map(|(sd_s, buzz)| strike(0.3, sd_s, buzz).quality());
+        assert_eq!((sure.known, close.known, bare.known, wired.known), (true, true, false, false));
+        assert!(sure.score > 0.9 && close.score < GOOD_ENOUGH && bare.score == 0.0);
+        assert_eq!(close.why, "It sounds for anything from 0.24 to 0.37 s: another note lies close by, or it is too short to tell better.");
+        assert_eq!(bare.why, "It sounds for anything from 0.10 to 0.90 s: hold the other head, or come closer.");
+        assert!(wired.why.ends_with("loosen the wires or lay a stick under them, or come closer."));
     }
 }

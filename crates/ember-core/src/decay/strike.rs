@@ -1,18 +1,22 @@
 //! One captured strike, measured: decay of the whole, partials, profile, and what is wrong with it.
 
+use super::body::HeardBy;
 use super::broadband::{Broadband, DecayCurve, NoiseFloor};
 use super::buzz::LowPassRest;
 use super::dynamic::Dynamic;
 use super::envelope::{Envelope, mean_square};
 use super::faults::{clipped, dropped_out, resolution, second_hit};
-use super::input::{Stopped, level_controlled, speech_limit_hz, stopped};
+use super::input::{Stopped, Stopper, level_controlled, speech_limit_hz, stopped};
+use super::levels::{BandLevels, Compared};
 use super::octaves::{octave_partials, room_behind};
 use super::partials::{Partial, PartialFinder};
 use super::profile::DecayProfile;
 use super::slopes::{Slope, slopes};
 use super::span::Span;
+use super::spectrum::octave_spectrum;
+use super::whose::Voice;
 use crate::drum::label_modes;
-use crate::signal::{CapturedStrike, Decimator, Ending, Limits, LowPass};
+use crate::signal::{CapturedStrike, Decimator, Ending, LowPass};
 use crate::units::{cents, decibels};
 use serde::{Deserialize, Serialize};
 use std::panic::{AssertUnwindSafe, catch_unwind};
@@ -28,28 +32,6 @@ pub enum StrikeKind {
     Flam,
     /// Much softer than the other strikes of its take.
     Ghost,
-}
-
-/// What is measured of a strike.
-#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[serde(rename_all = "snake_case")]
-pub enum HeardBy {
-    /// The tones of a drum, each by itself.
-    #[default]
-    Partials,
-    /// Octaves, of a cymbal: it has too many tones to tell them apart.
-    Octaves,
-}
-
-impl HeardBy {
-    /// How long a strike is followed: cymbals sound on for longer.
-    pub fn limits(self) -> Limits {
-        match self {
-            Self::Partials => Limits::default(),
-            Self::Octaves => Limits { longest_s: 8.0, ..Limits::default() },
-        }
-    }
 }
 
 /// Something wrong with a strike.
@@ -82,6 +64,8 @@ pub enum Remark {
     RoomTail,
     MadeForSpeech,
     SecondDrum,
+    Stopped,
+    SeveralSlopes,
 }
 
 impl Remark {
@@ -93,6 +77,12 @@ impl Remark {
             }
             Self::MadeForSpeech => {
                 "Nothing is heard above the voice: the microphone or its connection was made for speech. Attack and buzz are not to be trusted."
+            }
+            Self::SeveralSlopes => {
+                "Some of its tones fade fast at first and slowly later. Lengths are those of what is heard while it is loud."
+            }
+            Self::Stopped => {
+                "Its end was cut, faded or damped. What came before counts; slow tones are known better when a hit may ring out."
             }
             Self::SecondDrum => "Another drum rings along. Lay a hand or a cloth on it while you measure this one.",
         }
@@ -155,6 +145,10 @@ pub struct StrikeMeasurement {
     #[serde(default)]
     #[cfg_attr(feature = "schema", schema(required = true))]
     pub heard_by: HeardBy,
+    /// Energy in each octave of [`crate::signal::OCTAVES_HZ`] that the rate carries, against all of it, dB; empty in data from before it was kept.
+    #[serde(default)]
+    #[cfg_attr(feature = "schema", schema(required = true))]
+    pub spectrum_db: Vec<f64>,
     /// Version of the measuring method ([`METHOD`]); 0 in data from before it was kept.
     #[serde(default)]
     #[cfg_attr(feature = "schema", schema(required = true))]
@@ -162,7 +156,7 @@ pub struct StrikeMeasurement {
 }
 
 /// Version of the measuring method: goes up with each change that moves figures, so that takes measured before can be read again.
-pub const METHOD: u32 = 7;
+pub const METHOD: u32 = 8;
 
 impl StrikeMeasurement {
     /// The strike as it was captured, from its `samples` kept and the index of the hit in them.
@@ -171,6 +165,11 @@ impl StrikeMeasurement {
         let usual = if self.warnings.contains(&Warning::CutOff) { Ending::NextStrike } else { Ending::Decayed };
         let onset_index = onset_index.min(samples.len());
         CapturedStrike { sample_rate, onset_s: self.onset_s, samples, onset_index, ending: self.ending.unwrap_or(usual) }
+    }
+
+    /// How it sounds.
+    pub fn voice(&self) -> Voice<'_> {
+        Voice { partials: &self.partials, spectrum_db: &self.spectrum_db }
     }
 
     /// This measurement made again from the same sound: what others said of it, and not the sound, stands.
@@ -247,6 +246,21 @@ impl StrikeAnalyzer {
         }
     }
 
+    /// A strike that sounded for long enough before it was `stopped`: what came before is measured.
+    fn until_stopped(&self, strike: &CapturedStrike, stopped: Stopped) -> StrikeMeasurement {
+        let end = strike.onset_index + (stopped.at_s * self.rate) as usize;
+        let samples = strike.samples[..end.min(strike.samples.len())].to_vec();
+        let mut measurement = self.measured(&CapturedStrike { samples, ending: Ending::NextStrike, ..*strike });
+        measurement.ending = Some(strike.ending);
+        if !measurement.warnings.is_empty() {
+            // What came before does not tell enough: then what stopped it is what is wrong.
+            measurement.warnings.retain(|warning| *warning != Warning::CutOff);
+            measurement.warnings.insert(0, warning_of(stopped.by));
+        }
+        measurement.remarks.push(Remark::Stopped);
+        measurement
+    }
+
     fn measured(&self, strike: &CapturedStrike) -> StrikeMeasurement {
         let sound = &strike.samples[strike.onset_index..];
         let before = &strike.samples[..strike.onset_index.saturating_sub((0.004 * self.rate) as usize)];
@@ -255,6 +269,10 @@ impl StrikeAnalyzer {
         let floor = self.floor(strike);
         let curve = DecayCurve::new(sound, self.rate, floor);
         let envelope = Envelope::new(sound, self.rate);
+        let stopped = stopped(&envelope, curve.noise);
+        if let Some(stopped) = stopped.filter(|stopped| stopped.fallen_db >= LEAST_FALL_DB) {
+            return self.until_stopped(strike, stopped);
+        }
         let fall_20_s = envelope.fall(20.0, curve.noise);
         let fall_40_s = envelope.fall(40.0, curve.noise);
         let (slow, slow_rate) = self.finder.slow(&strike.samples);
@@ -272,18 +290,24 @@ impl StrikeAnalyzer {
             energy_rate: 100f64.ln() / fall_20_s.unwrap_or(0.2).max(0.02),
         };
         // Partials take about half of the time; what does not need them is worked out beside them.
-        let ((mut partials, loudest), (buzz, whole)) = rayon::join(
+        let (Compared { mut partials, loudest, several_slopes }, (buzz, whole, spectrum_db)) = rayon::join(
             || match self.heard_by {
-                HeardBy::Partials => self.finder.find_in(&strike.samples, &slow, &span),
-                HeardBy::Octaves => octave_partials(&strike.samples, strike.onset_index, self.rate, floor),
+                HeardBy::Partials | HeardBy::OneHead => {
+                    let (partials, loudest) = self.finder.find_in(&strike.samples, &slow, &span);
+                    BandLevels::new(&slow, slow_rate, onset, strike.ending == Ending::Decayed).compare(partials, loudest)
+                }
+                HeardBy::Octaves => {
+                    let (partials, loudest) = octave_partials(&strike.samples, strike.onset_index, self.rate, floor);
+                    Compared { partials, loudest, several_slopes: false }
+                }
             },
-            || (self.stick.split(sound, before), slopes(sound, self.rate)),
+            || (self.stick.split(sound, before), slopes(sound, self.rate), octave_spectrum(sound, self.rate)),
         );
-        let by_tones = self.heard_by == HeardBy::Partials;
+        let by_tones = self.heard_by.by_tones();
         if by_tones {
             label_modes(&mut partials);
         }
-        let mut profile = DecayProfile::of_partials(&partials);
+        let mut profile = DecayProfile::about(&partials, self.heard_by.body(&partials));
         profile.fall_20_s = fall_20_s;
         profile.fall_40_s = fall_40_s;
         profile.attack_index_db = attack_index(sound, self.rate);
@@ -302,11 +326,7 @@ impl StrikeAnalyzer {
         if curve.range_db < LEAST_RANGE_DB {
             warnings.push(Warning::TooNoisy);
         }
-        match stopped(&envelope, curve.noise) {
-            Some(Stopped::Gate) => warnings.push(Warning::Gated),
-            Some(Stopped::Hand) => warnings.push(Warning::DampedByHand),
-            None => {}
-        }
+        warnings.extend(stopped.map(|stopped| warning_of(stopped.by)));
         if level_controlled(before, sound, self.rate, step) {
             warnings.push(Warning::LevelControlled);
         }
@@ -323,6 +343,9 @@ impl StrikeAnalyzer {
             warnings.push(Warning::NoBody);
         }
         let mut remarks = Vec::new();
+        if several_slopes {
+            remarks.push(Remark::SeveralSlopes);
+        }
         // A room shows as a second slope in several octaves; they are looked at only where the whole bends.
         let behind = |drum: &Slope| room_behind(&strike.samples, strike.onset_index, self.rate, drum.t60_s);
         // A cymbal's own octaves decay along many slopes.
@@ -346,6 +369,7 @@ impl StrikeAnalyzer {
             dynamic: None,
             ending: Some(strike.ending),
             heard_by: self.heard_by,
+            spectrum_db,
             method: METHOD,
         }
     }
@@ -369,6 +393,13 @@ impl StrikeAnalyzer {
         let turn: num_complex::Complex64 = part.windows(2).map(|pair| pair[1] * pair[0].conj()).sum();
         let early = hz + turn.arg() * rate / (2.0 * std::f64::consts::PI);
         (early > 0.0 && turn.norm() > 0.0).then(|| cents(hz, early))
+    }
+}
+
+fn warning_of(stopper: Stopper) -> Warning {
+    match stopper {
+        Stopper::Gate => Warning::Gated,
+        Stopper::Hand => Warning::DampedByHand,
     }
 }
 

@@ -4,6 +4,7 @@
 //! time. So a partial that stands alone is brought down to 0 Hz, and lines are drawn through its level.
 
 use super::partials::Partial;
+use crate::regression::Regression;
 use crate::units::{LN_1000, decibels};
 use num_complex::Complex64;
 
@@ -55,14 +56,7 @@ pub(super) fn paces(tone: &[Complex64], rate: f64) -> Paces {
         if ends_at < floor || to < from + LEAST_POINTS {
             return None;
         }
-        let part = &level[from..to];
-        let mean_t = (part.len() as f64 - 1.0) / 2.0;
-        let mean = part.iter().sum::<f64>() / part.len() as f64;
-        let (ty, tt) = part.iter().enumerate().fold((0.0, 0.0), |(ty, tt), (n, y)| {
-            let dt = n as f64 - mean_t;
-            (ty + dt * (y - mean), tt + dt * dt)
-        });
-        let slope = ty / tt * rate;
+        let slope = Regression::evenly(&level[from..to])?.slope * rate;
         (slope < 0.0).then(|| -60.0 / slope)
     };
     Paces {

@@ -1,16 +1,23 @@
-//! Which drum of a kit a strike was on, by its partials, and whether another one rings along.
+//! Which drum of a kit a strike was on, by its partials and its spectrum, and whether another one rings along.
 
 use super::partials::Partial;
+use super::spectrum::spectral_distance_db;
 
 /// Partials nearer than this (ratio) are the same: pitches move that far with the spot, the strength and a day's weather.
 const SAME: f64 = 0.022;
 /// When a partial's energy is weighed, s after the strike.
 const FROM_S: f64 = 0.02;
 const TO_S: f64 = 0.35;
-/// From this likeness on a strike is another drum's, if its own is below that.
+/// How unlike two sounds are is told in dB: the distance of their spectra, and so much for partials that have nothing in common.
+const UNLIKE_PARTIALS_DB: f64 = 10.0;
+/// A strike whose partials are this much like its own drum's is never taken for another's.
+const OWN: f64 = 0.60;
+/// By so much must another drum be more like a strike than its own, dB; and where nothing is known of its own yet, so near must it come, dB. On recordings
+/// of real drums these doubt none of 88 strikes on their own drum, and know 324 of 340 on another one.
+const MORE_LIKE_DB: f64 = 4.0;
+const SURELY_DB: f64 = 6.0;
+/// Where spectra were not kept, partials alone tell: from this likeness on it is another drum's, if it is so much more like that one.
 const SURELY: f64 = 0.72;
-const HARDLY: f64 = 0.60;
-/// And this much more like the other one.
 const MORE_LIKE: f64 = 0.25;
 /// A drum that rings along shows so many of the loudest partials that it alone has, each with at least so much energy against the strike's loudest (dB)
 /// and lasting so long (s). How loud they were at the hit itself is less sure: it is drawn back to there.
@@ -18,6 +25,13 @@ const RINGING_ALONG: usize = 2;
 const LOUDEST: usize = 4;
 const HEARD_DB: f64 = -36.0;
 const LASTING_S: f64 = 0.2;
+
+/// How a strike or a drum sounds: its partials, and its energy by octave (dB against all of it; empty where it is not known).
+#[derive(Debug, Clone, Copy, PartialEq, Default)]
+pub struct Voice<'a> {
+    pub partials: &'a [Partial],
+    pub spectrum_db: &'a [f64],
+}
 
 /// How alike the partials of a strike and of a drum are, 0 to 1: the Bhattacharyya coefficient of their energies by pitch.
 pub fn likeness(strike: &[Partial], drum: &[Partial]) -> f64 {
@@ -46,13 +60,32 @@ fn is_same(a: f64, b: f64) -> bool {
     (a / b - 1.0).abs() < SAME
 }
 
-/// Index of the drum among `others` that a strike was on instead of its `own`; none where it may well have been its own. `own` is
-/// empty where nothing is known about it yet: then only what is clearly another one counts.
-pub fn other_drum(strike: &[Partial], own: &[Partial], others: &[&[Partial]]) -> Option<usize> {
-    let to_own = likeness(strike, own);
-    let (best, to_best) = others.iter().enumerate().map(|(i, other)| (i, likeness(strike, other))).max_by(|a, b| a.1.total_cmp(&b.1))?;
-    let surely = if own.is_empty() { to_best > SURELY + 0.1 } else { to_own < HARDLY && to_best > SURELY && to_best > to_own + MORE_LIKE };
-    surely.then_some(best)
+/// How unlike `strike` and `drum` are, dB. None where a spectrum is not known.
+fn unlike_db(strike: Voice, drum: Voice) -> Option<f64> {
+    let partials = UNLIKE_PARTIALS_DB * (1.0 - likeness(strike.partials, drum.partials));
+    Some(spectral_distance_db(strike.spectrum_db, drum.spectrum_db)? + partials)
+}
+
+/// Index of the drum among `others` that a strike was on instead of its `own`; none where it may well have been its own. `own` is none where nothing
+/// is known about it yet: then only what is clearly another one counts.
+pub fn other_drum(strike: Voice, own: Option<Voice>, others: &[Voice]) -> Option<usize> {
+    let to_own = own.map_or(0.0, |own| likeness(strike.partials, own.partials));
+    if to_own >= OWN {
+        return None;
+    }
+    let by_spectrum = || -> Option<Option<usize>> {
+        let own_db = own.map(|own| unlike_db(strike, own)).map_or(Some(None), |db| db.map(Some))?;
+        let unlike = others.iter().enumerate().filter_map(|(i, other)| Some((i, unlike_db(strike, *other)?)));
+        let (best, best_db) = unlike.min_by(|a, b| a.1.total_cmp(&b.1))?;
+        Some((best_db < own_db.map_or(SURELY_DB, |db| db - MORE_LIKE_DB)).then_some(best))
+    };
+    let by_partials = || {
+        let alike = others.iter().enumerate().map(|(i, other)| (i, likeness(strike.partials, other.partials)));
+        let (best, to_best) = alike.max_by(|a, b| a.1.total_cmp(&b.1))?;
+        let surely = if own.is_none() { to_best > SURELY + 0.1 } else { to_best > SURELY && to_best > to_own + MORE_LIKE };
+        surely.then_some(best)
+    };
+    by_spectrum().unwrap_or_else(by_partials)
 }
 
 /// Whether a drum of `others` rings along: its loudest partials are heard, and the struck drum has none there.

@@ -8,7 +8,7 @@ use super::Drum;
 use super::bessel::bessel_j;
 use super::head_motions::{HeadMotion, HeadsInAir, Tensions};
 use crate::bisect::bisect;
-use crate::decay::{Partial, body_and_ring};
+use crate::decay::{HeardBy, Partial};
 use crate::units::{decay_rate, decibels, median};
 
 /// Motions of so many nodal diameters are looked for among the partials.
@@ -106,7 +106,7 @@ pub(super) struct Fitter<'a> {
 impl<'a> Fitter<'a> {
     /// `None` without a body to start from.
     pub fn new(drum: &'a Drum, partials: &'a [Partial]) -> Option<Self> {
-        let body_hz = partials[body_and_ring(partials).0?].hz;
+        let body_hz = partials[HeardBy::Partials.body(partials)?].hz;
         let heads = AIR.map(|air| (air, HeadsInAir::new(drum, body_hz, MOST_DIAMETERS, air))).into();
         Some(Self { heads, drum, partials, body_hz, losses: drum.usual_losses() })
     }

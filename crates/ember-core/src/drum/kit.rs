@@ -111,11 +111,6 @@ impl DrumKind {
         !self.is_metal() && self != Self::Other
     }
 
-    /// What is measured of a strike on it.
-    pub fn heard_by(self) -> HeardBy {
-        if self.is_metal() { HeardBy::Octaves } else { HeardBy::Partials }
-    }
-
     /// The word for its second head.
     pub fn lower_head_word(self) -> &'static str {
         match self {
@@ -267,6 +262,16 @@ impl Drum {
         metres(self.depth_in)
     }
 
+    /// What is measured of a strike on it. A kick without its front head is still heard by its lowest tone, which the beater makes.
+    pub fn heard_by(&self) -> HeardBy {
+        let one_head = self.kind.has_heads() && self.kind.role() != Role::Kick && self.lower_film().is_none();
+        match (self.kind.is_metal(), one_head) {
+            (true, _) => HeardBy::Octaves,
+            (false, true) => HeardBy::OneHead,
+            (false, false) => HeardBy::Partials,
+        }
+    }
+
     /// Where the batter head of such a drum usually has its own lowest pitch, the lower head's motion left out, Hz (common
     /// practice, no published source).
     pub fn usual_batter_hz(&self) -> f64 {
@@ -286,6 +291,20 @@ impl Drum {
             DrumKind::Cymbal | DrumKind::HiHat => 3200.0,
         };
         hertz_inches / self.diameter_in
+    }
+
+    /// What a body at `hz` says against being such a drum's; none where it may well be (from experience: an octave and a little about the usual pitch,
+    /// which the lower head's motion and tuning leave room for).
+    pub fn far_from_usual(&self, hz: f64) -> Option<String> {
+        let usual = self.usual_batter_hz();
+        let near = (0.45..2.3).contains(&(hz / usual)) || self.kind.is_metal();
+        (!near).then(|| {
+            let name = self.kind.word();
+            format!(
+                "A {name} of {} in usually sounds near {usual:.0} Hz; a body at {hz:.0} Hz is far off. Is it another drum?",
+                self.diameter_in
+            )
+        })
     }
 
     /// Losses that heads of such a drum usually have: amplitude decay rate of slow motion, 1/s, and what each squared wave number

@@ -2,7 +2,7 @@
 
 use super::bessel::bessel_zero;
 use super::tone::Mode;
-use crate::decay::Partial;
+use crate::decay::{HeardBy, Partial};
 use std::sync::LazyLock;
 
 /// (m, n, zero) of the modes that still lie far enough apart to be told from one another, low to high.
@@ -26,8 +26,7 @@ const WEAKEST_DB: f64 = -50.0;
 /// Labels `partials` (low to high): the body is (0,1); the others are matched to the ratios of an ideal membrane, whose scale
 /// is the one that explains most of what is loud. A partial that fits none keeps no label.
 pub fn label_modes(partials: &mut [Partial]) {
-    let (body, _) = crate::decay::body_and_ring(partials);
-    let Some(body) = body else { return };
+    let Some(body) = HeardBy::Partials.body(partials) else { return };
     let body_hz = partials[body].hz;
     let scale = partials
         .iter()

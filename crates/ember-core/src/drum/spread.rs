@@ -5,7 +5,7 @@ use super::plate::Plate;
 use super::tone::Tone;
 use super::{Drum, DrumModel, ModeShape};
 use crate::bisect::bisect;
-use crate::decay::{Partial, body_and_ring};
+use crate::decay::{HeardBy, Partial};
 use crate::units::{decay_rate, metres};
 use num_complex::Complex64;
 use std::f64::consts::{FRAC_PI_2, PI};
@@ -150,7 +150,7 @@ pub(super) fn spread_out(drum: &Drum, spread: Spread, partials: &[Partial]) -> O
         })
         .collect();
     let batter_hz = partials.first()?.hz;
-    let body = body_and_ring(&partials).0.and_then(|body| partials[body].tone);
+    let body = HeardBy::Partials.body(&partials).and_then(|body| partials[body].tone);
     Some(DrumModel {
         modes,
         radius: drum.radius(),

@@ -6,7 +6,7 @@ use super::head_motions::{HeadMotion, HeadsInAir};
 use super::membrane::{Member, MembraneMode, modes_up_to};
 use super::spread::{Spread, spread_out};
 use super::tone::Tone;
-use crate::decay::{Partial, body_and_ring};
+use crate::decay::Partial;
 use crate::units::decay_rate;
 use nalgebra::DMatrix;
 use std::collections::VecDeque;
@@ -94,7 +94,7 @@ impl DrumModel {
         let mut modes: Vec<ModeShape> = motions.flat_map(|motion| shapes_of(&motion, &membrane, &named, fitter, times)).collect();
         keep_apart(&mut modes);
         let film_omega = |mode: &MembraneMode| 2.0 * std::f64::consts::PI * fitted.tensions.batter_hz * mode.zero / membrane[0].zero;
-        let body = body_and_ring(&named).0.and_then(|body| named[body].tone);
+        let body = drum.heard_by().body(&named).and_then(|body| named[body].tone);
         Self {
             modes,
             radius: drum.radius(),

@@ -7,7 +7,7 @@ use super::levels::{Levels, STICK};
 use super::rebound::Rebound;
 use crate::blow::Blow;
 use crate::damping::{Expectation, Open, Placement, Predictor, QUIETEST_DB, Range, Strengths};
-use crate::decay::{DecayProfile, Partial, body_and_ring, nearest};
+use crate::decay::{DecayProfile, HeardBy, Partial, nearest};
 use crate::drum::{Drum, DrumModel, Front, Tone};
 use crate::units::{cents, decay_rate, decibels, t60};
 use serde::{Deserialize, Serialize};
@@ -78,7 +78,7 @@ impl<'a> FrontPredictor<'a> {
     /// From the measured drum as it is now. `None` where no body was found.
     pub fn new(drum: &'a Drum, partials: &'a [Partial], profile: &'a DecayProfile) -> Option<Self> {
         let model = DrumModel::fit(drum, partials)?;
-        let body = model.partials[body_and_ring(&model.partials).0?].clone();
+        let body = model.partials[HeardBy::Partials.body(&model.partials)?].clone();
         let others = model.partials.iter().filter(|p| !p.tone.is_some_and(Tone::is_axial) && p.hz > body.hz);
         let others = others.cloned().collect();
         let (loss, loss_by_wave) = drum.usual_losses();
@@ -389,7 +389,7 @@ pub(super) fn body_of(modes: &[AxialMode]) -> Option<usize> {
     let partial =
         |mode: &AxialMode| Partial { hz: mode.hz, t60_s: Some(t60(mode.decay)), t60_sd_s: None, level_db: level(mode), tone: None };
     let partials: Vec<Partial> = tones.iter().map(|at| partial(&modes[*at])).collect();
-    body_and_ring(&partials).0.map(|body| tones[body])
+    HeardBy::Partials.body(&partials).map(|body| tones[body])
 }
 
 /// Likeness of two motions, 0 to 1 (Allemang, *The modal assurance criterion*, Sound and Vibration 37, 2003), over the heads that both have.

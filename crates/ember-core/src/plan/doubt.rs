@@ -71,7 +71,9 @@ pub fn doubted(open: &[Partial], expected: &Expectation, found: &[Partial]) -> O
     if mean(&bare) < LIKE_OPEN && likelier > LIKELIER {
         return Some(Doubt::NothingOn);
     }
-    let body = tones.iter().find(|p| p.tone.is_some_and(Tone::is_lowest));
+    let is_body =
+        |p: &&&Partial| expected.partials.iter().any(|should| should.tone == p.tone && Some(should.hz) == expected.profile.body_hz);
+    let body = tones.iter().find(is_body).or_else(|| tones.iter().find(|p| p.tone.is_some_and(Tone::is_lowest)));
     let without_body = body.is_some_and(|body| off_as_expected(body, &expected.partials, &heard).is_some_and(|off| off >= NOT_THERE));
     let far = if without_body { FAR_OFF_WITHOUT_BODY } else { FAR_OFF };
     let doubt = if without_body { Doubt::OtherDrum } else { Doubt::FarOff };

@@ -2,7 +2,7 @@
 
 use super::steps::Steps;
 use super::wanted::Wanted;
-use crate::decay::{DecayProfile, Partial, RING_ABOVE_BODY, body_and_ring};
+use crate::decay::{DecayProfile, HeardBy, Partial, RING_ABOVE_BODY};
 use crate::venue::{OctavePlace, at_hz};
 use serde::{Deserialize, Serialize};
 
@@ -150,7 +150,7 @@ impl Tails {
     /// Of `partials`, the `profile` made of them, whose body is looked at, and the attack that a treatment is expected to take, dB.
     pub fn new(partials: &[Partial], profile: &DecayProfile, attack_lost_db: Option<f64>) -> Self {
         let named = profile.body_hz.and_then(|hz| partials.iter().position(|partial| partial.hz == hz));
-        let body = named.or_else(|| body_and_ring(partials).0);
+        let body = named.or_else(|| HeardBy::Partials.body(partials));
         let from = body.map_or(f64::INFINITY, |i| RING_ABOVE_BODY * partials[i].hz);
         Self {
             body: body.and_then(|i| Tail::new(&partials[i])),

@@ -1,7 +1,8 @@
 //! Genre presets: what a genre wants of each kind of drum, and why. All of it common practice, with no published source.
 
 use super::note::NoteValue;
-use crate::drum::{DrumKind, Role};
+use crate::decay::HeardBy;
+use crate::drum::{Drum, DrumKind, Role};
 use crate::venue::Loudness;
 use serde::{Deserialize, Serialize};
 use std::sync::LazyLock;
@@ -48,6 +49,9 @@ pub enum Register {
     High,
 }
 
+/// Pitch of the note of a drum with one head against the body that it would have with two: the (1,1) mode of a membrane lies at 1.59 times its (0,1)
+/// mode, which is what two heads sound as body (from experience, no published source for 1.55).
+const ONE_HEAD_NOTE: f64 = 1.55;
 /// Where nothing can be tuned, no pitch is unusual.
 const ANY_PITCH_HZ: (f64, f64) = (1.0, 20_000.0);
 
@@ -60,19 +64,21 @@ impl Register {
         }
     }
 
-    /// Pitches of the body that count as this register on a drum of `kind` and `diameter_in`, Hz. A usual body is `K / diameter`;
-    /// K and the bounds are from experience, with no published source.
-    pub fn pitch_hz(self, kind: DrumKind, diameter_in: f64) -> (f64, f64) {
-        let usual = match kind {
+    /// Pitches of the body that count as this register on `drum`, Hz. A usual body is `K / diameter`; K and the bounds are from experience,
+    /// with no published source. With one head the body is another tone ([`HeardBy::OneHead`]).
+    pub fn pitch_hz(self, drum: &Drum) -> (f64, f64) {
+        let usual = match drum.kind {
             DrumKind::Snare => 2900.0,
             DrumKind::Tom | DrumKind::FloorTom => 1450.0,
             DrumKind::Kick => 1200.0,
             DrumKind::SecondKick => 1300.0,
-            DrumKind::ConcertTom | DrumKind::HandDrum => 1700.0,
+            DrumKind::ConcertTom => 1700.0,
+            DrumKind::HandDrum => 1300.0,
             DrumKind::Cymbal | DrumKind::HiHat | DrumKind::Other => return ANY_PITCH_HZ,
             DrumKind::ConcertBass => 1300.0,
             DrumKind::MarchingBass => 1700.0,
-        } / diameter_in;
+        } / drum.diameter_in;
+        let usual = if drum.heard_by() == HeardBy::OneHead { ONE_HEAD_NOTE * usual } else { usual };
         let (low, high) = match self {
             Self::Low => (0.6, 0.95),
             Self::Middle => (0.8, 1.25),

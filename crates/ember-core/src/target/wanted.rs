@@ -67,7 +67,7 @@ impl Wanted {
         let length = |value: Length| stretch * seconds(value, pulse);
         let gap = music.gaps.of(drum.kind).filter(|gap| pulse.seconds(*gap) < length(wish.ring_gone));
         let (masking, heard) = masking(preset, venue, strike_dbfs);
-        let (pitch_low_hz, pitch_high_hz) = wish.register.pitch_hz(drum.kind, drum.diameter_in);
+        let (pitch_low_hz, pitch_high_hz) = wish.register.pitch_hz(drum);
 
         let at = format!("at {} BPM", music.bpm);
         let mut because = vec![match gap {

@@ -11,7 +11,7 @@ use ember_core::blow::{
     BEATERS, BeaterInfo, Blow, BlowOutlook, BlowPredictor, InvalidBlow, Roll, SPOTS, Spot, Stop, beater_info, roll, stops,
 };
 use ember_core::damping::Predictor;
-use ember_core::decay::{DecayProfile, Partial, body_and_ring};
+use ember_core::decay::{DecayProfile, Partial};
 use ember_core::drum::Drum;
 use ember_core::kick::{FrontPredictor, FrontTrial, Rebound};
 use ember_core::plan::Question;
@@ -166,7 +166,7 @@ pub async fn get_note_ends(
     let written_s = WrittenNote { value: asked.value, bpm: asked.bpm }.seconds();
     let ends = move |question: &Question| {
         let predictor = Predictor::new(question.drum, question.partials)?;
-        let body = body_and_ring(question.partials).0.map(|body| &question.partials[body]);
+        let body = question.drum.heard_by().body(question.partials).map(|body| &question.partials[body]);
         let doubt = body.and_then(|body| Some(body.t60_sd_s? / body.t60_s?)).unwrap_or(UNKNOWN_DOUBT);
         Some(NoteEnds { written_s, stops: stops(&predictor, written_s), roll: roll(question.partials, doubt) })
     };

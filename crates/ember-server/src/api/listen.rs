@@ -67,7 +67,7 @@ pub async fn listen(
         return Err(Problem::unprocessable(format!("Listening ends after 1 to {MOST_STRIKES} strikes.")));
     }
     let rate = rate_of(query.source, query.sample_rate, "A file is sent to takes/file, not listened to.")?;
-    let heard_by = drum.drum.kind.heard_by();
+    let heard_by = drum.drum.heard_by();
     let player = if query.source == Source::Simulated {
         let player = state.store(move |store| simulated_drum(store, &drum, on.as_ref())).await?;
         Some(player.map_err(|error| Problem::unprocessable(error.to_string()))?)

@@ -4,7 +4,7 @@ use super::bench::with_names;
 use super::extract::{Body, Path};
 use super::takes::view;
 use crate::problem::Problem;
-use crate::sound::read_kept;
+use crate::sound::{labels_of, read_kept, write_labels};
 use crate::state::{AppState, blocking};
 use crate::views::TakeView;
 use axum::Json;
@@ -12,7 +12,8 @@ use axum::extract::State;
 use axum::http::header;
 use axum::response::{IntoResponse, Response};
 use ember_core::decay::{
-    DecayProfile, METHOD, Partial, StrikeAnalyzer, StrikeLook, StrikeMeasurement, TakeSummary, mark_ghosts, summarize,
+    DecayProfile, HeardBy, METHOD, Partial, StrikeAnalyzer, StrikeLook, StrikeMeasurement, TakeSummary, mark_ghosts, settle_bodies,
+    summarize,
 };
 use ember_core::drum::Tone;
 use ember_core::signal::CapturedStrike;
@@ -77,6 +78,16 @@ pub async fn strikes_csv(State(state): State<AppState>, Path(id): Path<i64>) -> 
     csv_file(&format!("take-{id}-strikes.csv"), &header, rows)
 }
 
+/// Where each strike of a take lies in its sound, as a label track for an audio editor: start, end (s) and name, with tabs between.
+#[utoipa::path(get, path = "/takes/{id}/labels.txt", tag = "takes", params(("id" = i64, Path)),
+    responses((status = 200, body = String, content_type = "text/plain"),
+    (status = 404, body = Problem, content_type = "application/problem+json")))]
+pub async fn labels(State(state): State<AppState>, Path(id): Path<i64>) -> Result<Response, Problem> {
+    let strikes = state.store(move |store| store.take(id).and_then(|take| store.strikes(take.id))).await?;
+    let text = write_labels(&labels_of(strikes.iter().map(|strike| &strike.measurement)));
+    Ok(download("text/plain; charset=utf-8", &format!("take-{id}-labels.txt"), text.into_bytes()))
+}
+
 /// The partials of a take's strikes as CSV, one partial of one strike a row.
 #[utoipa::path(get, path = "/takes/{id}/partials.csv", tag = "takes", params(("id" = i64, Path)),
     responses((status = 200, body = String, content_type = "text/csv"),
@@ -127,11 +138,12 @@ fn csv_file(name: &str, header: &[&str], rows: impl Iterator<Item = Vec<String>>
         writer.write_record(row).map_err(|error| failed(error.to_string()))?;
     }
     let bytes = writer.into_inner().map_err(|error| failed(error.to_string()))?;
-    let headers = [
-        (header::CONTENT_TYPE, "text/csv; charset=utf-8".to_string()),
-        (header::CONTENT_DISPOSITION, format!("attachment; filename=\"{name}\"")),
-    ];
-    Ok((headers, bytes).into_response())
+    Ok(download("text/csv; charset=utf-8", name, bytes))
+}
+
+fn download(media_type: &'static str, name: &str, bytes: Vec<u8>) -> Response {
+    let disposition = format!("attachment; filename=\"{name}\"");
+    ([(header::CONTENT_TYPE, media_type.to_string()), (header::CONTENT_DISPOSITION, disposition)], bytes).into_response()
 }
 
 /// Whether what comes out is to be kept.
@@ -177,10 +189,11 @@ pub async fn measure_again(
         // A strike whose sound was let go keeps its figures as they are.
         let (sounding, silent): (Vec<KeptStrike>, Vec<KeptStrike>) = strikes.into_iter().partition(|strike| strike.has_sound);
         let sounds = sounding.iter().map(|strike| store.strike_with_sound(strike.id)).collect::<Result<Vec<_>, StoreError>>()?;
-        Ok((take, sounds, silent))
+        Ok((store.drum(take.drum_id)?.drum.heard_by(), take, sounds, silent))
     };
-    let (take, sounds, silent) = state.store(read).await?;
-    let again = blocking(move || sounds.into_par_iter().map(again).collect::<Result<Vec<KeptStrike>, Problem>>()).await??;
+    let (heard_by, take, sounds, silent) = state.store(read).await?;
+    let again = blocking(move || sounds.into_par_iter().map(|sound| again(sound, heard_by)).collect::<Result<Vec<KeptStrike>, Problem>>())
+        .await??;
     let after = summary(again.iter().chain(&silent));
     let changed = changed(&take.summary.profile, &after.profile);
     let work = move |store: &mut Store| {
@@ -193,9 +206,9 @@ pub async fn measure_again(
     Ok(Json(MeasuredAgain { changed, strikes_used_before: before, strikes_used_after: used, take }))
 }
 
-fn again((strike, sound, onset): (KeptStrike, Vec<u8>, usize)) -> Result<KeptStrike, Problem> {
+fn again((strike, sound, onset): (KeptStrike, Vec<u8>, usize), heard_by: HeardBy) -> Result<KeptStrike, Problem> {
     let captured = captured(&strike.measurement, sound, onset)?;
-    let analyzer = StrikeAnalyzer::hearing(captured.sample_rate, strike.measurement.heard_by);
+    let analyzer = StrikeAnalyzer::hearing(captured.sample_rate, heard_by);
     let measurement = strike.measurement.again(analyzer.measure(&captured));
     debug_assert_eq!(measurement.method, METHOD);
     Ok(KeptStrike { measurement, ..strike })
@@ -204,6 +217,7 @@ fn again((strike, sound, onset): (KeptStrike, Vec<u8>, usize)) -> Result<KeptStr
 fn summary<'a>(strikes: impl Iterator<Item = &'a KeptStrike>) -> TakeSummary {
     let mut used: Vec<StrikeMeasurement> = strikes.filter(|strike| !strike.dropped).map(|strike| strike.measurement.clone()).collect();
     mark_ghosts(&mut used);
+    settle_bodies(&mut used);
     summarize(&used)
 }
 

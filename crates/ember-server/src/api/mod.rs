@@ -106,6 +106,7 @@ fn described() -> (Router<AppState>, utoipa::openapi::OpenApi) {
         .routes(routes!(looks::level_csv))
         .routes(routes!(looks::strikes_csv))
         .routes(routes!(looks::partials_csv))
+        .routes(routes!(looks::labels))
         .routes(routes!(looks::measure_again))
         .routes(routes!(upload::add_file))
         .routes(routes!(upload::reading))

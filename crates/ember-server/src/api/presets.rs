@@ -88,7 +88,7 @@ pub async fn wish_of_file(
         .await?;
     blocking(move || {
         let heard =
-            measure_file(file.path(), &name, kind.heard_by(), MOST_S, MOST_STRIKES, &ReadProgress::default(), |strike| strike.measurement);
+            measure_file(file.path(), &name, drum.heard_by(), MOST_S, MOST_STRIKES, &ReadProgress::default(), |strike| strike.measurement);
         let heard = heard.map_err(|error| Problem::unprocessable(error.to_string()))?;
         // The class of tonight's loudness: the model was heard through another microphone than the band.
         let wanted = scene.wanted(&drum, None);

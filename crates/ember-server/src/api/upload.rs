@@ -2,6 +2,7 @@
 
 use super::extract::{Path, Query};
 use super::takes;
+use crate::listening::Neighbours;
 use crate::problem::Problem;
 use crate::sound::{HeardFile, kept_sound, measure_file};
 use crate::state::{AppState, blocking, now_ms};
@@ -14,6 +15,7 @@ use ember_core::decay::{HeardStrike, StrikeMeasurement, Warning};
 use ember_store::{NewStrike, Source, Store, StoreError};
 use futures_util::StreamExt;
 use serde::{Deserialize, Serialize};
+use std::collections::BTreeMap;
 use std::sync::atomic::{AtomicU64, Ordering};
 use tempfile::NamedTempFile;
 use tokio::io::AsyncWriteExt;
@@ -54,7 +56,7 @@ pub struct FileTake {
     pub notes: Vec<String>,
 }
 
-/// Finds and measures the strikes in a sound file (WAV, FLAC, AIFF, Ogg Vorbis, MP3; up to 1.5 GB and two hours).
+/// Finds and measures the strikes in a sound file (WAV, FLAC, AIFF, MP3, Vorbis and Opus in Ogg or WebM, AAC and ALAC in MP4 or CAF; up to 1.5 GB and two hours).
 #[utoipa::path(post, path = "/drums/{id}/takes/file", tag = "takes", params(("id" = i64, Path), FileName),
     request_body(content = Vec<u8>, content_type = "application/octet-stream"),
     responses((status = 201, body = FileTake), (status = 404, body = Problem, content_type = "application/problem+json"),
@@ -66,7 +68,8 @@ pub async fn add_file(
     Query(FileName { name, job }): Query<FileName>,
     body: Body,
 ) -> Result<(StatusCode, Json<FileTake>), Problem> {
-    let heard_by = state.store(move |store| store.drum(id)).await?.drum.kind.heard_by();
+    let heard_by = state.store(move |store| store.drum(id)).await?.drum.heard_by();
+    let neighbours = state.store(move |store| Neighbours::of(store, id)).await?;
     state.ready_to_keep().await?;
     let _place = state.upload_place()?;
     let file = received(&state, body, MOST_BYTES).await?;
@@ -77,9 +80,12 @@ pub async fn add_file(
     let taken = blocking(move || {
         let so_far = AtomicU64::new(0);
         let heard = measure_file(file.path(), &name, heard_by, MOST_S, MOST_STRIKES, &progress, |strike| packed(strike, &so_far));
-        let heard = heard.map_err(|error| Problem::unprocessable(error.to_string()))?;
+        let mut heard = heard.map_err(|error| Problem::unprocessable(error.to_string()))?;
         check(&heard)?;
-        kept(&state, id, &name, &heard)
+        let elsewhere = other_drums(heard.strikes.iter_mut().map(|strike| &mut strike.measurement).collect(), &neighbours);
+        let mut taken = kept(&state, id, &name, &heard)?;
+        taken.notes.extend(elsewhere);
+        Ok::<_, Problem>(taken)
     });
     Ok((StatusCode::CREATED, Json(taken.await??)))
 }
@@ -158,6 +164,32 @@ fn check(heard: &HeardFile<Packed>) -> Result<(), Problem> {
         ));
     }
     Ok(())
+}
+
+/// Leaves out strikes on other drums of the kit and notes drums that ring along; says so. Where most strikes sound like another drum, it is for the
+/// user to say which one was recorded, and all are kept.
+fn other_drums(mut strikes: Vec<&mut StrikeMeasurement>, neighbours: &Neighbours) -> Vec<String> {
+    strikes.retain(|strike| strike.warnings.is_empty());
+    let mut elsewhere: BTreeMap<String, Vec<usize>> = BTreeMap::new();
+    for (at, strike) in strikes.iter_mut().enumerate() {
+        neighbours.note(strike);
+        if let Some(name) = neighbours.struck_instead(strike) {
+            elsewhere.entry(name.to_string()).or_default().push(at);
+        }
+    }
+    let all: usize = elsewhere.values().map(Vec::len).sum();
+    let left_out = 2 * all <= strikes.len();
+    let mut notes = Vec::new();
+    for (name, places) in elsewhere {
+        let (count, of) = (places.len(), strikes.len());
+        let sound = if count == 1 { "sounds" } else { "sound" };
+        let what = if left_out { " and will not count." } else { ". If that is what was hit, delete this take and read the file there." };
+        notes.push(format!("{count} of its {of} good strikes {sound} like your drum “{name}”{what}"));
+        for at in places.into_iter().filter(|_| left_out) {
+            strikes[at].warnings.push(Warning::OtherDrum);
+        }
+    }
+    notes
 }
 
 /// A strike ready to be kept.

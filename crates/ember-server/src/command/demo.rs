@@ -247,7 +247,7 @@ fn strike(store: &mut Store, kept: &KeptDrum, asked: &[Option<Dynamic>], seed: u
     let drum = drum.map_err(|error| error.to_string())?;
     let hits: Vec<Vec<f32>> =
         asked.par_iter().enumerate().map(|(index, dynamic)| drum.strike_as(seed, index, BenchDrum::how_hard(*dynamic))).collect();
-    let mut listener = Listener::hearing(f64::from(SAMPLE_RATE), kept.drum.kind.heard_by());
+    let mut listener = Listener::hearing(f64::from(SAMPLE_RATE), kept.drum.heard_by());
     let mut heard: Vec<HeardStrike> = listener.push(&[drum.lead(seed), hits.concat()].concat());
     heard.extend(listener.finish());
     if heard.len() != asked.len() {

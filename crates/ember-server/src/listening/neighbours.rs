@@ -1,13 +1,14 @@
-//! The other drums of the kit by their partials, and the drum's own.
+//! How the other drums of the kit sound, and the drum itself.
 
-use ember_core::decay::{Partial, Remark, StrikeMeasurement, is_octave, other_drum, rings_along};
-use ember_store::{Store, StoreError};
+use ember_core::decay::{Remark, StrikeMeasurement, Voice, is_octave, other_drum, rings_along};
+use ember_store::{KeptTake, Store, StoreError};
 
 /// What is known about a drum and the others around it. Where nothing is, every strike is believed.
 #[derive(Debug, Clone, Default)]
 pub struct Neighbours {
-    own: Vec<Partial>,
-    others: Vec<(String, Vec<Partial>)>,
+    own: Option<KeptTake>,
+    /// By name.
+    others: Vec<(String, KeptTake)>,
 }
 
 impl Neighbours {
@@ -18,29 +19,33 @@ impl Neighbours {
             Some(take) => Some(take),
             None => store.newest_take(drum_id, None)?,
         };
-        let own = own.map(|take| take.partials).unwrap_or_default();
         // Octaves are the same on every cymbal: they tell nothing apart.
         if store.drum(drum_id)?.drum.kind.is_metal() {
             return Ok(Self { own, others: Vec::new() });
         }
-        let mut others = store.partials_of_others(drum_id)?;
-        others.retain(|(_, partials)| !partials.iter().any(is_octave));
+        let mut others = store.takes_of_others(drum_id)?;
+        others.retain(|(_, take)| !take.partials.iter().any(is_octave));
         Ok(Self { own, others })
     }
 
-    fn others(&self) -> Vec<&[Partial]> {
-        self.others.iter().map(|(_, partials)| partials.as_slice()).collect()
+    fn others(&self) -> Vec<Voice<'_>> {
+        self.others.iter().map(|(_, take)| voice(take)).collect()
     }
 
     /// Name of the drum that a strike was surely on instead.
-    pub fn struck_instead(&self, partials: &[Partial]) -> Option<&str> {
-        other_drum(partials, &self.own, &self.others()).map(|index| self.others[index].0.as_str())
+    pub fn struck_instead(&self, strike: &StrikeMeasurement) -> Option<&str> {
+        other_drum(strike.voice(), self.own.as_ref().map(voice), &self.others()).map(|index| self.others[index].0.as_str())
     }
 
     /// Notes on `measurement` that another drum rings along, if one does.
     pub fn note(&self, measurement: &mut StrikeMeasurement) {
-        if rings_along(&measurement.partials, &self.own, &self.others()) {
+        let own = self.own.as_ref().map_or(&[][..], |take| &take.partials);
+        if rings_along(&measurement.partials, own, &self.others().iter().map(|other| other.partials).collect::<Vec<_>>()) {
             measurement.remarks.push(Remark::SecondDrum);
         }
     }
+}
+
+fn voice(take: &KeptTake) -> Voice<'_> {
+    Voice { partials: &take.partials, spectrum_db: &take.summary.spectrum_db }
 }

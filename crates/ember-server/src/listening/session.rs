@@ -169,7 +169,7 @@ impl Session {
         if !measurement.warnings.is_empty() {
             return (measurement, None);
         }
-        let other = self.neighbours.struck_instead(&measurement.partials).filter(|_| progress.elsewhere < BELIEVED_AFTER);
+        let other = self.neighbours.struck_instead(&measurement).filter(|_| progress.elsewhere < BELIEVED_AFTER);
         progress.elsewhere = if other.is_some() { progress.elsewhere + 1 } else { 0 };
         if other.is_some() {
             measurement.warnings.push(Warning::OtherDrum);

@@ -3,10 +3,13 @@
 mod cut_aiff;
 mod flac;
 mod heard;
+mod labels;
+mod opus;
 mod read;
 mod wav;
 
 pub use flac::{kept_sound, media_type};
 pub use heard::{HeardFile, measure_file};
+pub use labels::{Label, label_at, labels_of, read_labels, write_labels};
 pub use read::{ReadError, ReadProgress, SoundFacts, read, read_kept, read_watched};
 pub use wav::{wav_bytes, write_wav};

@@ -1,14 +1,17 @@
 //! Reads sound files of any length piece by piece, as one channel of samples.
 
 use super::cut_aiff::Mended;
+use super::opus::Opus;
 use ember_core::signal::{MAX_SAMPLE_RATE, MIN_SAMPLE_RATE};
 use ember_core::units::{amplitude, decibels};
 use std::fs::File;
 use std::io::Cursor;
 use std::path::Path;
+use std::sync::LazyLock;
 use std::sync::atomic::{AtomicBool, AtomicU32, AtomicUsize, Ordering};
 use symphonia::core::codecs::audio::well_known::*;
 use symphonia::core::codecs::audio::{AudioCodecId, AudioDecoder, AudioDecoderOptions};
+use symphonia::core::codecs::registry::CodecRegistry;
 use symphonia::core::errors::Error;
 use symphonia::core::formats::probe::Hint;
 use symphonia::core::formats::{FormatOptions, FormatReader, TrackType};
@@ -35,7 +38,9 @@ pub enum ReadError {
     Open(std::io::Error),
     #[error("The file is empty.")]
     Empty,
-    #[error("This is not a sound file that can be read. WAV, FLAC, AIFF, Ogg Vorbis and MP3 can.")]
+    #[error(
+        "This is not a sound file that can be read. WAV, FLAC, AIFF, MP3, Vorbis or Opus in Ogg or WebM, and AAC or ALAC in M4A, MP4, MOV or CAF can."
+    )]
     NotSound,
     #[error("The file holds no sound.")]
     NoSamples,
@@ -231,9 +236,18 @@ pub fn read_kept(sound: Vec<u8>) -> Result<(u32, Vec<f32>), ReadError> {
 /// Sample rate, channel count and interleaved samples.
 type Piece<'a> = (u32, usize, &'a [f32]);
 
+/// What can be decoded.
+static CODECS: LazyLock<CodecRegistry> = LazyLock::new(|| {
+    let mut codecs = CodecRegistry::new();
+    symphonia::default::register_enabled_codecs(&mut codecs);
+    codecs.register_audio_decoder::<Opus>();
+    codecs
+});
+
 /// Codecs whose samples are whole numbers, of which full scale is the largest.
-const WHOLE_NUMBERS: [AudioCodecId; 9] = [
+const WHOLE_NUMBERS: [AudioCodecId; 10] = [
     CODEC_ID_FLAC,
+    CODEC_ID_ALAC,
     CODEC_ID_PCM_S16LE,
     CODEC_ID_PCM_S16BE,
     CODEC_ID_PCM_S24LE,
@@ -277,9 +291,7 @@ impl Opened {
             .map_err(|_| ReadError::NotSound)?;
         let track = format.default_track(TrackType::Audio).ok_or(ReadError::NotSound)?;
         let parameters = track.codec_params.as_ref().and_then(|parameters| parameters.audio()).ok_or(ReadError::NotSound)?;
-        let decoder = symphonia::default::get_codecs()
-            .make_audio_decoder(parameters, &AudioDecoderOptions::default())
-            .map_err(|_| ReadError::NotSound)?;
+        let decoder = CODECS.make_audio_decoder(parameters, &AudioDecoderOptions::default()).map_err(|_| ReadError::NotSound)?;
         let (rate, may_exceed) = (parameters.sample_rate, !WHOLE_NUMBERS.contains(&parameters.codec));
         let (track, frames) = (track.id, track.num_frames);
         Ok(Self { format, decoder, track, frames, rate, may_exceed, samples: Vec::new() })

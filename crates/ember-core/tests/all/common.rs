@@ -1,0 +1,74 @@
+//! What several tests of the core need: strikes on the simulated drum, measured.
+
+use ember_core::bench_drum::{BenchDrum, SAMPLE_RATE};
+use ember_core::damping::{DeviceKind, Placement, device_info};
+use ember_core::decay::{HeardBy, Listener, Partial, StrikeMeasurement, TakeSummary, combine_partials, mark_ghosts, summarize};
+use ember_core::drum::{Drum, DrumKind};
+use ember_core::plan::{Sounding, validate_layout};
+use ember_core::target::{Music, Situation, Wanted, built_in_preset};
+use rand::{Rng, rngs::StdRng, seq::IndexedRandom};
+use std::ops::Range;
+
+/// A take as it would be kept.
+pub struct Measured {
+    pub strikes: Vec<StrikeMeasurement>,
+    pub partials: Vec<Partial>,
+    pub summary: TakeSummary,
+}
+
+/// What `genre` at `bpm` leaves room for on the usual drum of `kind`, nowhere in particular.
+pub fn wanted(genre: &str, bpm: f64, kind: DrumKind) -> Wanted {
+    let preset = built_in_preset(genre).expect("a built-in genre");
+    Wanted::new(&Situation { preset, music: &Music::new(genre, bpm), venue: None }, &BenchDrum::usual(kind), None)
+}
+
+/// `strikes` hits.
+pub fn played(drum: &BenchDrum, strikes: usize) -> Vec<f32> {
+    drum.play(strikes, 7)
+}
+
+/// Sound (48 kHz) through the one way that all sound takes.
+pub fn measured(sound: &[f32]) -> Measured {
+    measured_by(sound, HeardBy::Partials)
+}
+
+/// The same by what is to be measured.
+pub fn measured_by(sound: &[f32], heard_by: HeardBy) -> Measured {
+    let mut listener = Listener::hearing(f64::from(SAMPLE_RATE), heard_by);
+    let mut heard = listener.push(sound);
+    heard.extend(listener.finish());
+    let mut strikes: Vec<StrikeMeasurement> = heard.into_iter().map(|strike| strike.measurement).collect();
+    mark_ghosts(&mut strikes);
+    Measured { partials: combine_partials(&strikes), summary: summarize(&strikes), strikes }
+}
+
+impl Measured {
+    pub fn sounding(&self) -> Sounding<'_> {
+        Sounding { partials: &self.partials, profile: &self.summary.profile }
+    }
+}
+
+/// Devices of those `wanted`, as many as `count` says, that can lie on `drum` together: amounts and places drawn anew, no further in or out than
+/// `radii`.
+pub fn random_treatment(
+    rng: &mut StdRng,
+    drum: &Drum,
+    wanted: impl Fn(DeviceKind) -> bool,
+    count: impl Fn(&mut StdRng) -> usize,
+    radii: Range<f64>,
+) -> Vec<Placement> {
+    let fits = |kind: &DeviceKind| !kind.is_own() && wanted(*kind) && device_info(*kind).kinds.contains(&drum.kind);
+    let kinds: Vec<DeviceKind> = DeviceKind::ALL.into_iter().filter(fits).collect();
+    loop {
+        let count = count(rng);
+        let place = |rng: &mut StdRng| {
+            let device = *kinds.choose(rng).expect("devices");
+            let amount = rng.random_range(0..device_info(device).amounts.len());
+            Placement { device, amount, radius: rng.random_range(radii.clone()), angle_deg: rng.random_range(0.0..360.0), made: None }
+        };
+        let placements: Vec<Placement> = (0..count).map(|_| place(rng)).collect();
+        if validate_layout(drum, &placements).is_ok() {
+            return placements;
+        }
+    }
+}

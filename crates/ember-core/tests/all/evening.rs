@@ -1,0 +1,115 @@
+//! An evening on two measured drums: what is chosen keeps to the gaps, the shelf and the pins, and the two ends are the ends.
+
+use crate::common::{Measured, measured, played, wanted};
+use ember_core::Patience;
+use ember_core::bench_drum::BenchDrum;
+use ember_core::damping::{DeviceKind, Placement, Strengths};
+use ember_core::drum::{Drum, DrumKind};
+use ember_core::plan::{Evening, EveningDrum, EveningPlan, Limits, Screened, Setup, ShelfItem, Sound, Weighing, choose, packing};
+use ember_core::target::Wanted;
+use std::sync::LazyLock;
+
+const KINDS: [DrumKind; 2] = [DrumKind::Snare, DrumKind::FloorTom];
+/// Loud and dry, quiet and open, and back.
+const SONGS: [(&str, f64); 5] = [("surf", 160.0), ("funk", 104.0), ("lullaby", 66.0), ("traditional_jazz", 160.0), ("metal", 180.0)];
+
+static DRUMS: LazyLock<Vec<(Drum, Measured)>> = LazyLock::new(|| {
+    KINDS
+        .iter()
+        .map(|kind| (BenchDrum::usual(*kind), measured(&played(&BenchDrum::new(&BenchDrum::usual(*kind), &[]).unwrap(), 2))))
+        .collect()
+});
+
+struct Night {
+    shelf: Vec<ShelfItem>,
+    setups: Vec<Vec<Setup>>,
+    wishes: Vec<Vec<Wanted>>,
+}
+
+fn night(count: u32) -> Night {
+    let shelf = DeviceKind::ALL.map(|device| ShelfItem::new(device, count)).to_vec();
+    let wishes: Vec<Vec<Wanted>> = KINDS.iter().map(|kind| SONGS.iter().map(|(genre, bpm)| wanted(genre, *bpm, *kind)).collect()).collect();
+    let setups = DRUMS
+        .iter()
+        .zip(&wishes)
+        .map(|((drum, measured), wishes)| {
+            let screened = Screened::new(drum, &measured.partials, &shelf, &Limits::default(), &Strengths::default()).unwrap();
+            let open = Sound { partials: measured.partials.clone(), profile: measured.summary.profile.clone() };
+            choose(&screened, &[(Vec::new(), open)], &[vec![Placement::parse("tape:1").unwrap()]], wishes, Patience::ENDLESS)
+        })
+        .collect();
+    Night { shelf, setups, wishes }
+}
+
+fn solved(night: &Night, weighing: Weighing, gap_s: f64, pin: Option<(usize, usize, usize)>) -> EveningPlan {
+    let drums = night.setups.iter().zip(&night.wishes).enumerate().map(|(d, (setups, wishes))| {
+        let pins =
+            (0..SONGS.len()).map(|song| pin.filter(|(pinned_song, drum, _)| (*pinned_song, *drum) == (song, d)).map(|pin| pin.2)).collect();
+        EveningDrum { setups, wishes, pins }
+    });
+    Evening { drums: drums.collect(), gaps_s: vec![gap_s; SONGS.len()], shelf: &night.shelf, patience: Patience::ENDLESS }
+        .plan(weighing)
+        .unwrap()
+}
+
+#[test]
+fn the_two_ends_are_the_ends() {
+    let night = night(2);
+    let [one, balanced, best] = Weighing::ALL.map(|weighing| solved(&night, weighing, 40.0, None));
+    assert!(one.changes == 0 && one.proved && one.late == 0);
+    assert!(best.steps <= balanced.steps + 1e-3 && balanced.steps <= one.steps + 1e-9, "{} {} {}", best.steps, balanced.steps, one.steps);
+    assert!(balanced.change_s <= best.change_s + 1e-9 && balanced.late == 0);
+    assert!(best.changes > 0, "these songs ask for different things");
+    assert!([&one, &balanced, &best].iter().all(|plan| plan.second_best.as_ref().is_some_and(|second| !second.differs.is_empty())));
+}
+
+#[test]
+fn no_change_is_longer_than_its_gap_and_too_short_a_gap_leaves_all_as_it_is() {
+    let night = night(2);
+    for gap_s in [0.0, 4.0, 12.0, 60.0] {
+        let plan = solved(&night, Weighing::Balanced, gap_s, None);
+        assert!(plan.rows.iter().skip(1).all(|row| row.change_s <= gap_s && row.over_s == 0.0), "{gap_s} s");
+        assert!(gap_s > 0.0 || plan.changes == 0);
+    }
+}
+
+#[test]
+fn pins_are_kept_even_where_the_gap_is_too_short_and_that_is_said() {
+    let night = night(2);
+    let tape = night.setups[0].iter().position(|setup| setup.placements == [Placement::parse("tape:1").unwrap()]).unwrap();
+    for weighing in Weighing::ALL {
+        let plan = solved(&night, weighing, 0.0, Some((2, 0, tape)));
+        let cell = &plan.rows[2].cells[0];
+        assert!(cell.pinned && cell.setup == tape, "{weighing:?}");
+        let kept = plan.rows.iter().all(|row| row.cells[0].setup == tape);
+        assert!(kept || plan.late > 0, "{weighing:?}: a change in no time must be called late");
+    }
+}
+
+#[test]
+fn two_drums_never_use_more_than_the_shelf_holds() {
+    let plan = solved(&night(1), Weighing::Balanced, 600.0, None);
+    assert!(plan.rows.iter().all(|row| row.missing.is_empty()));
+}
+
+#[test]
+fn the_packing_list_holds_what_the_fullest_song_needs() {
+    let night = night(2);
+    let plan = solved(&night, Weighing::NoCompromise, 60.0, None);
+    let drums: Vec<&Drum> = DRUMS.iter().map(|(drum, _)| drum).collect();
+    let setups: Vec<&[Setup]> = night.setups.iter().map(Vec::as_slice).collect();
+    let list = packing(&plan, &setups, &drums);
+    for row in &plan.rows {
+        let on: Vec<&Placement> = row.cells.iter().zip(&setups).flat_map(|(cell, setups)| &setups[cell.setup].placements).collect();
+        for placement in &on {
+            let name = ember_core::damping::device_info(placement.device).name;
+            let needed = on.iter().filter(|other| other.device == placement.device).count() as u32;
+            assert!(list.iter().any(|packed| packed.thing == name && packed.count.is_some_and(|count| count >= needed)), "{name}");
+        }
+    }
+    assert!(list.iter().any(|packed| packed.thing == "ear protection"));
+    let mut things: Vec<&str> = list.iter().map(|packed| packed.thing.as_str()).collect();
+    things.sort_unstable();
+    things.dedup();
+    assert_eq!(things.len(), list.len(), "nothing is listed twice");
+}
