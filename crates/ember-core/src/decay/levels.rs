@@ -85,8 +85,9 @@ pub(super) struct BandLevels {
 
 /// Level over time in one band.
 struct Course {
-    /// dB of an amplitude (full scale 1), from the hit until the impulse response at the recording's end begins.
-    level_db: Vec<f64>,
+    /// Squared amplitude (full scale 1), from the hit until the impulse response at the recording's end begins. Only what is compared or drawn
+    /// through becomes a level in dB: logarithms of all of it would take longer than its transform.
+    power: Vec<f64>,
     step_s: f64,
     noise_db: f64,
     /// Standard deviation of the band's impulse response, s.
@@ -138,12 +139,13 @@ impl BandLevels {
         let end_s = (self.end_s - RESPONSE_SDS * response_sd_s).max(self.onset_s);
         let from = ((self.onset_s / step_s).ceil() as usize).min(length);
         let heard = &band[from..((end_s / step_s) as usize).clamp(from, length)];
-        let level_db: Vec<f64> = heard.iter().map(|z| decibels((z.norm() / whole as f64).max(1e-12))).collect();
+        let scale = (whole as f64).powi(-2);
+        let power: Vec<f64> = heard.iter().map(|z| z.norm_sqr() * scale).collect();
         let turn: Complex64 = heard.windows(2).map(|pair| pair[1] * pair[0].conj()).sum();
-        let tail = level_db.get(level_db.len() - level_db.len() / 5..).filter(|_| self.decayed).and_then(median);
+        let tail = power.get(power.len() - power.len() / 5..).filter(|_| self.decayed).and_then(median);
         Course {
-            noise_db: tail.unwrap_or(NOTHING_DB),
-            level_db,
+            noise_db: tail.map_or(NOTHING_DB, level_of),
+            power,
             step_s,
             response_sd_s,
             hz: middle as f64 * self.bin_hz + turn.arg() / (2.0 * PI * step_s),
@@ -203,15 +205,17 @@ impl Decay {
 impl Course {
     /// Step and value of the highest level.
     fn peak(&self) -> Option<(usize, f64)> {
-        self.level_db.iter().copied().enumerate().max_by(|a, b| a.1.total_cmp(&b.1))
+        let highest = self.power.iter().enumerate().max_by(|a, b| a.1.total_cmp(b.1));
+        highest.map(|(at, power)| (at, level_of(*power)))
     }
 
     /// Last time at which the level is above `level_db`, s after the hit; none where noise or the end hide it.
     fn fallen_below_s(&self, level_db: f64) -> Option<f64> {
-        if level_db < self.noise_db + OVER_NOISE_DB || self.level_db.last().is_none_or(|last| *last > level_db) {
+        let least = power_of(level_db);
+        if level_db < self.noise_db + OVER_NOISE_DB || self.power.last().is_none_or(|last| *last > least) {
             return None;
         }
-        self.level_db.iter().rposition(|level| *level > level_db).map(|at| (at + 1) as f64 * self.step_s)
+        self.power.iter().rposition(|power| *power > least).map(|at| (at + 1) as f64 * self.step_s)
     }
 
     /// The decay by the level, where `partial` (its level in full scale) has none or another.
@@ -235,17 +239,17 @@ impl Course {
     /// full scale) explain of it.
     fn decay(&self, known: &[Partial]) -> Option<Decay> {
         let (at, highest) = self.peak()?;
-        // Powers of the band, and of the known partials in it.
-        let power = |level_db: f64| amplitude(level_db).powi(2);
         let explained = |step: usize| {
-            let of = |p: &Partial| p.t60_s.map(|t60_s| power(p.level_db - 60.0 * step as f64 * self.step_s / t60_s));
+            let of = |p: &Partial| p.t60_s.map(|t60_s| power_of(p.level_db - 60.0 * step as f64 * self.step_s / t60_s));
             known.iter().filter_map(of).sum::<f64>()
         };
-        let from = (at..self.level_db.len()).find(|step| self.level_db[*step] < highest - LINE_FROM_DB)?;
-        let least = |step: usize| (highest - LINE_TO_DB).max(self.noise_db.max(0.5 * decibels(explained(step).max(1e-24))) + OVER_NOISE_DB);
+        let begins = power_of(highest - LINE_FROM_DB);
+        let from = (at..self.power.len()).find(|step| self.power[*step] < begins)?;
+        let (lowest, noise, over) = (power_of(highest - LINE_TO_DB), power_of(self.noise_db), power_of(OVER_NOISE_DB));
         // The last time above: a beat that comes back is on the line, and shows as scatter.
-        let to = (from..self.level_db.len()).rfind(|step| self.level_db[*step] >= least(*step))? + 1;
-        let rest = |step: usize| 0.5 * decibels((power(self.level_db[step]) - explained(step)).max(1e-24));
+        let is_over = |step: &usize| self.power[*step] >= lowest.max(over * noise.max(explained(*step)));
+        let to = (from..self.power.len()).rfind(is_over)? + 1;
+        let rest = |step: usize| level_of(self.power[step] - explained(step));
         let points: Vec<f64> = (from..to).map(rest).collect();
         if points.len() < LEAST_POINTS {
             return None;
@@ -265,6 +269,15 @@ impl Course {
             scatter_db: line.scatter,
         })
     }
+}
+
+/// Squared amplitude of a level, dB, and the other way round.
+fn power_of(level_db: f64) -> f64 {
+    amplitude(level_db).powi(2)
+}
+
+fn level_of(power: f64) -> f64 {
+    0.5 * decibels(power.max(1e-24))
 }
 
 /// Whether no other of `partials` changes the level in the band of the one at `index`.
