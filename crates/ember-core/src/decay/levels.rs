@@ -128,9 +128,16 @@ impl BandLevels {
         let length = (2 * reach + 2).next_power_of_two();
         let middle = (hz / self.bin_hz).round() as usize;
         let mut band = vec![Complex64::default(); length];
-        for bin in middle.saturating_sub(reach).max(1)..(middle + reach + 1).min(self.spectrum.len()) {
-            let off = (bin as f64 * self.bin_hz - hz) / sd_hz;
-            band[(bin + length - middle) % length] = 2.0 * (-0.5 * off * off).exp() * self.spectrum[bin];
+        // Values of a Gaussian one bin apart have ratios that are one more geometric series.
+        let step = (-0.5 * (self.bin_hz / sd_hz).powi(2)).exp();
+        let (mut weight, mut ratio) = (2.0, step);
+        for off in 0..=reach {
+            for (bin, place) in [(middle + off, off), (middle.wrapping_sub(off), (length - off) % length)] {
+                if (1..self.spectrum.len()).contains(&bin) {
+                    band[place] = weight * self.spectrum[bin];
+                }
+            }
+            (weight, ratio) = (weight * ratio, ratio * step * step);
         }
         self.planner.plan_fft_inverse(length).process(&mut band);
         let whole = 2 * (self.spectrum.len() - 1);
