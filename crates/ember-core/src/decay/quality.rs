@@ -65,12 +65,14 @@ impl StrikeMeasurement {
 
     /// What is known of the `body`'s length where its relative `doubt` is large, and what helps.
     fn doubt_in_words(&self, body: Option<&Partial>, doubt: Option<f64>) -> String {
+        let is_known = doubt.is_some_and(|doubt| NINETY_SDS * doubt < UNKNOWN);
+        let anything = if is_known { "" } else { "anything from " };
         let between = body.and_then(|p| p.t60_s).zip(doubt).map(|(t60_s, doubt)| {
             let factor = (NINETY_SDS * doubt).exp();
-            format!("It sounds for anything from {:.2} to {:.2} s", t60_s / factor, t60_s * factor)
+            format!("It sounds for {anything}{:.2} to {:.2} s", t60_s / factor, t60_s * factor)
         });
         let covered = self.profile.buzz_share.is_some_and(|share| share > WIRES_SHARE);
-        let help = match (doubt.is_some_and(|doubt| NINETY_SDS * doubt < UNKNOWN), covered) {
+        let help = match (is_known, covered) {
             (true, _) => "another note lies close by, or it is too short to tell better.",
             (false, true) => "loosen the wires or lay a stick under them, or come closer.",
             (false, false) => "hold the other head, or come closer.",
@@ -97,7 +99,7 @@ mod tests {
             [(0.0005, 0.0), (0.04, 0.0), (0.2, 0.0), (0.2, 0.3)].map(|(sd_s, buzz)| strike(0.3, sd_s, buzz).quality());
         assert_eq!((sure.known, close.known, bare.known, wired.known), (true, true, false, false));
         assert!(sure.score > 0.9 && close.score < GOOD_ENOUGH && bare.score == 0.0);
-        assert_eq!(close.why, "It sounds for anything from 0.24 to 0.37 s: another note lies close by, or it is too short to tell better.");
+        assert_eq!(close.why, "It sounds for 0.24 to 0.37 s: another note lies close by, or it is too short to tell better.");
         assert_eq!(bare.why, "It sounds for anything from 0.10 to 0.90 s: hold the other head, or come closer.");
         assert!(wired.why.ends_with("loosen the wires or lay a stick under them, or come closer."));
     }
