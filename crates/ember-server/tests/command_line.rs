@@ -118,6 +118,11 @@ fn a_label_track_says_which_hit_is_which() {
     );
     let json: Value = serde_json::from_str(&told(&["measure", "--json", "--labels", &path("which.txt"), &tom])).unwrap();
     assert_eq!((&json["files"][1]["label"], &json["files"][1]["summary"]["strikes_used"]), (&"hard".into(), &1.into()));
+    std::fs::write(path("half.txt"), format!("{0:.3}\t{0:.3}\tsoft\n", starts[0])).unwrap();
+    let half = told(&["measure", "--labels", &path("half.txt"), &tom]);
+    assert!(half.contains(&format!("Under no label, and left out: hits at {:.2} s.", starts[1])), "{half}");
+    assert!(!soft_ember(&["measure", "--write-labels", &path("which.txt"), &path("gone.wav")]).status.success());
+    assert!(std::fs::read_to_string(path("which.txt")).unwrap().contains("soft"), "a file that is not there empties no track");
     std::fs::write(path("broken.txt"), "one\ttwo\tsnare\n").unwrap();
     let broken = soft_ember(&["measure", "--labels", &path("broken.txt"), &tom]);
     assert!(!broken.status.success() && String::from_utf8_lossy(&broken.stderr).contains("Line 1 is no label."));

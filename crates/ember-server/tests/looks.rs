@@ -70,7 +70,7 @@ async fn strikes_on_another_drum_in_a_file_are_told_apart() {
     assert_eq!(one["notes"], value!(["1 of its 3 good strikes sounds like your drum “Snare” and will not count."]));
     let most = upload(&app, "wrong.wav", wav(&snare_hits(6, 3), 1, 48_000)).await.json();
     assert_eq!((&most["take"]["summary"]["strikes_used"], most["notes"].as_array().unwrap().len()), (&value!(3), 1));
-    assert!(most["notes"][0].as_str().unwrap().contains("read the file there"), "{}", most["notes"]);
+    assert!(most["notes"][0].as_str().unwrap().contains("add the file to that drum"), "{}", most["notes"]);
     let answer = get(&app, &format!("/api/v1/takes/{}/labels.txt", one["take"]["id"])).await;
     let labels = read_labels(std::str::from_utf8(&answer.bytes).unwrap()).unwrap();
     let onsets: Vec<f64> = one["take"]["strikes"].as_array().unwrap().iter().map(|s| s["onset_s"].as_f64().unwrap()).collect();

@@ -109,7 +109,7 @@
         <a class="btn btn-sm" href={levelCsvOf(strike.id)} download>Its level (CSV)</a>
         <a class="btn btn-sm" href={csvOf(looking.take.id, 'strikes')} download>All strikes of the take (CSV)</a>
         <a class="btn btn-sm" href={csvOf(looking.take.id, 'partials')} download>All partials of the take (CSV)</a>
-        <a class="btn btn-sm" href={labelsOf(looking.take.id)} download>Where its strikes are (label track)</a>
+        <a class="btn btn-sm" href={labelsOf(looking.take.id)} download>Times of all strikes (labels for an audio editor)</a>
       </p>
     {/if}
   </div>

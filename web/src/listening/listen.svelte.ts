@@ -184,7 +184,8 @@ class Listening {
         this.rejected = event.rejected;
         this.asked = event.asked ?? undefined;
         this.soundsLike = event.sounds_like ?? undefined;
-        app.said = event.strike.advice[0] ?? `Good strike, ${event.good} of ${this.each}.`;
+        const heard = event.strike.quality.known ? 'Good strike' : 'Heard, but it is not clear how long it sounds';
+        app.said = event.strike.advice[0] ?? `${heard}, ${event.good} of ${this.each}.`;
         break;
       case 'done':
         this.#ended(event.complete);

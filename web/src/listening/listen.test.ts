@@ -33,7 +33,8 @@ afterEach(() => {
 });
 
 const done = (complete: boolean): ListenEvent => ({ event: 'done', take: null, good: 5, rejected: 0, complete });
-const strike = (more: Partial<StrikeView> = {}) => ({ advice: [], ...more }) as unknown as StrikeView;
+const strike = (more: Partial<StrikeView> = {}) =>
+  ({ advice: [], quality: { score: 1, known: true, why: '' }, ...more }) as unknown as StrikeView;
 const called = () => vi.advanceTimersByTimeAsync(2000);
 
 it('walks through the kit drum by drum and ends by itself', async () => {
@@ -82,6 +83,9 @@ it('asks softly, then harder, and says which other drum a strike sounds like', (
   expect([listening.asked, listening.each]).toEqual(['soft', 3]);
   owner.event({ event: 'strike', strike: strike(), good: 0, rejected: 0, asked: 'medium', sounds_like: null });
   expect([listening.asked, listening.good]).toEqual(['medium', 0]);
+  const unclear = strike({ quality: { score: 0, known: false, why: 'It sounds for anything from 0.1 to 0.9 s.' } });
+  owner.event({ event: 'strike', strike: unclear, good: 1, rejected: 0, asked: 'medium', sounds_like: null });
+  expect(app.said).toBe('Heard, but it is not clear how long it sounds, 1 of 3.');
   const other = strike({ advice: ['This sounds like another drum of your kit.'] });
   owner.event({ event: 'strike', strike: other, good: 0, rejected: 1, asked: 'medium', sounds_like: 'Kick' });
   expect([listening.soundsLike, listening.rejected, app.said]).toEqual(['Kick', 1, 'This sounds like another drum of your kit.']);

@@ -23,7 +23,7 @@ pub(super) fn background(samples: &[f32], rate: f64, onset_index: usize, size: u
     let piece = ((PIECE_S * rate) as usize).next_power_of_two();
     let clear = onset_index.saturating_sub((CLEAR_S * rate) as usize);
     let mut density = power_density(samples.get(..clear)?, piece)?;
-    let sound = &samples[onset_index..];
+    let sound = samples.get(onset_index..)?;
     if let Some(end) = power_density(&sound[sound.len() - sound.len() / LAST..], piece) {
         density.iter_mut().zip(end).for_each(|(before, end)| *before = before.min(end));
     }

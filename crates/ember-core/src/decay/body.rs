@@ -1,4 +1,4 @@
-//! Which of a sound's partials its body is, which its ring, by what is struck.
+//! Picks body and ring from the partials of a strike; which partial is the body depends on what was struck.
 
 use super::partials::Partial;
 use crate::signal::Limits;

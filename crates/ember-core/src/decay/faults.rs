@@ -49,8 +49,8 @@ pub(super) fn resolution(sound: &[f32]) -> f32 {
 /// Exact zeros in a row that sound was lost in, and the samples on either side of them in which it must sound.
 const HOLE: usize = 64;
 
-/// Exact zeros with sound right before and right behind them that is still loud, and louder than the recording's own steps (`step`). A quiet
-/// recording in whole numbers fades into exact zeros by itself, and out of them where something sounds behind it.
+/// Whether sound was lost: a run of exact zeros, right before and right behind which the recording is still loud (within 40 dB of its `peak`, and
+/// above its rounding `step`). Exact zeros alone do not tell: a quiet recording in 16 bits fades into them by itself.
 pub(super) fn dropped_out(sound: &[f32], peak: f64, step: f32) -> bool {
     let level = (0.01 * peak as f32).max(4.0 * step);
     let sounds = |part: &[f32]| part.iter().any(|x| x.abs() > level);
@@ -135,6 +135,7 @@ mod tests {
         sound[2000..2100].fill(0.0);
         assert!(dropped_out(&sound, peak(&sound), resolution(&sound)));
     }
+
     #[test]
     fn a_quiet_recording_that_fades_into_zeros_has_no_hole() {
         let step = 2f32.powi(-15);

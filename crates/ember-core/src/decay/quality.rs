@@ -16,11 +16,11 @@ const DOUBT_OF_OCTAVES: std::ops::Range<f64> = 0.02..0.30;
 /// A part below this is named as what stood in the way.
 const GOOD_ENOUGH: f64 = 0.6;
 
-/// A length that may be off by more than this part, 90 times of 100, is not known.
+/// A length whose 90 % interval reaches further than this part of it is not known (from experience, no published source).
 const UNKNOWN: f64 = 0.5;
 /// Standard deviations within which 90 of 100 lie.
 const NINETY_SDS: f64 = 1.645;
-/// Above this share of buzz the wires cover the drum's own notes.
+/// Above this share of buzz the wires cover the drum's own notes (from experience, no published source).
 const WIRES_SHARE: f64 = 0.02;
 
 /// Quality of one strike's measurement.

@@ -246,7 +246,7 @@ impl StrikeAnalyzer {
         }
     }
 
-    /// A strike that sounded for long enough before it was `stopped`: what came before is measured.
+    /// Measures only what came before `strike` was `stopped` by a gate, an editor or a hand.
     fn until_stopped(&self, strike: &CapturedStrike, stopped: Stopped) -> StrikeMeasurement {
         let end = strike.onset_index + (stopped.at_s * self.rate) as usize;
         let samples = strike.samples[..end.min(strike.samples.len())].to_vec();

@@ -13,7 +13,7 @@ const UNLIKE_PARTIALS_DB: f64 = 10.0;
 /// A strike whose partials are this much like its own drum's is never taken for another's.
 const OWN: f64 = 0.60;
 /// By so much must another drum be more like a strike than its own, dB; and where nothing is known of its own yet, so near must it come, dB. On recordings
-/// of real drums these doubt none of 88 strikes on their own drum, and know 329 of 340 on another one.
+/// of real drums these doubt 1 of 88 strikes on their own drum, and know 337 of 350 on another one.
 const MORE_LIKE_DB: f64 = 4.0;
 const SURELY_DB: f64 = 6.0;
 /// Where spectra were not kept, partials alone tell: from this likeness on it is another drum's, if it is so much more like that one.
@@ -67,14 +67,18 @@ fn unlike_db(strike: Voice, drum: Voice) -> Option<f64> {
 }
 
 /// Index of the drum among `others` that a strike was on instead of its `own`; none where it may well have been its own. `own` is none where nothing
-/// is known about it yet: then only what is clearly another one counts.
+/// is known about it yet: then only what is clearly another one counts. Drums whose spectrum was not kept are compared only where the strike's own or
+/// its drum's is missing too.
 pub fn other_drum(strike: Voice, own: Option<Voice>, others: &[Voice]) -> Option<usize> {
     let to_own = own.map_or(0.0, |own| likeness(strike.partials, own.partials));
     if to_own >= OWN {
         return None;
     }
     let by_spectrum = || -> Option<Option<usize>> {
-        let own_db = own.map(|own| unlike_db(strike, own)).map_or(Some(None), |db| db.map(Some))?;
+        let own_db = match own {
+            Some(own) => Some(unlike_db(strike, own)?),
+            None => None,
+        };
         let unlike = others.iter().enumerate().filter_map(|(i, other)| Some((i, unlike_db(strike, *other)?)));
         let (best, best_db) = unlike.min_by(|a, b| a.1.total_cmp(&b.1))?;
         Some((best_db < own_db.map_or(SURELY_DB, |db| db - MORE_LIKE_DB)).then_some(best))

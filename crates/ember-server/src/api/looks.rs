@@ -84,7 +84,7 @@ pub async fn strikes_csv(State(state): State<AppState>, Path(id): Path<i64>) -> 
     (status = 404, body = Problem, content_type = "application/problem+json")))]
 pub async fn labels(State(state): State<AppState>, Path(id): Path<i64>) -> Result<Response, Problem> {
     let strikes = state.store(move |store| store.take(id).and_then(|take| store.strikes(take.id))).await?;
-    let text = write_labels(&labels_of(strikes.iter().map(|strike| &strike.measurement)));
+    let text = write_labels(&labels_of(strikes.iter().map(|strike| (&strike.measurement, strike.dropped))));
     Ok(download("text/plain; charset=utf-8", &format!("take-{id}-labels.txt"), text.into_bytes()))
 }
 

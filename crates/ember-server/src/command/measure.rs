@@ -45,7 +45,15 @@ struct Report {
 #[serde(untagged)]
 enum Entry {
     Measured(Box<Measured>),
-    Unreadable { path: String, error: String },
+    /// When hits begin that lie under no label of the track, s.
+    Unlabelled {
+        path: String,
+        unlabelled_s: Vec<f64>,
+    },
+    Unreadable {
+        path: String,
+        error: String,
+    },
 }
 
 #[derive(Serialize)]
@@ -74,13 +82,14 @@ impl Measure {
             return Err("A label track belongs to one sound file: name only that one.".into());
         }
         let files: Vec<Entry> = self.files.iter().flat_map(|path| entries(path, heard_by, labels.as_deref())).collect();
-        if let Some(path) = &self.write_labels {
+        let failed = files.iter().any(|entry| matches!(entry, Entry::Unreadable { .. }));
+        // A file that cannot be read must not empty a label track.
+        if let Some(path) = self.write_labels.as_ref().filter(|_| !failed) {
             let mut strikes: Vec<&StrikeMeasurement> = files.iter().flat_map(Entry::strikes).collect();
             strikes.sort_by(|a, b| a.onset_s.total_cmp(&b.onset_s));
-            std::fs::write(path, write_labels(&labels_of(strikes)))
+            std::fs::write(path, write_labels(&labels_of(strikes.into_iter().map(|strike| (strike, false)))))
                 .map_err(|error| format!("{} cannot be written: {error}.", path.display()))?;
         }
-        let failed = files.iter().any(|entry| matches!(entry, Entry::Unreadable { .. }));
         let report = Report { files };
         if self.json {
             let failed = |error: serde_json::Error| format!("The result cannot be written as JSON: {error}.");
@@ -145,7 +154,13 @@ fn entries(path: &Path, heard_by: HeardBy, labels: Option<&[Label]>) -> Vec<Entr
         let is_under = |strike: &&StrikeMeasurement| label_at(labels, strike.onset_s).is_some_and(|label| label.name == name);
         heard.strikes.iter().filter(is_under).cloned().collect()
     };
-    names.iter().map(|name| measured(Some(name), under(name))).collect()
+    let mut entries: Vec<Entry> = names.iter().map(|name| measured(Some(name), under(name))).collect();
+    let onsets = heard.strikes.iter().map(|strike| strike.onset_s);
+    let unlabelled_s: Vec<f64> = onsets.filter(|onset_s| label_at(labels, *onset_s).is_none()).collect();
+    if !unlabelled_s.is_empty() {
+        entries.push(Entry::Unlabelled { path: shown.clone(), unlabelled_s });
+    }
+    entries
 }
 
 /// Hits that belong together.
@@ -194,6 +209,10 @@ const FAINT_DBFS: f64 = -50.0;
 fn said(entry: &Entry, drum: Option<&Drum>) -> String {
     match entry {
         Entry::Unreadable { path, error } => format!("{path}\n  {error}\n"),
+        Entry::Unlabelled { path, unlabelled_s } => {
+            let times: Vec<String> = unlabelled_s.iter().map(|s| format!("{s:.2}")).collect();
+            format!("{path}\n  Under no label, and left out: hits at {} s.\n", times.join(", "))
+        }
         Entry::Measured(file) => {
             let name = file.label.as_ref().map_or_else(String::new, |label| format!(", {label}"));
             let mut text =

@@ -47,12 +47,18 @@ pub fn label_at(labels: &[Label], onset_s: f64) -> Option<&Label> {
     under.min_by(|a, b| (a.start_s - onset_s).abs().total_cmp(&(b.start_s - onset_s).abs()))
 }
 
-/// A label for each strike, until it has fallen 40 dB, with why it does not count where it does not.
-pub fn labels_of<'a>(strikes: impl IntoIterator<Item = &'a StrikeMeasurement>) -> Vec<Label> {
-    let named = |(strike, number): (&StrikeMeasurement, usize)| Label {
+/// A label for each strike, until it has fallen 40 dB, with why it does not count where it does not: by its measurement, or because the user
+/// dropped it.
+pub fn labels_of<'a>(strikes: impl IntoIterator<Item = (&'a StrikeMeasurement, bool)>) -> Vec<Label> {
+    let why = |strike: &StrikeMeasurement, dropped: bool| match strike.warnings.first() {
+        _ if dropped => ", dropped".to_string(),
+        Some(warning) => format!(", left out: {}", warning.advice()),
+        None => String::new(),
+    };
+    let named = |((strike, dropped), number): ((&StrikeMeasurement, bool), usize)| Label {
         start_s: strike.onset_s,
         end_s: strike.onset_s + strike.profile.fall_40_s.unwrap_or(USUAL_S),
-        name: strike.warnings.first().map_or_else(|| format!("hit {number}"), |why| format!("hit {number}, left out: {}", why.advice())),
+        name: format!("hit {number}{}", why(strike, dropped)),
     };
     strikes.into_iter().zip(1..).map(named).collect()
 }
