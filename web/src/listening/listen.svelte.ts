@@ -7,6 +7,8 @@ import { type Hearing, Live } from './live';
 
 export type { Hearing } from './live';
 
+const heardAs = (strike: StrikeView) => (strike.quality.known ? 'Good strike' : 'Heard, but it is not clear how long it sounds');
+
 /** Good strikes that are wanted: of a drum, or of each dynamic of one. */
 export const STRIKES = 5;
 const STRIKES_EACH = 3;
@@ -184,8 +186,7 @@ class Listening {
         this.rejected = event.rejected;
         this.asked = event.asked ?? undefined;
         this.soundsLike = event.sounds_like ?? undefined;
-        const heard = event.strike.quality.known ? 'Good strike' : 'Heard, but it is not clear how long it sounds';
-        app.said = event.strike.advice[0] ?? `${heard}, ${event.good} of ${this.each}.`;
+        app.said = event.strike.advice[0] ?? `${heardAs(event.strike)}, ${event.good} of ${this.each}.`;
         break;
       case 'done':
         this.#ended(event.complete);
