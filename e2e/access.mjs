@@ -1,8 +1,9 @@
-// Every view in both themes, wide and narrow, against WCAG 2.2 AA: node access.mjs URL WIDTH HEIGHT
+// Every view against WCAG 2.2 AA: node access.mjs URL WIDTH HEIGHT THEMES
+// The dark theme (charcoal) against all rules; the light one (daylight), in which nothing but colours differs, against those of colour.
 import { browse, heard } from './browser.mjs';
-import { check } from './wcag.mjs';
+import { check as checked } from './wcag.mjs';
 
-const [url, width, height] = process.argv.slice(2);
+const [url, width, height, ...themes] = process.argv.slice(2);
 const size = { width: Number(width), height: Number(height) };
 
 async function closed(page) {
@@ -15,8 +16,10 @@ await browse(
   [],
   async (_, page) => {
     await page.getByRole('button', { name: /^Rack tom/ }).waitFor();
-    for (const theme of ['charcoal', 'daylight']) {
+    for (const theme of themes) {
       const where = (view) => `${view}, ${theme}, ${size.width} px`;
+      const rules = theme === 'daylight' ? ['color-contrast', 'link-in-text-block'] : undefined;
+      const check = (shown, view) => checked(shown, view, rules);
       // A drum with plans, one that was checked, one not measured.
       for (const [key, text] of [
         ['2', /get there|gets there|come nearest/],

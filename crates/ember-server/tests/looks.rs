@@ -7,6 +7,7 @@ use ember_core::bench_drum::BenchDrum;
 use ember_core::drum::DrumKind;
 use ember_server::api::router;
 use ember_server::sound::read_labels;
+use ember_server::state::AppState;
 use serde_json::{Value, json as value};
 
 /// A server with a take of two strikes; the take's id.
@@ -54,28 +55,78 @@ async fn figures_come_as_csv() {
     }
 }
 
+fn snare_hits(count: usize, seed: u64) -> Vec<f32> {
+    BenchDrum::new(&BenchDrum::usual(DrumKind::Snare), &[]).unwrap().play(count, seed)
+}
+
 /// Strikes on the snare in a file for the tom: a few are left out, most of them are asked about, and the label track says where all are.
 #[tokio::test]
 async fn strikes_on_another_drum_in_a_file_are_told_apart() {
     let state = state();
-    let usual = BenchDrum::usual(DrumKind::Snare);
-    let snare = state.with_store(|store| store.add_drum(&usual)).unwrap();
+    let snare = state.with_store(|store| store.add_drum(&BenchDrum::usual(DrumKind::Snare))).unwrap();
     let app = router(state);
-    let snare_hits = |seed: u64, count: usize| BenchDrum::new(&usual, &[]).unwrap().play(count, seed);
     with_take(&app).await;
-    assert_eq!(upload_to(&app, snare.id, "snare.wav", wav(&snare_hits(4, 3), 1, 48_000)).await.status, 201);
-    let one = upload(&app, "mixed.wav", wav(&[strikes(), &snare_hits(5, 1)].concat(), 1, 48_000)).await.json();
+    assert_eq!(upload_to(&app, snare.id, "snare.wav", wav(&snare_hits(3, 4), 1, 48_000)).await.status, 201);
+    let one = upload(&app, "mixed.wav", wav(&[strikes(), &snare_hits(1, 5)].concat(), 1, 48_000)).await.json();
     let warnings: Vec<&Value> = one["take"]["strikes"].as_array().unwrap().iter().map(|strike| &strike["warnings"]).collect();
     assert_eq!(warnings, [&value!([]), &value!([]), &value!(["other_drum"])]);
     assert_eq!(one["notes"], value!(["1 of its 3 good strikes sounds like your drum “Snare” and will not count."]));
-    let most = upload(&app, "wrong.wav", wav(&snare_hits(6, 3), 1, 48_000)).await.json();
+    let most = upload(&app, "wrong.wav", wav(&snare_hits(3, 6), 1, 48_000)).await.json();
     assert_eq!((&most["take"]["summary"]["strikes_used"], most["notes"].as_array().unwrap().len()), (&value!(3), 1));
-    assert!(most["notes"][0].as_str().unwrap().contains("add the file to that drum"), "{}", most["notes"]);
+    assert!(most["notes"][0].as_str().unwrap().contains("keep them there"), "{}", most["notes"]);
     let answer = get(&app, &format!("/api/v1/takes/{}/labels.txt", one["take"]["id"])).await;
     let labels = read_labels(std::str::from_utf8(&answer.bytes).unwrap()).unwrap();
     let onsets: Vec<f64> = one["take"]["strikes"].as_array().unwrap().iter().map(|s| s["onset_s"].as_f64().unwrap()).collect();
     assert!(labels.iter().zip(&onsets).all(|(label, onset)| (label.start_s - onset).abs() < 1e-5) && labels.len() == 3, "{labels:?}");
     assert!(labels[1].name == "hit 2" && labels[2].name.starts_with("hit 3, left out: "), "{labels:?}");
+}
+
+/// A server that knows a tom and a snare, and the snare's number.
+async fn with_tom_and_snare(state: &AppState) -> (axum::Router, i64) {
+    let app = router(state.clone());
+    with_take(&app).await;
+    let snare = state.with_store(|store| store.add_drum(&BenchDrum::usual(DrumKind::Snare))).unwrap().id;
+    assert_eq!(upload_to(&app, snare, "snare.wav", wav(&snare_hits(3, 3), 1, 48_000)).await.status, 201);
+    (app, snare)
+}
+
+#[tokio::test]
+async fn hits_on_another_drum_are_kept_there_if_the_player_says_so() {
+    let state = state();
+    let (app, snare) = with_tom_and_snare(&state).await;
+    let sound = [strikes(), &snare_hits(1, 5)].concat();
+    let take = upload(&app, "both.wav", wav(&sound, 1, 48_000)).await.json()["take"].clone();
+    let path = format!("/api/v1/takes/{}/elsewhere", take["id"]);
+    let found = get(&app, &path).await.json();
+    assert_eq!(found, value!([{ "drum_id": snare, "name": "Snare", "strikes": [take["strikes"][2]["id"]] }]));
+    let keep = json(&app, "POST", &format!("/api/v1/drums/{snare}/takes/strikes"), value!({ "strikes": found[0]["strikes"] })).await;
+    assert_eq!((keep.status.as_u16(), &keep.json()["summary"]["strikes_used"]), (201, &value!(1)));
+    assert_eq!(get(&app, &path).await.json(), value!([]), "nothing is left to ask about");
+    let back = value!({ "strikes": found[0]["strikes"], "take": take["id"], "elsewhere": true });
+    let back = json(&app, "POST", &format!("/api/v1/drums/{TOM}/takes/strikes"), back).await;
+    assert_eq!((back.status.as_u16(), back.json()["summary"]["strikes_rejected"].as_u64()), (201, Some(1)));
+    assert_eq!(get(&app, &path).await.json(), found);
+    let nothing = json(&app, "POST", &format!("/api/v1/drums/{snare}/takes/strikes"), value!({ "strikes": [] })).await;
+    assert!(nothing.sentence().contains("Say which strikes"));
+}
+
+#[tokio::test]
+async fn a_label_track_says_which_hit_is_on_which_drum() {
+    let state = state();
+    let (app, snare) = with_tom_and_snare(&state).await;
+    let sound = [strikes(), &snare_hits(2, 5)].concat();
+    let take = upload(&app, "both.wav", wav(&sound, 1, 48_000)).await.json()["take"].clone();
+    let onsets: Vec<f64> = take["strikes"].as_array().unwrap().iter().map(|s| s["onset_s"].as_f64().unwrap()).collect();
+    let path = format!("/api/v1/takes/{}/labels", take["id"]);
+    let label = |text: String| send(&app, "POST", &path, axum::body::Body::from(text), &[("content-type", "text/plain")]);
+    assert!(label("no label".into()).await.sentence().starts_with("Line 1 is no label."));
+    assert!(label("900\t901\tSnare\n".into()).await.sentence().starts_with("None of the 4 hits lies under a label."));
+    let track = format!("{}\t{}\tTom\n{}\t{}\tsnare\n", onsets[0], onsets[0], onsets[2], onsets[3]);
+    let said = label(track).await.json();
+    assert_eq!(said["notes"], value!(["1 hit is under no label and left out.", "2 hits are kept on your Snare now."]));
+    assert_eq!(get(&app, &format!("/api/v1/takes/{}", take["id"])).await.json()["summary"]["strikes_used"], 1);
+    let of_snare = get(&app, &format!("/api/v1/drums/{snare}/takes")).await.json();
+    assert_eq!((&of_snare["in_all"], &of_snare["takes"][0]["strikes_used"]), (&value!(2), &value!(2)), "{of_snare}");
 }
 
 #[tokio::test]

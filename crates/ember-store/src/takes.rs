@@ -2,7 +2,7 @@
 
 use crate::damaged::{optional_text, text};
 use crate::{Store, StoreError, order};
-use ember_core::decay::{Partial, StrikeMeasurement, TakeSummary, combine_partials, mark_ghosts, settle_bodies, summarize};
+use ember_core::decay::{Partial, StrikeMeasurement, TakeSummary, Warning, combine_partials, mark_ghosts, settle_bodies, summarize};
 use ember_core::drum::{Drum, DrumModel};
 use ember_core::plan::{Doubt, Plan, doubted};
 use rusqlite::{Connection, Row, params};
@@ -279,6 +279,43 @@ impl Store {
         self.take(take_id)
     }
 
+    /// Moves strikes of one take to `drum_id`: into the take `into` of that drum, or a new one begun when theirs was. `elsewhere` says that they
+    /// sound like another drum and do not count there. A take that is left without strikes goes, unless a treatment started from it. Returns the
+    /// take that they are in now.
+    ///
+    /// # Errors
+    /// Strikes of several takes or of none; a drum that is heard in another way; a take of another drum.
+    pub fn move_strikes(&mut self, strike_ids: &[i64], drum_id: i64, into: Option<i64>, elsewhere: bool) -> Result<KeptTake, StoreError> {
+        let heard_by = self.drum(drum_id)?.drum.heard_by();
+        let transaction = self.connection.unchecked_transaction()?;
+        let from = self.take(take_of(&transaction, strike_ids)?)?;
+        let into = match into {
+            Some(id) if self.take(id)?.drum_id == drum_id => id,
+            Some(_) => return Err(StoreError::Refused("That take is another drum’s.".into())),
+            None => self.begin_take(drum_id, from.source, from.source_name.as_deref(), from.begun_at)?,
+        };
+        let moved = strikes(&transaction, from.id)?.0.into_iter().filter(|strike| strike_ids.contains(&strike.id));
+        for mut strike in moved {
+            if strike.measurement.heard_by.by_tones() != heard_by.by_tones() {
+                return Err(StoreError::Refused("That drum is heard in another way: give it the sound as a file of its own.".into()));
+            }
+            strike.measurement.heard_by = heard_by;
+            strike.measurement.warnings.retain(|warning| *warning != Warning::OtherDrum);
+            if elsewhere {
+                strike.measurement.warnings.push(Warning::OtherDrum);
+            }
+            move_strike(&transaction, &strike, into)?;
+        }
+        let in_use = self.take_is_in_use(from.id)?;
+        match strikes(&transaction, from.id)?.0.is_empty() && !in_use {
+            true => transaction.execute("DELETE FROM take WHERE id = ?1", [from.id]).map(|_| ())?,
+            false => weigh_and_conclude(&transaction, from.id)?,
+        }
+        weigh_and_conclude(&transaction, into)?;
+        transaction.commit()?;
+        self.take(into)
+    }
+
     /// Every other drum by its name, with its newest take as it is now.
     pub fn takes_of_others(&self, drum_id: i64) -> Result<Vec<(String, KeptTake)>, StoreError> {
         let mut others = Vec::new();
@@ -313,6 +350,35 @@ fn insert_strikes(connection: &Connection, take_id: i64, strikes: &[NewStrike]) 
     }
     let bytes: usize = strikes.iter().map(|strike| strike.sound.len()).sum();
     connection.execute("UPDATE take SET sound_bytes = sound_bytes + ?2 WHERE id = ?1", (take_id, bytes as i64))?;
+    conclude(connection, take_id)
+}
+
+/// The one take that all of these strikes are in.
+fn take_of(connection: &Connection, strike_ids: &[i64]) -> Result<i64, StoreError> {
+    let mut statement = connection.prepare_cached("SELECT take_id FROM strike WHERE id = ?1")?;
+    let take = |id: &i64| statement.query_row([id], |row| row.get(0)).map_err(StoreError::missing("strike", *id));
+    let mut takes: Vec<i64> = strike_ids.iter().map(take).collect::<Result<_, _>>()?;
+    takes.dedup();
+    match takes.as_slice() {
+        [one] => Ok(*one),
+        _ => Err(StoreError::Refused("Say which strikes of one take are meant.".into())),
+    }
+}
+
+/// Puts a strike at the end of the take `into`, with its measurement as it is here.
+fn move_strike(connection: &Connection, strike: &KeptStrike, into: i64) -> Result<(), StoreError> {
+    connection.execute(
+        "UPDATE strike SET measurement = ?3, take_id = ?2,
+         position = (SELECT coalesce(max(position), 0) + 1 FROM strike WHERE take_id = ?2) WHERE id = ?1",
+        (strike.id, into, serde_json::to_string(&strike.measurement)?),
+    )?;
+    Ok(())
+}
+
+/// Adds up again how much sound a take holds, and what it says.
+fn weigh_and_conclude(connection: &Connection, take_id: i64) -> Result<(), StoreError> {
+    let bytes = "UPDATE take SET sound_bytes = (SELECT coalesce(sum(length(sound)), 0) FROM strike WHERE take_id = ?1) WHERE id = ?1";
+    connection.execute(bytes, [take_id])?;
     conclude(connection, take_id)
 }
 

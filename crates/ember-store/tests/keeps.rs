@@ -223,3 +223,35 @@ fn a_hole_is_kept_undone_and_gone_with_its_head() {
     assert!(!store.front_trial_declined(drum.id).unwrap());
     assert!(store.decline_front_trial(99, true, 63).is_err());
 }
+
+#[test]
+fn strikes_go_to_the_drum_they_were_on_and_come_back() {
+    let mut store = Store::in_memory().unwrap();
+    let (tom, take) = with_take(&mut store);
+    let snare = store.add_drum(&BenchDrum::usual(DrumKind::Snare)).unwrap().id;
+    let ride = store.add_drum(&BenchDrum::usual(DrumKind::Cymbal)).unwrap().id;
+    let ids: Vec<i64> = store.strikes(take).unwrap().iter().map(|strike| strike.id).collect();
+
+    let moved = store.move_strikes(&ids[1..], snare, None, false).unwrap();
+    assert_eq!((moved.drum_id, moved.source_name.as_deref(), moved.summary.strikes_used), (snare, Some("tom.wav"), 1));
+    assert_eq!(store.take(take).unwrap().summary.strikes_used, 1);
+    assert!(store.sound(ids[1]).is_ok(), "its sound goes with it");
+
+    // Undone, it does not count where it sounds like another drum; the take made for it is gone.
+    let back = store.move_strikes(&ids[1..], tom, Some(take), true).unwrap();
+    assert_eq!((back.id, back.summary.strikes_used, back.summary.strikes_rejected), (take, 1, 1));
+    assert!(matches!(store.take(moved.id), Err(StoreError::NotFound { .. })));
+
+    // A whole take goes, unless a treatment started from it.
+    let whole = store.move_strikes(&ids, snare, None, false).unwrap();
+    assert_eq!(whole.summary.strikes_used, 2);
+    assert!(matches!(store.take(take), Err(StoreError::NotFound { .. })));
+    store.put_on(snare, whole.id, &plan(), 5).unwrap();
+    store.move_strikes(&ids, tom, None, false).unwrap();
+    assert_eq!(store.take(whole.id).unwrap().summary.strikes_used, 0);
+
+    assert!(matches!(store.move_strikes(&ids, ride, None, false), Err(StoreError::Refused(_))), "a cymbal is heard by octaves");
+    assert!(matches!(store.move_strikes(&[], snare, None, false), Err(StoreError::Refused(_))));
+    assert!(matches!(store.move_strikes(&[9999], snare, None, false), Err(StoreError::NotFound { .. })));
+    assert!(matches!(store.move_strikes(&ids, tom, Some(whole.id), false), Err(StoreError::Refused(_))), "another drum's take");
+}

@@ -435,6 +435,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/drums/{id}/takes/strikes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keeps strikes of another drum's take on this drum. */
+        post: operations["keep_strikes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/drums/{id}/treatments": {
         parameters: {
             query?: never;
@@ -1178,6 +1195,43 @@ export interface paths {
         head?: never;
         /** Says whether a take that is in doubt counts. */
         patch: operations["change_take"];
+        trace?: never;
+    };
+    "/api/v1/takes/{id}/elsewhere": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Which strikes of a take sound like another drum: those that were left out for it, or most of them. */
+        get: operations["get_elsewhere"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/takes/{id}/labels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Reads a label track (a line a label: start and end in seconds and a name, tab-separated) for a take from a sound file: hits under the name of
+         *     another drum of the kit are kept there, and hits under no label are left out.
+         */
+        post: operations["label_take"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/v1/takes/{id}/labels.txt": {
@@ -2057,6 +2111,14 @@ export interface components {
             /** Format: double */
             high: number;
         };
+        /** @description Strikes of a take that sound like another drum of the kit. */
+        Elsewhere: {
+            /** Format: int64 */
+            drum_id: number;
+            name: string;
+            /** @description Their numbers. */
+            strikes: number[];
+        };
         /**
          * @description Why a captured strike ends where it does.
          * @enum {string}
@@ -2781,6 +2843,10 @@ export interface components {
              */
             eighths?: number | null;
         };
+        /** @description What a label track made of a take. */
+        Labelled: {
+            notes: string[];
+        };
         /** @description A landing after the first. */
         Landing: {
             /**
@@ -3012,6 +3078,18 @@ export interface components {
          * @enum {string}
          */
         Motion: "alone" | "together" | "opposed";
+        /** @description Strikes to be kept on a drum. */
+        Moved: {
+            /** @description Numbers of strikes of one take. */
+            strikes: number[];
+            /**
+             * Format: int64
+             * @description The take that they join; a new one where it is not given.
+             */
+            take?: number | null;
+            /** @description They sound like another drum and do not count: this is how a move is undone. */
+            elsewhere?: boolean;
+        };
         /** @description What is played. */
         Music: {
             /** @description Code of the genre. */
@@ -3618,7 +3696,7 @@ export interface components {
          * @description Something about a strike that does not spoil its figures.
          * @enum {string}
          */
-        Remark: "room_tail" | "made_for_speech" | "second_drum" | "stopped" | "several_slopes";
+        Remark: "room_tail" | "made_for_speech" | "second_drum" | "stopped" | "several_slopes" | "compressed";
         /** @description Another overtone that rings most once the open drum's ring is damped. */
         RingsOn: {
             /** Format: double */
@@ -6285,6 +6363,92 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keep_strikes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Moved"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakeView"];
+                };
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is said to be something else than JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It can be read, and makes no sense. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -9090,6 +9254,102 @@ export interface operations {
                 };
             };
             /** @description It can be read, and makes no sense. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_elsewhere: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Elsewhere"][];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    label_take: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/plain": string;
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Labelled"];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             422: {
                 headers: {
                     [name: string]: unknown;

@@ -10,6 +10,7 @@
   import HearAgain from './HearAgain.svelte';
   import AllFigures from './AllFigures.svelte';
   import Dynamics from './Dynamics.svelte';
+  import Elsewhere from './Elsewhere.svelte';
   import EmberTrails from './EmberTrails.svelte';
   import Figure from './Figure.svelte';
   import { looking } from './look.svelte';
@@ -93,6 +94,7 @@
           : ''}{now.source === 'simulated' ? ', simulated drum' : ''}. The ± holds nine times in ten.
         <button class="btn btn-sm btn-ghost no-print" onclick={() => void looking.openBench()}>Look closer <kbd>C</kbd></button>
       </p>
+      <Elsewhere take={now} />
       {#each now.noted as sentence (sentence)}<p class="border-info mb-3 border-l-4 pl-3">{sentence}</p>{/each}
     {/if}
     {#if bench.split_note}

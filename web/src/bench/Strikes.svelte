@@ -5,6 +5,7 @@
   import type { TakeView } from '../api/types';
   import { app } from '../shell/app.svelte';
   import { seconds } from '../shell/figures';
+  import Elsewhere from './Elsewhere.svelte';
   import { DYNAMIC, looking } from './look.svelte';
   import QualityBar from './QualityBar.svelte';
 
@@ -25,6 +26,7 @@
 </script>
 
 <audio bind:this={player} class="hidden"></audio>
+{#if take?.summary.strikes_used === 0}<div class="mt-2"><Elsewhere {take} /></div>{/if}
 <ol class="my-2 grid gap-1">
   {#each take?.strikes ?? [] as strike, index (strike.id)}
     <li class="flex flex-wrap items-center gap-x-3 {strike.dropped ? 'soft line-through' : ''}">

@@ -21,16 +21,24 @@
     dialogs.file = () => input?.click();
   });
 
-  async function take(file: File | undefined) {
+  const isTrack = (file: File) => file.name.toLowerCase().endsWith('.txt');
+
+  /** Takes a sound file, and a label track that says which hit is which. */
+  async function take(files: FileList | null | undefined) {
     const drum = app.drumId;
-    if (!file || drum === undefined || sent !== undefined) return;
-    ({ name } = file);
-    refused = '';
+    const all = [...(files ?? [])];
+    const [first] = all;
+    const file = all.find((each) => !isTrack(each));
+    const track = all.find(isTrack);
+    if (!first || drum === undefined || sent !== undefined) return;
+    ({ name } = file ?? first);
+    refused = file ? '' : 'A label track alone says nothing: give it together with its sound file.';
+    if (!file) return;
     sent = 0;
     reading = undefined;
     calledOff = new AbortController();
     try {
-      const { take, notes } = await api.upload(
+      let { take, notes } = await api.upload(
         drum,
         file,
         (share, measured) => {
@@ -39,6 +47,14 @@
         },
         calledOff.signal,
       );
+      if (track) {
+        // The sound is kept by now, whatever the track says.
+        const said = await api.labels(take.id, await track.text()).then(
+          (labelled) => labelled.notes,
+          (error: unknown) => [`${track.name}: ${error instanceof Error ? error.message : String(error)}`],
+        );
+        notes = [...notes, ...said];
+      }
       const { strikes_used, strikes_rejected } = take.summary;
       const heard = `${name}: ${counted(strikes_used, 'good strike')}${strikes_rejected > 0 ? `, ${strikes_rejected} left out` : ''}.`;
       app.notice([heard, ...notes].join(' '), undefined, strikes_used > 0 ? 'plain' : 'problem');
@@ -67,24 +83,28 @@
   ondrop={(event) => {
     event.preventDefault();
     over = false;
-    void take(event.dataTransfer?.files[0]);
+    void take(event.dataTransfer?.files);
   }}
 >
   <input
     bind:this={input}
     type="file"
     class="hidden"
-    accept="audio/*,video/mp4,video/quicktime,video/webm,.wav,.flac,.aif,.aiff,.ogg,.opus,.webm,.mp3,.m4a,.caf,.mp4,.mov"
+    accept="audio/*,video/mp4,video/quicktime,video/webm,.wav,.flac,.aif,.aiff,.ogg,.opus,.webm,.mp3,.m4a,.caf,.mp4,.mov,.txt"
+    multiple
     tabindex="-1"
     aria-label="Sound file"
-    onchange={() => void take(input?.files?.[0])}
+    onchange={() => void take(input?.files)}
   />
   {#if sent === undefined}
     <div class="flex flex-wrap items-center gap-x-3 gap-y-1">
       <button class="btn btn-sm" onclick={() => input?.click()}
         ><FileAudio class="size-4" aria-hidden="true" />Take a sound file <kbd>F</kbd></button
       >
-      <span class="soft text-sm">or drop one here: WAV, FLAC, AIFF, MP3, Ogg, Opus, a phone’s M4A or video; up to two hours</span>
+      <span class="soft text-sm"
+        >or drop one here: WAV, FLAC, AIFF, MP3, Ogg, Opus, a phone’s M4A or video; up to two hours. A label track (.txt) beside it says
+        which hit is on which drum.</span
+      >
     </div>
   {:else}
     <div class="flex items-center gap-3">

@@ -1,6 +1,7 @@
 // What the page knows and does. One instance; screens read its fields and call its actions.
 import { api, Refusal, Unreachable } from '../api/client';
-import type { Bench, DataStatus, DrumState, Genre, Kit, Plans, PlanView, ShelfDevice, Tonight } from '../api/types';
+import type { Bench, DataStatus, DrumState, Elsewhere, Genre, Kit, Plans, PlanView, ShelfDevice, TakeView, Tonight } from '../api/types';
+import { counted } from './figures';
 
 /** A message at the foot of the page, perhaps with a way back. */
 export interface Notice {
@@ -181,6 +182,19 @@ class App {
     await this.attempt(async () => {
       await api.changeTake(take, counted);
       this.notice(counted ? 'The take counts.' : 'The take does not count.', () => api.changeTake(take, !counted));
+      await this.refresh();
+    });
+  }
+
+  /** Keeps strikes of a take on the drum that they were on. */
+  async keepElsewhere(take: TakeView, { drum_id, name, strikes }: Elsewhere): Promise<void> {
+    await this.attempt(async () => {
+      const elsewhere = take.strikes.some((strike) => strikes.includes(strike.id) && strike.warnings.length > 0);
+      // A take of which nothing is left is gone.
+      const into = strikes.length < take.strikes.length ? take.id : null;
+      await api.keepStrikes(drum_id, strikes);
+      const back = () => api.keepStrikes(take.drum_id, strikes, { take: into, elsewhere });
+      this.notice(`${counted(strikes.length, 'hit')} kept on your ${name}.`, back);
       await this.refresh();
     });
   }

@@ -8,8 +8,8 @@
 use super::span::Span;
 use crate::regression::Regression;
 use crate::signal::between;
+use crate::signal::transform::real_forward;
 use pulp::{Arch, Simd, WithSimd};
-use realfft::RealFftPlanner;
 use std::f64::consts::{LN_10, PI};
 use wide::f64x4;
 
@@ -110,7 +110,7 @@ fn decay(times: &[f64], course: &[(f64, f64)]) -> f64 {
 /// Levels (dB) from the hit on: one row a frame, one value a step of pitch; none where there is too little.
 fn spectrogram(slow: &[f64], rate: f64, span: &Span) -> Option<Vec<Vec<f64>>> {
     let window = (WINDOW_S * rate) as usize;
-    let transform = RealFftPlanner::<f64>::new().plan_fft_forward((8 * window).next_power_of_two());
+    let transform = real_forward((8 * window).next_power_of_two());
     let bin_hz = rate / transform.len() as f64;
     let count = ((HIGH_HZ / LOW_HZ).log2() * STEPS) as usize;
     let from = (span.onset_s + span.clipped_s) * rate;

@@ -4,7 +4,8 @@
 //! have gone leave the slower ones. A strike does not take away the noise of the place. A stick's sound has no wall in the middle of its spectrum.
 
 use super::envelope::Envelope;
-use realfft::RealFftPlanner;
+use crate::signal::transform::real_forward;
+use crate::units::{decibels, median};
 
 /// A gate closes within this, by so much, from so far above the noise; and the sound does not come back for a while. s, dB.
 const GATE_S: f64 = 0.015;
@@ -78,28 +79,68 @@ fn stopper(envelope: &Envelope, noise: f64) -> Option<(Stopper, usize)> {
 /// before it must be to be one.
 const GAIN_HELD: f64 = 0.1;
 const STEADY: f64 = 1.6;
+/// The same where it was turned down a little, as a compressor does: then the hiss must be back at the end, so much louder than where it was
+/// least and no louder than this against before.
+const GAIN_DIPPED: f64 = 0.8;
+const STEADY_ENOUGH: f64 = 1.3;
+const COMES_BACK: f64 = 1.12;
+const AS_BEFORE: f64 = 1.5;
 const HISS_S: f64 = 0.04;
+/// Pieces of hiss at the end of a strike that sank into the noise.
+const AT_THE_END: usize = 4;
 /// Hiss (mean square of its second differences) under this many squared rounding steps is none.
 const LAST_BIT: f64 = 40.0;
 
-/// Whether the recording turns itself down for loud sounds: the hiss of the place is steady before the strike and gone after it. Heads
-/// that still sound from before have no hiss, only wires do, and theirs is not steady. `step`: what the recording was rounded to.
-pub(super) fn level_controlled(before: &[f32], sound: &[f32], rate: f64, step: f32) -> bool {
-    let count = (HISS_S * rate) as usize;
-    let (Some(start), true) = (before.len().checked_sub(count), sound.len() > 4 * count) else { return false };
-    let hiss = |part: &[f32]| {
-        let bent = |w: &[f32]| (f64::from(w[2]) - 2.0 * f64::from(w[1]) + f64::from(w[0])).powi(2);
-        part.windows(3).map(bent).sum::<f64>() / part.len().max(1) as f64
-    };
-    let before = &before[start..];
-    let (first, second) = (hiss(&before[..count / 2]), hiss(&before[count / 2..]));
-    let steady = first < STEADY * second && second < STEADY * first;
-    // The next strike may begin at the very end.
-    let quietest = sound.chunks_exact(count).map(hiss).fold(f64::INFINITY, f64::min);
-    // What is no more than the last bit going to and fro comes and goes by itself.
-    let step = f64::from(step);
-    let before = 0.5 * (first + second);
-    steady && before > LAST_BIT * step * step && quietest < GAIN_HELD * before
+/// The hiss of the place, before a strike and through it: mean squares of second differences, piece by piece.
+pub(super) struct Hiss {
+    /// The two halves of the last piece before the strike.
+    before: [f64; 2],
+    /// From the hit on.
+    after: Vec<f64>,
+    /// What it is at least, to be more than the last bit going to and fro.
+    least: f64,
+}
+
+impl Hiss {
+    /// Of what lies `before` the hit and of the `sound` from it on; `step`: what the recording was rounded to. None where there is too little.
+    pub fn new(before: &[f32], sound: &[f32], rate: f64, step: f32) -> Option<Self> {
+        let count = (HISS_S * rate) as usize;
+        let start = before.len().checked_sub(count)?;
+        let hiss = |part: &[f32]| {
+            let bent = |w: &[f32]| (f64::from(w[2]) - 2.0 * f64::from(w[1]) + f64::from(w[0])).powi(2);
+            part.windows(3).map(bent).sum::<f64>() / part.len().max(1) as f64
+        };
+        let before = &before[start..];
+        let before = [hiss(&before[..count / 2]), hiss(&before[count / 2..])];
+        let after = (sound.len() > 4 * count).then(|| sound.chunks_exact(count).map(hiss).collect())?;
+        Some(Self { before, after, least: LAST_BIT * f64::from(step).powi(2) })
+    }
+
+    /// Its mean before the strike, where it is steady within `ratio` and more than rounding.
+    fn steady(&self, ratio: f64) -> Option<f64> {
+        let [first, second] = self.before;
+        let mean = 0.5 * (first + second);
+        (first < ratio * second && second < ratio * first && mean > self.least).then_some(mean)
+    }
+
+    /// Whether the recording turns itself down for loud sounds: the hiss of the place is steady before the strike and gone after it. Heads
+    /// that still sound from before have no hiss, only wires do, and theirs is not steady.
+    pub fn is_held_down(&self) -> bool {
+        // The next strike may begin at the very end.
+        let quietest = self.after.iter().copied().fold(f64::INFINITY, f64::min);
+        self.steady(STEADY).is_some_and(|before| quietest < GAIN_HELD * before)
+    }
+
+    /// How far the gain goes down after a strike that sank into the noise, and comes up again while it decays, dB: no sound takes the hiss of
+    /// the place with it and gives it back. At least, for the strike's own hiss covers the deepest of it. None where gain stays as it is, or no
+    /// hiss is heard.
+    pub fn gain_dip_db(&self) -> Option<f64> {
+        let before = self.steady(STEADY_ENOUGH)?;
+        let end = median(self.after.get(self.after.len().checked_sub(AT_THE_END)?..)?)?;
+        let quietest = self.after.windows(2).map(|pair| 0.5 * (pair[0] + pair[1])).fold(f64::INFINITY, f64::min);
+        let dips = quietest < GAIN_DIPPED * before && end > COMES_BACK * quietest && end < AS_BEFORE * before;
+        dips.then(|| -0.5 * decibels(quietest / before))
+    }
 }
 
 /// Where a wall is looked for, Hz: what cuts off there was made for speech.
@@ -133,7 +174,7 @@ pub(super) fn speech_limit_hz(before: &[f32], sound: &[f32], rate: f64) -> Optio
 
 /// Power by frequency, Hann window.
 fn spectrum(samples: &[f32]) -> Vec<f64> {
-    let transform = RealFftPlanner::<f64>::new().plan_fft_forward(TRANSFORM);
+    let transform = real_forward(TRANSFORM);
     let mut input = transform.make_input_vec();
     let count = samples.len().min(TRANSFORM);
     for (n, (slot, x)) in input.iter_mut().zip(&samples[..count]).enumerate() {

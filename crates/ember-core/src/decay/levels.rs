@@ -5,10 +5,9 @@
 
 use super::partials::{MAX_HZ, MIN_HZ, Partial};
 use crate::regression::Regression;
+use crate::signal::transform::{inverse, real_forward};
 use crate::units::{amplitude, decibels, median};
 use num_complex::Complex64;
-use realfft::RealFftPlanner;
-use rustfft::FftPlanner;
 use std::f64::consts::PI;
 
 /// Standard deviation of a band's window, as a part of its middle frequency.
@@ -80,7 +79,6 @@ pub(super) struct BandLevels {
     end_s: f64,
     /// Whether the recording ends in noise.
     decayed: bool,
-    planner: FftPlanner<f64>,
 }
 
 /// Level over time in one band.
@@ -111,18 +109,18 @@ impl BandLevels {
     /// Of the thinned-out sound `slow` of `rate` samples a second, hit at `onset_s`; `decayed`: it ends in noise.
     pub fn new(slow: &[f64], rate: f64, onset_s: f64, decayed: bool) -> Self {
         let padded = (slow.len() + (0.3 * rate) as usize).next_power_of_two();
-        let transform = RealFftPlanner::<f64>::new().plan_fft_forward(padded);
+        let transform = real_forward(padded);
         let mut input = transform.make_input_vec();
         input[..slow.len()].copy_from_slice(slow);
         let mut spectrum = transform.make_output_vec();
         // Lengths are the transform's own, so it cannot fail.
         let _ = transform.process(&mut input, &mut spectrum);
         let end_s = slow.len() as f64 / rate;
-        Self { spectrum, bin_hz: rate / padded as f64, onset_s, end_s, decayed, planner: FftPlanner::new() }
+        Self { spectrum, bin_hz: rate / padded as f64, onset_s, end_s, decayed }
     }
 
     /// The level about `hz`: the band is shifted down to 0 Hz and transformed back at a rate that just carries it.
-    fn course(&mut self, hz: f64) -> Course {
+    fn course(&self, hz: f64) -> Course {
         let sd_hz = WIDTH * hz;
         let reach = (WINDOW_SDS * sd_hz / self.bin_hz).ceil() as usize;
         let length = (2 * reach + 2).next_power_of_two();
@@ -139,7 +137,7 @@ impl BandLevels {
             }
             (weight, ratio) = (weight * ratio, ratio * step * step);
         }
-        self.planner.plan_fft_inverse(length).process(&mut band);
+        inverse(length).process(&mut band);
         let whole = 2 * (self.spectrum.len() - 1);
         let step_s = 1.0 / (self.bin_hz * length as f64);
         let response_sd_s = 1.0 / (2.0 * PI * sd_hz);
@@ -161,7 +159,7 @@ impl BandLevels {
 
     /// Compares `partials` (low to high, the loudest of amplitude `loudest`) with the levels in their bands: a decay time that the level
     /// contradicts, or that was not known, is read off the level, and loud bands that no partial explains are added as tones.
-    pub fn compare(mut self, partials: Vec<Partial>, loudest: f64) -> Compared {
+    pub fn compare(self, partials: Vec<Partial>, loudest: f64) -> Compared {
         let loudest_db = if loudest > 0.0 { decibels(loudest) } else { NOTHING_DB };
         let absolute: Vec<Partial> = partials.into_iter().map(|p| Partial { level_db: p.level_db + loudest_db, ..p }).collect();
         let mut several_slopes = false;
@@ -182,7 +180,7 @@ impl BandLevels {
     }
 
     /// Adds to `partials` (levels in full scale) the loudest bands that they do not explain.
-    fn add_unexplained(&mut self, partials: &mut Vec<Partial>) {
+    fn add_unexplained(&self, partials: &mut Vec<Partial>) {
         let count = (BANDS_AN_OCTAVE * (MAX_HZ / MIN_HZ).log2()) as i32;
         let middles = (0..=count).map(|i| MIN_HZ * 2f64.powf(f64::from(i) / BANDS_AN_OCTAVE)).filter(|hz| hz * (1.0 + WIDTH) < MAX_HZ);
         let mut courses: Vec<Course> = middles.map(|hz| self.course(hz)).collect();

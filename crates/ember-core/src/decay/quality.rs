@@ -3,7 +3,7 @@
 use super::body::HeardBy;
 use super::dynamic::Dynamic;
 use super::partials::Partial;
-use super::strike::StrikeMeasurement;
+use super::strike::{Remark, StrikeMeasurement};
 use crate::units::median;
 use serde::{Deserialize, Serialize};
 
@@ -54,6 +54,7 @@ impl StrikeMeasurement {
                 let harder = if self.dynamic.is_some_and(|dynamic| dynamic != Dynamic::Hard) { "" } else { "hit harder, " };
                 format!("Only {:.0} dB above the noise: {harder}come closer, or wait for quiet.", self.broadband.range_db.unwrap_or(0.0))
             }
+            () if self.remarks.contains(&Remark::Compressed) => Remark::Compressed.advice().into(),
             () if sure < GOOD_ENOUGH && by_octaves => "Its octaves’ lengths are not quite sure: hit it alike, and let it ring out.".into(),
             () if sure < GOOD_ENOUGH => self.doubt_in_words(body, doubt),
             () if by_octaves => "Clear of the noise in its octaves.".into(),

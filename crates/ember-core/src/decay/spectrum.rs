@@ -1,7 +1,7 @@
 //! How a strike's energy is spread over the octaves: what tells a snare from a tom even where tones do not.
 
 use crate::signal::OCTAVES_HZ;
-use realfft::RealFftPlanner;
+use crate::signal::transform::real_forward_single;
 use std::f64::consts::SQRT_2;
 
 /// So much of the sound from the hit on is looked at, s.
@@ -13,13 +13,14 @@ const SILENT_DB: f64 = -40.0;
 /// Empty where there is no sound.
 pub(super) fn octave_spectrum(sound: &[f32], rate: f64) -> Vec<f64> {
     let heard = &sound[..((LENGTH_S * rate) as usize).min(sound.len())];
-    let size = heard.len();
-    if size == 0 {
+    if heard.is_empty() {
         return Vec::new();
     }
+    let size = heard.len().next_power_of_two();
     // Sums over octaves need no more digits than samples have.
-    let transform = RealFftPlanner::<f32>::new().plan_fft_forward(size);
-    let (mut input, mut spectrum) = (heard.to_vec(), transform.make_output_vec());
+    let transform = real_forward_single(size);
+    let (mut input, mut spectrum) = (transform.make_input_vec(), transform.make_output_vec());
+    input[..heard.len()].copy_from_slice(heard);
     // Lengths are the transform's own, so it cannot fail.
     let _ = transform.process(&mut input, &mut spectrum);
     let bin = |hz: f64| ((hz * size as f64 / rate).ceil() as usize).min(spectrum.len());

@@ -6,7 +6,7 @@ use super::buzz::LowPassRest;
 use super::dynamic::Dynamic;
 use super::envelope::{Envelope, mean_square};
 use super::faults::{clipped, dropped_out, resolution, second_hit};
-use super::input::{Stopped, Stopper, level_controlled, speech_limit_hz, stopped};
+use super::input::{Hiss, Stopped, Stopper, speech_limit_hz, stopped};
 use super::levels::{BandLevels, Compared};
 use super::octaves::{octave_partials, room_behind};
 use super::partials::{Partial, PartialFinder};
@@ -66,6 +66,7 @@ pub enum Remark {
     SecondDrum,
     Stopped,
     SeveralSlopes,
+    Compressed,
 }
 
 impl Remark {
@@ -77,6 +78,9 @@ impl Remark {
             }
             Self::MadeForSpeech => {
                 "Nothing is heard above the voice: the microphone or its connection was made for speech. Attack and buzz are not to be trusted."
+            }
+            Self::Compressed => {
+                "The recording turns itself down after each hit and comes up again, as a compressor does: lengths come out too long. Turn it off, then hit again."
             }
             Self::SeveralSlopes => {
                 "Some of its tones fade fast at first and slowly later. Lengths are those of what is heard while it is loud."
@@ -172,6 +176,17 @@ impl StrikeMeasurement {
         Voice { partials: &self.partials, spectrum_db: &self.spectrum_db }
     }
 
+    /// With the doubt that gain leaves which went down by `dip_db` after the hit: coming up again while a partial is followed, it makes it longer by
+    /// that part of what it falls by.
+    fn compressed_by(mut self, dip_db: Option<f64>) -> Self {
+        let Some(dip_db) = dip_db else { return self };
+        for partial in &mut self.partials {
+            partial.t60_sd_s = partial.t60_s.zip(partial.t60_sd_s).map(|(t60_s, sd_s)| sd_s.hypot(t60_s * dip_db / FOLLOWED_DB));
+        }
+        self.remarks.push(Remark::Compressed);
+        self
+    }
+
     /// This measurement made again from the same sound: what others said of it, and not the sound, stands.
     pub fn again(&self, again: StrikeMeasurement) -> StrikeMeasurement {
         let said = [Warning::OtherDrum, Warning::SameLevel].into_iter().filter(|warning| self.warnings.contains(warning));
@@ -193,6 +208,8 @@ const LEAST_RANGE_DB: f64 = 30.0;
 const LEAST_FALL_DB: f64 = 25.0;
 /// A partial nearer to the body than this hides its glide, Hz.
 const GLIDE_CLEAR_HZ: f64 = 70.0;
+/// A decay is followed over about this much, dB.
+const FOLLOWED_DB: f64 = 30.0;
 /// A strike this far below the median of its take is a ghost note, dB.
 pub const GHOST_DB: f64 = 18.0;
 
@@ -270,8 +287,11 @@ impl StrikeAnalyzer {
         let curve = DecayCurve::new(sound, self.rate, floor);
         let envelope = Envelope::new(sound, self.rate);
         let stopped = stopped(&envelope, curve.noise);
+        let step = resolution(sound);
+        let hiss = Hiss::new(before, sound, self.rate, step);
+        let dip_db = hiss.as_ref().filter(|_| strike.ending == Ending::Decayed).and_then(Hiss::gain_dip_db);
         if let Some(stopped) = stopped.filter(|stopped| stopped.fallen_db >= LEAST_FALL_DB) {
-            return self.until_stopped(strike, stopped);
+            return self.until_stopped(strike, stopped).compressed_by(dip_db);
         }
         let fall_20_s = envelope.fall(20.0, curve.noise);
         let fall_40_s = envelope.fall(40.0, curve.noise);
@@ -279,7 +299,6 @@ impl StrikeAnalyzer {
         let onset = strike.onset_index as f64 / self.rate;
         let shortest = self.finder.shortest_settle_s();
         let settle = (0.5 * fall_20_s.unwrap_or(0.1)).clamp(shortest, 0.12f64.max(shortest));
-        let step = resolution(sound);
         let clipped_to = clipped(sound, peak, step);
         let span = Span {
             onset_s: onset,
@@ -327,7 +346,7 @@ impl StrikeAnalyzer {
             warnings.push(Warning::TooNoisy);
         }
         warnings.extend(stopped.map(|stopped| warning_of(stopped.by)));
-        if level_controlled(before, sound, self.rate, step) {
+        if hiss.is_some_and(|hiss| hiss.is_held_down()) {
             warnings.push(Warning::LevelControlled);
         }
         if strike.ending != Ending::Decayed && envelope.fallen_db() < LEAST_FALL_DB {
@@ -372,6 +391,7 @@ impl StrikeAnalyzer {
             spectrum_db,
             method: METHOD,
         }
+        .compressed_by(dip_db)
     }
 
     /// Where the noise behind `strike` is taken from.

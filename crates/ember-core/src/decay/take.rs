@@ -189,7 +189,7 @@ pub fn summarize(strikes: &[StrikeMeasurement]) -> TakeSummary {
     }
     let partial_dbfs = median(&used.iter().filter_map(|s| s.partial_dbfs).collect::<Vec<_>>());
     let noted = |note: &Remark| 2 * used.iter().filter(|s| s.remarks.contains(note)).count() >= used.len().max(1);
-    let remarks = [Remark::RoomTail, Remark::MadeForSpeech, Remark::SecondDrum, Remark::Stopped, Remark::SeveralSlopes]
+    let remarks = [Remark::RoomTail, Remark::MadeForSpeech, Remark::SecondDrum, Remark::Stopped, Remark::SeveralSlopes, Remark::Compressed]
         .into_iter()
         .filter(noted)
         .collect();

@@ -1,7 +1,7 @@
 //! A strike's level over time and frequency, for those who look for the cause of what they hear.
 
+use crate::signal::transform::real_forward;
 use crate::units::decibels;
-use realfft::RealFftPlanner;
 use serde::{Deserialize, Serialize};
 
 const LOWEST_HZ: f64 = 40.0;
@@ -33,7 +33,7 @@ pub fn waterfall(samples: &[f32], onset_index: usize, rate: f64) -> Waterfall {
     let hz = edges.windows(2).map(|edge| (edge[0] * edge[1]).sqrt()).collect();
     let window = (WINDOW_S * rate) as usize;
     // Padded with silence, so that narrow bands at the bottom have a bin each.
-    let transform = RealFftPlanner::<f64>::new().plan_fft_forward((8 * window).next_power_of_two());
+    let transform = real_forward((8 * window).next_power_of_two());
     let bin_hz = rate / transform.len() as f64;
     let length_s = ((samples.len() - onset_index.min(samples.len())) as f64 / rate).min(LONGEST_S);
     let step_s = length_s / FRAMES as f64;

@@ -5,6 +5,7 @@ mod biquad;
 mod fir;
 mod octave;
 mod strike_finder;
+pub(crate) mod transform;
 
 pub(crate) use between::between;
 pub(crate) use biquad::BandPasses;

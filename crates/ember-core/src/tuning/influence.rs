@@ -118,9 +118,11 @@ impl Influence {
     /// Standard error (Hz2) of what `eighths` do to the squared pitch of `lug`.
     pub fn sd(&self, lug: usize, eighths: &[i32]) -> f64 {
         let first = lug * self.lugs;
+        // Most rods stay as they are.
+        let turned = || eighths.iter().enumerate().filter(|(_, turned)| **turned != 0);
         let mut variance = 0.0;
-        for (a, turned_a) in eighths.iter().enumerate() {
-            for (b, turned_b) in eighths.iter().enumerate() {
+        for (a, turned_a) in turned() {
+            for (b, turned_b) in turned() {
                 variance += f64::from(turned_a * turned_b) * self.covariance[(first + a, first + b)];
             }
         }

@@ -4,6 +4,7 @@ mod audition;
 mod bass;
 mod bench;
 mod blows;
+mod elsewhere;
 mod evening;
 mod extract;
 mod front_trials;
@@ -108,6 +109,9 @@ fn described() -> (Router<AppState>, utoipa::openapi::OpenApi) {
         .routes(routes!(looks::partials_csv))
         .routes(routes!(looks::labels))
         .routes(routes!(looks::measure_again))
+        .routes(routes!(elsewhere::get_elsewhere))
+        .routes(routes!(elsewhere::keep_strikes))
+        .routes(routes!(elsewhere::label_take))
         .routes(routes!(upload::add_file))
         .routes(routes!(upload::reading))
         .routes(routes!(listen::listen))

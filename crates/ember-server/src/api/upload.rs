@@ -173,7 +173,7 @@ fn other_drums(mut strikes: Vec<&mut StrikeMeasurement>, neighbours: &Neighbours
     let mut elsewhere: BTreeMap<String, Vec<usize>> = BTreeMap::new();
     for (at, strike) in strikes.iter_mut().enumerate() {
         neighbours.note(strike);
-        if let Some(name) = neighbours.struck_instead(strike) {
+        if let Some((_, name)) = neighbours.struck_instead(strike) {
             elsewhere.entry(name.to_string()).or_default().push(at);
         }
     }
@@ -183,8 +183,7 @@ fn other_drums(mut strikes: Vec<&mut StrikeMeasurement>, neighbours: &Neighbours
     for (name, places) in elsewhere {
         let (count, of) = (places.len(), strikes.len());
         let sound = if count == 1 { "sounds" } else { "sound" };
-        let what =
-            if left_out { " and will not count." } else { ". If that is what was hit, delete this take and add the file to that drum." };
+        let what = if left_out { " and will not count." } else { ". If that is what was hit, keep them there." };
         let which = if count == of { "It sounds".to_string() } else { format!("{count} of its {of} good strikes {sound}") };
         notes.push(format!("{which} like your drum “{name}”{what}"));
         for at in places.into_iter().filter(|_| left_out) {

@@ -32,9 +32,10 @@ impl Neighbours {
         self.others.iter().map(|(_, take)| voice(take)).collect()
     }
 
-    /// Name of the drum that a strike was surely on instead.
-    pub fn struck_instead(&self, strike: &StrikeMeasurement) -> Option<&str> {
-        other_drum(strike.voice(), self.own.as_ref().map(voice), &self.others()).map(|index| self.others[index].0.as_str())
+    /// Number and name of the drum that a strike was surely on instead.
+    pub fn struck_instead(&self, strike: &StrikeMeasurement) -> Option<(i64, &str)> {
+        let (name, take) = &self.others[other_drum(strike.voice(), self.own.as_ref().map(voice), &self.others())?];
+        Some((take.drum_id, name))
     }
 
     /// Notes on `measurement` that another drum rings along, if one does.

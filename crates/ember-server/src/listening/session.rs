@@ -179,7 +179,7 @@ impl Session {
             measurement.warnings.push(Warning::SameLevel);
         }
         self.neighbours.note(&mut measurement);
-        (measurement, other.map(str::to_string))
+        (measurement, other.map(|(_, name)| name.to_string()))
     }
 
     fn tell(&self, event: ListenEvent) {

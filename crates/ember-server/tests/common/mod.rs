@@ -1,6 +1,8 @@
 //! A server in memory with one tom, and sounds to send to it.
 #![allow(dead_code, reason = "not every test needs every part")]
 
+pub mod recordings;
+
 use axum::Router;
 use axum::body::Body;
 use axum::http::{Request, StatusCode};

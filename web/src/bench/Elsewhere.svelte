@@ -1,0 +1,32 @@
+<script lang="ts">
+  // Hits of a take that were on another drum: kept there if the player says so.
+  import { api } from '../api/client';
+  import type { Elsewhere, TakeView } from '../api/types';
+  import { app } from '../shell/app.svelte';
+  import { counted } from '../shell/figures';
+
+  let { take }: { take: TakeView } = $props();
+
+  let found = $state.raw<Elsewhere[]>([]);
+
+  $effect(() => {
+    const { id } = take;
+    void api.elsewhere(id).then(
+      (others) => (found = others),
+      // It can be asked again whenever the take is shown; nothing hangs on it.
+      () => (found = []),
+    );
+  });
+</script>
+
+{#each found as other (other.drum_id)}
+  <div class="border-warning no-print mb-3 flex flex-wrap items-center gap-x-3 gap-y-1 border-l-4 pl-3">
+    <p class="grow">
+      {other.strikes.length === take.strikes.length
+        ? 'All of it sounds'
+        : `${counted(other.strikes.length, 'hit')} of this take sound${other.strikes.length === 1 ? 's' : ''}`}
+      like your {other.name}. Keep {other.strikes.length === 1 ? 'it' : 'them'} there?
+    </p>
+    <button class="btn btn-sm" onclick={() => void app.keepElsewhere(take, other)}>Keep on the {other.name}</button>
+  </div>
+{/each}
