@@ -31,6 +31,12 @@ await browse(url, [], async (_, page) => {
   await page.getByText('Simulated drum').first().click();
   await page.getByRole('button', { name: 'Listen' }).click();
   const plans = page.getByRole('region', { name: 'Do' });
+  const want = page.getByRole('region', { name: 'Want' });
+  await kit.getByRole('button', { name: /^Crash: fits/ }).waitFor({ timeout: 90_000 });
+  await want.getByText('Left to sound as it does.').waitFor();
+  await check(page, 'a cymbal left alone');
+  await want.getByRole('button', { name: 'Too washy' }).click();
+  await page.getByText('Too washy: now its wash is judged.').first().waitFor();
   await plans.getByText('cymbal tape').first().waitFor({ timeout: 90_000 });
   await page.getByText('Put on: cymbal tape.').waitFor();
   await check(page, 'a cymbal on the bench');

@@ -53,9 +53,24 @@ await browse(url, [], async (_, page) => {
   await stage.getByRole('heading', { name: 'Lantern Waltz' }).waitFor();
   await page.keyboard.press('PageDown');
   await stage.getByRole('heading', { name: 'Waltz of the Moored Boat' }).waitFor();
+  // Gone back, what was put on for the first song is still on; from the top nothing is.
   await page.keyboard.press('ArrowLeft');
+  await stage.getByText('Nothing to change.').waitFor();
+  await page.keyboard.press('PageDown');
+  await stage.getByRole('button', { name: 'From the top' }).click();
   await stage.getByText('Before you begin').waitFor();
-  for (let step = 0; step < 20; step++) await page.keyboard.press('PageDown');
+  await stage
+    .getByRole('button', { name: / is done$/ })
+    .first()
+    .click();
+  await page.keyboard.press('PageDown');
+  await stage.getByRole('heading', { name: 'Waltz of the Moored Boat' }).waitFor();
+  // A page that is loaded anew has not lost the place, nor what is on.
+  const on = await stage.getByLabel('What is on now').innerText();
+  await page.reload();
+  await stage.getByRole('heading', { name: 'Waltz of the Moored Boat' }).waitFor();
+  ensure((await stage.getByLabel('What is on now').innerText()) === on, 'what is on is remembered');
+  for (let step = 0; step < 30; step++) await page.keyboard.press('PageDown');
   await stage.getByRole('heading', { name: 'That was the evening.' }).waitFor();
   await page.keyboard.press('Escape');
   await stage.waitFor({ state: 'hidden' });

@@ -36,7 +36,7 @@
     dialogs.storage = () => storage.open();
     dialogs.addDrum = () => editor.open();
     dialogs.editDrum = () => app.drum && editor.open(app.drum.drum);
-    void app.load();
+    void app.load().then(() => stage.resume());
     return app.watch();
   });
 </script>

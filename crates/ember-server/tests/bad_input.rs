@@ -6,6 +6,13 @@ use axum::body::{Body, Bytes};
 use common::{TOM, app, get, json, send, speech, strikes, upload, wav};
 use serde_json::json as value;
 
+/// A metronome: beeps of 30 ms, two a second, over the hiss of a room.
+fn clicks() -> Vec<f32> {
+    let hiss = |n: usize| 1e-4 * (((n * 7919) % 2003) as f32 / 1001.0 - 1.0);
+    let beep = |n: usize| if n % 24_000 < 1440 { 0.3 * (n as f32 * 0.131).sin() } else { 0.0 };
+    (0..240_000).map(|n| hiss(n) + if n > 24_000 { beep(n) } else { 0.0 }).collect()
+}
+
 #[tokio::test]
 async fn what_is_no_sound_is_refused_in_words() {
     let app = app();
@@ -16,6 +23,7 @@ async fn what_is_no_sound_is_refused_in_words() {
         ("silence.wav", wav(&vec![0.0; 96_000], 1, 48_000), "silent"),
         ("short.wav", wav(&(0..9600).map(|n| 0.3 * (n as f32 * 0.05).sin()).collect::<Vec<_>>(), 1, 48_000), ""),
         ("talk.wav", wav(&speech(48_000, 6.0), 1, 48_000), "strike"),
+        ("click.wav", wav(&clicks(), 1, 48_000), "clicks"),
         ("slow.wav", wav(&vec![0.1; 6000], 1, 4_000), "sample rate"),
         ("nan.wav", wav(&[strikes(), &[f32::NAN; 10]].concat(), 1, 48_000), "not numbers"),
     ];

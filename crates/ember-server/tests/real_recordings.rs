@@ -96,7 +96,11 @@ fn one_hit_each(hits: &[&Hit]) {
     let strikes = || hits.iter().filter_map(|hit| hit.strike());
     let twice = strikes().filter(|strike| strike.measurement.warnings.contains(&Warning::Flam)).count();
     let good = strikes().filter(|strike| strike.measurement.warnings.is_empty()).count();
-    println!("{} recordings: one hit in {found}, {good} without a fault, {twice} taken for two", hits.len());
+    let shortest = strikes().filter_map(|strike| strike.measurement.profile.fall_40_s).fold(f64::INFINITY, f64::min);
+    println!(
+        "{} recordings: one hit in {found}, {good} without a fault, {twice} taken for two; 40 dB in {shortest:.3} s or more",
+        hits.len()
+    );
     assert!(hits.len() >= 90 && 10 * found >= 9 * hits.len(), "{found} of {}", hits.len());
     assert!(50 * twice <= hits.len() && 10 * good >= 8 * hits.len(), "{twice} twice, {good} good of {}", hits.len());
 }

@@ -1532,7 +1532,10 @@ export interface components {
             ring_length_hz?: number | null;
             /** @description Whether it is the ring: another overtone may be heard longer than the one that rings most. */
             longest_is_ring: boolean;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Share of overtones in what sounds on, 0 to 1; null where none of them is heard long enough to have one.
+             */
             ring_share?: number | null;
             /**
              * Format: double
@@ -2041,6 +2044,7 @@ export interface components {
              * @description What it weighs, g, of a cymbal (of a hi-hat: the upper one) or of what moves of another drum; none where it was not weighed.
              */
             weight_g?: number | null;
+            too_much?: components["schemas"]["TooMuch"] | null;
         };
         /**
          * @description What a drum is played as.
@@ -4360,6 +4364,11 @@ export interface components {
              */
             number: number;
         };
+        /**
+         * @description What a player may hear too much of in a cymbal.
+         * @enum {string}
+         */
+        TooMuch: "wash" | "brightness";
         /** @description What changes about a treatment. */
         TreatmentChange: {
             /** @description False takes it off, true puts it back on. */
@@ -4581,6 +4590,8 @@ export interface components {
             /** Format: double */
             pitch_high_hz: number;
             room?: components["schemas"]["RoomTail"] | null;
+            /** @description Whether nothing is wanted of it: a cymbal that its player lets sound as it does. */
+            left_alone?: boolean;
             /** @description How the figures come about, a sentence each. */
             because: string[];
         };

@@ -74,6 +74,7 @@ export type RoomClass = Schemas['RoomClass'];
 export type RoomDecay = Schemas['RoomDecay'];
 export type SeatingTask = paths['/api/v1/drums/{id}/tuning/seating']['get']['parameters']['query']['task'];
 export type SetList = Schemas['SetList'];
+export type SetupView = Schemas['SetupView'];
 export type Shell = Schemas['Shell'];
 export type ShelfDevice = Schemas['ShelfDevice'];
 export type Song = Schemas['Song'];

@@ -1,4 +1,6 @@
 <script lang="ts">
+  import type { KeptDrum } from '../api/types';
+  import { isMetal } from '../kit/standing';
   import { app } from '../shell/app.svelte';
   import { percent, seconds } from '../shell/figures';
   import Tempo from './Tempo.svelte';
@@ -13,6 +15,13 @@
     dynamics: { softest: 'medium', hardest: 'medium' },
     school: null,
   } as const;
+
+  /** What there may be too much of in a cymbal. */
+  const SOUNDS: [KeptDrum['too_much'], string][] = [
+    [null, 'Leave it open'],
+    ['wash', 'Too washy'],
+    ['brightness', 'Too bright'],
+  ];
 
   const tonight = $derived(app.kit?.tonight);
   const bench = $derived(app.bench);
@@ -56,7 +65,24 @@
       <Tempo bpm={tonight.bpm} />
     </div>
   {/if}
-  {#if wanted}
+  {#if bench && isMetal(bench.drum.kind)}
+    {@const { drum } = bench}
+    <div class="mb-3 grid gap-1" role="group" aria-label="How it sounds">
+      <span class="soft">How it sounds to you</span>
+      <div class="join">
+        {#each SOUNDS as [too_much, words] (words)}
+          <button
+            class="btn join-item {(drum.too_much ?? null) === too_much ? 'btn-secondary' : ''}"
+            aria-pressed={(drum.too_much ?? null) === too_much}
+            onclick={() => void app.setTooMuch(drum, too_much)}>{words}</button
+          >
+        {/each}
+      </div>
+    </div>
+  {/if}
+  {#if wanted?.left_alone}
+    <p class="text-lg">{wanted.because[0]}</p>
+  {:else if wanted}
     <dl class="grid gap-2">
       <Wish fits={now?.fits} name={overtone} is={now?.ring_length_s} show={seconds} most={wanted.ring_length_most_s} />
       <Wish
@@ -68,7 +94,14 @@
         most={wanted.body_length_most_s}
       />
       {#if wanted.ring_share_most < 1}
-        <Wish fits={now?.fits} name="Overtones in the tail" is={now?.ring_share} show={percent} most={wanted.ring_share_most} />
+        <Wish
+          fits={now?.fits}
+          name="Overtones in the tail"
+          is={now?.ring_share}
+          none={now ? 'too short to tell' : undefined}
+          show={percent}
+          most={wanted.ring_share_most}
+        />
       {/if}
     </dl>
     {#if now && !now.fits}

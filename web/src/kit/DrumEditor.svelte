@@ -39,6 +39,7 @@
   let refused = $state('');
   let weight = $state<number | null>(null);
   let removing = $state(false);
+  let tooMuch: Drum['too_much'] = null;
 
   /** Opens for a drum, or for a new one. */
   export function open(drum?: KeptDrum) {
@@ -61,6 +62,7 @@
     lower = { ...(drum.lower ?? head(10)) };
     ({ shell, hoops, vents } = drum);
     weight = drum.weight_g ?? null;
+    tooMuch = drum.too_much ?? null;
     wiresOn = drum.wires != null;
     wires = { ...(drum.wires ?? { strands: 20, tension: 'medium' }) };
   }
@@ -86,6 +88,7 @@
       wires: kind === 'snare' && wiresOn ? wires : null,
       // A number field that was emptied gives an empty text.
       weight_g: hasHeads(kind) || !weight ? null : weight,
+      too_much: isMetal(kind) ? tooMuch : null,
     };
     try {
       const kept = id === undefined ? await api.addDrum(drum) : await api.changeDrum(id, drum);

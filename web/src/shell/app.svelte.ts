@@ -1,6 +1,19 @@
 // What the page knows and does. One instance; screens read its fields and call its actions.
 import { api, Refusal, Unreachable } from '../api/client';
-import type { Bench, DataStatus, DrumState, Elsewhere, Genre, Kit, Plans, PlanView, ShelfDevice, TakeView, Tonight } from '../api/types';
+import type {
+  Bench,
+  DataStatus,
+  DrumState,
+  Elsewhere,
+  Genre,
+  KeptDrum,
+  Kit,
+  Plans,
+  PlanView,
+  ShelfDevice,
+  TakeView,
+  Tonight,
+} from '../api/types';
 import { counted } from './figures';
 
 /** A message at the foot of the page, perhaps with a way back. */
@@ -195,6 +208,16 @@ class App {
       await api.keepStrikes(drum_id, strikes);
       const back = () => api.keepStrikes(take.drum_id, strikes, { take: into, elsewhere });
       this.notice(`${counted(strikes.length, 'hit')} kept on your ${name}.`, back);
+      await this.refresh();
+    });
+  }
+
+  /** Says what there is too much of in a cymbal, or that it is left alone. */
+  async setTooMuch({ id, ...drum }: KeptDrum, too_much: KeptDrum['too_much']): Promise<void> {
+    await this.attempt(async () => {
+      await api.changeDrum(id, { ...drum, too_much: too_much ?? null });
+      const said = { wash: 'Too washy: now its wash is judged.', brightness: 'Too bright: now what is high in it is judged.' };
+      this.notice(too_much ? said[too_much] : `${drum.name} is left to sound as it does.`, () => api.changeDrum(id, drum));
       await this.refresh();
     });
   }

@@ -1,20 +1,22 @@
 <script lang="ts">
-  // Seen from two metres: the song that comes, its tempo, and what to change on which drum before it.
+  // Seen from two metres: what to change on which drum before the song that comes, what is on now, and the song's tempo.
+  import Check from '@lucide/svelte/icons/check';
   import ChevronLeft from '@lucide/svelte/icons/chevron-left';
   import ChevronRight from '@lucide/svelte/icons/chevron-right';
   import X from '@lucide/svelte/icons/x';
   import { night } from './night.svelte';
-  import { gap, NOTES } from './say';
+  import { called, gap, NOTES } from './say';
   import { stage } from './stage.svelte';
 
   const evening = $derived(night.evening);
-  const plan = $derived(night.plan);
-  const song = $derived(evening?.songs[stage.at]);
-  const row = $derived(plan?.rows[stage.at]);
-  const following = $derived(evening?.songs[stage.at + 1]);
-  const changes = $derived(
-    (row?.cells ?? []).flatMap((cell, drum) => (cell.change ? [{ name: evening?.drums[drum]?.name, ...cell.change }] : [])),
-  );
+  const step = $derived(stage.step);
+  const song = $derived(step && evening?.songs[step.song]);
+  const row = $derived(step && night.plan?.rows[step.song]);
+  const followed = $derived(stage.steps[stage.at + 1]);
+  const following = $derived(followed && evening?.songs[followed.song]);
+  const changes = $derived(stage.changes);
+  /** With many drums to change the words are smaller, so that all of them are seen at once. */
+  const crowd = $derived(changes.length > 4 ? 'crowd' : changes.length > 2 ? 'few' : 'one');
   const busiest = $derived.by(() => {
     const gaps = song?.song.gaps;
     const words = gaps && (Object.entries(gaps) as [string, keyof typeof NOTES | null][]).filter(([, value]) => value);
@@ -29,82 +31,123 @@
   });
 </script>
 
-{#if stage.open && evening && plan}
+{#if stage.open && evening && stage.steps.length > 0}
   <div
     bind:this={box}
-    class="bg-base-100 fixed inset-0 z-50 flex flex-col gap-4 overflow-y-auto p-4 outline-none sm:p-8"
+    class="bg-base-100 fixed inset-0 z-50 flex flex-col gap-3 overflow-y-auto p-4 outline-none sm:px-8 sm:py-5"
     role="dialog"
     aria-modal="true"
     aria-label="Stage view"
     tabindex="-1"
   >
     <div class="flex items-center gap-3">
-      <p class="soft text-2xl whitespace-nowrap">{Math.min(stage.at + 1, stage.count)} of {stage.count}</p>
-      <progress class="progress progress-primary grow" value={stage.at} max={stage.count} aria-label="How far the evening is"></progress>
-      <button class="btn btn-ghost btn-square btn-lg" aria-label="Close the stage view" onclick={() => stage.close()}>
-        <X class="size-8" aria-hidden="true" />
+      <p class="soft text-xl whitespace-nowrap">{Math.min(stage.at + 1, stage.steps.length)} of {stage.steps.length}</p>
+      <progress class="progress progress-primary grow" value={stage.at} max={stage.steps.length} aria-label="How far the evening is"
+      ></progress>
+      {#if stage.at > 0}<button class="btn btn-ghost" onclick={() => stage.restart()}>From the top</button>{/if}
+      <button class="btn btn-ghost btn-square" aria-label="Close the stage view" onclick={() => stage.close()}>
+        <X class="size-7" aria-hidden="true" />
       </button>
     </div>
-    <div class="flex grow flex-col justify-center gap-6" aria-live="polite">
-      {#if song && row}
-        {#if song.after_break}<p class="soft text-2xl"><bdi>{song.after_break}</bdi> is over</p>{/if}
-        <div class="flex flex-wrap items-baseline justify-between gap-x-8">
-          <h2 class="title"><bdi>{song.song.title}</bdi></h2>
-          <p class="tempo display">{song.song.bpm} <span class="text-2xl">BPM</span></p>
-        </div>
-        <p class="soft text-2xl">
-          {song.song.meter ?? '4/4'}{song.song.feel === 'swung' ? ', swung' : ''}, {song.genre.toLowerCase()}{busiest ? `; ${busiest}` : ''}
-        </p>
-        {#if song.song.notes}<p class="text-2xl">{song.song.notes}</p>{/if}
+    <div class="flex grow flex-col justify-center gap-4" aria-live="polite">
+      {#if step && song && row}
+        {#if step.isBreak}
+          <h2 class="title"><bdi>{song.after_break}</bdi></h2>
+          <p class="soft text-2xl">{gap(song.gap_s)}, then <bdi>{song.song.title}</bdi></p>
+        {:else}
+          <div class="flex flex-wrap items-baseline justify-between gap-x-8">
+            <h2 class="title"><bdi>{song.song.title}</bdi></h2>
+            <p class="title display">{song.song.bpm} <span class="text-2xl">BPM</span></p>
+          </div>
+          <p class="soft text-xl">
+            {song.song.meter ?? '4/4'}{song.song.feel === 'swung' ? ', swung' : ''}, {song.genre.toLowerCase()}{busiest
+              ? `; ${busiest}`
+              : ''}{song.song.notes ? `. ${song.song.notes}` : ''}
+          </p>
+        {/if}
         {#if changes.length > 0}
           <div>
             <p class="mb-2 text-2xl {row.over_s > 0 ? 'text-warning' : ''}">
-              {stage.at === 0 ? 'Before you begin' : 'Change now'}: {gap(row.change_s)}{stage.at > 0
-                ? ` of ${gap(song.gap_s)}`
-                : ''}{row.over_s > 0 ? ', too long for the gap' : ''}
+              {stage.at === 0 ? 'Before you begin' : step.isBreak ? 'In the break' : 'Change now'}{row.change_s > 0
+                ? `: ${gap(row.change_s)}`
+                : ''}{row.over_s > 0 && !step.isBreak ? ', too long for the gap' : ''}
             </p>
-            <ul class="changes grid gap-3">
-              {#each changes as change, index (index)}
-                <li class="border-primary rounded-box border-2 px-5 py-3">
-                  <p class="display text-3xl">{change.name}</p>
-                  {#if change.take_off}<p class="text-2xl"><strong>Off:</strong> {change.take_off}</p>{/if}
-                  {#each change.put_on as thing, number (number)}<p class="text-2xl"><strong>On:</strong> {thing}</p>{/each}
+            <ul class="changes {crowd} grid gap-3">
+              {#each changes as change (change.drum_id)}
+                <li class="border-primary rounded-box flex items-center gap-3 border-2 px-4 py-2">
+                  <div class="grow">
+                    <p class="soft text-2xl">{change.name}</p>
+                    <p class="display big">{called(change.setup)}</p>
+                    {#if change.off.length > 0}<p class="text-xl"><strong>Off:</strong> {change.off.join('; ')}</p>{/if}
+                    {#if change.on.length > 0}<p class="text-xl"><strong>On:</strong> {change.on.join('; ')}</p>{/if}
+                  </div>
+                  <button
+                    class="btn btn-square btn-lg"
+                    aria-label="{change.name} is done"
+                    onclick={() => stage.tick(change.drum_id, change.setup.devices)}><Check class="size-7" aria-hidden="true" /></button
+                  >
                 </li>
               {/each}
             </ul>
           </div>
         {:else}
-          <p class="text-success text-3xl">Leave everything as it is.</p>
+          <p class="text-success big one">Nothing to change.</p>
         {/if}
+        <p class="text-xl" aria-label="What is on now">
+          <span class="soft">On now:</span>
+          {#each stage.wanted as { drum_id, name } (drum_id)}
+            <span class="mr-4 inline-block">{name} <span class="soft">{stage.words(drum_id)}</span></span>
+          {/each}
+        </p>
       {:else}
         <h2 class="title">That was the evening.</h2>
         <p class="text-2xl">Rest your ears; gel pads are rinsed, tape comes off while it is warm.</p>
       {/if}
     </div>
     <div class="flex items-center justify-between gap-4">
-      <button class="btn btn-lg" disabled={stage.at === 0} onclick={() => stage.step(-1)}>
-        <ChevronLeft class="size-6" aria-hidden="true" /><kbd>Page Up</kbd>
+      <button class="btn btn-lg" disabled={stage.at === 0} onclick={() => stage.back()}>
+        <ChevronLeft class="size-6" aria-hidden="true" /><span class="sr-only">Back</span><kbd class="max-sm:hidden">Page Up</kbd>
       </button>
-      {#if following}<p class="soft truncate text-xl">then <bdi>{following.song.title}</bdi></p>{/if}
-      <button class="btn btn-primary btn-lg" disabled={stage.at >= stage.count} onclick={() => stage.step(1)}>
-        <span class="max-sm:sr-only">Next</span> <kbd>Page Down</kbd><ChevronRight class="size-6" aria-hidden="true" />
-      </button>
+      {#if followed && following}
+        <p class="soft truncate text-xl max-sm:hidden">then <bdi>{followed.isBreak ? following.after_break : following.song.title}</bdi></p>
+      {/if}
+      <div class="flex gap-2">
+        {#if changes.length > 0}
+          <button class="btn btn-lg" onclick={() => stage.next(false)}>Not done <kbd class="max-sm:hidden">X</kbd></button>
+        {/if}
+        <button class="btn btn-primary btn-lg" disabled={stage.at >= stage.steps.length} onclick={() => stage.next()}>
+          Next <kbd class="max-sm:hidden">Page Down</kbd><ChevronRight class="size-6" aria-hidden="true" />
+        </button>
+      </div>
     </div>
   </div>
 {/if}
 
 <style>
   .title {
-    font-size: clamp(2.25rem, 6vw, 6rem);
+    font-size: clamp(1.75rem, 4vw, 3.25rem);
     line-height: 1.05;
   }
 
   .changes {
-    grid-template-columns: repeat(auto-fit, minmax(min(20rem, 100%), 1fr));
+    grid-template-columns: repeat(auto-fit, minmax(min(30rem, 100%), 1fr));
   }
 
-  .tempo {
-    font-size: clamp(2.25rem, 5vw, 5rem);
-    line-height: 1.05;
+  /* Read from two metres: capitals of 16 minutes of arc are 9.3 mm high, about 35 px on a usual screen. */
+  .big {
+    line-height: 1.1;
+  }
+
+  .one .big,
+  .big.one {
+    font-size: clamp(2rem, 6vw, 3.5rem);
+  }
+
+  .few .big {
+    font-size: clamp(1.75rem, 5vw, 2.75rem);
+  }
+
+  .crowd .big {
+    font-size: clamp(1.5rem, 5vw, 2.25rem);
   }
 </style>

@@ -134,14 +134,41 @@ describe('the stage view', () => {
     served(ANSWERS);
     await night.load();
     stage.begin();
-    expect([stage.open, stage.at, stage.count]).toEqual([true, 0, 2]);
-    stage.step(-1);
+    expect([stage.open, stage.at, stage.steps.length]).toEqual([true, 0, 2]);
+    stage.back();
     expect(stage.at).toBe(0);
-    for (let i = 0; i < 5; i++) stage.step(1);
+    for (let i = 0; i < 5; i++) stage.next();
     expect(stage.at).toBe(2);
     stage.close();
     stage.begin(1);
     expect(stage.at).toBe(1);
+  });
+
+  it('asks for changes from what is really on, however one got there', async () => {
+    served(ANSWERS);
+    await night.load();
+    const setups = [[], ['gel pad, at 12'], ['tape, at 3']].map((devices) => ({ words: devices.join() || 'open', devices }));
+    const rows = [1, 2].map((setup) => ({ cells: [{ setup }], change_s: 5, over_s: 0, missing: [] }));
+    night.evening = {
+      ...evening(2),
+      drums: [{ drum_id: 7, name: 'Tom', setups }],
+      plans: [{ weighing: 'balanced', rows }],
+    } as unknown as NonNullable<typeof night.evening>;
+    stage.begin();
+    stage.restart();
+    const asked = () => stage.changes.map(({ off, on }) => ({ off, on }));
+    expect(asked()).toEqual([{ off: [], on: ['gel pad, at 12'] }]);
+    stage.next();
+    expect(asked()).toEqual([{ off: ['gel pad, at 12'], on: ['tape, at 3'] }]);
+    // Gone back, the pad is still on; gone on without doing it, too.
+    stage.back();
+    expect(asked()).toEqual([]);
+    stage.next();
+    stage.next(false);
+    expect(stage.on).toEqual({ 7: ['gel pad, at 12'] });
+    stage.back();
+    stage.tick(7, ['tape, at 3']);
+    expect(asked()).toEqual([]);
   });
 
   it('does not open on nothing, and says what is missing', () => {

@@ -1,31 +1,148 @@
-// The stage view: one song at a time, moved on by a pedal.
+// The stage view: one song or break at a time, moved on by a pedal. It remembers where the evening is and what is on each drum.
+import type { SetupView } from '../api/types';
 import { night } from './night.svelte';
 import { app } from '../shell/app.svelte';
+import { called } from './say';
+import { differing, type Change, type Step, stepsOf } from './steps';
+
+const KEPT = 'soft-ember-stage';
+
+/** What is kept of an evening, so that neither a reload nor leaving the view loses the place. */
+interface Kept {
+  setList: number;
+  open: boolean;
+  at: number;
+  /** What lies on each drum, by its number: devices with amount and place. */
+  on: Record<string, string[]>;
+}
+
+function read(): Kept | undefined {
+  try {
+    return (JSON.parse(localStorage.getItem(KEPT) ?? 'null') as Kept | null) ?? undefined;
+  } catch {
+    return undefined;
+  }
+}
 
 class Stage {
   open = $state(false);
-  /** Which song, from 0; one past the last is the end of the evening. */
+  /** Which step, from 0; one past the last is the end of the evening. */
   at = $state(0);
+  /** What lies on each drum now, by its number. */
+  on = $state.raw<Record<string, string[]>>({});
 
-  get count(): number {
-    return night.plan ? (night.evening?.songs.length ?? 0) : 0;
+  get steps(): Step[] {
+    return night.plan && night.evening ? stepsOf(night.evening.songs) : [];
   }
 
-  begin(at = 0) {
-    if (this.count === 0) {
+  get step(): Step | undefined {
+    return this.steps[this.at];
+  }
+
+  /** How each drum is to be for the song that is on or comes next. */
+  get wanted(): { drum_id: number; name: string; setup: SetupView | undefined }[] {
+    const song = this.step?.song ?? this.steps.at(-1)?.song;
+    if (song === undefined) return [];
+    const cells = night.plan?.rows[song]?.cells ?? [];
+    return (night.evening?.drums ?? []).map(({ drum_id, name, setups }, index) => ({
+      drum_id,
+      name,
+      setup: setups[cells[index]?.setup ?? -1],
+    }));
+  }
+
+  /** What is to be done now, from what is on, however one got there. */
+  get changes(): Change[] {
+    return this.wanted.flatMap(({ drum_id, name, setup }) => {
+      const difference = differing(this.on[drum_id] ?? [], setup?.devices ?? []);
+      return difference && setup ? [{ drum_id, name, setup, ...difference }] : [];
+    });
+  }
+
+  /** What lies on a drum now, in few words. */
+  words(drum: number): string {
+    const on = this.on[drum] ?? [];
+    const setups = night.evening?.drums.find(({ drum_id }) => drum_id === drum)?.setups ?? [];
+    const known = setups.find(({ devices }) => !differing(devices, on));
+    return known ? called(known) : on.length > 0 ? on.join('; ') : 'open';
+  }
+
+  /** Opens at a song, or where it was left. */
+  begin(song?: number) {
+    if (this.steps.length === 0) {
       app.notice('There is no set list to step through yet. Choose or make one under Tonight.');
       return;
     }
-    this.at = Math.min(at, this.count - 1);
+    this.#recall();
+    if (song !== undefined)
+      this.at = Math.max(
+        this.steps.findIndex((step) => step.song === song && !step.isBreak),
+        0,
+      );
+    else if (this.at >= this.steps.length) this.restart();
     this.open = true;
+    this.#keep();
   }
 
-  step(by: number) {
-    this.at = Math.min(Math.max(this.at + by, 0), this.count);
+  /** Opens again after the page was loaded anew, where it was open. */
+  async resume(): Promise<void> {
+    const kept = read();
+    if (!kept?.open || kept.setList !== app.kit?.tonight.set_list_id) return;
+    app.place = 'tonight';
+    await night.load();
+    if (this.steps.length > 0) this.begin();
+  }
+
+  /** From the top, with nothing on. */
+  restart() {
+    this.at = 0;
+    this.on = {};
+    this.#keep();
+  }
+
+  /** One drum is as it should be; or it is not, after all. */
+  tick(drum: number, devices: string[]) {
+    this.on = { ...this.on, [drum]: devices };
+    this.#keep();
+  }
+
+  /** Goes on: what was to be done is done, unless said otherwise. */
+  next(done = true) {
+    if (this.at >= this.steps.length) return;
+    if (done) this.on = Object.fromEntries(this.wanted.map(({ drum_id, setup }) => [drum_id, setup?.devices ?? []]));
+    this.at += 1;
+    this.#keep();
+  }
+
+  back() {
+    this.at = Math.max(this.at - 1, 0);
+    this.#keep();
   }
 
   close() {
     this.open = false;
+    this.#keep();
+  }
+
+  #recall() {
+    const kept = read();
+    if (kept?.setList !== night.evening?.set_list_id) {
+      this.at = 0;
+      this.on = {};
+    } else if (kept) {
+      this.at = Math.min(kept.at, this.steps.length);
+      this.on = kept.on;
+    }
+  }
+
+  #keep() {
+    const setList = night.evening?.set_list_id;
+    if (setList === undefined) return;
+    try {
+      localStorage.setItem(KEPT, JSON.stringify({ setList, open: this.open, at: this.at, on: this.on } satisfies Kept));
+    } catch {
+      // Without room in the browser the place is remembered until the page is closed.
+    }
   }
 }
 

@@ -273,6 +273,7 @@ impl BenchDrum {
             vents: 1,
             wires: (kind == DrumKind::Snare).then_some(Wires { strands: 20, tension: WireTension::Medium }),
             weight_g: None,
+            too_much: None,
         }
     }
 

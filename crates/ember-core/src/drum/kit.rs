@@ -199,6 +199,20 @@ pub struct Drum {
     /// What it weighs, g, of a cymbal (of a hi-hat: the upper one) or of what moves of another drum; none where it was not weighed.
     #[serde(default)]
     pub weight_g: Option<f64>,
+    /// What there is too much of, of a cymbal or hi-hat; none where it is left alone, as most are.
+    #[serde(default)]
+    pub too_much: Option<TooMuch>,
+}
+
+/// What a player may hear too much of in a cymbal.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum TooMuch {
+    /// It sounds on too long.
+    Wash,
+    /// What lies high in it sounds on too long.
+    Brightness,
 }
 
 fn one_vent() -> u8 {

@@ -21,7 +21,7 @@ mod two_heads;
 pub use air::{air_spring, flow_mass, helmholtz_hz, open_length, port_length};
 pub use bessel::{bessel_j, bessel_zero};
 pub use head::{DOT_MASS, DOT_RADIUS, EDGE_RING_FROM, Head, HeadFamily, HeadTrait, MIL};
-pub use kit::{Drum, DrumKind, FEWEST_RODS, Hoops, InvalidDrum, Role, Shell, WireTension, Wires};
+pub use kit::{Drum, DrumKind, FEWEST_RODS, Hoops, InvalidDrum, Role, Shell, TooMuch, WireTension, Wires};
 pub use label::label_modes;
 pub use membrane::{Member, MembraneMode, modes_up_to};
 pub use nodal_lines::{NodalLines, nodal_lines};

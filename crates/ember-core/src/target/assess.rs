@@ -2,12 +2,14 @@
 
 use super::steps::Steps;
 use super::wanted::Wanted;
-use crate::decay::{DecayProfile, HeardBy, Partial, RING_ABOVE_BODY};
+use crate::decay::{DecayProfile, HeardBy, Partial, RING_ABOVE_BODY, RING_FROM_S};
 use crate::venue::{OctavePlace, at_hz};
 use serde::{Deserialize, Serialize};
 
-/// A step in ring share that counts as much (from experience, no published source).
-const SHARE_STEP: f64 = 0.06;
+/// A step in ring share that counts as much: strikes of one real tom differ by more than that (from experience, no published source).
+const SHARE_STEP: f64 = 0.12;
+/// Shares are of what sounds from here on, s: where no overtone is heard for so long, there is nothing to have a share of.
+const SHARE_FROM_S: f64 = RING_FROM_S;
 /// A step in lost attack that counts as much, dB (from experience, no published source).
 const ATTACK_STEP_DB: f64 = 1.0;
 /// Up to this many steps off, all is well.
@@ -65,6 +67,7 @@ pub struct Assessment {
     #[serde(default)]
     #[cfg_attr(feature = "schema", schema(required = true))]
     pub longest_is_ring: bool,
+    /// Share of overtones in what sounds on, 0 to 1; null where none of them is heard long enough to have one.
     pub ring_share: Option<f64>,
     /// All steps off together; 0 is perfect.
     pub misfit: f64,
@@ -121,6 +124,11 @@ pub struct Heard {
 }
 
 impl Heard {
+    /// The overtones' share, where any of them is heard for long enough to have one.
+    fn heard_share(&self) -> Option<f64> {
+        self.ring_share.filter(|_| self.ring_s.is_some_and(|ring_s| ring_s > SHARE_FROM_S))
+    }
+
     /// Steps off by aspect, in the order of [`Aspect`].
     pub fn steps(&self, wanted: &Wanted) -> [Steps; 5] {
         let long = |length: Option<f64>, most: f64| length.map_or(Steps::NONE, |length| Steps::of_length_over(length, most));
@@ -130,7 +138,7 @@ impl Heard {
             long(self.body_s, wanted.body_length_most_s),
             short(self.body_softest_s, wanted.body_length_least_s),
             long(self.ring_s, wanted.ring_length_most_s),
-            over(self.ring_share, wanted.ring_share_most, SHARE_STEP),
+            over(self.heard_share(), wanted.ring_share_most, SHARE_STEP),
             over(self.attack_lost_db, wanted.attack_loss_most_db, ATTACK_STEP_DB),
         ]
     }
@@ -138,6 +146,8 @@ impl Heard {
 
 /// What was found of [`Tails`] in one song.
 struct Found {
+    /// The overtones' share, where they are heard long enough to have one.
+    ring_share: Option<f64>,
     /// Pitch and length of the overtone that is heard longest.
     ring: Option<(f64, f64)>,
     body_s: Option<f64>,
@@ -173,7 +183,7 @@ impl Tails {
         let ring_s = ring.map(|(_, length)| length);
         let heard = Heard { body_s, body_softest_s, ring_s, ring_share: self.ring_share, attack_lost_db: self.attack_lost_db };
         let steps = heard.steps(wanted);
-        Found { ring, body_s, body_softest_s, steps }
+        Found { ring_share: heard.heard_share(), ring, body_s, body_softest_s, steps }
     }
 }
 
@@ -196,7 +206,7 @@ pub fn assess(partials: &[Partial], profile: &DecayProfile, wanted: &Wanted, att
         ring_length_s: found.ring.map(|(_, length)| length),
         ring_length_hz: found.ring.map(|(hz, _)| hz),
         longest_is_ring: found.ring.is_some_and(|(hz, _)| profile.ring_hz == Some(hz)),
-        ring_share: profile.ring_share,
+        ring_share: found.ring_share,
         misfit,
         fits: tails.body.is_some() && misfit <= FITS_WITHIN,
         off,
@@ -294,6 +304,18 @@ mod tests {
 
     fn assessed(partials: &[Partial], wanted: &Wanted) -> Assessment {
         assess(partials, &DecayProfile::of_partials(partials), wanted, None)
+    }
+
+    /// A dead drum is nearly all overtones at the very start; of a tail that nobody hears there is no share.
+    #[test]
+    fn a_dead_drum_is_not_told_its_share_of_overtones() {
+        let dead = [partial(120.0, 0.06, -12.0), partial(338.0, 0.11, 0.0)];
+        let wanted = Wanted { threshold_db: [-30.0; 7], body_length_least_s: 0.0, ..wanted("rock", 120.0, DrumKind::Tom) };
+        let found = assessed(&dead, &wanted);
+        assert!(DecayProfile::of_partials(&dead).ring_share.is_some_and(|share| share > 0.9));
+        assert!(found.ring_share.is_none() && found.off.is_empty(), "{:?}", found.off);
+        let ringing = [partial(120.0, 0.06, -12.0), partial(338.0, 0.4, 0.0)];
+        assert!(assessed(&ringing, &wanted).off.iter().any(|verdict| verdict.aspect == Aspect::RingShare));
     }
 
     #[test]

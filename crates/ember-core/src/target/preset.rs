@@ -234,7 +234,7 @@ impl Preset {
     }
 
     /// A length at the genre's usual tempo, s.
-    fn seconds(&self, length: Length) -> f64 {
+    pub(super) fn seconds(&self, length: Length) -> f64 {
         match length {
             Length::Note(value) => crate::units::note_seconds(value.quarters(), self.usual_bpm),
             Length::Seconds(seconds) => seconds,

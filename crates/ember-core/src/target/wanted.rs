@@ -2,10 +2,11 @@
 
 use super::note::Pulse;
 use super::preset::{Length, Preset};
-use super::song::Music;
+use super::song::{Dynamics, Music};
 use crate::decay::Dynamic;
 use crate::decay::Partial;
-use crate::drum::Drum;
+use crate::drum::{Drum, TooMuch};
+use crate::signal::OCTAVES_HZ;
 use crate::venue::{BandLevels, Heard, Masking, Octaves, RoomTail, Venue, at_hz};
 use serde::{Deserialize, Serialize};
 
@@ -13,6 +14,18 @@ use serde::{Deserialize, Serialize};
 const SCHOOL_STEP: f64 = 1.5;
 /// Share of overtones allowed grows by this for the same.
 const SCHOOL_SHARE_STEP: f64 = 0.15;
+
+/// The shortest body is at most this part of the longest one that the song leaves room for, at its softest (from experience, no published source).
+const ROOM_FOR_BODY: f64 = 0.7;
+/// No body lies higher, Hz.
+const MOST_BODY_HZ: f64 = 1_000.0;
+/// No drum or cymbal is heard for longer, s, and nothing takes more of an attack, dB.
+const ANY_LENGTH_S: f64 = 600.0;
+const ANY_LOSS_DB: f64 = 100.0;
+/// What lies above this is a cymbal's brightness (common practice, no published source), Hz.
+const BRIGHT_FROM_HZ: f64 = 1_500.0;
+/// A threshold that nothing reaches, dB.
+const COVERED_DB: f64 = 200.0;
 
 /// What decides what is wanted.
 #[derive(Clone, Copy)]
@@ -50,6 +63,9 @@ pub struct Wanted {
     pub pitch_high_hz: f64,
     /// The room behind the drum; null in the open.
     pub room: Option<RoomTail>,
+    /// Whether nothing is wanted of it: a cymbal that its player lets sound as it does.
+    #[serde(default)]
+    pub left_alone: bool,
     /// How the figures come about, a sentence each.
     pub because: Vec<String>,
 }
@@ -68,6 +84,12 @@ impl Wanted {
         let gap = music.gaps.of(drum.kind).filter(|gap| pulse.seconds(*gap) < length(wish.ring_gone));
         let (masking, heard) = masking(preset, venue, strike_dbfs);
         let (pitch_low_hz, pitch_high_hz) = wish.register.pitch_hz(drum);
+        let body_most_s = length(wish.body_most);
+        // A slower song leaves more room; it needs no longer body.
+        let body_least_s = length(wish.body_least).min(stretch * preset.seconds(wish.body_least));
+        // A body that is long enough at the softest must not be too long at the hardest.
+        let above_db = -at_hz(&masking.threshold_db, (0.5 * (pitch_low_hz + pitch_high_hz)).min(MOST_BODY_HZ));
+        let body_least_s = body_least_s.min(ROOM_FOR_BODY * body_most_s * softest_part(above_db, music.dynamics));
 
         let at = format!("at {} BPM", music.bpm);
         let mut because = vec![match gap {
@@ -84,8 +106,8 @@ impl Wanted {
             "Body between {} and {}: {} to {}.",
             words(wish.body_least, pulse),
             words(wish.body_most, pulse),
-            say_length(length(wish.body_least)),
-            say_length(length(wish.body_most))
+            say_length(body_least_s),
+            say_length(body_most_s)
         ));
         if school != preset.school {
             because.push(format!(
@@ -118,8 +140,8 @@ impl Wanted {
             hardest_db: hardest.level_db(),
             softest_db: softest.level_db(),
             ring_length_most_s: gap.map_or(length(wish.ring_gone), |gap| pulse.seconds(gap)),
-            body_length_least_s: length(wish.body_least),
-            body_length_most_s: length(wish.body_most),
+            body_length_least_s: body_least_s,
+            body_length_most_s: body_most_s,
             ring_share_most,
             attack_loss_most_db: wish.attack_loss_most_db,
             pitch_low_hz,
@@ -127,8 +149,32 @@ impl Wanted {
             room: venue
                 .map(|venue| RoomTail { t60_s: venue.room.t60_s(), reverberant_db: heard.info().reverberant_db })
                 .filter(|room| room.t60_s.iter().any(Option::is_some)),
+            left_alone: false,
             because,
         }
+        .for_metal(drum)
+    }
+
+    /// Cymbals and hi-hats are left alone unless the player says what there is too much of (common practice, no published source).
+    fn for_metal(mut self, drum: &Drum) -> Self {
+        match drum.too_much {
+            _ if !drum.kind.is_metal() => return self,
+            Some(TooMuch::Wash) => return self,
+            Some(TooMuch::Brightness) => {
+                let high = OCTAVES_HZ.map(|hz| hz >= BRIGHT_FROM_HZ);
+                self.threshold_db.iter_mut().zip(high).filter(|(_, high)| !high).for_each(|(threshold_db, _)| *threshold_db = COVERED_DB);
+                self.because.insert(0, "Too bright: only what lies from 2 kHz on is judged.".into());
+            }
+            None => {
+                self.left_alone = true;
+                self.ring_length_most_s = ANY_LENGTH_S;
+                self.attack_loss_most_db = ANY_LOSS_DB;
+                self.because = vec!["Left to sound as it does. Say so if it is too washy or too bright.".into()];
+            }
+        }
+        (self.body_length_least_s, self.body_length_most_s) = (0.0, ANY_LENGTH_S);
+        self.room = None;
+        self
     }
 }
 
@@ -161,6 +207,12 @@ fn said_masking(masking: &Masking, preset: &Preset, venue: Option<&Venue>, heard
     }
 }
 
+/// How long a tone `above_db` over what covers it at a medium strike is heard at the softest, as a part of how long at the hardest.
+fn softest_part(above_db: f64, dynamics: Dynamics) -> f64 {
+    let heard = |dynamic: Dynamic| (above_db + dynamic.level_db()).max(0.0);
+    if heard(dynamics.hardest) > 0.0 { heard(dynamics.softest) / heard(dynamics.hardest) } else { 1.0 }
+}
+
 fn seconds(length: Length, pulse: Pulse) -> f64 {
     match length {
         Length::Note(value) => pulse.seconds(value),
@@ -189,9 +241,9 @@ pub fn audible_length(partial: &Partial, threshold_db: &Octaves<f64>, louder_db:
 mod tests {
     use super::super::note::NoteValue;
     use super::super::preset::{School, built_in_preset, built_in_presets};
-    use super::super::song::Dynamics;
     use super::*;
     use crate::bench_drum::BenchDrum;
+    use crate::decay::DecayProfile;
     use crate::drum::DrumKind;
     use crate::venue::{Loudness, Room, RoomClass};
     use proptest::prelude::*;
@@ -278,19 +330,62 @@ mod tests {
         assert!(open.because.iter().any(|sentence| sentence.starts_with("Played soft to hard")));
     }
 
+    /// Common practice, no published source: cymbals stay open; what is too much is said by ear.
+    #[test]
+    fn cymbals_are_left_alone_until_there_is_too_much_of_something() {
+        let preset = built_in_preset("metal").unwrap();
+        let music = Music::new("metal", 180.0);
+        let octave = |hz: f64, t60_s: f64| Partial { hz, t60_s: Some(t60_s), t60_sd_s: None, level_db: 0.0, tone: None };
+        let sound = [octave(500.0, 8.0), octave(4000.0, 3.0)];
+        let dull = [octave(500.0, 8.0), octave(4000.0, 0.2)];
+        for kind in [DrumKind::Cymbal, DrumKind::HiHat] {
+            let judged = |too_much: Option<TooMuch>, sound: &[Partial]| {
+                let drum = Drum { too_much, ..BenchDrum::usual(kind) };
+                let wanted = Wanted::new(&Situation { preset, music: &music, venue: None }, &drum, None);
+                (super::super::assess(sound, &DecayProfile::of_partials(sound), &wanted, None), wanted)
+            };
+            let (found, wanted) = judged(None, &sound);
+            assert!(found.fits && found.off.is_empty() && wanted.left_alone, "{kind:?}: {:?}", found.off);
+            let fits = |too_much: TooMuch, sound: &[Partial]| judged(Some(too_much), sound).0.fits;
+            assert!(!fits(TooMuch::Wash, &sound) && !fits(TooMuch::Wash, &dull), "{kind:?}");
+            assert!(!fits(TooMuch::Brightness, &sound) && fits(TooMuch::Brightness, &dull), "{kind:?}");
+        }
+        // Of a drum it says nothing.
+        let tom = Drum { too_much: Some(TooMuch::Brightness), ..BenchDrum::usual(DrumKind::Tom) };
+        let of_tom = |drum: &Drum| Wanted::new(&Situation { preset, music: &music, venue: None }, drum, None);
+        assert_eq!(of_tom(&tom), of_tom(&BenchDrum::usual(DrumKind::Tom)));
+    }
+
     proptest! {
         #[test]
         fn twice_the_tempo_leaves_half_the_time(bpm in 30f64..150.0, which in 0usize..16) {
             let code = &built_in_presets()[which].code;
             let wanted = |bpm| wanted(&Music::new(code, bpm), DrumKind::Tom, None, None);
             let (slow, fast) = (wanted(bpm), wanted(2.0 * bpm));
-            for (slow, fast) in [
-                (slow.ring_length_most_s, fast.ring_length_most_s),
-                (slow.body_length_least_s, fast.body_length_least_s),
-                (slow.body_length_most_s, fast.body_length_most_s),
-            ] {
+            for (slow, fast) in [(slow.ring_length_most_s, fast.ring_length_most_s), (slow.body_length_most_s, fast.body_length_most_s)] {
                 prop_assert!((slow - 2.0 * fast).abs() < 1e-9);
             }
+            // What a slow song leaves room for, it does not ask for.
+            let preset = &built_in_presets()[which];
+            let usual = wanted(preset.usual_bpm).body_length_least_s;
+            prop_assert!(fast.body_length_least_s <= slow.body_length_least_s + 1e-9 && slow.body_length_least_s <= usual + 1e-9);
+        }
+
+        /// Some body is right in every song: one that is heard for the longest time at the hardest is heard long enough at the softest.
+        #[test]
+        fn softest_and_hardest_never_contradict_each_other(
+            bpm in 30f64..300.0, which in 0usize..16, kind in 0usize..4, softest in 0usize..3, hardest in 0usize..3,
+        ) {
+            let dynamics = Dynamics { softest: Dynamic::ALL[softest.min(hardest)], hardest: Dynamic::ALL[softest.max(hardest)] };
+            let music = Music { dynamics, ..Music::new(&built_in_presets()[which].code, bpm) };
+            let kind = DrumKind::OF_A_KIT[kind];
+            let wanted = wanted(&music, kind, None, None);
+            let hz = 0.5 * (wanted.pitch_low_hz + wanted.pitch_high_hz);
+            let body = |t60_s: f64| Partial { hz, t60_s: Some(t60_s), t60_sd_s: None, level_db: 0.0, tone: None };
+            let heard = |t60_s: f64, louder_db: f64| audible_length(&body(t60_s), &wanted.threshold_db, louder_db).unwrap();
+            prop_assume!(heard(1.0, wanted.hardest_db) > 0.0);
+            let longest = wanted.body_length_most_s / heard(1.0, wanted.hardest_db);
+            prop_assert!(heard(longest, wanted.softest_db) >= wanted.body_length_least_s - 1e-9, "{longest} s");
         }
     }
 }

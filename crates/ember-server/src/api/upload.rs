@@ -159,7 +159,7 @@ fn check(heard: &HeardFile<Packed>) -> Result<(), Problem> {
     }
     if all(Warning::NotAStrike) {
         return Err(Problem::unprocessable(
-            "Nothing in this file starts like a strike on a drum: it sounds like talk, handling or music. \
+            "Nothing in this file sounds like a strike on a drum: it sounds like talk, clicks, handling or music. \
              Record the drum by itself and let each strike ring out.",
         ));
     }

@@ -1,0 +1,18 @@
+import { describe, expect, it } from 'vitest';
+import { differing, stepsOf } from './steps';
+
+describe('an evening on the stage', () => {
+  it('has a step for each song and one before it for its break', () => {
+    const steps = stepsOf([{ after_break: null }, { after_break: 'Interval' }, {}]);
+    expect(steps.map(({ song, isBreak }) => `${song}${isBreak ? ' break' : ''}`)).toEqual(['0', '1 break', '1', '2']);
+  });
+
+  it('asks for what differs and for nothing else, each thing as often as it is there', () => {
+    expect(differing(['gel pad at 12', 'gel pad at 12', 'tape'], ['gel pad at 12', 'ring'])).toEqual({
+      off: ['gel pad at 12', 'tape'],
+      on: ['ring'],
+    });
+    expect(differing(['tape', 'ring'], ['ring', 'tape'])).toBeUndefined();
+    expect(differing([], [])).toBeUndefined();
+  });
+});
