@@ -152,7 +152,7 @@ async fn a_venue_is_measured_and_changes_what_is_wanted() {
     let bench = || async { get(&app, &format!("/api/v1/drums/{TOM}/bench")).await.json() };
     let quiet = bench().await;
     assert_eq!(quiet["wanted"]["masking_measured"], false);
-    assert!(quiet["open"]["assessment"]["room"]["sentence"].as_str().unwrap().contains("No muffling shortens that"));
+    assert!(quiet["open"]["assessment"]["room"]["sentence"].as_str().unwrap().contains("the rest is the room’s"));
     assert_eq!(json(&app, "PUT", &format!("/api/v1/venues/{id}"), venue(&band)).await.status, 200);
     let loud = bench().await;
     assert_eq!(loud["wanted"]["masking_measured"], true);

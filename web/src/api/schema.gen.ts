@@ -4151,6 +4151,8 @@ export interface components {
             heard_by: components["schemas"]["HeardBy"];
             /** @description Energy in each octave of [`crate::signal::OCTAVES_HZ`] that the rate carries, against all of it, dB; empty in data from before it was kept. */
             spectrum_db: number[];
+            /** @description Whether its sound was coded with loss: then the hiss of the place comes and goes as the codec has bits for it, and says nothing. */
+            coded: boolean;
             /**
              * Format: int32
              * @description Version of the measuring method ([`METHOD`]); 0 in data from before it was kept.

@@ -44,7 +44,7 @@
       <h2 id="cell-title" class="text-2xl">{drum.name} in <bdi>{song.song.title}</bdi></h2>
       <p class="soft mb-3">{song.genre}, {song.song.bpm} BPM, {song.song.meter ?? '4/4'}</p>
       <p class="text-lg">
-        With {now ? called(now) : ''} on it: {standing(cell)}{cell.fits ? '' : ` (${cell.misfit.toFixed(1)} steps off)`}.
+        With {now ? called(now) : ''} on it: {standing(cell)}.
       </p>
       {#if cell.room}<p class="border-info mt-2 border-l-4 pl-3">{cell.room}</p>{/if}
       <h3 class="mt-4 mb-2 text-lg">{cell.pinned ? 'It is pinned to this. Choose another, or free it:' : 'Let this song stay with'}</h3>

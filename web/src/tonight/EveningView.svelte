@@ -114,7 +114,7 @@
       {/each}
     </div>
     <p class="soft mb-4 max-w-prose text-sm" aria-busy={night.solving}>
-      {second(evening, plan)} A step is a difference that is just noticed; a second of changing counts as a twentieth of one.
+      {second(evening, plan)}
     </p>
     <EveningStrip {evening} {plan} />
     <section class="mt-6" aria-labelledby="packing-title">

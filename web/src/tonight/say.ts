@@ -53,13 +53,14 @@ export function standing(cell: CellView): string {
   return cell.fits ? 'fits' : (cell.off?.replace(/\.$/, '') ?? 'no clear body');
 }
 
-/** What the next best way would be. */
+/** Steps that nobody would notice in an evening. */
+const HARDLY_WORSE = 1;
+
+/** Whether anything better is in reach, and another way that is as good or hardly worse; nothing where neither is known. */
 export function second(evening: Evening, plan: EveningPlan): string {
-  const best = plan.proved
-    ? 'Nothing made of the setups looked at is better.'
-    : `The search was cut short: something up to ${plan.at_most_better.toFixed(1)} steps better may exist.`;
+  const best = plan.proved ? 'Nothing better is in reach.' : '';
   const next = plan.second_best;
-  if (!next) return best;
+  if (!next || next.more > HARDLY_WORSE) return best;
   const drums = [...new Set(next.differs.map((each) => each.drum))];
   const [first] = next.differs;
   const drum = first && evening.drums[first.drum];
@@ -72,6 +73,5 @@ export function second(evening: Evening, plan: EveningPlan): string {
     drums.length === 1 && drum && words
       ? `${words} on the ${drum.name} ${where}`
       : `another choice on ${counted(drums.length, 'drum')} ${where}`;
-  const costs = next.more < 0.05 ? 'is as good' : `costs ${next.more.toFixed(1)} steps more`;
-  return `${best} The second best, ${how}, ${costs}.`;
+  return `${best} ${next.more < 0.05 ? 'As good' : 'Hardly worse'} would be ${how}.`.trim();
 }

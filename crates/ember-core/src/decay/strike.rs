@@ -153,6 +153,10 @@ pub struct StrikeMeasurement {
     #[serde(default)]
     #[cfg_attr(feature = "schema", schema(required = true))]
     pub spectrum_db: Vec<f64>,
+    /// Whether its sound was coded with loss: then the hiss of the place comes and goes as the codec has bits for it, and says nothing.
+    #[serde(default)]
+    #[cfg_attr(feature = "schema", schema(required = true))]
+    pub coded: bool,
     /// Version of the measuring method ([`METHOD`]); 0 in data from before it was kept.
     #[serde(default)]
     #[cfg_attr(feature = "schema", schema(required = true))]
@@ -222,6 +226,7 @@ pub struct StrikeAnalyzer {
     glide: Decimator,
     stick: LowPassRest,
     heard_by: HeardBy,
+    coded: bool,
 }
 
 impl StrikeAnalyzer {
@@ -241,7 +246,13 @@ impl StrikeAnalyzer {
             glide: Decimator { filter: LowPass::new(25.0, 95.0, 60.0, slow_rate), factor },
             stick: LowPassRest::new(rate),
             heard_by,
+            coded: false,
         }
+    }
+
+    /// For sound that was coded with loss, if `coded`.
+    pub fn of_coded_sound(self, coded: bool) -> Self {
+        Self { coded, ..self }
     }
 
     /// Measures `strike`. Never fails: what cannot be known is `None`, what is wrong is in `warnings`. Should the program itself be at
@@ -260,6 +271,7 @@ impl StrikeAnalyzer {
             warnings: vec![Warning::Unmeasured],
             ending: Some(strike.ending),
             heard_by: self.heard_by,
+            coded: self.coded,
             method: METHOD,
             ..StrikeMeasurement::default()
         }
@@ -291,7 +303,7 @@ impl StrikeAnalyzer {
         let stopped = stopped(&envelope, curve.noise);
         let step = resolution(sound);
         let hiss = Hiss::new(before, sound, self.rate, step);
-        let dip_db = hiss.as_ref().filter(|_| strike.ending == Ending::Decayed).and_then(Hiss::gain_dip_db);
+        let dip_db = hiss.as_ref().filter(|_| strike.ending == Ending::Decayed && !self.coded).and_then(Hiss::gain_dip_db);
         if let Some(stopped) = stopped.filter(|stopped| stopped.fallen_db >= LEAST_FALL_DB) {
             return self.until_stopped(strike, stopped).compressed_by(dip_db);
         }
@@ -393,6 +405,7 @@ impl StrikeAnalyzer {
             ending: Some(strike.ending),
             heard_by: self.heard_by,
             spectrum_db,
+            coded: self.coded,
             method: METHOD,
         }
         .compressed_by(dip_db)

@@ -254,10 +254,11 @@ fn room_note(partials: &[Partial], wanted: &Wanted) -> Option<RoomNote> {
         alone_s,
         in_room_s,
         sentence: format!(
-            "The room rings on: at {:.0} Hz the drum alone is gone after {}, in this room after {}. No muffling shortens that.",
+            "The room rings on: at {:.0} Hz the drum alone is gone after {}, in this room after {}. A drum half as long would leave {}: the rest is the room’s.",
             partial.hz,
             say_seconds(alone_s),
-            say_seconds(in_room_s)
+            say_seconds(in_room_s),
+            say_seconds(room.heard_s(partial.hz, above(partial, wanted), 0.5 * t60))
         ),
     })
 }
@@ -347,7 +348,7 @@ mod tests {
         let hall = Wanted { room: Some(RoomTail { t60_s: [Some(4.0); 7], reverberant_db: 0.0 }), ..dry };
         let note = assessed(&partials, &hall).room.unwrap();
         assert!(note.in_room_s > 1.0 && note.alone_s < 0.3, "{note:?}");
-        assert!(note.sentence.contains("No muffling shortens that"));
+        assert!(note.sentence.contains("the rest is the room’s"));
         // The drum's own verdict does not change: the room is not its to fix.
         assert_eq!(assessed(&partials, &hall).misfit, assessed(&partials, &Wanted { room: None, ..hall }).misfit);
     }

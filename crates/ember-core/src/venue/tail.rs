@@ -1,4 +1,4 @@
-//! What a room makes of a partial: its tail lies behind the drum's own decay, and no muffling shortens that.
+//! What a room makes of a partial: its tail lies behind the drum's own decay. A shorter drum drives it less, and shortens it no further.
 
 use super::{Octaves, octave_place};
 use crate::bisect::bisect;

@@ -208,7 +208,7 @@ pub async fn measure_again(
 
 fn again((strike, sound, onset): (KeptStrike, Vec<u8>, usize), heard_by: HeardBy) -> Result<KeptStrike, Problem> {
     let captured = captured(&strike.measurement, sound, onset)?;
-    let analyzer = StrikeAnalyzer::hearing(captured.sample_rate, heard_by);
+    let analyzer = StrikeAnalyzer::hearing(captured.sample_rate, heard_by).of_coded_sound(strike.measurement.coded);
     let measurement = strike.measurement.again(analyzer.measure(&captured));
     debug_assert_eq!(measurement.method, METHOD);
     Ok(KeptStrike { measurement, ..strike })

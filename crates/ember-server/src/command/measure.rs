@@ -112,7 +112,7 @@ fn agreed(mut report: Value) -> Value {
     for file in report["files"].as_array_mut().into_iter().flatten() {
         if let Some(strikes) = file.get_mut("strikes").and_then(Value::as_array_mut) {
             for strike in strikes {
-                without(strike, &["remarks", "dynamic", "ending", "method", "heard_by", "spectrum_db"]);
+                without(strike, &["remarks", "dynamic", "ending", "method", "heard_by", "spectrum_db", "coded"]);
                 without(&mut strike["broadband"], &["range_db"]);
             }
         }

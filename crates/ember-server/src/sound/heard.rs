@@ -1,6 +1,6 @@
 //! The strikes in a sound file.
 
-use super::read::{ReadError, ReadProgress, SoundFacts, read_watched};
+use super::read::{ReadError, ReadProgress, SoundFacts, is_coded_with_loss, read_watched};
 use ember_core::decay::{HeardBy, HeardStrike, StrikeAnalyzer};
 use ember_core::signal::{CapturedStrike, StrikeFinder};
 use ember_core::units::decibels;
@@ -130,6 +130,7 @@ pub fn measure_file<T: Send>(
     progress: &ReadProgress,
     each: impl Fn(HeardStrike) -> T + Sync,
 ) -> Result<HeardFile<T>, ReadError> {
+    let coded = is_coded_with_loss(path, name);
     let analyzer = OnceLock::new();
     let under_way = UnderWay::default();
     let (sender, measured) = mpsc::channel();
@@ -154,7 +155,7 @@ pub fn measure_file<T: Send>(
         let facts = read_watched(path, name, most_s, progress, |rate, samples| {
             loudest = samples.iter().fold(loudest, |most, x| most.max(x.abs()));
             let rate = f64::from(rate);
-            let analyzer = analyzer.get_or_init(|| StrikeAnalyzer::hearing(rate, heard_by));
+            let analyzer = analyzer.get_or_init(|| StrikeAnalyzer::hearing(rate, heard_by).of_coded_sound(coded));
             for captured in finder.get_or_insert_with(|| FromTheStart::new(rate, heard_by)).push(samples) {
                 take(captured, analyzer);
                 found_so_far += 1;

@@ -222,6 +222,11 @@ pub fn read_watched(
     })
 }
 
+/// Whether the file at `path` can be read and was coded with loss.
+pub fn is_coded_with_loss(path: &Path, name: &str) -> bool {
+    Opened::new(path, name).is_ok_and(|opened| opened.coded)
+}
+
 /// Sound as it is kept in the store (one channel): its sample rate and samples.
 pub fn read_kept(sound: Vec<u8>) -> Result<(u32, Vec<f32>), ReadError> {
     let mut opened = Opened::of(Box::new(Cursor::new(sound)), "")?;
@@ -243,6 +248,9 @@ static CODECS: LazyLock<CodecRegistry> = LazyLock::new(|| {
     codecs.register_audio_decoder::<Opus>();
     codecs
 });
+
+/// Codecs that leave out what they have no bits for.
+const WITH_LOSS: [AudioCodecId; 4] = [CODEC_ID_MP3, CODEC_ID_AAC, CODEC_ID_VORBIS, CODEC_ID_OPUS];
 
 /// Codecs whose samples are whole numbers, of which full scale is the largest.
 const WHOLE_NUMBERS: [AudioCodecId; 10] = [
@@ -268,6 +276,8 @@ struct Opened {
     rate: Option<u32>,
     /// Whether samples may lie beyond full scale.
     may_exceed: bool,
+    /// Whether it was coded with loss.
+    coded: bool,
     samples: Vec<f32>,
 }
 
@@ -293,8 +303,9 @@ impl Opened {
         let parameters = track.codec_params.as_ref().and_then(|parameters| parameters.audio()).ok_or(ReadError::NotSound)?;
         let decoder = CODECS.make_audio_decoder(parameters, &AudioDecoderOptions::default()).map_err(|_| ReadError::NotSound)?;
         let (rate, may_exceed) = (parameters.sample_rate, !WHOLE_NUMBERS.contains(&parameters.codec));
+        let coded = WITH_LOSS.contains(&parameters.codec);
         let (track, frames) = (track.id, track.num_frames);
-        Ok(Self { format, decoder, track, frames, rate, may_exceed, samples: Vec::new() })
+        Ok(Self { format, decoder, track, frames, rate, may_exceed, coded, samples: Vec::new() })
     }
 
     /// How long the file says that it lasts, s.

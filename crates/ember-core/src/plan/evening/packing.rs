@@ -42,10 +42,13 @@ pub fn packing(plan: &EveningPlan, setups: &[&[Setup]], drums: &[&Drum]) -> Vec<
     if uses(&[DeviceKind::Pillow]) {
         also("hook-and-loop", "keeps the pillow from wandering under the beater");
     }
-    also("two drum keys", "one gets lost");
-    let mut sizes: Vec<String> = drums.iter().map(|drum| format!("{} in {}", drum.diameter_in, drum.kind.word())).collect();
+    let with_heads = drums.iter().filter(|drum| drum.kind.has_heads());
+    let mut sizes: Vec<String> = with_heads.map(|drum| format!("{} in {}", drum.diameter_in, drum.kind.word())).collect();
     sizes.dedup();
-    also("spare batter heads", &format!("at least {}", sizes.join(", ")));
+    if !sizes.is_empty() {
+        also("two drum keys", "one gets lost");
+        also("spare batter heads", &format!("at least {}", sizes.join(", ")));
+    }
     also("ear protection", "for all of the evening, sound check included");
     list
 }
