@@ -106,6 +106,10 @@ async fn hits_on_another_drum_are_kept_there_if_the_player_says_so() {
     let back = json(&app, "POST", &format!("/api/v1/drums/{TOM}/takes/strikes"), back).await;
     assert_eq!((back.status.as_u16(), back.json()["summary"]["strikes_rejected"].as_u64()), (201, Some(1)));
     assert_eq!(get(&app, &path).await.json(), found);
+    // A file of nothing but the snare goes there as a whole.
+    let wrong = upload(&app, "wrong.wav", wav(&snare_hits(3, 6), 1, 48_000)).await.json()["take"].clone();
+    let found = get(&app, &format!("/api/v1/takes/{}/elsewhere", wrong["id"])).await.json();
+    assert_eq!((&found[0]["drum_id"], found[0]["strikes"].as_array().map(Vec::len)), (&value!(snare), Some(3)), "{found}");
     let nothing = json(&app, "POST", &format!("/api/v1/drums/{snare}/takes/strikes"), value!({ "strikes": [] })).await;
     assert!(nothing.sentence().contains("Say which strikes"));
 }

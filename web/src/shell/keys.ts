@@ -52,9 +52,9 @@ function showPlan(step: number) {
 }
 
 async function toStage() {
-  app.place = 'tonight';
-  // From another place the evening was not worked out yet.
+  // From another place the evening was not worked out yet; Tonight itself, once it comes up, would ask for it too, and only the later answer counts.
   if (!night.evening) await night.load();
+  app.place = 'tonight';
   stage.begin();
 }
 

@@ -88,8 +88,9 @@ class Stage {
   async resume(): Promise<void> {
     const kept = read();
     if (!kept?.open || kept.setList !== app.kit?.tonight.set_list_id) return;
-    app.place = 'tonight';
+    // Before the place Tonight comes up, which would ask for the evening too, and let only the later answer count.
     await night.load();
+    app.place = 'tonight';
     if (this.steps.length > 0) this.begin();
   }
 

@@ -41,7 +41,7 @@ fn elsewhere(store: &Store, take: &KeptTake) -> Result<Vec<Elsewhere>, StoreErro
         true => (strikes.iter().filter(good).collect(), strikes.iter().filter(good).count() / 2 + 1),
         false => (asked, 1),
     };
-    let neighbours = Neighbours::of(store, take.drum_id)?;
+    let neighbours = Neighbours::of(store, take.drum_id)?.before(store, take)?;
     let mut found: BTreeMap<i64, Elsewhere> = BTreeMap::new();
     for strike in asked {
         if let Some((drum_id, name)) = neighbours.struck_instead(&strike.measurement) {

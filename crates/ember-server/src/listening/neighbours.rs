@@ -28,6 +28,14 @@ impl Neighbours {
         Ok(Self { own, others })
     }
 
+    /// The same without what `take` itself says of its drum: what was known before it.
+    pub fn before(mut self, store: &Store, take: &KeptTake) -> Result<Self, StoreError> {
+        if self.own.as_ref().is_some_and(|own| own.id == take.id) {
+            self.own = store.takes(take.drum_id, Some(take.seq), 1)?.0.into_iter().next();
+        }
+        Ok(self)
+    }
+
     fn others(&self) -> Vec<Voice<'_>> {
         self.others.iter().map(|(_, take)| voice(take)).collect()
     }
