@@ -33,7 +33,7 @@ async fn an_evening_goes_from_nothing_known_to_every_change_in_words() {
     let empty = set_list(&app, 20.0, vec![]).await;
     let found = evening(&app, empty).await;
     assert_eq!((found["songs"].as_array().unwrap().len(), found["plans"].as_array().unwrap().len()), (0, 0));
-    let (loud, quiet) = (song(&app, "Foam", "surf", 152.0).await, song(&app, "🌊 شاطئ", "traditional_jazz", 120.0).await);
+    let (loud, quiet) = (song(&app, "Foam", "seventies_dry", 108.0).await, song(&app, "🌊 شاطئ", "traditional_jazz", 120.0).await);
     let entry = |id: i64| value!({"kind": "song", "song_id": id});
     let list =
         set_list(&app, 60.0, vec![entry(quiet), value!({"kind": "break", "title": "Tea", "seconds": 600}), entry(loud), entry(quiet)])
@@ -48,7 +48,7 @@ async fn an_evening_goes_from_nothing_known_to_every_change_in_words() {
     let balanced = found["plans"].as_array().unwrap().iter().find(|plan| plan["weighing"] == "balanced").unwrap();
     assert_eq!(balanced["proved"], true);
     let change = &balanced["rows"][1]["cells"][0]["change"];
-    assert!(change["put_on"][0].as_str().unwrap().len() > 8, "surf asks for something: {change}");
+    assert!(change["put_on"][0].as_str().unwrap().len() > 8, "a dry tom asks for something: {change}");
     assert!(balanced["packing"].as_array().unwrap().iter().any(|thing| thing["count"].is_number()));
     // Pinned open, it stays open.
     let pinned = value!({"kind": "song", "song_id": loud, "pins": [{"drum_id": TOM, "placements": []}]});
@@ -243,7 +243,7 @@ async fn tonight_is_the_songs_music_until_a_genre_is_chosen_by_hand() {
 #[tokio::test]
 async fn what_an_evening_depends_on_shows_in_it_at_once() {
     let app = app();
-    let (dry, open) = (song(&app, "Dry", "surf", 152.0).await, song(&app, "Open", "traditional_jazz", 120.0).await);
+    let (dry, open) = (song(&app, "Dry", "seventies_dry", 108.0).await, song(&app, "Open", "traditional_jazz", 120.0).await);
     let list = set_list(&app, 60.0, vec![value!({"kind": "song", "song_id": dry}), value!({"kind": "song", "song_id": open})]).await;
     upload(&app, "open.wav", wav(strikes(), 1, 48_000)).await;
     let first = evening(&app, list).await;
@@ -252,19 +252,19 @@ async fn what_an_evening_depends_on_shows_in_it_at_once() {
     // A changed genre.
     let presets = get(&app, "/api/v1/presets").await.json();
     let preset = |code: &str| presets.as_array().unwrap().iter().find(|preset| preset["code"] == code).unwrap().clone();
-    let mut changed = preset("surf");
+    let mut changed = preset("seventies_dry");
     changed["tom"] = preset("traditional_jazz")["tom"].clone();
     changed["loudness"] = value!("very_loud");
-    assert_eq!(json(&app, "PUT", "/api/v1/presets/surf", changed).await.status, 204);
+    assert_eq!(json(&app, "PUT", "/api/v1/presets/seventies_dry", changed).await.status, 204);
     assert_eq!(words(&evening(&app, list).await), ["open", "open"]);
-    send(&app, "DELETE", "/api/v1/presets/surf", Body::empty(), &[]).await;
+    send(&app, "DELETE", "/api/v1/presets/seventies_dry", Body::empty(), &[]).await;
     assert_eq!(evening(&app, list).await, first);
     // What is ruled out.
-    json(&app, "PUT", "/api/v1/tonight", value!({"genre": "surf", "bpm": 150, "clear_surface": true})).await;
+    json(&app, "PUT", "/api/v1/tonight", value!({"genre": "seventies_dry", "bpm": 108, "clear_surface": true})).await;
     let clear = evening(&app, list).await;
     let names: Vec<String> = clear["drums"][0]["setups"].as_array().unwrap().iter().map(|setup| setup["words"].to_string()).collect();
     assert!(names.iter().all(|name| !name.contains("gel pad") && !name.contains("cloth")), "{names:?}");
-    json(&app, "PUT", "/api/v1/tonight", value!({"genre": "surf", "bpm": 150})).await;
+    json(&app, "PUT", "/api/v1/tonight", value!({"genre": "seventies_dry", "bpm": 108})).await;
     // A layout with a name stands among them by its name, wherever it was used, and a song can stay with it.
     let pads = value!([{"device": "gel_pad", "amount": 0, "radius": 0.62, "angle_deg": 147.0}]);
     let on = json(&app, "POST", &format!("/api/v1/drums/{TOM}/treatments"), value!({"placements": pads, "offer": "own"})).await.json();
@@ -281,11 +281,11 @@ async fn what_an_evening_depends_on_shows_in_it_at_once() {
         200
     );
     assert_eq!(words(&evening(&app, list).await)[0], "gel pad");
-    json(&app, "PUT", "/api/v1/tonight", value!({"genre": "surf", "bpm": 150, "clear_surface": true})).await;
+    json(&app, "PUT", "/api/v1/tonight", value!({"genre": "seventies_dry", "bpm": 108, "clear_surface": true})).await;
     let free = value!([{"kind": "song", "song_id": dry}, {"kind": "song", "song_id": open}]);
     json(&app, "PUT", &format!("/api/v1/set-lists/{list}"), value!({"name": "Friday", "gap_s": 60, "entries": free})).await;
     assert!(named(&evening(&app, list).await).is_none(), "what is ruled out tonight is not offered by its name either");
-    json(&app, "PUT", "/api/v1/tonight", value!({"genre": "surf", "bpm": 150})).await;
+    json(&app, "PUT", "/api/v1/tonight", value!({"genre": "seventies_dry", "bpm": 108})).await;
     // An empty shelf.
     for device in get(&app, "/api/v1/shelf").await.json().as_array().unwrap() {
         json(&app, "PUT", &format!("/api/v1/shelf/{}", device["kind"].as_str().unwrap()), value!({"count": 0})).await;
