@@ -11,11 +11,18 @@
 
   $effect(() => {
     const { id } = take;
+    let shown = true;
     void api.elsewhere(id).then(
-      (others) => (found = others),
-      // It can be asked again whenever the take is shown; nothing hangs on it.
-      () => (found = []),
+      (others) => {
+        if (shown) found = others;
+      },
+      // It is asked again whenever the take is shown; nothing hangs on it.
+      () => {
+        if (shown) found = [];
+      },
     );
+    // An answer that comes late is about another take.
+    return () => (shown = false);
   });
 </script>
 

@@ -23,6 +23,9 @@
     ['brightness', 'Too bright'],
   ];
 
+  /** Nothing is heard for a minute: a body that may be as long is one of which nothing is wanted. */
+  const NEVER_S = 60;
+
   const tonight = $derived(app.kit?.tonight);
   const bench = $derived(app.bench);
   const wanted = $derived(bench?.wanted);
@@ -85,14 +88,16 @@
   {:else if wanted}
     <dl class="grid gap-2">
       <Wish fits={now?.fits} name={overtone} is={now?.ring_length_s} show={seconds} most={wanted.ring_length_most_s} />
-      <Wish
-        fits={now?.fits}
-        name="Body, heard for"
-        is={now?.body_length_s}
-        show={seconds}
-        least={wanted.body_length_least_s}
-        most={wanted.body_length_most_s}
-      />
+      {#if wanted.body_length_most_s < NEVER_S}
+        <Wish
+          fits={now?.fits}
+          name="Body, heard for"
+          is={now?.body_length_s}
+          show={seconds}
+          least={wanted.body_length_least_s}
+          most={wanted.body_length_most_s}
+        />
+      {/if}
       {#if wanted.ring_share_most < 1}
         <Wish
           fits={now?.fits}

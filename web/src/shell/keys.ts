@@ -173,7 +173,7 @@ export function pressed(event: KeyboardEvent) {
     const step = { PageDown: 1, ArrowRight: 1, ArrowDown: 1, PageUp: -1, ArrowLeft: -1, ArrowUp: -1 }[event.key];
     if (step === 1) stage.next();
     else if (step === -1) stage.back();
-    else if (event.key === 'x' && stage.changes.length > 0) stage.next(false);
+    else if (event.key === 'x' && stage.changes.some((change) => !change.done)) stage.next(false);
     else if (event.key === 'Escape') stage.close();
     else return;
     event.preventDefault();

@@ -67,24 +67,25 @@
         {/if}
         {#if changes.length > 0}
           <div>
-            <p class="mb-2 text-2xl {row.over_s > 0 ? 'text-warning' : ''}">
-              {stage.at === 0 ? 'Before you begin' : step.isBreak ? 'In the break' : 'Change now'}{row.change_s > 0
+            <p class="mb-2 text-2xl {stage.asPlanned && row.over_s > 0 ? 'text-warning' : ''}">
+              {stage.at === 0 ? 'Before you begin' : step.isBreak ? 'In the break' : 'Change now'}{stage.asPlanned && row.change_s > 0
                 ? `: ${gap(row.change_s)}`
-                : ''}{row.over_s > 0 && !step.isBreak ? ', too long for the gap' : ''}
+                : ''}{stage.asPlanned && row.over_s > 0 && !step.isBreak ? ', too long for the gap' : ''}
             </p>
             <ul class="changes {crowd} grid gap-3">
               {#each changes as change (change.drum_id)}
-                <li class="border-primary rounded-box flex items-center gap-3 border-2 px-4 py-2">
-                  <div class="grow">
+                <li class="rounded-box flex items-center gap-3 border-2 px-4 py-2 {change.done ? 'border-success' : 'border-primary'}">
+                  <div class="grow {change.done ? 'soft line-through' : ''}">
                     <p class="soft text-2xl">{change.name}</p>
                     <p class="display big">{called(change.setup)}</p>
                     {#if change.off.length > 0}<p class="text-xl"><strong>Off:</strong> {change.off.join('; ')}</p>{/if}
                     {#if change.on.length > 0}<p class="text-xl"><strong>On:</strong> {change.on.join('; ')}</p>{/if}
                   </div>
                   <button
-                    class="btn btn-square btn-lg"
+                    class="btn btn-square btn-lg {change.done ? 'btn-success' : ''}"
                     aria-label="{change.name} is done"
-                    onclick={() => stage.tick(change.drum_id, change.setup.devices)}><Check class="size-7" aria-hidden="true" /></button
+                    aria-pressed={change.done}
+                    onclick={() => stage.tick(change)}><Check class="size-7" aria-hidden="true" /></button
                   >
                 </li>
               {/each}
@@ -112,7 +113,7 @@
         <p class="soft truncate text-xl max-sm:hidden">then <bdi>{followed.isBreak ? following.after_break : following.song.title}</bdi></p>
       {/if}
       <div class="flex gap-2">
-        {#if changes.length > 0}
+        {#if changes.some((change) => !change.done)}
           <button class="btn btn-lg" onclick={() => stage.next(false)}>Not done <kbd class="max-sm:hidden">X</kbd></button>
         {/if}
         <button class="btn btn-primary btn-lg" disabled={stage.at >= stage.steps.length} onclick={() => stage.next()}>

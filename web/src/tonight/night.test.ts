@@ -160,15 +160,22 @@ describe('the stage view', () => {
     expect(asked()).toEqual([{ off: [], on: ['gel pad, at 12'] }]);
     stage.next();
     expect(asked()).toEqual([{ off: ['gel pad, at 12'], on: ['tape, at 3'] }]);
+    expect(stage.asPlanned).toBe(true);
     // Gone back, the pad is still on; gone on without doing it, too.
     stage.back();
     expect(asked()).toEqual([]);
+    expect(stage.asPlanned).toBe(false);
     stage.next();
     stage.next(false);
     expect(stage.on).toEqual({ 7: ['gel pad, at 12'] });
     stage.back();
-    stage.tick(7, ['tape, at 3']);
-    expect(asked()).toEqual([]);
+    // What is ticked stays in sight until the step is over, and can be taken back.
+    const [change] = stage.changes;
+    if (!change) throw new Error('a change is wanted');
+    stage.tick(change);
+    expect([stage.changes[0]?.done, stage.on]).toEqual([true, { 7: ['tape, at 3'] }]);
+    stage.tick({ ...change, done: true });
+    expect([stage.changes[0]?.done, stage.on]).toEqual([false, { 7: ['gel pad, at 12'] }]);
   });
 
   it('does not open on nothing, and says what is missing', () => {

@@ -30,6 +30,10 @@ class Stage {
   at = $state(0);
   /** What lies on each drum now, by its number. */
   on = $state.raw<Record<string, string[]>>({});
+  /** What lay on them when this step began. */
+  #entered = $state.raw<Record<string, string[]>>({});
+  /** The same as is kept in the browser, for one that keeps nothing. */
+  #kept: Kept | undefined;
 
   get steps(): Step[] {
     return night.plan && night.evening ? stepsOf(night.evening.songs) : [];
@@ -51,12 +55,22 @@ class Stage {
     }));
   }
 
-  /** What is to be done now, from what is on, however one got there. */
+  /** What is to be done in this step, from what was on when it began, however one got there. */
   get changes(): Change[] {
     return this.wanted.flatMap(({ drum_id, name, setup }) => {
-      const difference = differing(this.on[drum_id] ?? [], setup?.devices ?? []);
-      return difference && setup ? [{ drum_id, name, setup, ...difference }] : [];
+      const difference = differing(this.#entered[drum_id] ?? [], setup?.devices ?? []);
+      const done = !differing(this.on[drum_id] ?? [], setup?.devices ?? []);
+      return difference && setup ? [{ drum_id, name, setup, done, ...difference }] : [];
     });
+  }
+
+  /** Whether the step began with what the plan has on before it: only then its times hold. */
+  get asPlanned(): boolean {
+    const { step } = this;
+    const before = step && step.song > 0 ? (night.plan?.rows[step.song - 1]?.cells ?? []) : [];
+    return (night.evening?.drums ?? []).every(
+      ({ drum_id, setups }, index) => !differing(this.#entered[drum_id] ?? [], setups[before[index]?.setup ?? -1]?.devices ?? []),
+    );
   }
 
   /** What lies on a drum now, in few words. */
@@ -96,14 +110,13 @@ class Stage {
 
   /** From the top, with nothing on. */
   restart() {
-    this.at = 0;
     this.on = {};
-    this.#keep();
+    this.#to(0);
   }
 
-  /** One drum is as it should be; or it is not, after all. */
-  tick(drum: number, devices: string[]) {
-    this.on = { ...this.on, [drum]: devices };
+  /** The change on one drum is done; or it is not, after all. */
+  tick({ drum_id, setup, done }: Change) {
+    this.on = { ...this.on, [drum_id]: done ? (this.#entered[drum_id] ?? []) : setup.devices };
     this.#keep();
   }
 
@@ -111,13 +124,11 @@ class Stage {
   next(done = true) {
     if (this.at >= this.steps.length) return;
     if (done) this.on = Object.fromEntries(this.wanted.map(({ drum_id, setup }) => [drum_id, setup?.devices ?? []]));
-    this.at += 1;
-    this.#keep();
+    this.#to(this.at + 1);
   }
 
   back() {
-    this.at = Math.max(this.at - 1, 0);
-    this.#keep();
+    this.#to(Math.max(this.at - 1, 0));
   }
 
   close() {
@@ -125,8 +136,14 @@ class Stage {
     this.#keep();
   }
 
+  #to(step: number) {
+    this.at = step;
+    this.#entered = this.on;
+    this.#keep();
+  }
+
   #recall() {
-    const kept = read();
+    const kept = this.#kept ?? read();
     if (kept?.setList !== night.evening?.set_list_id) {
       this.at = 0;
       this.on = {};
@@ -134,13 +151,15 @@ class Stage {
       this.at = Math.min(kept.at, this.steps.length);
       this.on = kept.on;
     }
+    this.#entered = this.on;
   }
 
   #keep() {
     const setList = night.evening?.set_list_id;
     if (setList === undefined) return;
+    this.#kept = { setList, open: this.open, at: this.at, on: this.on };
     try {
-      localStorage.setItem(KEPT, JSON.stringify({ setList, open: this.open, at: this.at, on: this.on } satisfies Kept));
+      localStorage.setItem(KEPT, JSON.stringify(this.#kept));
     } catch {
       // Without room in the browser the place is remembered until the page is closed.
     }

@@ -17,6 +17,8 @@ export interface Change {
   /** Devices with amount and place. */
   off: string[];
   on: string[];
+  /** Whether it was ticked. */
+  done: boolean;
 }
 
 export const stepsOf = (songs: Pick<EveningSong, 'after_break'>[]): Step[] =>

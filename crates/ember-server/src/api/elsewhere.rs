@@ -4,11 +4,14 @@ use super::extract::{Body, Path};
 use super::takes;
 use crate::listening::Neighbours;
 use crate::problem::Problem;
+use crate::song_file::as_text;
 use crate::sound::{Label, label_at, read_labels};
 use crate::state::AppState;
 use crate::views::TakeView;
 use axum::Json;
+use axum::body::Bytes;
 use axum::extract::State;
+use axum::extract::rejection::BytesRejection;
 use axum::http::StatusCode;
 use ember_core::decay::Warning;
 use ember_store::{KeptStrike, KeptTake, Source, Store, StoreError};
@@ -94,8 +97,14 @@ pub struct Labelled {
     responses((status = 200, body = Labelled), (status = 404, body = Problem, content_type = "application/problem+json"),
     (status = 409, body = Problem, content_type = "application/problem+json"),
     (status = 422, body = Problem, content_type = "application/problem+json")))]
-pub async fn label_take(State(state): State<AppState>, Path(id): Path<i64>, text: String) -> Result<Json<Labelled>, Problem> {
-    let labels = read_labels(&text).map_err(Problem::unprocessable)?;
+pub async fn label_take(
+    State(state): State<AppState>,
+    Path(id): Path<i64>,
+    bytes: Result<Bytes, BytesRejection>,
+) -> Result<Json<Labelled>, Problem> {
+    let bytes =
+        bytes.map_err(|refused| Problem::new(refused.status(), "The label track is too large, or broke off on its way. Send it again."))?;
+    let labels = read_labels(&as_text(&bytes)).map_err(Problem::unprocessable)?;
     state.store(move |store| labelled(store, id, &labels)).await.map(|notes| Json(Labelled { notes }))
 }
 

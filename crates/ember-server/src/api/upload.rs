@@ -183,7 +183,7 @@ fn other_drums(mut strikes: Vec<&mut StrikeMeasurement>, neighbours: &Neighbours
     for (name, places) in elsewhere {
         let (count, of) = (places.len(), strikes.len());
         let sound = if count == 1 { "sounds" } else { "sound" };
-        let what = if left_out { " and will not count." } else { ". If that is what was hit, keep them there." };
+        let what = if left_out { " and will not count." } else { ". If that is what was hit, it can be kept there, under Hear." };
         let which = if count == of { "It sounds".to_string() } else { format!("{count} of its {of} good strikes {sound}") };
         notes.push(format!("{which} like your drum “{name}”{what}"));
         for at in places.into_iter().filter(|_| left_out) {
