@@ -3,7 +3,7 @@
   import { scaleLinear } from 'd3-scale';
   import type { Bench, PlanView } from '../api/types';
   import { hertz, seconds } from '../shell/figures';
-  import { families, loudest, rows, type Layer, type Trail } from './trails';
+  import { families, loudest, rows, wantedLength, type Layer, type Trail } from './trails';
 
   let { bench, plan }: { bench: Bench; plan: PlanView | undefined } = $props();
 
@@ -33,11 +33,14 @@
   const layers = $derived(
     (['open', 'expected', 'found'] as Layer[]).filter((layer) => every.some((row) => row.trails.some((t) => t.layer === layer))),
   );
+  const wantedText = (part: 'body' | 'ring') => {
+    const range = wantedLength(wanted, part);
+    return range ? `at most ${seconds(range.most)}` : 'any length';
+  };
   const longest = $derived(
     Math.max(
       ...shown.flatMap((row) => row.trails.map((t) => Math.max(t.heard * 1.15, t.doubt?.high ?? 0))),
-      wanted.ring_length_most_s * 1.15,
-      wanted.body_length_most_s * 1.15,
+      ...(['body', 'ring'] as const).map((part) => (wantedLength(wanted, part)?.most ?? 0) * 1.15),
       0.1,
     ),
   );
@@ -130,22 +133,24 @@
             <text x={width - 8} y={top + thick + 2} text-anchor="end" font-size="12" fill="var(--bed-text)">{seconds(trail.heard)}</text>
           {/if}
         {/each}
-        {@const most = row.part === 'body' ? wanted.body_length_most_s : wanted.ring_length_most_s}
-        <path
-          d="M{x(most) - 6} {y - 3} H{x(most)} V{y + inner + 2} H{x(most) - 6}"
-          fill="none"
-          stroke="var(--chalk)"
-          stroke-width="2.5"
-          stroke-linejoin="round"
-        />
-        {#if row.part === 'body'}
-          {@const least = wanted.body_length_least_s}
+        {@const range = wantedLength(wanted, row.part === 'body' ? 'body' : 'ring')}
+        {#if range}
+          {@const { least, most } = range}
           <path
-            d="M{x(least) + 6} {y - 3} H{x(least)} V{y + inner + 2} H{x(least) + 6}"
+            d="M{x(most) - 6} {y - 3} H{x(most)} V{y + inner + 2} H{x(most) - 6}"
             fill="none"
             stroke="var(--chalk)"
             stroke-width="2.5"
+            stroke-linejoin="round"
           />
+          {#if row.part === 'body'}
+            <path
+              d="M{x(least) + 6} {y - 3} H{x(least)} V{y + inner + 2} H{x(least) + 6}"
+              fill="none"
+              stroke="var(--chalk)"
+              stroke-width="2.5"
+            />
+          {/if}
         {/if}
       {/each}
     </svg>
@@ -163,7 +168,7 @@
               {row.motion}{row.beatsWith ? `, beats with ${hertz(row.beatsWith)}` : ''}</td
             >
             <td>{heardText(row.trails)}</td>
-            <td>at most {seconds(row.part === 'body' ? wanted.body_length_most_s : wanted.ring_length_most_s)}</td>
+            <td>{wantedText(row.part === 'body' ? 'body' : 'ring')}</td>
           </tr>
         {/each}
       </tbody>
@@ -181,12 +186,12 @@
         {WORD[layer]}{layer === 'expected' && !bench.treatment && plan ? ` of “${plan.title}”` : ''}
       </span>
     {/each}
-    <span class="flex items-center gap-2">
-      <svg width="14" height="16" aria-hidden="true" style="background: var(--bed)"
-        ><path d="M3 2H10V14H3" fill="none" stroke="var(--chalk)" stroke-width="2" /></svg
-      >
-      wanted
-    </span>
+    {#if wantedLength(wanted, 'ring')}<span class="flex items-center gap-2">
+        <svg width="14" height="16" aria-hidden="true" style="background: var(--bed)"
+          ><path d="M3 2H10V14H3" fill="none" stroke="var(--chalk)" stroke-width="2" /></svg
+        >
+        wanted
+      </span>{/if}
     {#if pairs.length > 0}<span>Joined: one family, and how often a second it beats.</span>{/if}
     <span>Tick: where the band covers it. Line through the tick: nine in ten.</span>
     {#if every.length > FEW}

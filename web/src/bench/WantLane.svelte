@@ -4,6 +4,7 @@
   import { app } from '../shell/app.svelte';
   import { percent, seconds } from '../shell/figures';
   import Tempo from './Tempo.svelte';
+  import { wantedLength } from './trails';
   import Wish from './Wish.svelte';
 
   /** A genre chosen by hand is played plainly: what the song asked for went with the song. */
@@ -22,9 +23,6 @@
     ['wash', 'Too washy'],
     ['brightness', 'Too bright'],
   ];
-
-  /** Nothing is heard for a minute: a body that may be as long is one of which nothing is wanted. */
-  const NEVER_S = 60;
 
   const tonight = $derived(app.kit?.tonight);
   const bench = $derived(app.bench);
@@ -72,10 +70,10 @@
     {@const { drum } = bench}
     <div class="mb-3 grid gap-1" role="group" aria-label="How it sounds">
       <span class="soft">How it sounds to you</span>
-      <div class="join">
+      <div class="flex flex-wrap gap-1">
         {#each SOUNDS as [too_much, words] (words)}
           <button
-            class="btn join-item {(drum.too_much ?? null) === too_much ? 'btn-secondary' : ''}"
+            class="btn btn-sm {(drum.too_much ?? null) === too_much ? 'btn-secondary' : ''}"
             aria-pressed={(drum.too_much ?? null) === too_much}
             onclick={() => void app.setTooMuch(drum, too_much)}>{words}</button
           >
@@ -88,7 +86,7 @@
   {:else if wanted}
     <dl class="grid gap-2">
       <Wish fits={now?.fits} name={overtone} is={now?.ring_length_s} show={seconds} most={wanted.ring_length_most_s} />
-      {#if wanted.body_length_most_s < NEVER_S}
+      {#if wantedLength(wanted, 'body')}
         <Wish
           fits={now?.fits}
           name="Body, heard for"

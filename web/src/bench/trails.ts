@@ -136,3 +136,12 @@ export function loudest(all: Row[], count: number): Row[] {
   const kept = new Set([...all].sort((a, b) => weight(b) - weight(a)).slice(0, count));
   return all.filter((row) => kept.has(row));
 }
+
+/** Nothing is heard for a minute: what may last as long is something of which nothing is wanted. */
+const NEVER_S = 60;
+
+/** Between which lengths body or overtones are wanted, s; none where any length will do. */
+export function wantedLength(wanted: Wanted, part: 'body' | 'ring'): { least: number; most: number } | undefined {
+  const most = part === 'body' ? wanted.body_length_most_s : wanted.ring_length_most_s;
+  return most < NEVER_S ? { least: part === 'body' ? wanted.body_length_least_s : 0, most } : undefined;
+}
