@@ -12,17 +12,22 @@ use ember_server::api::router;
 use ember_server::command::make_demo;
 use ember_server::sound::{ReadProgress, measure_file};
 use ember_server::state::AppState;
-use ember_store::{KeptTake, KeptTonight, NewStrike, Source, Store};
+use ember_store::{KeptTonight, NewStrike, Source, Store};
 use std::path::Path;
 use std::process::Stdio;
 use std::time::Duration;
 use tokio::io::{AsyncBufReadExt, BufReader};
 use tokio::net::TcpListener;
 use tokio::process::Command;
+use tokio::sync::RwLock;
 
 const PATIENCE: Duration = Duration::from_secs(600);
 /// Runs through the microphone before a short machine is given up.
-const TRIES: usize = 4;
+const TRIES: usize = 6;
+/// Most sound that may be lost between two strikes that are still recognised by the time between them.
+const LOST_S: f64 = 0.06;
+/// The microphone is listened to alone: a busy machine loses its sound.
+static QUIET: RwLock<()> = RwLock::const_new(());
 
 async fn served(state: AppState) -> (String, tokio::task::JoinHandle<()>) {
     assert!(
@@ -49,6 +54,7 @@ async fn drive(script: &str, arguments: &[&str]) -> String {
 
 #[tokio::test(flavor = "multi_thread")]
 async fn the_demonstration_is_lived_through_and_survives_a_restart() {
+    let _quiet = QUIET.read().await;
     let folder = tempfile::tempdir().unwrap();
     let data = folder.path().join("demo.sqlite");
     make_demo(&data, |_, _| {}).unwrap();
@@ -85,6 +91,7 @@ async fn the_demonstration_is_lived_through_and_survives_a_restart() {
 
 #[tokio::test(flavor = "multi_thread")]
 async fn troubles_are_said_in_words() {
+    let _quiet = QUIET.read().await;
     let folder = tempfile::tempdir().unwrap();
     let wav = folder.path().join("strikes.wav");
     std::fs::write(&wav, common::wav(common::strikes(), 1, 48_000)).unwrap();
@@ -115,6 +122,7 @@ fn long_kept(path: &Path) {
 
 #[tokio::test(flavor = "multi_thread")]
 async fn how_the_data_is_kept_is_told_and_old_sound_goes_by_the_users_rule() {
+    let _quiet = QUIET.read().await;
     let folder = tempfile::tempdir().unwrap();
     let data = folder.path().join("kit.sqlite");
     long_kept(&data);
@@ -127,6 +135,7 @@ async fn how_the_data_is_kept_is_told_and_old_sound_goes_by_the_users_rule() {
 
 #[tokio::test(flavor = "multi_thread")]
 async fn a_server_stopped_while_listening_loses_nothing_and_the_page_goes_on() {
+    let _quiet = QUIET.read().await;
     let folder = tempfile::tempdir().unwrap();
     let data = folder.path().join("kit.sqlite");
     let kept = AppState::open(&data, false).unwrap();
@@ -156,6 +165,7 @@ async fn a_server_stopped_while_listening_loses_nothing_and_the_page_goes_on() {
 
 #[tokio::test(flavor = "multi_thread")]
 async fn the_microphone_hears_what_the_file_holds() {
+    let _quiet = QUIET.write().await;
     let folder = tempfile::tempdir().unwrap();
     let state = state();
     let (address, _) = served(state.clone()).await;
@@ -168,14 +178,14 @@ async fn the_microphone_hears_what_the_file_holds() {
         let placements = on.map(|on| on.plan.placements).unwrap_or_default();
         let wav = folder.path().join(format!("{round}.wav"));
         write_for_chromium(&wav, &BenchDrum::new(&tom, &placements).unwrap().play(8, 21));
-        let heard = heard_through_microphone(&state, &address, &wav, round, "Tom").await;
-        is_of_the_file(&state, &heard, &wav, round);
+        agrees_with_file(&state, &address, &wav, round, "Tom").await;
     }
 }
 
 /// Real drums too, where their recordings can be fetched.
 #[tokio::test(flavor = "multi_thread")]
 async fn the_microphone_hears_real_drums_as_the_file_holds_them() {
+    let _quiet = QUIET.write().await;
     let Some(takes) = tokio::task::spawn_blocking(recordings::takes).await.unwrap() else {
         eprintln!("The recordings of real drums could not be fetched: none was played to the microphone.");
         return;
@@ -188,55 +198,65 @@ async fn the_microphone_hears_real_drums_as_the_file_holds_them() {
         let state = AppState::of(store);
         let (address, _) = served(state.clone()).await;
         let wav = folder.path().join("real.wav");
-        // The page may come too late for the first.
-        write_for_chromium(&wav, &recordings::played(hits, 7, 1e-4));
-        let heard = heard_through_microphone(&state, &address, &wav, "real", &drum.drum.name).await;
-        is_of_the_file(&state, &heard, &wav, &drum.drum.name);
+        // The page may come too late for the first. No two strikes are as far apart as two others.
+        write_for_chromium(&wav, &recordings::played(hits, 7, |n| 44_100 + 6_615 * n, 1e-4));
+        agrees_with_file(&state, &address, &wav, "real", &drum.drum.name).await;
     }
 }
 
-/// The figures that the job stands on come out of the same strikes of the file within 5 %; attack and buzz also depend on how the browser resamples.
-/// Which strikes the microphone caught, its start decides: their distances in time tell them.
-fn is_of_the_file(state: &AppState, heard: &KeptTake, wav: &Path, what: &str) {
+/// The figures that the job stands on come out of the same strikes of the file within 5 %; attack and buzz also depend on how the
+/// browser resamples. A run that lost too much sound to tell is done again.
+async fn agrees_with_file(state: &AppState, address: &str, wav: &Path, round: &str, drum: &str) {
     let file = measure_file(wav, "drum.wav", HeardBy::Partials, 60.0, 20, &ReadProgress::default(), |strike| strike.measurement).unwrap();
-    let caught: Vec<StrikeMeasurement> =
-        state.with_store(|store| store.strikes(heard.id)).unwrap().into_iter().map(|strike| strike.measurement).collect();
-    let same = |later_s: f64| -> (Vec<StrikeMeasurement>, Vec<StrikeMeasurement>) {
-        let in_file = |strike: &StrikeMeasurement| file.strikes.iter().find(|held| (held.onset_s - strike.onset_s - later_s).abs() < 0.02);
-        let good = |strike: &&StrikeMeasurement| strike.warnings.is_empty();
-        caught.iter().filter(good).filter_map(|strike| Some((strike.clone(), in_file(strike).filter(good)?.clone()))).unzip()
-    };
-    let shifts = file.strikes.iter().flat_map(|held| caught.iter().map(|strike| held.onset_s - strike.onset_s));
-    let (caught, held) = shifts.map(same).max_by_key(|(caught, _)| caught.len()).unwrap();
-    let figures = |strikes: &[StrikeMeasurement]| {
-        let profile = summarize(strikes).profile;
-        [profile.body_hz, profile.body_t60_s, profile.ring_hz, profile.ring_t60_s]
-    };
-    let (caught_figures, held_figures) = (figures(&caught), figures(&held));
-    println!("{what}, {} strikes: {caught_figures:.3?} through the microphone, {held_figures:.3?} from the file", caught.len());
-    assert!(caught.len() >= 3, "{what}: only {} strikes are the same", caught.len());
-    for (caught, held) in caught_figures.iter().zip(&held_figures) {
-        let alike = caught.zip(*held).map_or(caught.is_none() && held.is_none(), |(caught, held)| (caught / held - 1.0).abs() < 0.05);
-        assert!(alike, "{what}: {caught_figures:?} through the microphone, {held_figures:?} from the file");
-    }
-}
-
-/// Listens until a run without lost sound gave five good strikes.
-async fn heard_through_microphone(state: &AppState, address: &str, wav: &Path, round: &str, drum: &str) -> KeptTake {
     for _ in 0..TRIES {
         let said = drive("microphone.mjs", &[address, wav.to_str().unwrap(), round, drum]).await;
         let take = state.with_store(|store| store.takes(TOM, None, 1)).unwrap().0.into_iter().next();
-        if said.contains("true") {
-            let take = take.unwrap();
+        if let Some(take) = &take {
             assert_eq!(take.source, Source::Microphone);
-            return take;
-        }
-        // A take of fewer strikes must not stand in for the next one.
-        if let Some(take) = take {
+            let caught = state.with_store(|store| store.strikes(take.id)).unwrap();
+            let caught: Vec<_> = caught.into_iter().map(|strike| strike.measurement).collect();
+            let pairs = same_strikes(&caught, &file.strikes);
+            if said.contains("true") && pairs.len() >= 4 {
+                return assert_alike(&pairs, drum);
+            }
+            // A take of fewer strikes must not stand in for the next one.
             state.with_store(|store| store.remove_take(take.id)).unwrap();
         }
     }
     panic!("sound was lost in each of {TRIES} runs: this machine is too busy");
+}
+
+/// Which strikes of the file the microphone caught, its start decides: the times between them tell. Sound that a busy machine
+/// loses moves all that follow.
+fn same_strikes<'a>(caught: &'a [StrikeMeasurement], file: &'a [StrikeMeasurement]) -> Vec<(&'a StrikeMeasurement, &'a StrikeMeasurement)> {
+    let followed_from = |mut later_s: f64| {
+        let mut pairs = Vec::new();
+        for strike in caught {
+            let Some(held) = file.iter().find(|held| (held.onset_s - strike.onset_s - later_s).abs() < LOST_S) else { continue };
+            later_s = held.onset_s - strike.onset_s;
+            if strike.warnings.is_empty() && held.warnings.is_empty() {
+                pairs.push((strike, held));
+            }
+        }
+        pairs
+    };
+    let starts = file.iter().flat_map(|held| caught.iter().map(|strike| held.onset_s - strike.onset_s));
+    starts.map(followed_from).max_by_key(Vec::len).unwrap_or_default()
+}
+
+fn assert_alike(pairs: &[(&StrikeMeasurement, &StrikeMeasurement)], what: &str) {
+    let figures = |strikes: Vec<StrikeMeasurement>| {
+        let profile = summarize(&strikes).profile;
+        [profile.body_hz, profile.body_t60_s, profile.ring_hz, profile.ring_t60_s]
+    };
+    let caught = figures(pairs.iter().map(|pair| pair.0.clone()).collect());
+    let held = figures(pairs.iter().map(|pair| pair.1.clone()).collect());
+    let said = format!("{what}, {} strikes: {caught:.3?} through the microphone, {held:.3?} from the file", pairs.len());
+    println!("{said}");
+    for (caught, held) in caught.iter().zip(&held) {
+        let alike = caught.zip(*held).map_or(caught.is_none() && held.is_none(), |(caught, held)| (caught / held - 1.0).abs() < 0.05);
+        assert!(alike, "{said}");
+    }
 }
 
 /// 16 bits at 44.1 kHz, the only kind that Chromium's fake microphone plays exactly. The samples stay as they are, so the drum

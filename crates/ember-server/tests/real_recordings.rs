@@ -311,7 +311,7 @@ fn compression_is_named(takes: &[(DrumKind, Vec<Hit>)]) {
     for (kind, hits) in takes {
         let Some(rate) = hits.iter().find_map(Hit::strike).map(|strike| strike.captured.sample_rate) else { continue };
         for hiss in [1e-3, 3e-3] {
-            let sound = recordings::played(hits, 5, hiss);
+            let sound = recordings::played(hits, 5, |_| 44_100, hiss);
             let take = heard(&sound, rate);
             plain += 1;
             falsely += usize::from(take.remarks.contains(&Remark::Compressed));

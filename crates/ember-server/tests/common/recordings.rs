@@ -113,15 +113,16 @@ pub fn takes() -> Option<Vec<(DrumKind, Vec<Hit>)>> {
     Some(TAKES.iter().map(|(kind, folder, start)| (*kind, hits(folder, start))).collect())
 }
 
-/// `count` hits, the five loudest in turn, a second and more apart, over the hiss of a room: noise of up to `hiss` (full scale 1).
-pub fn played(hits: &[Hit], count: usize, hiss: f32) -> Vec<f32> {
+/// `count` hits, the five loudest in turn, over the hiss of a room: noise of up to `hiss` (full scale 1). The n-th is followed by
+/// at least `rest(n)` samples without a hit.
+pub fn played(hits: &[Hit], count: usize, rest: impl Fn(usize) -> usize, hiss: f32) -> Vec<f32> {
     let mut strikes: Vec<_> = hits.iter().filter_map(Hit::strike).filter(|s| s.measurement.warnings.is_empty()).collect();
     strikes.sort_by(|a, b| b.measurement.peak_dbfs.total_cmp(&a.measurement.peak_dbfs));
     strikes.truncate(5);
     let mut sound = vec![0.0; 60_000];
-    for strike in strikes.iter().cycle().take(count) {
+    for (n, strike) in strikes.iter().cycle().take(count).enumerate() {
         sound.extend(&strike.captured.samples);
-        let next = sound.len().next_multiple_of(44_100) + 44_100;
+        let next = sound.len().next_multiple_of(44_100) + rest(n);
         sound.resize(next, 0.0);
     }
     let mut noise = StdRng::seed_from_u64(4);
