@@ -29,7 +29,7 @@ await browse(url, [], async (_, page) => {
     .getByText(/changing takes .* there are/)
     .first()
     .waitFor();
-  await page.getByRole('radio', { name: /Balanced/ }).check();
+  await page.getByRole('radio', { name: /A few looks/ }).check();
 
   // A song stays like this, and no longer.
   await cell(/^Kick in Foam on the Rail: /).click();

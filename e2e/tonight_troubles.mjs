@@ -93,7 +93,7 @@ await browse(url, [], async (_, page) => {
   await page.getByRole('button', { name: /^Tom in Song 17: open, .*pinned$/ }).waitFor();
   await page.keyboard.press('u');
   await page.getByRole('button', { name: /^Tom in Song 17: (?!.*pinned)/ }).waitFor();
-  await page.getByRole('radio', { name: /Balanced/ }).focus();
+  await page.getByRole('radio', { name: /A few looks/ }).focus();
   await page.keyboard.press('ArrowRight');
   ensure(await page.getByRole('radio', { name: /No compromise/ }).isChecked(), 'arrows choose how it is weighed');
 

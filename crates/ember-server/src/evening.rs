@@ -7,7 +7,7 @@ use ember_core::damping::{DeviceKind, Learned, Placement};
 use ember_core::decay::Partial;
 use ember_core::drum::Drum;
 use ember_core::plan::{Limits, Screened, Setup, ShelfItem, Sound, choose, validate_layout};
-use ember_core::target::{Situation, Wanted};
+use ember_core::target::{OpenSound, Situation, Wanted};
 use ember_core::venue::Venue;
 use ember_store::{Entry, KeptDrum, KeptPreset, KeptSetList, KeptSong, KeptTake, Scene, Store, StoreError};
 use std::collections::HashMap;
@@ -135,14 +135,14 @@ impl EveningQuestion {
 
     /// What each song leaves room for on `drum`.
     pub fn wishes(&self, drum: &KnownDrum) -> Vec<Wanted> {
-        let strike_dbfs = drum.open.as_ref().and_then(|take| take.summary.partial_dbfs);
+        let open = drum.open.as_ref().map(|take| OpenSound::new(&take.partials, &take.summary));
         let preset = |code: &str| {
             let of = |code: &str| self.presets.iter().find(|kept| kept.preset.code == code).map(|kept| &kept.preset);
             of(code).or_else(|| of(ember_core::target::NO_GENRE)).unwrap_or(&self.presets[0].preset)
         };
         let wanted = |slot: &Slot| {
             let music = &slot.song.song.music;
-            Wanted::new(&Situation { preset: preset(&music.genre), music, venue: self.venue.as_ref() }, &drum.drum.drum, strike_dbfs)
+            Wanted::new(&Situation { preset: preset(&music.genre), music, venue: self.venue.as_ref() }, &drum.drum.drum, open.as_ref())
         };
         self.slots.iter().map(wanted).collect()
     }

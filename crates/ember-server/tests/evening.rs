@@ -45,7 +45,7 @@ async fn an_evening_goes_from_nothing_known_to_every_change_in_words() {
     upload(&app, "open.wav", wav(strikes(), 1, 48_000)).await;
     let found = evening(&app, list).await;
     assert_eq!((&found["songs"][1]["gap_s"], &found["songs"][1]["after_break"]), (&value!(660.0), &value!("Tea")));
-    let balanced = found["plans"].as_array().unwrap().iter().find(|plan| plan["weighing"] == "balanced").unwrap();
+    let balanced = found["plans"].as_array().unwrap().iter().find(|plan| plan["weighing"] == "few_looks").unwrap();
     assert_eq!(balanced["proved"], true);
     let change = &balanced["rows"][1]["cells"][0]["change"];
     assert!(change["put_on"][0].as_str().unwrap().len() > 8, "a dry tom asks for something: {change}");
@@ -185,7 +185,7 @@ async fn a_genre_is_made_from_a_sound_and_kept_while_it_is_played() {
 }
 
 fn balanced(evening: &Value) -> Value {
-    evening["plans"].as_array().unwrap().iter().find(|plan| plan["weighing"] == "balanced").unwrap().clone()
+    evening["plans"].as_array().unwrap().iter().find(|plan| plan["weighing"] == "few_looks").unwrap().clone()
 }
 
 /// What is on the tom in each song, in words.

@@ -4,7 +4,7 @@ use crate::damaged::{optional_text, text};
 use crate::{Store, StoreError};
 use ember_core::drum::Drum;
 use ember_core::plan::Limits;
-use ember_core::target::{Music, Preset, Situation, Wanted};
+use ember_core::target::{Music, OpenSound, Preset, Situation, Wanted};
 use ember_core::venue::Venue;
 use rusqlite::OptionalExtension;
 use serde::{Deserialize, Serialize};
@@ -36,9 +36,9 @@ pub struct Scene {
 }
 
 impl Scene {
-    /// What is wanted of `drum`, of which the loudest partial reached `strike_dbfs`.
-    pub fn wanted(&self, drum: &Drum, strike_dbfs: Option<f64>) -> Wanted {
-        Wanted::new(&Situation { preset: &self.preset, music: &self.tonight.music, venue: self.venue.as_ref() }, drum, strike_dbfs)
+    /// What is wanted of `drum`, which sounds like `open` with nothing on it.
+    pub fn wanted(&self, drum: &Drum, open: Option<&OpenSound>) -> Wanted {
+        Wanted::new(&Situation { preset: &self.preset, music: &self.tonight.music, venue: self.venue.as_ref() }, drum, open)
     }
 }
 

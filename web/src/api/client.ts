@@ -67,6 +67,7 @@ import type {
   TreatmentView,
   Tuning,
   Venue,
+  UsualInfo,
   VenueChoices,
   UsedBefore,
   WhatIsLearned,
@@ -183,6 +184,7 @@ export const api = {
   compact: () => call<DiskRoom>('POST', '/storage/compaction'),
   copyNow: () => call<DataCopy[]>('POST', '/storage/copies'),
   genres: () => call<Genre[]>('GET', '/presets'),
+  usual: () => call<UsualInfo[]>('GET', '/presets/usual'),
   setPreset: (preset: Preset) => call('PUT', `/presets/${preset.code}`, preset),
   resetPreset: (code: string) => call('DELETE', `/presets/${code}`),
   wishFromSound: (kind: DrumKind, file: File) =>

@@ -661,6 +661,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/presets/usual": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Usual treatments that a genre may name. */
+        get: operations["usual"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/presets/wish-from-sound": {
         parameters: {
             query?: never;
@@ -1507,7 +1524,7 @@ export interface components {
          * @description Which figure is off.
          * @enum {string}
          */
-        Aspect: "body_long" | "body_short" | "ring_long" | "ring_share" | "attack_lost";
+        Aspect: "body_long" | "body_short" | "ring_long" | "ring_beside_body" | "attack_lost";
         /** @description A sound held against what is wanted. */
         Assessment: {
             /**
@@ -1534,16 +1551,18 @@ export interface components {
             longest_is_ring: boolean;
             /**
              * Format: double
-             * @description Share of overtones in what sounds on, 0 to 1; null where none of them is heard long enough to have one.
+             * @description How long the ring may be heard beside this body, s; null where any length will do.
              */
-            ring_share?: number | null;
+            ring_length_most_s?: number | null;
             /**
              * Format: double
              * @description All steps off together; 0 is perfect.
              */
             misfit: number;
+            fit: components["schemas"]["Fit"];
+            /** @description Whether it is in or nearly so. */
             fits: boolean;
-            /** @description What is off, worst first. */
+            /** @description What is heard to be off, worst first. */
             off: components["schemas"]["Verdict"][];
             room?: components["schemas"]["RoomNote"] | null;
             /** @description Where the pitch lies outside what is usual: a matter for tuning. No part of the misfit. */
@@ -1686,6 +1705,11 @@ export interface components {
             /** @description Whether it is how the drum was measured. */
             now: boolean;
             assessment: components["schemas"]["Assessment"];
+        };
+        /** @description The shortest body that is wanted. */
+        BodyLeast: components["schemas"]["Length"] | {
+            /** Format: double */
+            of_open: number;
         };
         /** @description Decay of the whole sound. `None`: the recording does not reach far enough above its noise to tell. */
         Broadband: {
@@ -2068,7 +2092,7 @@ export interface components {
          * @description How a drum stands.
          * @enum {string}
          */
-        DrumStanding: "unmeasured" | "fits" | "off" | "unchecked";
+        DrumStanding: "unmeasured" | "fits" | "nearly" | "off" | "unchecked";
         /** @description One drum of the kit strip. */
         DrumState: {
             drum: components["schemas"]["KeptDrum"];
@@ -2158,6 +2182,8 @@ export interface components {
         /** @description A way through the evening. */
         EveningPlanView: {
             weighing: components["schemas"]["Weighing"];
+            /** @description States of the whole kit that songs share, from the most open to the deadest. */
+            looks: components["schemas"]["Look"][];
             /** @description In the order of the songs. */
             rows: components["schemas"]["RowView"][];
             /**
@@ -2274,6 +2300,11 @@ export interface components {
             plan: components["schemas"]["PlanView"];
             found?: components["schemas"]["DecayProfile"] | null;
         };
+        /**
+         * @description How near a sound comes to what is wanted.
+         * @enum {string}
+         */
+        Fit: "in" | "nearly" | "off";
         /** @description What closes a drum's other end: the front head of a kick, the lower head of a tom. */
         Front: {
             /** @enum {string} */
@@ -2982,6 +3013,12 @@ export interface components {
          * @enum {string}
          */
         ListenProblem: "busy" | "taken_over" | "shutdown" | "silent" | "bad_samples" | "not_kept" | "failed";
+        /** @description A state of the whole kit that songs share. */
+        Look: {
+            name: string;
+            /** @description By drum: which of its setups. */
+            setups: number[];
+        };
         /**
          * @description How loud the band plays.
          * @enum {string}
@@ -3838,6 +3875,8 @@ export interface components {
         };
         /** @description One song's setups. */
         RowView: {
+            /** @description Which look it is played in; null where songs share none. */
+            look?: number | null;
             /** @description In the order of the drums. */
             cells: components["schemas"]["CellView"][];
             /**
@@ -4509,6 +4548,17 @@ export interface components {
             assessment: components["schemas"]["Assessment"];
             measured: boolean;
         };
+        /**
+         * @description A usual treatment, from nothing to next to nothing left.
+         * @enum {string}
+         */
+        Usual: "open" | "one_small" | "two_small" | "ring" | "wallet" | "thin_cloth" | "felt_strip" | "pillow_grazing" | "pillow_touching" | "pillow_pressed";
+        /** @description A usual treatment with the drums of a kit that it is for. */
+        UsualInfo: {
+            usual: components["schemas"]["Usual"];
+            words: string;
+            kinds: components["schemas"]["DrumKind"][];
+        };
         /** @description A place to play in, with how loud it gets there and how the drums are heard. */
         Venue: {
             name: string;
@@ -4577,8 +4627,16 @@ export interface components {
              * @description The body is heard for at most this long, s.
              */
             body_length_most_s: number;
-            /** Format: double */
-            ring_share_most: number;
+            /**
+             * Format: double
+             * @description How many times as long as the body the ring may be heard; null: any.
+             */
+            ring_over_body_most?: number | null;
+            /**
+             * Format: double
+             * @description Tones from so many times the body's pitch on are ring; lower ones are part of its note.
+             */
+            ring_above_body?: number;
             /**
              * Format: double
              * @description Most attack that a treatment may take, dB.
@@ -4618,7 +4676,7 @@ export interface components {
          * @description How an evening is weighed.
          * @enum {string}
          */
-        Weighing: "one_setup" | "balanced" | "no_compromise";
+        Weighing: "one_setup" | "few_looks" | "no_compromise";
         /**
          * @description How much a note matters.
          * @enum {string}
@@ -4680,25 +4738,36 @@ export interface components {
             strands: number;
             tension: components["schemas"]["WireTension"];
         };
-        /** @description What a genre wants of one kind of drum. */
+        /** @description What a genre wants of one kind of drum. As kept before a ring was held against its body, it is read with what stood for that. */
         Wish: {
-            /** @description The ring is gone within this. */
+            /** @description The ring is gone within this, since something follows. */
             ring_gone: components["schemas"]["Length"];
+            /**
+             * Format: double
+             * @description Neither ring nor body need be gone sooner than this, however soon something follows, s.
+             */
+            floor_s: number;
+            /**
+             * Format: double
+             * @description The ring is gone by this, however late something follows, s; null: only what follows decides.
+             */
+            ceiling_s?: number | null;
             /** @description The body lasts at least this. */
-            body_least: components["schemas"]["Length"];
+            body_least: components["schemas"]["BodyLeast"];
             /** @description The body lasts at most this. */
             body_most: components["schemas"]["Length"];
             /**
              * Format: double
-             * @description Most of the energy 80 to 400 ms after the strike that may be overtones, 0 to 1.
+             * @description How many times as long as the body the ring may be heard; null: any.
              */
-            ring_share_most: number;
+            ring_over_body_most?: number | null;
             /**
              * Format: double
              * @description Most attack that a treatment may take, dB.
              */
             attack_loss_most_db: number;
             register: components["schemas"]["Register"];
+            usual?: components["schemas"]["Usual"] | null;
         };
         /** @description What each kind of drum is wished to do. */
         Wishes: {
@@ -7166,6 +7235,34 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["KeptPreset"][];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    usual: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UsualInfo"][];
                 };
             };
             /** @description Asked by another web page, or the data can only be read. */

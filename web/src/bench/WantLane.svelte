@@ -2,7 +2,7 @@
   import type { KeptDrum } from '../api/types';
   import { isMetal } from '../kit/standing';
   import { app } from '../shell/app.svelte';
-  import { percent, seconds } from '../shell/figures';
+  import { seconds } from '../shell/figures';
   import Tempo from './Tempo.svelte';
   import { wantedLength } from './trails';
   import Wish from './Wish.svelte';
@@ -85,25 +85,21 @@
     <p class="text-lg">{wanted.because[0]}</p>
   {:else if wanted}
     <dl class="grid gap-2">
-      <Wish fits={now?.fits} name={overtone} is={now?.ring_length_s} show={seconds} most={wanted.ring_length_most_s} />
+      <Wish
+        fits={now?.fits}
+        name={overtone}
+        is={now?.ring_length_s}
+        show={seconds}
+        most={now?.ring_length_most_s ?? wanted.ring_length_most_s}
+      />
       {#if wantedLength(wanted, 'body')}
         <Wish
           fits={now?.fits}
           name="Body, heard for"
           is={now?.body_length_s}
           show={seconds}
-          least={wanted.body_length_least_s}
+          least={wanted.body_length_least_s > 0 ? wanted.body_length_least_s : undefined}
           most={wanted.body_length_most_s}
-        />
-      {/if}
-      {#if wanted.ring_share_most < 1}
-        <Wish
-          fits={now?.fits}
-          name="Overtones in the tail"
-          is={now?.ring_share}
-          none={now ? 'too short to tell' : undefined}
-          show={percent}
-          most={wanted.ring_share_most}
         />
       {/if}
     </dl>
@@ -114,7 +110,9 @@
           </li>{/each}
       </ul>
     {:else if now}
-      <p class="text-success mt-3 text-lg font-semibold">It fits{now.off.length > 0 ? ', as near as can be noticed' : ''}.</p>
+      <p class="text-success mt-3 text-lg font-semibold">
+        {now.fit === 'in' ? 'It fits.' : 'It nearly fits: nobody hears the difference.'}
+      </p>
     {/if}
     {#if now?.room}<p class="border-info mt-3 border-l-4 pl-3 text-lg">{now.room.sentence}</p>{/if}
     {#if now?.pitch}<p class="soft mt-2">{now.pitch}</p>{/if}

@@ -9,13 +9,11 @@
     fits: boolean | undefined;
     name: string;
     is: number | null | undefined;
-    /** What is said where there is no figure. */
-    none?: string | undefined;
     show: (value: number) => string;
-    least?: number;
+    least?: number | undefined;
     most: number;
   }
-  let { fits, name, is, none, show, least, most }: Props = $props();
+  let { fits, name, is, show, least, most }: Props = $props();
 
   const over = $derived(!fits && is != null && is > most);
   const under = $derived(!fits && is != null && least !== undefined && is < least);
@@ -29,8 +27,6 @@
       {#if over}<MoveDown class="text-primary size-6 self-center" aria-label="too much" />
       {:else if under}<MoveUp class="text-primary size-6 self-center" aria-label="too little" />
       {:else}<Check class="text-success size-6 self-center" aria-label="as wanted" />{/if}
-    {:else if none}
-      <span class="text-lg">{none},</span>
     {/if}
     <span class="text-lg">wanted {least === undefined ? `at most ${show(most)}` : `${show(least)} to ${show(most)}`}</span>
   </dd>

@@ -70,7 +70,7 @@ class Next {
     const drums = app.kit?.drums ?? [];
     const at = drums.findIndex((state) => state.drum.id === app.drumId);
     const after = [...drums.slice(at + 1), ...drums.slice(0, at)];
-    const open = after.filter((state) => state.standing !== 'fits');
+    const open = after.filter((state) => state.standing !== 'fits' && state.standing !== 'nearly');
     const following = open[0];
     if (!following) return { text: `${said} The whole kit fits tonight.`, detail: 'Play.', run: nothing };
     return {

@@ -21,8 +21,9 @@
     <circle r={radius * 0.82 * Math.sqrt(glow)} fill="var(--ember-4)" />
     <circle r={radius * 0.5 * Math.sqrt(glow)} fill="var(--ember-2)" />
     <circle r={radius * 0.22 * Math.sqrt(glow)} fill="var(--ember-0)" />
-  {:else if state.standing === 'fits'}
-    <path d="M-6 0.5 L-1.5 5 L6.5 -5" fill="none" stroke="var(--chalk)" stroke-width="3" stroke-linecap="round" stroke-linejoin="round" />
+  {:else if state.standing === 'fits' || state.standing === 'nearly'}
+    {@const stroke = state.standing === 'fits' ? 'var(--chalk)' : 'var(--soft)'}
+    <path d="M-6 0.5 L-1.5 5 L6.5 -5" fill="none" {stroke} stroke-width="3" stroke-linecap="round" stroke-linejoin="round" />
   {:else}
     <text y="5" text-anchor="middle" font-size="15" font-weight="700" fill="var(--bed-text)">?</text>
   {/if}

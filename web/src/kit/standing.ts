@@ -40,6 +40,7 @@ export function otherHead(kind: DrumKind): string {
 export const STANDINGS: Record<DrumStanding, string> = {
   unmeasured: 'not measured',
   fits: 'fits',
+  nearly: 'nearly fits',
   off: 'does not fit',
   unchecked: 'to be checked',
 };

@@ -1,7 +1,7 @@
 <script lang="ts">
-  // The evening on paper: A5, black on white, read from a music stand.
+  // The evening on paper, black on white: one table, a song a line and a drum a column, that a deputy can follow.
   import type { Evening, EveningPlan } from '../api/types';
-  import { gap } from './say';
+  import { called, gap } from './say';
 
   interface Props {
     evening: Evening;
@@ -11,41 +11,67 @@
   }
   let { evening, plan, name, venue }: Props = $props();
 
-  const shown = (drum: number, setup: number) => evening.drums[drum]?.setups[setup];
+  const used = (drum: number) => [...new Set(plan.rows.map((row) => row.cells[drum]?.setup ?? 0))];
+  const lookOf = (song: number) => {
+    const look = plan.rows[song]?.look;
+    return look != null && look !== plan.rows[song - 1]?.look && plan.looks.length > 1 ? plan.looks[look]?.name : undefined;
+  };
 </script>
 
 <article class="card-page">
   <h2>{name}{venue ? `, ${venue}` : ''}</h2>
-  <ol>
-    {#each evening.songs as song, at (song.entry)}
-      {@const row = plan.rows[at]}
-      {#if song.after_break}<li class="break"><bdi>{song.after_break}</bdi>, {gap(song.gap_s)}</li>{/if}
-      <li>
-        <p class="title"><bdi>{song.song.title}</bdi> <span>{song.song.bpm}</span></p>
-        {#each row?.cells ?? [] as cell, drum (drum)}
-          {#if cell.change}
-            <p class="change">
-              <strong>{evening.drums[drum]?.name}</strong>
-              {#if cell.change.take_off}<span class="block">− {cell.change.take_off}</span>{/if}
-              {#each cell.change.put_on as thing, number (number)}<span class="block">+ {thing}</span>{/each}
-            </p>
+  <table>
+    <thead>
+      <tr>
+        <th scope="col">Song</th>
+        <th scope="col">BPM</th>
+        {#each evening.drums as drum (drum.drum_id)}<th scope="col">{drum.name}</th>{/each}
+      </tr>
+    </thead>
+    <tbody>
+      {#each evening.songs as song, at (song.entry)}
+        {@const row = plan.rows[at]}
+        {#if song.after_break}
+          <tr class="break"><td colspan={evening.drums.length + 2}><bdi>{song.after_break}</bdi>, {gap(song.gap_s)}</td></tr>
+        {/if}
+        <tr>
+          <th scope="row">
+            <bdi>{song.song.title}</bdi>
+            {#if lookOf(at)}<span class="small">{lookOf(at)} look</span>{/if}
+            {#if row && row.over_s > 0}<span class="small">changing takes {gap(row.change_s)}; there are {gap(song.gap_s)}</span>{/if}
+            {#if song.song.notes}<span class="small note">{song.song.notes}</span>{/if}
+          </th>
+          <td class="number">{song.song.bpm}</td>
+          {#each row?.cells ?? [] as cell, drum (drum)}
+            {@const setup = evening.drums[drum]?.setups[cell.setup]}
+            <td class:changed={at === 0 || cell.change}>
+              {#if at === 0 || cell.change}{setup ? called(setup) : ''}{:else}<span aria-label="as before">│</span>{/if}
+            </td>
+          {/each}
+        </tr>
+      {/each}
+    </tbody>
+  </table>
+  <p class="legend">Bold: change it before this song. A line: leave it as it is.</p>
+  <section>
+    <h3>Where everything goes</h3>
+    <dl>
+      {#each evening.drums as drum, index (drum.drum_id)}
+        {#each used(index) as setup (setup)}
+          {@const view = drum.setups[setup]}
+          {#if view && view.devices.length > 0}
+            <div>
+              <dt>{drum.name}, {called(view)}</dt>
+              <dd>{view.devices.join('; ')}</dd>
+            </div>
           {/if}
         {/each}
-        {#if row && row.over_s > 0}<p class="change">Takes {gap(row.change_s)}; there are {gap(song.gap_s)}.</p>{/if}
-        {#if song.song.notes}<p class="note">{song.song.notes}</p>{/if}
-      </li>
-    {/each}
-  </ol>
-  <section>
-    <h3>At the end</h3>
-    <ul>
-      {#each evening.drums as drum, index (drum.drum_id)}
-        {@const last = plan.rows.at(-1)?.cells[index]}
-        {#if last}<li>{drum.name}: {shown(index, last.setup)?.words}</li>{/if}
       {/each}
-    </ul>
+    </dl>
+  </section>
+  <section>
     <h3>To pack</h3>
-    <ul>
+    <ul class="pack">
       {#each plan.packing as thing (thing.thing)}<li>☐ {thing.count ? `${thing.count} × ` : ''}{thing.thing}</li>{/each}
     </ul>
   </section>
@@ -58,7 +84,7 @@
 
   @page evening {
     margin: 9mm;
-    size: A5;
+    size: A4 landscape;
   }
 
   @media print {
@@ -75,55 +101,96 @@
       break-inside: auto;
       color: #000;
       display: block;
-      font-size: 12pt;
-    }
-
-    section ul {
-      break-inside: avoid;
+      font-size: 11pt;
     }
 
     h2 {
-      font-size: 18pt;
-      margin-bottom: 3mm;
+      font-size: 16pt;
+      margin-bottom: 2mm;
     }
 
     h3 {
       break-after: avoid;
-      font-size: 13pt;
+      font-size: 12pt;
       margin-top: 4mm;
     }
 
-    ol > li {
-      border-top: 0.3mm solid #000;
+    table {
+      border-collapse: collapse;
+      width: 100%;
+    }
+
+    thead {
+      display: table-header-group;
+    }
+
+    tr {
       break-inside: avoid;
-      padding-block: 1.5mm;
     }
 
-    .title {
-      display: flex;
-      font-size: 17pt;
-      font-weight: 700;
-      justify-content: space-between;
-      line-height: 1.15;
+    th,
+    td {
+      border-bottom: 0.2mm solid #777;
+      padding: 0.7mm 2mm;
+      text-align: start;
+      vertical-align: top;
     }
 
-    .change {
+    thead th {
+      border-bottom: 0.5mm solid #000;
+    }
+
+    th[scope='row'] {
       font-size: 12pt;
-      padding-inline-start: 4mm;
+      font-weight: 700;
+      width: 30%;
     }
 
-    .block {
+    .number {
+      font-size: 12pt;
+    }
+
+    .changed {
+      font-weight: 700;
+    }
+
+    .small {
       display: block;
-      padding-inline-start: 4mm;
+      font-size: 9pt;
+      font-weight: 400;
     }
 
     .note {
       font-style: italic;
     }
 
-    .break {
+    .break td {
+      background: #eee;
       font-weight: 600;
-      text-align: center;
+    }
+
+    .legend {
+      font-size: 9pt;
+      margin-top: 1mm;
+    }
+
+    section {
+      break-inside: avoid;
+    }
+
+    dl,
+    .pack {
+      columns: 2;
+      column-gap: 8mm;
+    }
+
+    dl div {
+      break-inside: avoid;
+      margin-bottom: 1mm;
+    }
+
+    dt {
+      font-weight: 700;
     }
   }
 </style>

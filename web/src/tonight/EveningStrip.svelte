@@ -52,6 +52,9 @@
               <bdi class="font-semibold">{song.song.title}</bdi>
             </button>
             <span class="soft block text-sm">{song.genre}, {song.song.bpm} BPM</span>
+            {#if plan.looks.length > 1 && row?.look != null && row.look !== plan.rows[at - 1]?.look}
+              <span class="badge badge-outline mt-1">{plan.looks[row.look]?.name} look</span>
+            {/if}
             {#if row && row.change_s > 0}
               <span class="flex items-center gap-1 text-sm {row.over_s > 0 ? 'text-warning font-semibold' : ''}">
                 <Wrench class="size-4 shrink-0" aria-hidden="true" />

@@ -6,7 +6,7 @@
   import EveningCard from './EveningCard.svelte';
   import EveningStrip from './EveningStrip.svelte';
   import { night } from './night.svelte';
-  import { outcome, second, WEIGHINGS } from './say';
+  import { called, outcome, second, WEIGHINGS } from './say';
   import SetListEditor from './SetListEditor.svelte';
   import { stage } from './stage.svelte';
 
@@ -116,6 +116,32 @@
     <p class="soft mb-4 max-w-prose text-sm" aria-busy={night.solving}>
       {second(evening, plan)}
     </p>
+    {#if plan.looks.length > 1}
+      <section class="mb-4 overflow-x-auto" aria-labelledby="looks-title">
+        <h3 id="looks-title" class="mb-1 text-xl">The kit in {plan.looks.length} looks</h3>
+        <table class="table max-w-5xl text-base">
+          <thead>
+            <tr>
+              <th scope="col">Look</th>
+              {#each evening.drums as drum (drum.drum_id)}<th scope="col">{drum.name}</th>{/each}
+              <th scope="col">Songs</th>
+            </tr>
+          </thead>
+          <tbody>
+            {#each plan.looks as look, index (look.name)}
+              <tr>
+                <th scope="row" class="text-lg">{look.name}</th>
+                {#each evening.drums as drum, at (drum.drum_id)}
+                  {@const setup = drum.setups[look.setups[at] ?? 0]}
+                  <td>{setup ? called(setup) : ''}</td>
+                {/each}
+                <td>{plan.rows.filter((row) => row.look === index).length}</td>
+              </tr>
+            {/each}
+          </tbody>
+        </table>
+      </section>
+    {/if}
     <EveningStrip {evening} {plan} />
     <section class="mt-6" aria-labelledby="packing-title">
       <h3 id="packing-title" class="mb-2 text-xl">To pack</h3>

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { api } from '../api/client';
   import { OF_A_KIT } from '../kit/standing';
-  import type { Genre, Length, NoteValue, Preset, Wish } from '../api/types';
+  import type { Genre, NoteValue, Preset, Wish } from '../api/types';
   import { app } from '../shell/app.svelte';
   import { night } from './night.svelte';
   import { NOTES } from './say';
@@ -13,6 +13,11 @@
     ['ring_gone', 'Ring gone within'],
     ['body_least', 'Body at least'],
     ['body_most', 'Body at most'],
+  ] as const;
+  const SECONDS = [
+    ['floor_s', 'Never asked sooner than, s', undefined],
+    ['ceiling_s', 'Ring gone at the latest, s', 'the song decides'],
+    ['ring_over_body_most', 'Ring, times the body at most', 'any'],
   ] as const;
 
   let dialog: HTMLDialogElement;
@@ -37,7 +42,8 @@
   }
 
   const wish = $derived<Wish | undefined>(preset?.[kind]);
-  const isSeconds = (length: Length): length is number => typeof length === 'number';
+  const isSeconds = (length: Wish['body_least']): length is number => typeof length === 'number';
+  const isPart = (length: Wish['body_least']): length is { of_open: number } => typeof length === 'object';
 
   /** A code of small letters that no other genre has. */
   function codeOf(name: string): string {
@@ -155,7 +161,7 @@
             </label>
           {/each}
         </div>
-        <div class="border-base-300 grid gap-3 rounded-box border p-4 sm:grid-cols-3">
+        <div class="border-base-300 grid items-start gap-3 rounded-box border p-4 sm:grid-cols-3">
           {#each LENGTHS as [name, words] (name)}
             {@const length = wish[name]}
             <div class="grid gap-1">
@@ -163,12 +169,15 @@
               <select
                 id="length-{name}"
                 class="select w-full"
-                value={isSeconds(length) ? 'seconds' : length}
+                value={isSeconds(length) ? 'seconds' : isPart(length) ? 'part' : length}
                 onchange={(event) => {
                   const { value } = event.currentTarget;
-                  if (wish) wish[name] = value === 'seconds' ? 0.3 : (value as NoteValue);
+                  if (!wish) return;
+                  if (value === 'part') wish.body_least = { of_open: 0.5 };
+                  else wish[name] = value === 'seconds' ? 0.3 : (value as NoteValue);
                 }}
               >
+                {#if name === 'body_least'}<option value="part">a part of the open drum</option>{/if}
                 {#each Object.entries(NOTES) as [note, noteWords] (note)}<option value={note}>{noteWords}</option>{/each}
                 <option value="seconds">a time in seconds</option>
               </select>
@@ -188,23 +197,45 @@
                     }}
                   /> s
                 </label>
+              {:else if isPart(length)}
+                <label class="flex items-center gap-2">
+                  <input
+                    class="input w-28"
+                    type="number"
+                    min="0"
+                    max="100"
+                    required
+                    value={Math.round(100 * length.of_open)}
+                    aria-label="{words}, percent of the open drum"
+                    onchange={(event) => {
+                      if (wish) wish.body_least = { of_open: event.currentTarget.valueAsNumber / 100 };
+                    }}
+                  /> % of it
+                </label>
               {/if}
             </div>
           {/each}
-          <label class="grid gap-1">
-            <span>Overtones at most, %</span>
-            <input
-              class="input w-full"
-              type="number"
-              min="0"
-              max="100"
-              required
-              value={Math.round(100 * wish.ring_share_most)}
-              onchange={(event) => {
-                if (wish) wish.ring_share_most = event.currentTarget.valueAsNumber / 100;
-              }}
-            />
-          </label>
+          {#each SECONDS as [name, words, none] (name)}
+            <label class="grid gap-1">
+              <span>{words}</span>
+              <input
+                class="input w-full"
+                type="number"
+                min={name === 'ring_over_body_most' ? 0.1 : 0.01}
+                max={name === 'ring_over_body_most' ? 20 : 10}
+                step="any"
+                required={none === undefined}
+                placeholder={none}
+                value={wish[name]}
+                onchange={(event) => {
+                  const { valueAsNumber: value } = event.currentTarget;
+                  if (!wish) return;
+                  if (name === 'floor_s') wish.floor_s = value;
+                  else wish[name] = Number.isNaN(value) ? null : value;
+                }}
+              />
+            </label>
+          {/each}
           <label class="grid gap-1">
             <span>Attack it may lose, dB</span>
             <input class="input w-full" type="number" min="0" max="20" step="any" required bind:value={wish.attack_loss_most_db} />
@@ -213,6 +244,15 @@
             <span>Tuned</span>
             <select class="select w-full" bind:value={wish.register}>
               <option value="low">low</option><option value="middle">in the middle</option><option value="high">high</option>
+            </select>
+          </label>
+          <label class="grid gap-1 sm:col-span-2">
+            <span>Usually played with</span>
+            <select class="select w-full" bind:value={wish.usual}>
+              <option value={null}>nothing known</option>
+              {#each night.usual.filter((each) => each.kinds.includes(kind)) as each (each.usual)}<option value={each.usual}
+                  >{each.words}</option
+                >{/each}
             </select>
           </label>
           <div class="sm:col-span-3">

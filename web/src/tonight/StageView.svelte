@@ -15,6 +15,7 @@
   const followed = $derived(stage.steps[stage.at + 1]);
   const following = $derived(followed && evening?.songs[followed.song]);
   const changes = $derived(stage.changes);
+  const look = $derived(night.plan && night.plan.looks.length > 1 && row?.look != null ? night.plan.looks[row.look]?.name : undefined);
   /** With many drums to change the words are smaller, so that all of them are seen at once. */
   const crowd = $derived(changes.length > 4 ? 'crowd' : changes.length > 2 ? 'few' : 'one');
   const busiest = $derived.by(() => {
@@ -57,6 +58,7 @@
         {:else}
           <div class="flex flex-wrap items-baseline justify-between gap-x-8">
             <h2 class="title"><bdi>{song.song.title}</bdi></h2>
+            {#if look}<p class="soft text-3xl">{look} look</p>{/if}
             <p class="title display">{song.song.bpm} <span class="text-2xl">BPM</span></p>
           </div>
           <p class="soft text-xl">
@@ -68,9 +70,13 @@
         {#if changes.length > 0}
           <div>
             <p class="mb-2 text-2xl {stage.asPlanned && row.over_s > 0 ? 'text-warning' : ''}">
-              {stage.at === 0 ? 'Before you begin' : step.isBreak ? 'In the break' : 'Change now'}{stage.asPlanned && row.change_s > 0
-                ? `: ${gap(row.change_s)}`
-                : ''}{stage.asPlanned && row.over_s > 0 && !step.isBreak ? ', too long for the gap' : ''}
+              {stage.at === 0 ? 'Before you begin' : step.isBreak ? 'In the break' : 'Change now'}{look && step.isBreak
+                ? `, for the ${look.toLowerCase()} look`
+                : ''}{stage.asPlanned && row.change_s > 0 ? `: ${gap(row.change_s)}` : ''}{stage.asPlanned &&
+              row.over_s > 0 &&
+              !step.isBreak
+                ? ', too long for the gap'
+                : ''}
             </p>
             <ul class="changes {crowd} grid gap-3">
               {#each changes as change (change.drum_id)}

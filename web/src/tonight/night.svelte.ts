@@ -1,6 +1,6 @@
 // What the place Tonight knows and does: venues, set lists and the evening worked out. One instance.
 import { api } from '../api/client';
-import type { Evening, EveningPlan, KeptSetList, KeptVenue, Placement, SetList, VenueChoices, Weighing } from '../api/types';
+import type { Evening, EveningPlan, KeptSetList, KeptVenue, Placement, SetList, UsualInfo, VenueChoices, Weighing } from '../api/types';
 import { app } from '../shell/app.svelte';
 
 export type Part = 'evening' | 'songs' | 'venues' | 'genres';
@@ -8,11 +8,12 @@ export type Part = 'evening' | 'songs' | 'venues' | 'genres';
 class Night {
   part = $state<Part>('evening');
   choices = $state.raw<VenueChoices>();
+  usual = $state.raw<UsualInfo[]>([]);
   venues = $state.raw<KeptVenue[]>([]);
   setLists = $state.raw<KeptSetList[]>([]);
   evening = $state.raw<Evening>();
   solving = $state(false);
-  weighing = $state<Weighing>('balanced');
+  weighing = $state<Weighing>('few_looks');
   loaded = $state(false);
 
   #asked = 0;
@@ -32,7 +33,13 @@ class Night {
   /** Reads everything anew, then works the evening out. */
   async load(): Promise<void> {
     await app.attempt(async () => {
-      [this.choices, this.venues, this.setLists] = await Promise.all([this.choices ?? api.venueChoices(), api.venues(), api.setLists()]);
+      const usual = this.usual.length > 0 ? this.usual : api.usual();
+      [this.choices, this.usual, this.venues, this.setLists] = await Promise.all([
+        this.choices ?? api.venueChoices(),
+        usual,
+        api.venues(),
+        api.setLists(),
+      ]);
       this.loaded = true;
       await this.#solve();
     });

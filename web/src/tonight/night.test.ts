@@ -39,12 +39,13 @@ const evening = (songs: number) =>
     songs: Array.from({ length: songs }, (_, at) => ({ entry: at, song: { id: at, title: `Song ${at}` } })),
     drums: [],
     notes: [],
-    plans: ['one_setup', 'balanced', 'no_compromise'].map((weighing) => ({ weighing, rows: [] })),
+    plans: ['one_setup', 'few_looks', 'no_compromise'].map((weighing) => ({ weighing, rows: [] })),
   }) as unknown as Evening;
 
 const ANSWERS = {
   'GET /kit': kit,
   'GET /venues/choices': { octaves_hz: [] },
+  'GET /presets/usual': [],
   'GET /venues': [{ id: 3, name: 'Saloon' }],
   'GET /set-lists': [list],
   'GET /set-lists/4/evening': evening(2),
@@ -56,7 +57,7 @@ const ANSWERS = {
 beforeEach(() => {
   vi.useFakeTimers();
   Object.assign(app, { kit, drumId: undefined, bench: undefined, notices: [], reachable: true });
-  Object.assign(night, { evening: undefined, setLists: [], venues: [], weighing: 'balanced', loaded: false });
+  Object.assign(night, { evening: undefined, setLists: [], venues: [], weighing: 'few_looks', loaded: false });
   stage.close();
 });
 
@@ -69,7 +70,7 @@ describe('tonight', () => {
   it('reads venues and lists, and works the chosen list out', async () => {
     served(ANSWERS);
     await night.load();
-    expect([night.loaded, night.setList?.name, night.venue, night.plan?.weighing]).toEqual([true, 'Friday', undefined, 'balanced']);
+    expect([night.loaded, night.setList?.name, night.venue, night.plan?.weighing]).toEqual([true, 'Friday', undefined, 'few_looks']);
     night.weighing = 'one_setup';
     expect(night.plan?.weighing).toBe('one_setup');
   });
@@ -152,7 +153,7 @@ describe('the stage view', () => {
     night.evening = {
       ...evening(2),
       drums: [{ drum_id: 7, name: 'Tom', setups }],
-      plans: [{ weighing: 'balanced', rows }],
+      plans: [{ weighing: 'few_looks', rows }],
     } as unknown as NonNullable<typeof night.evening>;
     stage.begin();
     stage.restart();

@@ -4,7 +4,7 @@ import { counted } from '../shell/figures';
 
 export const WEIGHINGS: Record<Weighing, { name: string; words: string }> = {
   one_setup: { name: 'One setup for all', words: 'nothing is touched between songs' },
-  balanced: { name: 'Balanced', words: 'changes that are worth it and fit in the gap' },
+  few_looks: { name: 'A few looks', words: 'the whole kit changes only where you would hear it, and time is left' },
   no_compromise: { name: 'No compromise', words: 'every song as it should be, however long the change takes' },
 };
 

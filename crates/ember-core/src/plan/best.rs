@@ -256,7 +256,7 @@ impl Search<'_> {
         let (toll, attack_db) = self.toll(indices);
         let limit = self.best.limit();
         let toll = toll + self.pitch(touch, indices);
-        toll + self.judge.least_misfit(touch, attack_db, limit - toll) <= limit
+        toll + self.judge.least_misfit(touch, attack_db) <= limit
     }
 
     /// Every angle between the devices that makes a difference.

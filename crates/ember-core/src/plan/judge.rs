@@ -1,9 +1,9 @@
 //! How far off a wish a treatment is to first order, and how far at least whatever way its devices are turned.
 
 use crate::damping::{FirstOrder, Touch};
-use crate::decay::{RING_ABOVE_BODY, RING_FROM_S, RING_TO_S};
+use crate::decay::RING_ABOVE_BODY;
 use crate::target::{Heard, Steps, Wanted};
-use crate::units::{LN_1000, amplitude};
+use crate::units::LN_1000;
 use crate::venue::at_hz;
 
 /// What a partial is to a wish.
@@ -21,7 +21,6 @@ struct Part {
     role: Role,
     reach: f64,
     reach_softest: f64,
-    power: f64,
 }
 
 /// One drum's partials against one wish. Where a partial is covered is looked up at the pitch that it has on the open drum.
@@ -45,17 +44,18 @@ impl<'a> Judge<'a> {
             Part {
                 role: match () {
                     () if start.is_body => Role::Body,
-                    () if start.hz >= RING_ABOVE_BODY * body_hz => Role::Overtone,
+                    () if start.hz >= wanted.ring_above_body * body_hz => Role::Overtone,
+                    () if start.hz >= RING_ABOVE_BODY * body_hz => Role::Body,
                     () => Role::Beside,
                 },
                 reach: reach(wanted.hardest_db),
                 reach_softest: reach(wanted.softest_db),
-                power: amplitude(start.level_db).powi(2),
             }
         };
-        let mut bodies = starts.iter().filter(|start| start.is_body);
-        let body_is_one = bodies.next().is_some_and(|body| body.tone.is_axial()) && bodies.next().is_none();
-        Self { parts: starts.iter().map(part).collect(), body_is_one, model, wanted }
+        let parts: Vec<Part> = starts.iter().map(part).collect();
+        let mut bodies = starts.iter().zip(&parts).filter(|(_, part)| part.role == Role::Body);
+        let body_is_one = bodies.next().is_some_and(|(body, _)| body.tone.is_axial()) && bodies.next().is_none();
+        Self { parts, body_is_one, model, wanted }
     }
 
     /// Steps off.
@@ -63,73 +63,48 @@ impl<'a> Judge<'a> {
         let mut tally = Tally::default();
         let mut parts = self.parts.iter();
         self.model.sketch(touch, |sketch| parts.next().into_iter().for_each(|part| tally.count(part, sketch.decay)));
-        tally.heard(Some(attack_lost_db), true).steps(self.wanted).into_iter().sum::<Steps>().get()
+        tally.steps(self.wanted, attack_lost_db, true)
     }
 
-    /// Steps off at least, however the devices in `touch` are turned about the drum's axis; not more than `enough` is looked for.
-    pub fn least_misfit(&self, touch: &Touch, attack_lost_db: f64, enough: f64) -> f64 {
+    /// Steps off at least, however the devices in `touch` are turned about the drum's axis.
+    pub fn least_misfit(&self, touch: &Touch, attack_lost_db: f64) -> f64 {
         let mut tally = Tally::default();
         let mut parts = self.parts.iter();
-        self.model.most(touch, |decay| parts.next().into_iter().for_each(|part| tally.lengths(part, decay)));
-        let steps = |tally: &Tally, share| tally.heard(Some(attack_lost_db), share).steps(self.wanted).into_iter().sum::<Steps>().get();
-        if !self.body_is_one {
-            // Turned otherwise it may last longer than that: then it is not known to be too short.
-            tally.softest_s = None;
-        }
-        let lengths = steps(&tally, false);
-        if lengths > enough {
-            return lengths;
-        }
-        let mut parts = self.parts.iter();
-        self.model.most(touch, |decay| parts.next().into_iter().for_each(|part| tally.energies(part, decay)));
-        steps(&tally, true)
+        self.model.most(touch, |decay| parts.next().into_iter().for_each(|part| tally.count(part, decay)));
+        tally.steps(self.wanted, attack_lost_db, self.body_is_one)
     }
 }
 
+/// What is heard of a sound, longest first.
 #[derive(Default)]
 struct Tally {
     body_s: Option<f64>,
     softest_s: Option<f64>,
     ring_s: Option<f64>,
-    body: f64,
-    over: f64,
 }
 
 impl Tally {
     fn count(&mut self, part: &Part, decay: f64) {
-        self.lengths(part, decay);
-        self.energies(part, decay);
-    }
-
-    fn lengths(&mut self, part: &Part, decay: f64) {
+        let longest = |length: &mut Option<f64>, reach: f64| *length = Some(length.unwrap_or(0.0).max(reach / decay));
         match part.role {
             Role::Body => {
-                self.body_s = Some(part.reach / decay);
-                self.softest_s = Some(part.reach_softest / decay);
+                longest(&mut self.body_s, part.reach);
+                longest(&mut self.softest_s, part.reach_softest);
             }
-            Role::Overtone => self.ring_s = Some(self.ring_s.unwrap_or(0.0).max(part.reach / decay)),
+            Role::Overtone => longest(&mut self.ring_s, part.reach),
             Role::Beside => (),
         }
     }
 
-    fn energies(&mut self, part: &Part, decay: f64) {
-        let rate = 2.0 * decay;
-        let energy = part.power * ((-rate * RING_FROM_S).exp() - (-rate * RING_TO_S).exp()) / rate;
-        match part.role {
-            Role::Body => self.body += energy,
-            Role::Overtone => self.over += energy,
-            Role::Beside => (),
-        }
-    }
-
-    fn heard(&self, attack_lost_db: Option<f64>, with_share: bool) -> Heard {
-        let all = self.body + self.over;
-        Heard {
+    /// Steps off. Where the body may last longer than was counted, it is not known to be too short, nor the ring to be too long beside it.
+    fn steps(&self, wanted: &Wanted, attack_lost_db: f64, body_is_known: bool) -> f64 {
+        let heard = Heard {
             body_s: self.body_s,
-            body_softest_s: self.softest_s,
+            body_softest_s: self.softest_s.filter(|_| body_is_known),
+            beside_ring_s: self.body_s.filter(|_| body_is_known),
             ring_s: self.ring_s,
-            ring_share: (with_share && all > 0.0).then(|| self.over / all),
-            attack_lost_db,
-        }
+            attack_lost_db: Some(attack_lost_db),
+        };
+        heard.steps(wanted).into_iter().sum::<Steps>().get()
     }
 }

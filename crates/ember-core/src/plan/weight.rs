@@ -1,7 +1,7 @@
 //! What a treatment costs besides what is left off the wish, in the same just-noticed steps.
 
 use crate::damping::{DeviceKind, Expectation, Placement, Range, device_info};
-use crate::decay::{DecayProfile, HeardBy, Partial};
+use crate::decay::Partial;
 use crate::drum::DrumKind;
 use crate::target::{Tails, Wanted};
 
@@ -84,9 +84,7 @@ impl Prospect {
                 .iter()
                 .map(|p| Partial { t60_s: p.t60_s.map(|t| t * if p.hz < top { body } else { ring }), ..p.clone() })
                 .collect();
-            let body = partials.iter().position(|p| Some(p.hz) == expected.profile.body_hz).or_else(|| HeardBy::Partials.body(&partials));
-            let DecayProfile { ring_share, .. } = DecayProfile::about(&partials, body);
-            Tails::new(&partials, &DecayProfile { ring_share, ..expected.profile.clone() }, lost)
+            Tails::new(&partials, &expected.profile, lost)
         };
         Self {
             expected: Tails::new(&expected.partials, &expected.profile, lost),

@@ -7,14 +7,16 @@ mod note;
 mod preset;
 mod song;
 mod steps;
+mod usual;
 mod wanted;
 mod written;
 
-pub use assess::{Aspect, Assessment, Heard, RoomNote, Tails, Verdict, assess};
+pub use assess::{Aspect, Assessment, Fit, Heard, OpenSound, RoomNote, Tails, Verdict, assess};
 pub use model::wish_from_sound;
 pub use note::{Feel, Meter, NoteValue, Pulse};
-pub use preset::{Length, NO_GENRE, Preset, Register, School, Wish, Wishes, built_in_preset, built_in_presets};
+pub use preset::{BodyLeast, Length, NO_GENRE, Preset, Register, School, Wish, Wishes, built_in_preset, built_in_presets};
 pub use song::{BPM, Dynamics, Gaps, Music, Song};
 pub use steps::Steps;
+pub use usual::{Usual, UsualInfo, usual_infos};
 pub use wanted::{Situation, Wanted, audible_length};
 pub use written::{NoteTrainer, NoteVerdict, PlayedNote, PlayedNotes, Stroke, WrittenNote};

@@ -1,7 +1,7 @@
 //! A wish taken from a sound that is liked: measured like any other strike, then turned round into what would be asked for.
 
 use super::assess::assess;
-use super::preset::{Length, Wish};
+use super::preset::{BodyLeast, Length, Wish};
 use super::wanted::Wanted;
 use crate::decay::{StrikeMeasurement, Warning, combine_partials, mark_ghosts, summarize};
 use crate::units::cents;
@@ -58,11 +58,16 @@ pub fn wish_from_sound(strikes: &[StrikeMeasurement], wanted: &Wanted, like: &Wi
         return Err("No clear body was found in it, so there is nothing to aim at.".into());
     };
     let seconds = |length: f64| Length::Seconds((length.clamp(LEAST_S, MOST_S) * 1000.0).round() / 1000.0);
+    let times = |ratio: f64| (ratio.clamp(0.1, 20.0) * 100.0).round() / 100.0;
     Ok(Wish {
         ring_gone: seconds((1.0 + ROOM) * found.ring_length_s.unwrap_or(0.0)),
-        body_least: seconds((1.0 - ROOM) * body),
+        // The model itself is as long as is wanted in any song.
+        floor_s: LEAST_S,
+        ceiling_s: None,
+        body_least: BodyLeast::Length(seconds((1.0 - ROOM) * body)),
         body_most: seconds(((1.0 + ROOM) * body).max((1.0 - ROOM) * body + LEAST_S)),
-        ring_share_most: found.ring_share.map_or(like.ring_share_most, |share| ((share + 0.05).clamp(0.05, 1.0) * 100.0).round() / 100.0),
+        ring_over_body_most: found.ring_length_s.map(|ring| times((1.0 + ROOM) * ring / body.max(LEAST_S))).or(like.ring_over_body_most),
+        usual: None,
         ..*like
     })
 }

@@ -1,6 +1,7 @@
 //! Genre presets: what a genre wants of each kind of drum, and why. All of it common practice, with no published source.
 
 use super::note::NoteValue;
+use super::usual::Usual;
 use crate::decay::HeardBy;
 use crate::drum::{Drum, DrumKind, Role};
 use crate::venue::Loudness;
@@ -88,21 +89,82 @@ impl Register {
     }
 }
 
-/// What a genre wants of one kind of drum.
+/// The shortest body that is wanted.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(untagged)]
+pub enum BodyLeast {
+    Length(Length),
+    /// A part of what is heard of the drum with nothing on it, 0 to 1.
+    Part {
+        of_open: f64,
+    },
+}
+
+/// What a genre wants of one kind of drum. As kept before a ring was held against its body, it is read with what stood for that.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(from = "KeptWish")]
 pub struct Wish {
-    /// The ring is gone within this.
+    /// The ring is gone within this, since something follows.
     pub ring_gone: Length,
+    /// Neither ring nor body need be gone sooner than this, however soon something follows, s.
+    pub floor_s: f64,
+    /// The ring is gone by this, however late something follows, s; null: only what follows decides.
+    pub ceiling_s: Option<f64>,
     /// The body lasts at least this.
-    pub body_least: Length,
+    pub body_least: BodyLeast,
     /// The body lasts at most this.
     pub body_most: Length,
-    /// Most of the energy 80 to 400 ms after the strike that may be overtones, 0 to 1.
-    pub ring_share_most: f64,
+    /// How many times as long as the body the ring may be heard; null: any.
+    pub ring_over_body_most: Option<f64>,
     /// Most attack that a treatment may take, dB.
     pub attack_loss_most_db: f64,
     pub register: Register,
+    /// What its players usually do to the drum; null where nothing is known.
+    #[serde(default)]
+    pub usual: Option<Usual>,
+}
+
+/// A wish as it stands in files, also older ones: those had a share of overtones and no floor.
+#[derive(Deserialize)]
+struct KeptWish {
+    ring_gone: Length,
+    #[serde(default)]
+    floor_s: Option<f64>,
+    #[serde(default)]
+    ceiling_s: Option<f64>,
+    body_least: BodyLeast,
+    body_most: Length,
+    #[serde(default)]
+    ring_share_most: Option<f64>,
+    #[serde(default)]
+    ring_over_body_most: Option<f64>,
+    attack_loss_most_db: f64,
+    register: Register,
+    #[serde(default)]
+    usual: Option<Usual>,
+}
+
+/// The least that a wish of an older file asks of a length, s.
+const OLD_FLOOR_S: f64 = 0.01;
+
+impl From<KeptWish> for Wish {
+    fn from(kept: KeptWish) -> Self {
+        // Half of what sounds on as overtones is a ring as long as the body, more or less.
+        let of_share = kept.ring_share_most.filter(|share| *share < 1.0).map(|share| ((0.5 + share) * 100.0).round() / 100.0);
+        Self {
+            ring_gone: kept.ring_gone,
+            floor_s: kept.floor_s.unwrap_or(OLD_FLOOR_S),
+            ceiling_s: kept.ceiling_s,
+            body_least: kept.body_least,
+            body_most: kept.body_most,
+            ring_over_body_most: kept.ring_over_body_most.or(of_share),
+            attack_loss_most_db: kept.attack_loss_most_db,
+            register: kept.register,
+            usual: kept.usual,
+        }
+    }
 }
 
 /// What each kind of drum is wished to do.
@@ -120,22 +182,28 @@ pub struct Wishes {
 fn metal(ring_gone: NoteValue) -> Wish {
     Wish {
         ring_gone: Length::Note(ring_gone),
-        body_least: Length::Note(NoteValue::ThirtySecond),
+        floor_s: 0.1,
+        ceiling_s: None,
+        body_least: BodyLeast::Part { of_open: 0.0 },
         body_most: Length::Note(ring_gone),
-        ring_share_most: 1.0,
+        ring_over_body_most: None,
         attack_loss_most_db: 1.5,
         register: Register::Middle,
+        usual: Some(Usual::Open),
     }
 }
 
 /// A concert bass drum is to sing low and long in any genre: its player ends the note by hand or knee (common practice, no published source).
 const CONCERT_BASS: Wish = Wish {
     ring_gone: Length::Note(NoteValue::Half),
-    body_least: Length::Note(NoteValue::Half),
+    floor_s: 0.2,
+    ceiling_s: None,
+    body_least: BodyLeast::Part { of_open: 0.6 },
     body_most: Length::Seconds(12.0),
-    ring_share_most: 0.35,
+    ring_over_body_most: Some(0.85),
     attack_loss_most_db: 2.0,
     register: Register::Low,
+    usual: Some(Usual::Open),
 };
 
 /// A genre, built in or the user's own.
@@ -190,18 +258,30 @@ impl Preset {
         for kind in DrumKind::OF_A_KIT {
             let wish = self.wish(kind);
             let word = kind.word();
-            for length in [wish.ring_gone, wish.body_least, wish.body_most] {
-                if let Length::Seconds(seconds) = length
-                    && !(0.01..=10.0).contains(&seconds)
-                {
-                    return Err(format!("A length for the {word} must be a note value, or between 0.01 and 10 s."));
+            let seconds = |length: Length| if let Length::Seconds(seconds) = length { Some(seconds) } else { None };
+            let least = if let BodyLeast::Length(length) = wish.body_least { Some(length) } else { None };
+            let lengths = [Some(wish.ring_gone), least, Some(wish.body_most)].into_iter().flatten().filter_map(seconds);
+            if !lengths.chain([wish.floor_s]).chain(wish.ceiling_s).all(|seconds| (0.01..=10.0).contains(&seconds)) {
+                return Err(format!("A length for the {word} must be a note value, or between 0.01 and 10 s."));
+            }
+            if wish.ceiling_s.is_some_and(|ceiling_s| ceiling_s < wish.floor_s) {
+                return Err(format!(
+                    "The {word}'s ring cannot be gone by {} s and be let ring for {} s.",
+                    wish.ceiling_s.unwrap_or(0.0),
+                    wish.floor_s
+                ));
+            }
+            match wish.body_least {
+                BodyLeast::Length(least) if self.seconds(least) >= self.seconds(wish.body_most).max(wish.floor_s) => {
+                    return Err(format!("The {word}'s body must be allowed to last longer than it has to."));
                 }
+                BodyLeast::Part { of_open } if !(0.0..=1.0).contains(&of_open) => {
+                    return Err(format!("The part of the {word}'s body that is to be left must be between 0 and 100 %."));
+                }
+                BodyLeast::Length(_) | BodyLeast::Part { .. } => {}
             }
-            if self.seconds(wish.body_least) >= self.seconds(wish.body_most) {
-                return Err(format!("The {word}'s body must be allowed to last longer than it has to."));
-            }
-            if !(0.0..=1.0).contains(&wish.ring_share_most) {
-                return Err(format!("The {word}'s share of overtones must be between 0 and 100 %."));
+            if wish.ring_over_body_most.is_some_and(|times| !(0.1..=20.0).contains(&times)) {
+                return Err(format!("The {word}'s ring may be heard for 0.1 to 20 times as long as its body, or for as long as it likes."));
             }
             if !(0.0..=20.0).contains(&wish.attack_loss_most_db) {
                 return Err(format!("The attack that the {word} may lose must be between 0 and 20 dB."));
@@ -260,6 +340,17 @@ mod tests {
         }
     }
 
+    /// A wish as files of the first versions hold it.
+    #[test]
+    fn wishes_of_older_files_are_read() {
+        let old = r#"{"ring_gone": "eighth", "body_least": 0.2, "body_most": "half", "ring_share_most": 0.4, "attack_loss_most_db": 2, "register": "low"}"#;
+        let read: Wish = serde_json::from_str(old).unwrap();
+        assert_eq!((read.ring_over_body_most, read.body_least), (Some(0.9), BodyLeast::Length(Length::Seconds(0.2))));
+        assert_eq!((read.floor_s, read.ceiling_s, read.usual), (OLD_FLOOR_S, None, None));
+        let again: Wish = serde_json::from_str(&serde_json::to_string(&read).unwrap()).unwrap();
+        assert_eq!(again, read);
+    }
+
     #[test]
     fn presets_that_cannot_be_are_refused_in_words() {
         let good = built_in_preset("rock").unwrap().clone();
@@ -271,8 +362,10 @@ mod tests {
         assert!(with(|p| p.name = " ".into()).contains("name"));
         assert!(with(|p| p.usual_bpm = 1000.0).contains("tempo"));
         assert!(with(|p| p.wishes.snare.ring_gone = Length::Seconds(-1.0)).contains("snare"));
-        assert!(with(|p| p.wishes.kick.body_most = Length::Note(NoteValue::ThirtySecond)).contains("kick"));
-        assert!(with(|p| p.wishes.tom.ring_share_most = 1.4).contains("overtones"));
+        assert!(with(|p| p.wishes.kick.body_least = BodyLeast::Length(Length::Note(NoteValue::Whole))).contains("kick"));
+        assert!(with(|p| p.wishes.tom.ring_over_body_most = Some(f64::NAN)).contains("its body"));
+        assert!(with(|p| p.wishes.tom.body_least = BodyLeast::Part { of_open: 1.4 }).contains("100 %"));
+        assert!(with(|p| p.wishes.tom.ceiling_s = Some(0.05)).contains("gone by"));
         assert!(with(|p| p.code = "my rock".into()).contains("code"));
     }
 }

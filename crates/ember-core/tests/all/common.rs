@@ -5,7 +5,7 @@ use ember_core::damping::{DeviceKind, Placement, device_info};
 use ember_core::decay::{HeardBy, Listener, Partial, StrikeMeasurement, TakeSummary, combine_partials, mark_ghosts, summarize};
 use ember_core::drum::{Drum, DrumKind};
 use ember_core::plan::{Sounding, validate_layout};
-use ember_core::target::{Music, Situation, Wanted, built_in_preset};
+use ember_core::target::{Music, OpenSound, Situation, Wanted, built_in_preset};
 use rand::{Rng, rngs::StdRng, seq::IndexedRandom};
 use std::ops::Range;
 
@@ -16,10 +16,14 @@ pub struct Measured {
     pub summary: TakeSummary,
 }
 
-/// What `genre` at `bpm` leaves room for on the usual drum of `kind`, nowhere in particular.
-pub fn wanted(genre: &str, bpm: f64, kind: DrumKind) -> Wanted {
+/// What `genre` at `bpm` leaves room for on the usual drum of `kind`, which sounds like `open` with nothing on it, nowhere in particular.
+pub fn wanted(genre: &str, bpm: f64, kind: DrumKind, open: &Measured) -> Wanted {
     let preset = built_in_preset(genre).expect("a built-in genre");
-    Wanted::new(&Situation { preset, music: &Music::new(genre, bpm), venue: None }, &BenchDrum::usual(kind), None)
+    Wanted::new(
+        &Situation { preset, music: &Music::new(genre, bpm), venue: None },
+        &BenchDrum::usual(kind),
+        Some(&OpenSound::new(&open.partials, &open.summary)),
+    )
 }
 
 /// `strikes` hits.

@@ -33,7 +33,7 @@ fn every_kind_is_measured_wished_for_and_planned() {
             drum: &drum,
             partials: &take.partials,
             profile: &take.summary.profile,
-            wanted: wanted("rock", 120.0, kind),
+            wanted: wanted("rock", 120.0, kind, &take),
             shelf: &shelf,
             limits: Limits::default(),
             strengths: &Strengths::default(),
@@ -56,7 +56,7 @@ fn a_concert_bass_drum_is_low_and_long_and_a_marching_one_higher_and_shorter() {
     assert!(concert.0 < 0.75 * kick.0 && concert.1 > 1.5 * kick.1, "{concert:?} against {kick:?}");
     assert!(marching.0 > 1.1 * kick.0 && marching.1 < concert.1, "{marching:?} against {kick:?}");
     // It is to last: no genre's kick is its measure.
-    assert!(wanted("funk", 100.0, DrumKind::ConcertBass).body_length_most_s > 5.0);
+    assert!(wanted("funk", 100.0, DrumKind::ConcertBass, &take(&BenchDrum::usual(DrumKind::ConcertBass))).body_length_most_s > 5.0);
 }
 
 /// A tom without its lower head is short and lower, so that its batter is tuned up; a mesh does the same and rattles less. Its clear pitch is

@@ -27,8 +27,16 @@ struct Night {
 }
 
 fn night(count: u32) -> Night {
+    night_of(count, &SONGS)
+}
+
+fn night_of(count: u32, songs: &[(&str, f64)]) -> Night {
     let shelf = DeviceKind::ALL.map(|device| ShelfItem::new(device, count)).to_vec();
-    let wishes: Vec<Vec<Wanted>> = KINDS.iter().map(|kind| SONGS.iter().map(|(genre, bpm)| wanted(genre, *bpm, *kind)).collect()).collect();
+    let wishes: Vec<Vec<Wanted>> = KINDS
+        .iter()
+        .zip(DRUMS.iter())
+        .map(|(kind, (_, open))| songs.iter().map(|(genre, bpm)| wanted(genre, *bpm, *kind, open)).collect())
+        .collect();
     let setups = DRUMS
         .iter()
         .zip(&wishes)
@@ -43,11 +51,12 @@ fn night(count: u32) -> Night {
 
 fn solved(night: &Night, weighing: Weighing, gap_s: f64, pin: Option<(usize, usize, usize)>) -> EveningPlan {
     let drums = night.setups.iter().zip(&night.wishes).enumerate().map(|(d, (setups, wishes))| {
-        let pins =
-            (0..SONGS.len()).map(|song| pin.filter(|(pinned_song, drum, _)| (*pinned_song, *drum) == (song, d)).map(|pin| pin.2)).collect();
+        let pins = (0..wishes.len())
+            .map(|song| pin.filter(|(pinned_song, drum, _)| (*pinned_song, *drum) == (song, d)).map(|pin| pin.2))
+            .collect();
         EveningDrum { setups, wishes, pins }
     });
-    Evening { drums: drums.collect(), gaps_s: vec![gap_s; SONGS.len()], shelf: &night.shelf, patience: Patience::ENDLESS }
+    Evening { drums: drums.collect(), gaps_s: vec![gap_s; night.wishes[0].len()], shelf: &night.shelf, patience: Patience::ENDLESS }
         .plan(weighing)
         .unwrap()
 }
@@ -55,20 +64,38 @@ fn solved(night: &Night, weighing: Weighing, gap_s: f64, pin: Option<(usize, usi
 #[test]
 fn the_two_ends_are_the_ends() {
     let night = night(2);
-    let [one, balanced, best] = Weighing::ALL.map(|weighing| solved(&night, weighing, 40.0, None));
+    let [one, few, best] = Weighing::ALL.map(|weighing| solved(&night, weighing, 40.0, None));
     assert!(one.changes == 0 && one.proved && one.late == 0);
-    assert!(best.steps <= balanced.steps + 1e-3 && balanced.steps <= one.steps + 1e-9, "{} {} {}", best.steps, balanced.steps, one.steps);
-    assert!(balanced.change_s <= best.change_s + 1e-9 && balanced.late == 0);
+    assert!(best.steps <= few.steps + 1e-3 && best.steps <= one.steps + 1e-9, "{} {} {}", best.steps, few.steps, one.steps);
+    assert!(few.fitting >= one.fitting && few.change_s <= best.change_s + 1e-9 && few.late == 0);
     assert!(best.changes > 0, "these songs ask for different things");
-    assert!([&one, &balanced, &best].iter().all(|plan| plan.second_best.as_ref().is_some_and(|second| !second.differs.is_empty())));
+    assert!([&one, &best].iter().all(|plan| plan.second_best.as_ref().is_some_and(|second| !second.differs.is_empty())));
+}
+
+/// Two to four looks of the whole kit, each with its name, and songs of one look alike but for pins.
+#[test]
+fn songs_share_a_few_looks() {
+    let songs = [[("metal", 180.0); 4], [("traditional_jazz", 160.0); 4]].concat();
+    let night = night_of(2, &songs);
+    let plan = solved(&night, Weighing::FewLooks, 60.0, Some((1, 0, 0)));
+    assert!((2..=4).contains(&plan.looks.len()), "these songs ask for different things: {:?}", plan.looks);
+    assert!(plan.changes <= 6, "one change of the kit, and the pin: {}", plan.changes);
+    for (song, row) in plan.rows.iter().enumerate() {
+        let look = &plan.looks[row.look.unwrap()];
+        assert!(row.cells.iter().zip(&look.setups).all(|(cell, setup)| cell.pinned || cell.setup == *setup), "song {song}");
+    }
+    let names: Vec<&str> = plan.looks.iter().map(|look| look.name.as_str()).collect();
+    assert!(["Light", "Open"].contains(&names[0]) && names.last().is_some_and(|name| ["Tight", "Dead"].contains(name)), "{names:?}");
+    assert!(plan.rows[3].look > plan.rows[4].look, "{:?}", plan.rows.iter().map(|row| row.look).collect::<Vec<_>>());
+    assert!(solved(&night, Weighing::NoCompromise, 60.0, None).looks.is_empty());
 }
 
 #[test]
 fn no_change_is_longer_than_its_gap_and_too_short_a_gap_leaves_all_as_it_is() {
     let night = night(2);
     for gap_s in [0.0, 4.0, 12.0, 60.0] {
-        let plan = solved(&night, Weighing::Balanced, gap_s, None);
-        assert!(plan.rows.iter().skip(1).all(|row| row.change_s <= gap_s && row.over_s == 0.0), "{gap_s} s");
+        let plan = solved(&night, Weighing::FewLooks, gap_s, None);
+        assert!(plan.rows.iter().skip(1).all(|row| row.change_s <= 0.75 * gap_s + 1e-9 && row.over_s == 0.0), "{gap_s} s");
         assert!(gap_s > 0.0 || plan.changes == 0);
     }
 }
@@ -88,7 +115,7 @@ fn pins_are_kept_even_where_the_gap_is_too_short_and_that_is_said() {
 
 #[test]
 fn two_drums_never_use_more_than_the_shelf_holds() {
-    let plan = solved(&night(1), Weighing::Balanced, 600.0, None);
+    let plan = solved(&night(1), Weighing::FewLooks, 600.0, None);
     assert!(plan.rows.iter().all(|row| row.missing.is_empty()));
 }
 

@@ -253,8 +253,8 @@ fn chosen(index: usize, others: usize) -> Option<(f64, f64)> {
     let mut rng = StdRng::seed_from_u64(11_000 + index as u64);
     let drawn = Drawn::new(&mut rng, index);
     let open = measured(&drawn.with(&[]).play(2, 7));
-    let (genre, bpm) = *[("rock", 120.0), ("metal", 180.0), ("funk", 100.0), ("jazz", 140.0), ("cumbia", 96.0)].choose(&mut rng)?;
-    let wanted = wanted(genre, bpm, drawn.drum.kind);
+    let (genre, bpm) = *[("rock", 120.0), ("metal", 180.0), ("funk", 100.0), ("swing", 140.0), ("cumbia", 96.0)].choose(&mut rng)?;
+    let wanted = wanted(genre, bpm, drawn.drum.kind, &open);
     let shelf: Vec<ShelfItem> = DeviceKind::ALL.into_iter().filter(|kind| !kind.is_own()).map(|kind| ShelfItem::new(kind, 2)).collect();
     let question = Question {
         drum: &drawn.drum,

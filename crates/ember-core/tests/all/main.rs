@@ -11,6 +11,7 @@ mod different_drums;
 mod doubt;
 mod even_heads;
 mod evening;
+mod genres;
 mod hard_input;
 mod heard_first;
 mod in_air;

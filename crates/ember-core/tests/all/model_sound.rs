@@ -3,12 +3,12 @@
 use crate::common::{measured, played, wanted};
 use ember_core::bench_drum::BenchDrum;
 use ember_core::drum::DrumKind;
-use ember_core::target::{Length, Wanted, assess, built_in_preset, wish_from_sound};
+use ember_core::target::{BodyLeast, Length, Wanted, assess, built_in_preset, wish_from_sound};
 
 #[test]
 fn a_drum_fits_the_wish_that_was_taken_from_it() {
     let model = measured(&played(&BenchDrum::new(&BenchDrum::usual(DrumKind::Tom), &[]).unwrap(), 3));
-    let surf = wanted("surf", 150.0, DrumKind::Tom);
+    let surf = wanted("surf", 150.0, DrumKind::Tom, &model);
     assert!(!assess(&model.partials, &model.summary.profile, &surf, None).fits, "an open tom is too long for surf");
     let like = built_in_preset("surf").unwrap().wishes.tom;
     let wish = wish_from_sound(&model.strikes, &surf, &like).unwrap();
@@ -18,11 +18,12 @@ fn a_drum_fits_the_wish_that_was_taken_from_it() {
         Length::Seconds(seconds) => seconds,
         Length::Note(_) => panic!("a sound has no note values"),
     };
+    let BodyLeast::Length(Length::Seconds(least)) = wish.body_least else { panic!("a sound has seconds") };
     let own = Wanted {
         ring_length_most_s: seconds(wish.ring_gone),
-        body_length_least_s: seconds(wish.body_least),
+        body_length_least_s: least,
         body_length_most_s: seconds(wish.body_most),
-        ring_share_most: wish.ring_share_most,
+        ring_over_body_most: wish.ring_over_body_most,
         ..surf
     };
     let found = assess(&model.partials, &model.summary.profile, &own, None);
@@ -32,10 +33,11 @@ fn a_drum_fits_the_wish_that_was_taken_from_it() {
 
 #[test]
 fn two_drums_music_and_silence_are_refused_in_words() {
-    let surf = wanted("surf", 150.0, DrumKind::Tom);
+    let drum = |kind| measured(&played(&BenchDrum::new(&BenchDrum::usual(kind), &[]).unwrap(), 2));
+    let open = drum(DrumKind::Tom);
+    let surf = wanted("surf", 150.0, DrumKind::Tom, &open);
     let like = built_in_preset("surf").unwrap().wishes.tom;
-    let drum = |kind| measured(&played(&BenchDrum::new(&BenchDrum::usual(kind), &[]).unwrap(), 2)).strikes;
-    let two = [drum(DrumKind::Tom), drum(DrumKind::Kick)].concat();
+    let two = [open.strikes, drum(DrumKind::Kick).strikes].concat();
     assert!(wish_from_sound(&two, &surf, &like).unwrap_err().contains("not of one drum"));
     assert!(wish_from_sound(&[], &surf, &like).unwrap_err().contains("No strike was found"));
     // Drums without a pause over a bass line: nothing decays before the next thing sounds.

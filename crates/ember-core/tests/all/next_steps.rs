@@ -16,7 +16,7 @@ fn ask<T>(genre: &str, bpm: f64, shelf: &[ShelfItem], work: impl Fn(&Question) -
         drum: &drum,
         partials: &TOM.partials,
         profile: &TOM.summary.profile,
-        wanted: wanted(genre, bpm, DrumKind::Tom),
+        wanted: wanted(genre, bpm, DrumKind::Tom, &TOM),
         shelf,
         limits: Limits::default(),
         strengths: &Strengths::default(),
@@ -75,8 +75,8 @@ fn what_fits_is_left_alone_and_an_empty_shelf_helps_no_further() {
     let pads = placed(&["gel_pad:1:0.75:120", "gel_pad:1:0.8:210"]);
     let sound = expected(&pads);
     let found = Sounding { partials: &sound.partials, profile: &sound.profile };
-    let mut easy = wanted("cumbia", 96.0, DrumKind::Tom);
-    (easy.ring_length_most_s, easy.body_length_most_s, easy.body_length_least_s, easy.ring_share_most) = (9.0, 9.0, 0.001, 1.0);
+    let mut easy = wanted("cumbia", 96.0, DrumKind::Tom, &TOM);
+    (easy.ring_length_most_s, easy.body_length_most_s, easy.body_length_least_s, easy.ring_over_body_most) = (9.0, 9.0, 0.001, None);
     let next = ask("cumbia", 96.0, &[], |question| {
         let question = Question { wanted: easy.clone(), ..*question };
         next_step(&question, &pads, found)

@@ -20,7 +20,7 @@ fn shelf(count: u32) -> Vec<ShelfItem> {
 
 fn ask<T>(genre: &str, bpm: f64, shelf: &[ShelfItem], limits: Limits, work: impl Fn(&Question) -> T) -> T {
     let drum = BenchDrum::usual(DrumKind::Tom);
-    let wanted = wanted(genre, bpm, DrumKind::Tom);
+    let wanted = wanted(genre, bpm, DrumKind::Tom, &TOM);
     work(&Question {
         drum: &drum,
         partials: &TOM.partials,

@@ -6,7 +6,7 @@ use ember_core::bench_drum::BenchDrum;
 use ember_core::decay::Dynamic;
 use ember_core::drum::DrumKind;
 use ember_core::target::{
-    Assessment, Dynamics, Feel, Music, NoteValue, School, Situation, Wanted, assess, built_in_preset, built_in_presets,
+    Assessment, Dynamics, Feel, Music, NoteValue, OpenSound, School, Situation, Wanted, assess, built_in_preset, built_in_presets,
 };
 use ember_core::venue::{Heard, Loudness, Room, RoomClass, Venue, room_class_infos};
 use std::sync::LazyLock;
@@ -28,7 +28,11 @@ fn venue(loudness: Loudness, class: RoomClass, heard: Heard) -> Venue {
 
 fn wanted(music: &Music, venue: &Venue, kind: DrumKind) -> Wanted {
     let preset = built_in_preset(&music.genre).unwrap();
-    Wanted::new(&Situation { preset, music, venue: Some(venue) }, &BenchDrum::usual(kind), None)
+    Wanted::new(
+        &Situation { preset, music, venue: Some(venue) },
+        &BenchDrum::usual(kind),
+        Some(&OpenSound::new(&TOM.partials, &TOM.summary)),
+    )
 }
 
 fn tom(music: &Music, venue: &Venue) -> Assessment {
@@ -75,8 +79,12 @@ fn schools_go_from_singing_to_dry() {
             let of = |school| wanted(&Music { school: Some(school), ..Music::new(&preset.code, preset.usual_bpm) }, &place, kind);
             let [open, controlled, dead] = [School::Open, School::Controlled, School::Dead].map(of);
             assert!(open.ring_length_most_s > controlled.ring_length_most_s && controlled.ring_length_most_s > dead.ring_length_most_s);
-            assert!(open.body_length_most_s > dead.body_length_most_s && open.ring_share_most >= dead.ring_share_most);
-            assert!(dead.body_length_least_s > 0.0 && dead.ring_share_most >= 0.05, "{} {kind:?}: something is always left", preset.name);
+            assert!(open.body_length_most_s > dead.body_length_most_s && open.ring_over_body_most >= dead.ring_over_body_most);
+            assert!(
+                dead.body_length_least_s > 0.0 && dead.ring_over_body_most > Some(0.0),
+                "{} {kind:?}: something is always left",
+                preset.name
+            );
         }
     }
     // The open genres leave a tom at least twice the ring of the dead ones, at one tempo.

@@ -10,7 +10,7 @@ use axum::extract::State;
 use ember_core::Patience;
 use ember_core::damping::{Placement, device_info};
 use ember_core::drum::{Drum, DrumKind};
-use ember_core::plan::{Change, Evening, EveningDrum, EveningPlan, Packed, SecondBest, Setup, ShelfItem, Weighing, packing};
+use ember_core::plan::{Change, Evening, EveningDrum, EveningPlan, Look, Packed, SecondBest, Setup, ShelfItem, Weighing, packing};
 use ember_core::target::Wanted;
 use ember_store::KeptSong;
 use rayon::prelude::*;
@@ -85,6 +85,8 @@ pub struct CellView {
 /// One song's setups.
 #[derive(Debug, Clone, Serialize, ToSchema)]
 pub struct RowView {
+    /// Which look it is played in; null where songs share none.
+    pub look: Option<usize>,
     /// In the order of the drums.
     pub cells: Vec<CellView>,
     /// Seconds that all changes before it take together.
@@ -99,6 +101,8 @@ pub struct RowView {
 #[derive(Debug, Clone, Serialize, ToSchema)]
 pub struct EveningPlanView {
     pub weighing: Weighing,
+    /// States of the whole kit that songs share, from the most open to the deadest.
+    pub looks: Vec<Look>,
     /// In the order of the songs.
     pub rows: Vec<RowView>,
     /// Just noticed steps off, some of the doubt, and what treatments take away, all songs and drums together.
@@ -241,6 +245,7 @@ fn plan_view(plan: &EveningPlan, playing: &[Playing], packing: Vec<Packed>) -> E
         _ => playing[d].1[plan.rows[song - 1].cells[d].setup].placements.len(),
     };
     let rows = plan.rows.iter().enumerate().map(|(song, row)| RowView {
+        look: row.look,
         cells: row
             .cells
             .iter()
@@ -262,6 +267,7 @@ fn plan_view(plan: &EveningPlan, playing: &[Playing], packing: Vec<Packed>) -> E
     });
     EveningPlanView {
         weighing: plan.weighing,
+        looks: plan.looks.clone(),
         rows: rows.collect(),
         steps: plan.steps,
         fitting: plan.fitting,

@@ -9,7 +9,7 @@ use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
 use ember_core::drum::Drum;
-use ember_core::target::{Assessment, assess};
+use ember_core::target::{Assessment, Fit, assess};
 use ember_store::{KeptDrum, KeptTonight, Scene, Store, StoreError};
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -21,6 +21,8 @@ pub enum DrumStanding {
     Unmeasured,
     /// As wanted tonight.
     Fits,
+    /// Off by no more than is heard.
+    Nearly,
     Off,
     /// Something was put on; what it did is not measured yet.
     Unchecked,
@@ -77,7 +79,8 @@ fn drum_state(store: &Store, drum: KeptDrum, scene: &Scene) -> Result<DrumState,
     let (standing, headline) = match &assessment {
         None if on.is_some() => (DrumStanding::Unchecked, "Hit it again to check".to_string()),
         None => (DrumStanding::Unmeasured, "Not measured yet".to_string()),
-        Some(found) if found.fits => (DrumStanding::Fits, "Fits tonight".to_string()),
+        Some(Assessment { fit: Fit::In, .. }) => (DrumStanding::Fits, "Fits tonight".to_string()),
+        Some(Assessment { fit: Fit::Nearly, .. }) => (DrumStanding::Nearly, "Nearly fits tonight".to_string()),
         Some(found) => {
             (DrumStanding::Off, found.off.first().map_or("No clear body", |worst| worst.sentence.trim_end_matches('.')).to_string())
         }

@@ -38,7 +38,7 @@ use crate::web_files;
 use axum::extract::DefaultBodyLimit;
 use axum::http::StatusCode;
 use axum::{Router, middleware, routing::get};
-use ember_core::target::Wanted;
+use ember_core::target::{OpenSound, Wanted};
 use ember_store::{KeptDrum, KeptTake, Scene, Store, StoreError};
 use std::time::Duration;
 use tower_http::compression::CompressionLayer;
@@ -77,6 +77,7 @@ fn described() -> (Router<AppState>, utoipa::openapi::OpenApi) {
         .routes(routes!(presets::presets))
         .routes(routes!(presets::set_preset, presets::reset_preset))
         .routes(routes!(presets::wish_of_file))
+        .routes(routes!(presets::usual))
         .routes(routes!(venues::choices))
         .routes(routes!(venues::venues, venues::add_venue))
         .routes(routes!(venues::change_venue, venues::remove_venue))
@@ -221,8 +222,8 @@ fn open_take(store: &Store, drum_id: i64) -> Result<Option<KeptTake>, StoreError
     }
 }
 
-/// What `scene` leaves room for on `drum`. A measured band is held against the level of the drum's own strikes.
+/// What `scene` leaves room for on `drum`, held against the drum's own strikes with nothing on it.
 fn wanted_of(store: &Store, scene: &Scene, drum: &KeptDrum) -> Result<Wanted, StoreError> {
-    let strike_dbfs = open_take(store, drum.id)?.and_then(|take| take.summary.partial_dbfs);
-    Ok(scene.wanted(&drum.drum, strike_dbfs))
+    let open = open_take(store, drum.id)?.map(|take| OpenSound::new(&take.partials, &take.summary));
+    Ok(scene.wanted(&drum.drum, open.as_ref()))
 }

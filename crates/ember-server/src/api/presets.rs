@@ -9,7 +9,7 @@ use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
 use ember_core::drum::DrumKind;
-use ember_core::target::{Preset, Wish, wish_from_sound};
+use ember_core::target::{Preset, UsualInfo, Wish, usual_infos, wish_from_sound};
 use ember_store::{KeptPreset, StoreError};
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
@@ -56,6 +56,12 @@ pub struct ModelSound {
     /// Name of the file; its ending helps to tell the format.
     #[serde(default)]
     name: String,
+}
+
+/// Usual treatments that a genre may name.
+#[utoipa::path(get, path = "/presets/usual", tag = "presets", responses((status = 200, body = Vec<UsualInfo>)))]
+pub async fn usual() -> Json<Vec<UsualInfo>> {
+    Json(usual_infos())
 }
 
 /// What a model sound asks for.

@@ -13,7 +13,7 @@ use ember_core::decay::{Dynamic, HeardStrike, Listener};
 use ember_core::drum::{Drum, Front, Head, HeadSide};
 use ember_core::kick::FrontPredictor;
 use ember_core::plan::{Limits, Offer, Plan, Question, ShelfItem, evaluate, front_trial};
-use ember_core::target::Song;
+use ember_core::target::{OpenSound, Song};
 use ember_core::venue::Venue;
 use ember_store::{Contents, Entry, KeptDrum, KeptTonight, NewStrike, SetList, Source, Store, StoreError};
 use rayon::prelude::*;
@@ -294,7 +294,7 @@ fn carry_out(store: &mut Store, kept: &KeptDrum, at: i64, plan: impl FnOnce(&Que
         drum: &kept.drum,
         partials: &open.partials,
         profile: &open.summary.profile,
-        wanted: scene.wanted(&kept.drum, open.summary.partial_dbfs),
+        wanted: scene.wanted(&kept.drum, Some(&OpenSound::new(&open.partials, &open.summary))),
         shelf: &shelf,
         limits: scene.tonight.limits,
         strengths: &learned.on(&kept.drum),

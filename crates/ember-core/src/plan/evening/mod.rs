@@ -17,12 +17,17 @@ use crate::target::{Steps, Wanted, assess};
 use change::devices;
 use rayon::prelude::*;
 use serde::{Deserialize, Serialize};
-use solver::{Choices, Tableau, Way};
+use solver::{Choices, Habits, Looks, Tableau, Way};
 
 /// What a second of changing in front of the audience is worth, in steps (from experience, no published source).
 const STEPS_PER_SECOND: f64 = 1.0 / 20.0;
 /// Where changing is to cost nothing it still decides between equals.
 const HARDLY: f64 = 1e-4;
+
+/// In a few looks: how many, what each drum that is changed costs besides its seconds, what one more look must be worth, and what a drum costs
+/// in each song in which it is heard to be off, all in steps; a quarter of each gap is left (from experience, no published source).
+const HABITS: Habits = Habits { most: 4, per_change: 1.0, per_look: 3.0, part_of_gap: 0.75 };
+const HEARD_FAULT: f64 = 4.0;
 
 /// How an evening is weighed.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
@@ -31,14 +36,14 @@ const HARDLY: f64 = 1e-4;
 pub enum Weighing {
     /// One setup for all songs.
     OneSetup,
-    /// As near to each song as the time between songs allows and is worth.
-    Balanced,
+    /// The kit in a few looks that songs share, changed only where that is worth it and the time between songs allows.
+    FewLooks,
     /// Each song as it should be, however long the change takes.
     NoCompromise,
 }
 
 impl Weighing {
-    pub const ALL: [Self; 3] = [Self::OneSetup, Self::Balanced, Self::NoCompromise];
+    pub const ALL: [Self; 3] = [Self::OneSetup, Self::FewLooks, Self::NoCompromise];
 }
 
 /// One drum that takes part.
@@ -78,10 +83,21 @@ pub struct Cell {
     pub change: Option<Change>,
 }
 
+/// A state of the whole kit that songs share.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Look {
+    pub name: String,
+    /// By drum: which of its setups.
+    pub setups: Vec<usize>,
+}
+
 /// One song.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Row {
+    /// Which look it is played in; null where there are none.
+    pub look: Option<usize>,
     /// In the order of the drums.
     pub cells: Vec<Cell>,
     /// Seconds that all changes before it take together.
@@ -116,6 +132,8 @@ pub struct SecondBest {
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct EveningPlan {
     pub weighing: Weighing,
+    /// From the most open to the deadest; empty where songs share none.
+    pub looks: Vec<Look>,
     pub rows: Vec<Row>,
     /// Steps off, some of the doubt, and what treatments take away, all songs and drums together.
     pub steps: f64,
@@ -140,15 +158,22 @@ pub struct EveningPlan {
 impl Evening<'_> {
     /// The best way. `None` without songs or drums.
     pub fn plan(&self, weighing: Weighing) -> Option<EveningPlan> {
+        if self.gaps_s.is_empty() || self.drums.is_empty() {
+            return None;
+        }
         let costs = self.costs();
         let tableau = self.tableau(&costs, weighing);
-        let solution = match weighing {
-            Weighing::OneSetup => {
+        let in_looks = (weighing == Weighing::FewLooks).then(|| self.in_looks(&costs, &tableau)).flatten();
+        let solution = match (&in_looks, weighing) {
+            (Some(Looks { way, cost, bound, .. }), _) => {
+                solver::Solution { way: way.clone(), cost: *cost, bound: *bound, second: None, proved: *cost <= *bound + HARDLY }
+            }
+            (None, Weighing::OneSetup) => {
                 let solution = self.unchanging(&tableau).solve(self.patience)?;
                 let spread = |way: &Way| self.through(way.first().map_or(&[][..], Vec::as_slice));
                 solver::Solution { way: spread(&solution.way), second: solution.second.map(|(way, cost)| (spread(&way), cost)), ..solution }
             }
-            Weighing::Balanced | Weighing::NoCompromise => tableau.solve(self.patience)?,
+            (None, Weighing::FewLooks | Weighing::NoCompromise) => tableau.solve(self.patience)?,
         };
         let steps = |way: &Way| {
             let of = |(song, setups): (usize, &Vec<usize>)| {
@@ -159,10 +184,12 @@ impl Evening<'_> {
         let second_best = solution
             .second
             .map(|(way, cost)| SecondBest { more: (cost - solution.cost).max(0.0), differs: differences(&solution.way, &way) });
-        let rows = self.rows(&solution.way);
+        let (looks, played) = in_looks.map_or((Vec::new(), Vec::new()), |looks| self.named(&looks));
+        let rows = self.rows(&solution.way, &played);
         let cells: Vec<&Cell> = rows.iter().flat_map(|row| &row.cells).collect();
         Some(EveningPlan {
             weighing,
+            looks,
             steps: steps(&solution.way),
             fitting: cells.iter().filter(|cell| cell.fits).count(),
             cells: cells.len(),
@@ -175,6 +202,42 @@ impl Evening<'_> {
             cut_short: self.patience.is_over(),
             rows,
         })
+    }
+
+    /// The evening in a few looks, where what is heard to be off counts most.
+    fn in_looks(&self, costs: &[Vec<Vec<Option<Steps>>>], tableau: &Tableau) -> Option<Looks> {
+        let one = self.unchanging(tableau).solve(self.patience)?;
+        let mut tableau = tableau.clone();
+        for ((choices, drum), costs) in tableau.drums.iter_mut().zip(&self.drums).zip(costs) {
+            for ((cost, wanted), known) in choices.cost.iter_mut().zip(drum.wishes).zip(costs) {
+                let is_off = |setup: &Setup| !setup.prospect.expected.fits(wanted);
+                let off = cost.iter_mut().zip(drum.setups).zip(known).filter(|((_, setup), known)| known.is_some() && is_off(setup));
+                off.for_each(|((cost, _), _)| *cost += HEARD_FAULT);
+            }
+        }
+        Some(tableau.in_looks(one.way.first()?.clone(), HABITS, self.patience))
+    }
+
+    /// The looks that are played, from the most open to the deadest, and which of them each song is played in.
+    fn named(&self, looks: &Looks) -> (Vec<Look>, Vec<usize>) {
+        let damped = |look: &usize| -> f64 {
+            let of = |(drum, setup): (&EveningDrum, &usize)| Some(drum.setups.first()?.length()?.ln() - drum.setups[*setup].length()?.ln());
+            self.drums.iter().zip(&looks.looks[*look]).filter_map(of).sum()
+        };
+        let mut used: Vec<usize> = (0..looks.looks.len()).filter(|look| looks.played.contains(look)).collect();
+        used.sort_by(|a, b| damped(a).total_cmp(&damped(b)));
+        let is_open =
+            |look: usize| self.drums.iter().zip(&looks.looks[look]).all(|(drum, setup)| drum.setups[*setup].placements.is_empty());
+        let first = if used.first().is_some_and(|look| is_open(*look)) { "Open" } else { "Light" };
+        let names: &[&str] = match used.len() {
+            1 => &["All evening"],
+            2 => &[first, "Tight"],
+            3 => &[first, "Tight", "Dead"],
+            _ => &[first, "Medium", "Tight", "Dead"],
+        };
+        let played = looks.played.iter().map(|look| used.iter().position(|used| used == look).unwrap_or(0)).collect();
+        let named = used.iter().zip(names).map(|(look, name)| Look { name: (*name).into(), setups: looks.looks[*look].clone() });
+        (named.collect(), played)
     }
 
     /// By drum, song and setup.
@@ -194,7 +257,7 @@ impl Evening<'_> {
 
     fn tableau(&self, costs: &[Vec<Vec<Option<Steps>>>], weighing: Weighing) -> Tableau {
         let (per_second, to_begin) = match weighing {
-            Weighing::OneSetup | Weighing::Balanced => (STEPS_PER_SECOND, 1.0),
+            Weighing::OneSetup | Weighing::FewLooks => (STEPS_PER_SECOND, 1.0),
             Weighing::NoCompromise => (HARDLY, HARDLY),
         };
         let drums = self.drums.iter().zip(costs).map(|(drum, cost)| Choices {
@@ -211,7 +274,7 @@ impl Evening<'_> {
             drums: drums.collect(),
             gaps_s: match weighing {
                 Weighing::NoCompromise => vec![f64::INFINITY; self.gaps_s.len()],
-                Weighing::OneSetup | Weighing::Balanced => self.gaps_s.clone(),
+                Weighing::OneSetup | Weighing::FewLooks => self.gaps_s.clone(),
             },
             owned: DeviceKind::ALL.map(|kind| self.shelf.iter().filter(|item| item.device == kind).map(|item| item.count).sum()).to_vec(),
             per_second,
@@ -236,7 +299,7 @@ impl Evening<'_> {
         (0..self.gaps_s.len()).map(song).collect()
     }
 
-    fn rows(&self, way: &Way) -> Vec<Row> {
+    fn rows(&self, way: &Way, played: &[usize]) -> Vec<Row> {
         (0..way.len())
             .map(|song| {
                 let cells: Vec<Cell> = self.drums.iter().enumerate().map(|(d, drum)| cell(drum, song, d, way)).collect();
@@ -251,7 +314,13 @@ impl Evening<'_> {
                     .map(|(device, used)| ShelfItem { count: used.saturating_sub(owned(device)), made: made(device), device })
                     .filter(|item| item.count > 0)
                     .collect();
-                Row { cells, over_s: if song == 0 { 0.0 } else { (change_s - self.gaps_s[song]).max(0.0) }, change_s, missing }
+                Row {
+                    look: played.get(song).copied(),
+                    cells,
+                    over_s: if song == 0 { 0.0 } else { (change_s - self.gaps_s[song]).max(0.0) },
+                    change_s,
+                    missing,
+                }
             })
             .collect()
     }

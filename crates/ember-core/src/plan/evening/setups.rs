@@ -54,6 +54,12 @@ impl Setup {
         }
     }
 
+    /// How long body and ring sound together (geometric mean of the two decay times), s.
+    pub(super) fn length(&self) -> Option<f64> {
+        let body = self.sound.profile.body_t60_s?;
+        Some((body * self.sound.profile.ring_t60_s.unwrap_or(body)).sqrt())
+    }
+
     /// Steps off, some of the doubt, and what it takes away.
     pub fn cost(&self, wanted: &Wanted) -> Steps {
         Steps::new(self.prospect.cost(&self.placements, wanted))

@@ -6,7 +6,10 @@
 //! drums keeps every state whose bound does not exceed the best way known, so that nothing better can be missed.
 
 mod bounds;
+mod looks;
 mod walk;
+
+pub use looks::{Habits, Looks};
 
 use crate::Patience;
 use bounds::{Bounds, Prices};
@@ -165,6 +168,14 @@ impl Tableau {
         }
     }
 
+    /// By drum, then by the setup that is changed to, then by the one before: seconds.
+    fn arrivals(&self) -> Vec<Vec<f64>> {
+        self.drums
+            .iter()
+            .map(|drum| (0..drum.start.len()).flat_map(|next| drum.change_s.iter().map(move |from| from[next])).collect())
+            .collect()
+    }
+
     /// Solves it as far as `patience` goes: a way is found in any case, that it is the best is proved only with time enough. `None` without
     /// songs or drums.
     pub fn solve(&self, patience: Patience) -> Option<Solution> {
@@ -173,11 +184,7 @@ impl Tableau {
         }
         let scarce: Vec<usize> = (0..self.owned.len()).filter(|device| self.may_run_out(*device)).collect();
         let mut prices = Prices { second: vec![0.0; self.songs()], device: vec![vec![0.0; scarce.len()]; self.songs()] };
-        let arrivals: Vec<Vec<f64>> = self
-            .drums
-            .iter()
-            .map(|drum| (0..drum.start.len()).flat_map(|next| drum.change_s.iter().map(move |from| from[next])).collect())
-            .collect();
+        let arrivals = self.arrivals();
         let bounds = |prices: &Prices| Bounds::new(self, &scarce, &arrivals, prices.clone());
         let mut best = bounds(&prices);
         let mut known = best.dive();

@@ -154,3 +154,33 @@ fn an_evening_that_cannot_be_ends_with_an_answer() {
         assert_eq!(tableau.solve(Patience::ENDLESS).map(|solution| solution.way.len()), Some(3));
     }
 }
+
+/// Every way to play every song in one of at most `most` looks, its looks among all joint setups.
+fn fewest_cost(tableau: &Tableau, habits: Habits) -> f64 {
+    let joint: Vec<Vec<usize>> = tableau.drums.iter().fold(vec![Vec::new()], |all, drum| {
+        all.into_iter().flat_map(|setups: Vec<usize>| (0..drum.start.len()).map(move |s| [setups.clone(), vec![s]].concat())).collect()
+    });
+    let pairs = joint.iter().flat_map(|a| joint.iter().map(move |b| vec![a.clone(), b.clone()]));
+    pairs.map(|looks| tableau.played_cost(&looks, habits)).fold(f64::INFINITY, f64::min)
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(100))]
+    /// Going downhill finds the best two looks or something near, and never costs less than nothing can.
+    #[test]
+    fn looks_are_near_the_best_and_never_below_the_bound(tableau in tableaus()) {
+        let habits = Habits { most: 2, per_change: 0.5, per_look: 0.0, part_of_gap: 1.0 };
+        let first: Vec<usize> = tableau.drums.iter().map(|_| 0).collect();
+        let found = tableau.in_looks(first, habits, Patience::ENDLESS);
+        prop_assert!(found.bound <= tableau.cost(&found.way) + 1e-6 && tableau.cost(&found.way) <= found.cost + 1e-6);
+        let best = fewest_cost(&tableau, habits);
+        prop_assert!(found.cost >= best - 1e-6, "{} where nothing is below {best}", found.cost);
+        prop_assert!(found.cost <= 1.5 * best + 5.0, "{} where {best} is possible", found.cost);
+        for (song, look) in found.played.iter().enumerate() {
+            for (d, drum) in tableau.drums.iter().enumerate() {
+                let is_free = drum.cost[song].iter().all(|cost| cost.is_finite());
+                prop_assert!(!is_free || found.way[song][d] == found.looks[*look][d]);
+            }
+        }
+    }
+}

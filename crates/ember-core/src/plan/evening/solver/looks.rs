@@ -1,0 +1,159 @@
+//! An evening in a few looks: states of the whole kit that songs share, so that there is little to remember and little to change.
+//!
+//! For given looks the cheapest one for each song is a shortest path (songs are layers, looks nodes, changes arcs). Looks are found by going
+//! downhill: the best single one, then one more at a time, made of what one song would like best, as long as it is worth it; after each, every
+//! drum's setup in every look is exchanged for whichever costs least. This proves nothing.
+
+use super::{Bounds, EPSILON, PER_DEVICE_MISSING, PER_SECOND_OVER, Prices, Tableau, Way};
+use crate::Patience;
+use rayon::prelude::*;
+
+/// What looks cost besides steps and seconds.
+#[derive(Debug, Clone, Copy)]
+pub struct Habits {
+    pub most: usize,
+    /// Steps that each drum costs that is changed between two songs: hands can forget and mistake.
+    pub per_change: f64,
+    /// Steps that one more look must be worth.
+    pub per_look: f64,
+    /// Part of each gap that changes may take.
+    pub part_of_gap: f64,
+}
+
+/// Looks, and which one each song is played in.
+#[derive(Debug, Clone)]
+pub struct Looks {
+    /// By look, then drum: its setup.
+    pub looks: Vec<Vec<usize>>,
+    /// By song.
+    pub played: Vec<usize>,
+    /// The setups, as pinned where a song is pinned.
+    pub way: Way,
+    pub cost: f64,
+    /// Nothing costs less than this, in looks or not.
+    pub bound: f64,
+}
+
+/// Which look each song is played in, and what that costs.
+struct Played {
+    at: Vec<usize>,
+    cost: f64,
+}
+
+impl Tableau {
+    /// The evening in at most `habits.most` looks, of which `first` is the best one alone.
+    pub fn in_looks(&self, first: Vec<usize>, habits: Habits, patience: Patience) -> Looks {
+        let mut looks = vec![first];
+        let mut cost = self.refine(&mut looks, habits, patience);
+        while looks.len() < habits.most && !patience.is_over() {
+            let Some(mut more) = self.with_one_more(&looks, habits) else { break };
+            let lower = self.refine(&mut more, habits, patience);
+            if lower > cost - habits.per_look {
+                break;
+            }
+            (cost, looks) = (lower, more);
+        }
+        let Played { at, cost } = self.played(&looks, habits);
+        let way = (0..self.songs()).map(|song| self.in_song(&looks[at[song]], song)).collect();
+        let no_price = Prices { second: vec![0.0; self.songs()], device: vec![Vec::new(); self.songs()] };
+        let bound = Bounds::new(self, &[], &self.arrivals(), no_price).bound;
+        Looks { looks, played: at, way, cost, bound }
+    }
+
+    /// `look` in `song`: what is pinned there is as it is pinned.
+    fn in_song(&self, look: &[usize], song: usize) -> Vec<usize> {
+        let setup = |(drum, setup): (&super::Choices, &usize)| {
+            let costs = &drum.cost[song];
+            if costs[*setup].is_finite() { *setup } else { costs.iter().position(|cost| cost.is_finite()).unwrap_or(*setup) }
+        };
+        self.drums.iter().zip(look).map(setup).collect()
+    }
+
+    /// Each song in the look that makes the evening cheapest.
+    fn played(&self, looks: &[Vec<usize>], habits: Habits) -> Played {
+        let in_song = |song: usize| -> Vec<Vec<usize>> { looks.iter().map(|look| self.in_song(look, song)).collect() };
+        let mut before = in_song(0);
+        let start =
+            |setups: &Vec<usize>| self.here(setups, 0) + self.drums.iter().zip(setups).map(|(drum, setup)| drum.start[*setup]).sum::<f64>();
+        let mut so_far: Vec<f64> = before.iter().map(start).collect();
+        let mut into: Vec<Vec<usize>> = vec![vec![0; looks.len()]];
+        for song in 1..self.songs() {
+            let now = in_song(song);
+            let mut from = vec![0; looks.len()];
+            let next = now.iter().enumerate().map(|(look, setups)| {
+                let ways = before.iter().zip(&so_far).map(|(earlier, so_far)| so_far + self.changing(earlier, setups, song, habits));
+                let (cheapest, cost) = ways.enumerate().min_by(|a, b| a.1.total_cmp(&b.1)).unwrap_or((0, f64::INFINITY));
+                from[look] = cheapest;
+                cost + self.here(setups, song)
+            });
+            so_far = next.collect();
+            into.push(from);
+            before = now;
+        }
+        let (mut look, cost) = so_far.iter().copied().enumerate().min_by(|a, b| a.1.total_cmp(&b.1)).unwrap_or((0, f64::INFINITY));
+        let mut at = vec![0; self.songs()];
+        for song in (0..self.songs()).rev() {
+            at[song] = look;
+            look = into[song][look];
+        }
+        Played { at, cost }
+    }
+
+    /// What the evening costs in `looks`.
+    #[cfg(test)]
+    pub fn played_cost(&self, looks: &[Vec<usize>], habits: Habits) -> f64 {
+        self.played(looks, habits).cost
+    }
+
+    fn here(&self, setups: &[usize], song: usize) -> f64 {
+        let off: f64 = self.drums.iter().zip(setups).map(|(drum, setup)| drum.cost[song][*setup]).sum();
+        off + (0..self.owned.len()).map(|device| PER_DEVICE_MISSING * self.missing(setups, device)).sum::<f64>()
+    }
+
+    fn changing(&self, before: &[usize], now: &[usize], song: usize, habits: Habits) -> f64 {
+        let pairs = || self.drums.iter().zip(before.iter().zip(now));
+        let seconds: f64 = pairs().map(|(drum, (before, now))| drum.change_s[*before][*now]).sum();
+        let changed = before.iter().zip(now).filter(|(before, now)| before != now).count();
+        let over = (seconds - habits.part_of_gap * self.gaps_s[song]).max(0.0);
+        habits.per_change * changed as f64 + self.per_second * seconds + PER_SECOND_OVER * over
+    }
+
+    /// `looks` and what one song would like best, whichever makes the evening cheapest.
+    fn with_one_more(&self, looks: &[Vec<usize>], habits: Habits) -> Option<Vec<Vec<usize>>> {
+        let best_in = |song: usize| -> Vec<usize> {
+            let cheapest = |drum: &super::Choices| {
+                let costs = drum.cost[song].iter().enumerate();
+                costs.min_by(|a, b| a.1.total_cmp(b.1)).map_or(0, |(setup, _)| setup)
+            };
+            self.drums.iter().map(cheapest).collect()
+        };
+        let with = |song: usize| [looks, &[best_in(song)]].concat();
+        let all: Vec<Vec<Vec<usize>>> = (0..self.songs()).map(with).collect();
+        all.into_par_iter().map(|looks| (self.played(&looks, habits).cost, looks)).min_by(|a, b| a.0.total_cmp(&b.0)).map(|best| best.1)
+    }
+
+    /// Exchanges single setups in `looks` for whichever costs least, until none is worth it; what they cost then.
+    fn refine(&self, looks: &mut Vec<Vec<usize>>, habits: Habits, patience: Patience) -> f64 {
+        let mut cost = self.played(looks, habits).cost;
+        loop {
+            let before = cost;
+            for look in 0..looks.len() {
+                for (drum, choices) in self.drums.iter().enumerate() {
+                    let with = |setup: usize| {
+                        let mut other = looks.clone();
+                        other[look][drum] = setup;
+                        (self.played(&other, habits).cost, setup)
+                    };
+                    let best = (0..choices.start.len()).into_par_iter().map(with).min_by(|a, b| a.0.total_cmp(&b.0));
+                    if let Some((lower, setup)) = best.filter(|best| best.0 < cost - EPSILON) {
+                        (cost, looks[look][drum]) = (lower, setup);
+                    }
+                }
+            }
+            let is_better = cost < before - EPSILON;
+            if !is_better || patience.is_over() {
+                return cost;
+            }
+        }
+    }
+}
