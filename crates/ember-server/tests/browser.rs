@@ -170,7 +170,7 @@ async fn the_microphone_hears_what_the_file_holds() {
     let state = state();
     let (address, _) = served(state.clone()).await;
     let tom = BenchDrum::usual(DrumKind::Tom);
-    let cumbia = |store: &mut Store| store.set_tonight(&KeptTonight { music: Music::new("cumbia", 96.0), ..store.tonight()? });
+    let cumbia = |store: &mut Store| store.set_tonight(&KeptTonight { music: Music::new("cumbia", 120.0), ..store.tonight()? });
     state.with_store(cumbia).unwrap();
     // In the first round its page says that a plan is on.
     for round in ["open", "treated"] {

@@ -20,7 +20,7 @@ async fn a_drums_standing_follows_what_is_known_wanted_and_done() {
     let app = app();
     assert_eq!(standing(&app).await, ("unmeasured".into(), "Not measured yet".into()));
     upload(&app, "open.wav", wav(strikes(), 1, 48_000)).await;
-    json(&app, "PUT", "/api/v1/tonight", tonight("cumbia", 96.0)).await;
+    json(&app, "PUT", "/api/v1/tonight", tonight("cumbia", 120.0)).await;
     let (now, headline) = standing(&app).await;
     assert_eq!(now, "off");
     assert!(headline.contains("too long") || headline.contains("overtones"), "{headline}");
@@ -28,7 +28,7 @@ async fn a_drums_standing_follows_what_is_known_wanted_and_done() {
     json(&app, "PUT", "/api/v1/tonight", tonight("traditional_jazz", 110.0)).await;
     assert_eq!(standing(&app).await, ("fits".into(), "Fits tonight".into()));
     assert_eq!(get(&app, &format!("/api/v1/drums/{TOM}/plans")).await.json()["reach"], "nothing_needed");
-    json(&app, "PUT", "/api/v1/tonight", tonight("cumbia", 96.0)).await;
+    json(&app, "PUT", "/api/v1/tonight", tonight("cumbia", 120.0)).await;
     let pads = value!({"offer": "least", "placements": [
         {"device": "gel_pad", "amount": 0, "radius": 0.85, "angle_deg": 135.0},
         {"device": "gel_pad", "amount": 0, "radius": 0.85, "angle_deg": 225.0}]});
@@ -72,7 +72,7 @@ async fn a_cymbal_has_no_heads_and_a_drum_does_not_become_one() {
 #[tokio::test]
 async fn the_shelf_decides_what_is_offered() {
     let app = app();
-    json(&app, "PUT", "/api/v1/tonight", tonight("cumbia", 96.0)).await;
+    json(&app, "PUT", "/api/v1/tonight", tonight("cumbia", 120.0)).await;
     upload(&app, "open.wav", wav(strikes(), 1, 48_000)).await;
     for device in get(&app, "/api/v1/shelf").await.json().as_array().unwrap() {
         let path = format!("/api/v1/shelf/{}", device["kind"].as_str().unwrap());

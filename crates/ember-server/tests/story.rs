@@ -12,12 +12,12 @@ use serde_json::{Value, json as value};
 #[tokio::test]
 async fn from_strikes_to_a_plan_that_is_checked() {
     let app = app();
-    let tonight = value!({"genre": "cumbia", "bpm": 96.0, "clear_surface": false, "nothing_inside": false});
+    let tonight = value!({"genre": "cumbia", "bpm": 120.0, "clear_surface": false, "nothing_inside": false});
     assert_eq!(json(&app, "PUT", "/api/v1/tonight", tonight).await.status, 200);
     assert_eq!(upload(&app, "open.wav", wav(strikes(), 1, 48_000)).await.status, 201);
     let bench = get(&app, &format!("/api/v1/drums/{TOM}/bench")).await.json();
     assert_eq!(bench["open"]["summary"]["strikes_used"], 2);
-    assert_eq!(bench["wanted"]["because"][0], "Ring gone within an eighth at 96 BPM: 312 ms.");
+    assert_eq!(bench["wanted"]["because"][0], "Ring gone within an eighth at 120 BPM: 250 ms.");
 
     let plans = get(&app, &format!("/api/v1/drums/{TOM}/plans")).await.json();
     let offered = plans["plans"].as_array().unwrap();

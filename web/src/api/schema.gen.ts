@@ -2622,7 +2622,7 @@ export interface components {
          * @description Through what the drums are heard.
          * @enum {string}
          */
-        Heard: "bare_ear" | "close_mics" | "close_and_room";
+        Heard: "bare_ear" | "close_mics" | "close_and_room" | "at_the_kit" | "overheads" | "in_ear";
         /**
          * @description What is measured of a strike.
          * @enum {string}

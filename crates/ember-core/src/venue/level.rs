@@ -63,6 +63,9 @@ pub enum Heard {
     BareEar,
     CloseMics,
     CloseAndRoom,
+    AtTheKit,
+    Overheads,
+    InEar,
 }
 
 /// What a way of hearing does. Figures from experience, with no published source.
@@ -78,7 +81,7 @@ pub struct HeardInfo {
     pub reverberant_db: f64,
 }
 
-const HEARD: [HeardInfo; 3] = [
+const HEARD: [HeardInfo; 6] = [
     HeardInfo { heard: Heard::BareEar, name: "Bare ear", words: "from where people stand", nearer_db: 0.0, reverberant_db: 0.0 },
     HeardInfo {
         heard: Heard::CloseMics,
@@ -93,6 +96,22 @@ const HEARD: [HeardInfo; 3] = [
         words: "overheads or a room microphone bring the ring back",
         nearer_db: 3.0,
         reverberant_db: -8.0,
+    },
+    // A fifth of the critical distance away: 20 log(1/5).
+    HeardInfo { heard: Heard::AtTheKit, name: "At the kit", words: "where you sit", nearer_db: 6.0, reverberant_db: -14.0 },
+    HeardInfo {
+        heard: Heard::Overheads,
+        name: "Overheads",
+        words: "a pair of microphones above the kit, nothing else",
+        nearer_db: 5.0,
+        reverberant_db: -12.0,
+    },
+    HeardInfo {
+        heard: Heard::InEar,
+        name: "In-ear monitors",
+        words: "your own mix, the stage shut out",
+        nearer_db: 8.0,
+        reverberant_db: -25.0,
     },
 ];
 
@@ -115,6 +134,13 @@ mod tests {
     fn tables_stand_in_the_order_of_their_enums() {
         assert!(LOUDNESSES.iter().enumerate().all(|(i, info)| info.loudness as usize == i));
         assert!(HEARD.iter().enumerate().all(|(i, info)| info.heard as usize == i));
+    }
+
+    /// The nearer, the less of the room (common practice, no published source).
+    #[test]
+    fn who_is_nearer_hears_more_of_the_drum_and_less_of_the_room() {
+        let order = [Heard::BareEar, Heard::CloseAndRoom, Heard::Overheads, Heard::AtTheKit, Heard::InEar].map(Heard::info);
+        assert!(order.windows(2).all(|pair| pair[0].nearer_db < pair[1].nearer_db && pair[0].reverberant_db > pair[1].reverberant_db));
     }
 
     #[test]

@@ -31,12 +31,18 @@ fn night(count: u32) -> Night {
 }
 
 fn night_of(count: u32, songs: &[(&str, f64)]) -> Night {
+    night_wanting(count, songs, |_, _| {})
+}
+
+/// With wishes changed by `change`, which is told the song.
+fn night_wanting(count: u32, songs: &[(&str, f64)], change: impl Fn(usize, &mut Wanted)) -> Night {
     let shelf = DeviceKind::ALL.map(|device| ShelfItem::new(device, count)).to_vec();
-    let wishes: Vec<Vec<Wanted>> = KINDS
+    let mut wishes: Vec<Vec<Wanted>> = KINDS
         .iter()
         .zip(DRUMS.iter())
         .map(|(kind, (_, open))| songs.iter().map(|(genre, bpm)| wanted(genre, *bpm, *kind, open)).collect())
         .collect();
+    wishes.iter_mut().for_each(|songs| songs.iter_mut().enumerate().for_each(|(song, wanted)| change(song, wanted)));
     let setups = DRUMS
         .iter()
         .zip(&wishes)
@@ -66,8 +72,8 @@ fn the_two_ends_are_the_ends() {
     let night = night(2);
     let [one, few, best] = Weighing::ALL.map(|weighing| solved(&night, weighing, 40.0, None));
     assert!(one.changes == 0 && one.proved && one.late == 0);
-    assert!(best.steps <= few.steps + 1e-3 && best.steps <= one.steps + 1e-9, "{} {} {}", best.steps, few.steps, one.steps);
-    assert!(few.fitting >= one.fitting && few.change_s <= best.change_s + 1e-9 && few.late == 0);
+    assert!(best.fitting >= few.fitting && few.fitting >= one.fitting, "{} {} {}", best.fitting, few.fitting, one.fitting);
+    assert!(few.change_s <= best.change_s + 1e-9 && few.late == 0);
     assert!(best.changes > 0, "these songs ask for different things");
     assert!([&one, &best].iter().all(|plan| plan.second_best.as_ref().is_some_and(|second| !second.differs.is_empty())));
 }
@@ -75,8 +81,13 @@ fn the_two_ends_are_the_ends() {
 /// Two to four looks of the whole kit, each with its name, and songs of one look alike but for pins.
 #[test]
 fn songs_share_a_few_looks() {
+    // Four dead songs, then four open ones, with nothing between them that would do for both.
     let songs = [[("metal", 180.0); 4], [("traditional_jazz", 160.0); 4]].concat();
-    let night = night_of(2, &songs);
+    let night = night_wanting(2, &songs, |song, wanted| {
+        if song < 4 {
+            (wanted.body_length_least_s, wanted.body_length_most_s) = (0.0, 0.12);
+        }
+    });
     let plan = solved(&night, Weighing::FewLooks, 60.0, Some((1, 0, 0)));
     assert!((2..=4).contains(&plan.looks.len()), "these songs ask for different things: {:?}", plan.looks);
     assert!(plan.changes <= 6, "one change of the kit, and the pin: {}", plan.changes);
@@ -139,4 +150,67 @@ fn the_packing_list_holds_what_the_fullest_song_needs() {
     things.sort_unstable();
     things.dedup();
     assert_eq!(things.len(), list.len(), "nothing is listed twice");
+}
+
+/// Songs of all genres about their usual tempi, in sets as evenings have them: alike ones together.
+fn long_list(songs: usize) -> Vec<(&'static str, f64)> {
+    let order = [
+        "general",
+        "rock",
+        "surf",
+        "soul",
+        "funk",
+        "reggae",
+        "cumbia",
+        "metal",
+        "folk",
+        "lullaby",
+        "musette_waltz",
+        "swing",
+        "traditional_jazz",
+    ];
+    (0..songs)
+        .map(|song| {
+            let genre = order[song * order.len() / songs];
+            let usual = ember_core::target::built_in_preset(genre).unwrap().usual_bpm;
+            (genre, usual + [-12.0, 0.0, 9.0][song % 3])
+        })
+        .collect()
+}
+
+/// How many placements of songs differ.
+fn moved(a: &Night, plan_a: &EveningPlan, b: &Night, plan_b: &EveningPlan) -> usize {
+    let placements =
+        |night: &Night, plan: &EveningPlan, song: usize, d: usize| night.setups[d][plan.rows[song].cells[d].setup].placements.clone();
+    let cells = (0..plan_a.rows.len()).flat_map(|song| (0..KINDS.len()).map(move |d| (song, d)));
+    cells.filter(|(song, d)| placements(a, plan_a, *song, *d) != placements(b, plan_b, *song, *d)).count()
+}
+
+/// Long evenings need few changes, and one beat a minute in one song is no reason to plan anew.
+#[test]
+fn long_evenings_stay_as_they_are_when_one_song_is_a_beat_faster() {
+    for songs in [20, 40] {
+        let list = long_list(songs);
+        let night = night_of(2, &list);
+        let [one, few, best] = Weighing::ALL.map(|weighing| solved(&night, weighing, 30.0, None));
+        let mut edits = Vec::new();
+        for song in [3, songs / 2, songs - 2] {
+            let mut other = list.clone();
+            other[song].1 += 1.0;
+            let other = night_of(2, &other);
+            edits.push(moved(&night, &few, &other, &solved(&other, Weighing::FewLooks, 30.0, None)));
+        }
+        println!(
+            "{songs} songs: {} / {} / {} of {} fit; {} changes in {} looks, {} without compromise; edits move {edits:?}",
+            one.fitting,
+            few.fitting,
+            best.fitting,
+            few.cells,
+            few.changes,
+            few.looks.len(),
+            best.changes
+        );
+        assert!(few.fitting >= one.fitting && best.fitting >= few.fitting && 3 * few.changes <= best.changes.max(3));
+        assert!(edits.iter().all(|moved| *moved <= 3 * KINDS.len()), "{edits:?}");
+    }
 }

@@ -57,7 +57,7 @@ fn what_players_of_a_genre_do_is_right_in_it_and_its_opposite_is_not() {
             let (found, open, deadest) = (of(usual), of(Usual::Open), of(Usual::deadest(kind)));
             println!("| {} | {} | {} | {} | {} | {} |", preset.name, kind.word(), usual.words(), said(&found), said(&open), said(&deadest));
             // A cloth takes attack besides: that is another matter than how long it sounds.
-            let is_dead_enough = deadest.off.iter().all(|verdict| verdict.aspect == Aspect::AttackLost);
+            let is_dead_enough = deadest.fits || deadest.off.iter().all(|verdict| verdict.aspect == Aspect::AttackLost);
             let opposite_is_off = match preset.school {
                 School::Open => open.fits && deadest.fit == Fit::Off,
                 School::Controlled => deadest.fit == Fit::Off,

@@ -24,10 +24,11 @@ const STEPS_PER_SECOND: f64 = 1.0 / 20.0;
 /// Where changing is to cost nothing it still decides between equals.
 const HARDLY: f64 = 1e-4;
 
-/// In a few looks: how many, what each drum that is changed costs besides its seconds, what one more look must be worth, and what a drum costs
-/// in each song in which it is heard to be off, all in steps; a quarter of each gap is left (from experience, no published source).
-const HABITS: Habits = Habits { most: 4, per_change: 1.0, per_look: 3.0, part_of_gap: 0.75 };
+/// What a drum costs in each song in which it is heard to be off, besides the steps it is off (from experience, no published source).
 const HEARD_FAULT: f64 = 4.0;
+/// In a few looks: how many, what each drum that is changed costs besides its seconds and what one more look must be worth, in steps; a quarter of
+/// each gap is left (from experience, no published source).
+const HABITS: Habits = Habits { most: 4, per_change: 1.0, per_look: 3.0, part_of_gap: 0.75 };
 
 /// How an evening is weighed.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
@@ -163,7 +164,7 @@ impl Evening<'_> {
         }
         let costs = self.costs();
         let tableau = self.tableau(&costs, weighing);
-        let in_looks = (weighing == Weighing::FewLooks).then(|| self.in_looks(&costs, &tableau)).flatten();
+        let in_looks = (weighing == Weighing::FewLooks).then(|| self.in_looks(&tableau)).flatten();
         let solution = match (&in_looks, weighing) {
             (Some(Looks { way, cost, bound, .. }), _) => {
                 solver::Solution { way: way.clone(), cost: *cost, bound: *bound, second: None, proved: *cost <= *bound + HARDLY }
@@ -204,17 +205,9 @@ impl Evening<'_> {
         })
     }
 
-    /// The evening in a few looks, where what is heard to be off counts most.
-    fn in_looks(&self, costs: &[Vec<Vec<Option<Steps>>>], tableau: &Tableau) -> Option<Looks> {
+    /// The evening in a few looks, of which the best one alone is the first.
+    fn in_looks(&self, tableau: &Tableau) -> Option<Looks> {
         let one = self.unchanging(tableau).solve(self.patience)?;
-        let mut tableau = tableau.clone();
-        for ((choices, drum), costs) in tableau.drums.iter_mut().zip(&self.drums).zip(costs) {
-            for ((cost, wanted), known) in choices.cost.iter_mut().zip(drum.wishes).zip(costs) {
-                let is_off = |setup: &Setup| !setup.prospect.expected.fits(wanted);
-                let off = cost.iter_mut().zip(drum.setups).zip(known).filter(|((_, setup), known)| known.is_some() && is_off(setup));
-                off.for_each(|((cost, _), _)| *cost += HEARD_FAULT);
-            }
-        }
         Some(tableau.in_looks(one.way.first()?.clone(), HABITS, self.patience))
     }
 
@@ -260,8 +253,16 @@ impl Evening<'_> {
             Weighing::OneSetup | Weighing::FewLooks => (STEPS_PER_SECOND, 1.0),
             Weighing::NoCompromise => (HARDLY, HARDLY),
         };
+        // What is heard to be off counts most.
+        let weighed = |drum: &EveningDrum, song: usize, costs: &[Option<Steps>]| -> Vec<f64> {
+            let one = |(setup, cost): (&Setup, &Option<Steps>)| {
+                let fault = if setup.prospect.expected.fits(&drum.wishes[song]) { 0.0 } else { HEARD_FAULT };
+                cost.map_or(f64::INFINITY, |cost| cost.get() + fault)
+            };
+            drum.setups.iter().zip(costs).map(one).collect()
+        };
         let drums = self.drums.iter().zip(costs).map(|(drum, cost)| Choices {
-            cost: cost.iter().map(|song| song.iter().map(|cost| cost.map_or(f64::INFINITY, Steps::get)).collect()).collect(),
+            cost: cost.iter().enumerate().map(|(song, costs)| weighed(drum, song, costs)).collect(),
             start: drum.setups.iter().map(|setup| to_begin * effort(&setup.placements)).collect(),
             change_s: drum
                 .setups
