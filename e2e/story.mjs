@@ -32,13 +32,22 @@ await browse(url, [], async (_, page) => {
   await want.getByLabel('Tempo, beats a minute').fill('190');
   await want.getByLabel('Tempo, beats a minute').press('Enter');
   // Opened only once it is there: what is said changes with the answer.
-  await want.getByText('Ring gone within an eighth at 190 BPM: 158 ms.').waitFor({ state: 'attached' });
+  await want
+    .getByText('Ring gone within a sixteenth at 190 BPM: 79 ms, but nothing shorter than 100 ms is asked for.')
+    .waitFor({ state: 'attached' });
   await want.getByText('How the wish comes about').click();
-  await want.getByText('Ring gone within an eighth at 190 BPM: 158 ms.').waitFor();
+  await want.getByText('Ring gone within a sixteenth at 190 BPM: 79 ms, but nothing shorter than 100 ms is asked for.').waitFor();
   await want
     .getByText(/too long/)
     .first()
     .waitFor();
+
+  // What its player says of it moves the wish; it is taken back, and forgotten.
+  await want.getByRole('button', { name: 'Too ringy' }).click();
+  await want.getByText(/^Yours: \d+ % shorter than the book, from one thing you said/).waitFor();
+  await want.getByRole('button', { name: 'Forget it' }).click();
+  await want.getByText(/^Yours: /).waitFor({ state: 'detached' });
+  await page.getByText('The book’s lengths hold again.').waitFor();
 
   // Two or three different plans, and perhaps one that another school would choose.
   const plans = lane(page, 'Do').getByRole('article');

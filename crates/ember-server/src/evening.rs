@@ -5,9 +5,9 @@ use crate::learning::{Learning, Measured};
 use ember_core::Patience;
 use ember_core::damping::{DeviceKind, Learned, Placement};
 use ember_core::decay::Partial;
-use ember_core::drum::Drum;
+use ember_core::drum::{Drum, Role};
 use ember_core::plan::{Limits, Screened, Setup, ShelfItem, Sound, choose, validate_layout};
-use ember_core::target::{OpenSound, Situation, Wanted};
+use ember_core::target::{Liking, OpenSound, Situation, Wanted};
 use ember_core::venue::Venue;
 use ember_store::{Entry, KeptDrum, KeptPreset, KeptSetList, KeptSong, KeptTake, Scene, Store, StoreError};
 use std::collections::HashMap;
@@ -55,6 +55,8 @@ pub struct EveningQuestion {
     pub shelf: Vec<ShelfItem>,
     limits: Limits,
     venue: Option<Venue>,
+    /// How the player's own lengths lie to the book's, by part of the kit and genre, where anything was said.
+    likings: HashMap<(Role, String), Liking>,
     presets: Vec<KeptPreset>,
     measured: Measured,
     /// How strong the devices are, as learned; set by [`learn`](Self::learn).
@@ -112,9 +114,18 @@ impl EveningQuestion {
             }
             Ok::<_, StoreError>(KnownDrum { drum, open, found, named })
         };
-        let drums = store.drums()?.into_iter().map(known).collect::<Result<_, _>>()?;
+        let drums = store.drums()?.into_iter().map(known).collect::<Result<Vec<_>, _>>()?;
         let measured = store.device_tests()?;
+        let mut likings = HashMap::new();
+        for role in drums.iter().map(|known: &KnownDrum| known.drum.drum.kind.role()) {
+            for genre in slots.iter().map(|slot: &Slot| &slot.song.song.music.genre) {
+                if let Some(liking) = Liking::of(&store.opinions(role, genre)?) {
+                    likings.insert((role, genre.clone()), liking);
+                }
+            }
+        }
         Ok(Self {
+            likings,
             measured,
             learned: Arc::new(Learned::from_trials(&[])),
             slots,
@@ -142,7 +153,9 @@ impl EveningQuestion {
         };
         let wanted = |slot: &Slot| {
             let music = &slot.song.song.music;
-            Wanted::new(&Situation { preset: preset(&music.genre), music, venue: self.venue.as_ref() }, &drum.drum.drum, open.as_ref())
+            let situation = Situation { preset: preset(&music.genre), music, venue: self.venue.as_ref() };
+            let liking = self.likings.get(&(drum.drum.drum.kind.role(), music.genre.clone())).copied();
+            Wanted::new(&situation, &drum.drum.drum, open.as_ref()).as_liked(liking, open.as_ref())
         };
         self.slots.iter().map(wanted).collect()
     }

@@ -98,3 +98,35 @@ async fn takes_are_read_reduced_and_removed() {
     get(&app, &take).await.sentence();
     assert_eq!(standing(&app).await.0, "unmeasured");
 }
+
+/// What the player says moves the wish its way, for such drums in that genre alone, and can be taken back or forgotten.
+#[tokio::test]
+async fn the_wish_learns_from_what_is_said() {
+    let app = app();
+    let opinions = format!("/api/v1/drums/{TOM}/opinions");
+    let say = |opinion: &'static str| json(&app, "POST", &opinions, value!({"opinion": opinion}));
+    let refused = say("too_ringy").await;
+    assert!(refused.status == 409 && refused.json()["detail"].as_str().unwrap().contains("Hit the"), "{:?}", refused.json());
+    upload(&app, "open.wav", wav(strikes(), 1, 48_000)).await;
+    json(&app, "PUT", "/api/v1/tonight", tonight("rock", 118.0)).await;
+    let wanted = async || get(&app, &format!("/api/v1/drums/{TOM}/bench")).await.json()["wanted"].clone();
+    let most = |wanted: &Value| wanted["ring_length_most_s"].as_f64().unwrap();
+    let book = wanted().await;
+    assert_eq!(book["liked"], Value::Null);
+    let dead = say("too_dead").await;
+    let longer = wanted().await;
+    assert!(dead.status == 201 && most(&longer) > 1.1 * most(&book), "{longer}");
+    assert!(longer["because"][0].as_str().unwrap().contains("longer than the book"));
+    // Other genres keep the book.
+    json(&app, "PUT", "/api/v1/tonight", tonight("soul", 92.0)).await;
+    assert_eq!(wanted().await["liked"], Value::Null);
+    json(&app, "PUT", "/api/v1/tonight", tonight("rock", 118.0)).await;
+    assert_eq!(json(&app, "DELETE", &opinions, Value::Null).await.status, 204);
+    assert_eq!(most(&wanted().await), most(&book));
+    assert_eq!(json(&app, "POST", &format!("{opinions}/recalled"), Value::Null).await.status, 204);
+    assert_eq!(most(&wanted().await), most(&longer));
+    let one = format!("/api/v1/opinions/{}", dead.json()["id"]);
+    assert_eq!(json(&app, "DELETE", &one, Value::Null).await.status, 204);
+    assert_eq!(json(&app, "DELETE", &one, Value::Null).await.status, 404);
+    assert_eq!(most(&wanted().await), most(&book));
+}

@@ -21,7 +21,7 @@ const CHECKED_AT_ONCE: u64 = 48 << 20;
 /// Set aside for removing when the disk is full, bytes.
 const RESERVE_BYTES: u64 = 4 << 20;
 
-const STEPS: [&str; 9] = [
+const STEPS: [&str; 10] = [
     include_str!("../migrations/0001_first.sql"),
     include_str!("../migrations/0002_tonight.sql"),
     include_str!("../migrations/0003_tune.sql"),
@@ -31,6 +31,7 @@ const STEPS: [&str; 9] = [
     include_str!("../migrations/0007_nothing_bought.sql"),
     include_str!("../migrations/0008_order.sql"),
     include_str!("../migrations/0009_doubt.sql"),
+    include_str!("../migrations/0010_opinions.sql"),
 ];
 
 /// What a file holds.

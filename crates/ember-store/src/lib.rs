@@ -11,6 +11,7 @@ mod heads;
 mod kit;
 mod learned;
 mod named;
+mod opinions;
 mod order;
 mod presets;
 mod room;

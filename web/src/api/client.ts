@@ -67,6 +67,7 @@ import type {
   TreatmentView,
   Tuning,
   Venue,
+  Opinion,
   UsualInfo,
   VenueChoices,
   UsedBefore,
@@ -242,6 +243,10 @@ export const api = {
   look: (strike: number) => call<StrikeLook>('GET', `/strikes/${strike}/look`),
   measureAgain: (take: number, keep: boolean) => call<MeasuredAgain>('POST', `/takes/${take}/measured-again`, { keep }),
   changeTake: (id: number, counted: boolean) => call<TakeView>('PATCH', `/takes/${id}`, { counted }),
+  sayOpinion: (drum: number, opinion: Opinion) => call<{ id: number }>('POST', `/drums/${drum}/opinions`, { opinion }),
+  takeOpinionBack: (id: number) => call('DELETE', `/opinions/${id}`),
+  forgetOpinions: (drum: number) => call('DELETE', `/drums/${drum}/opinions`),
+  recallOpinions: (drum: number) => call('POST', `/drums/${drum}/opinions/recalled`),
   elsewhere: (take: number) => call<Elsewhere[]>('GET', `/takes/${take}/elsewhere`),
   keepStrikes: (drum: number, strikes: number[], more: Partial<Moved> = {}) =>
     call<TakeView>('POST', `/drums/${drum}/takes/strikes`, { ...more, strikes }),

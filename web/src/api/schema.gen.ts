@@ -367,6 +367,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/drums/{id}/opinions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Says something of a drum as it was last heard, in tonight's genre. */
+        post: operations["say"];
+        /** Forgets all that was said of such drums in tonight's genre: the book's wish holds again. */
+        delete: operations["forget"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/drums/{id}/opinions/recalled": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Brings back what was forgotten last of such drums in tonight's genre. */
+        post: operations["recall"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/drums/{id}/passed-over": {
         parameters: {
             query?: never;
@@ -639,6 +674,23 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/opinions/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Takes one opinion back. */
+        delete: operations["take_back"];
         options?: never;
         head?: never;
         patch?: never;
@@ -2679,6 +2731,11 @@ export interface components {
             /** Format: int64 */
             id: number;
         };
+        /** @description An opinion that was kept. */
+        KeptOpinion: {
+            /** Format: int64 */
+            id: number;
+        };
         /** @description A preset with where it comes from. */
         KeptPreset: components["schemas"]["Preset"] & {
             origin: components["schemas"]["Origin"];
@@ -2939,6 +2996,20 @@ export interface components {
             /** @description The beater's click in front of the drum. */
             click: components["schemas"]["LevelChange"];
         };
+        /** @description How a drummer's own lengths lie to the book's. */
+        Liking: {
+            /**
+             * Format: double
+             * @description All lengths times this, and the bounds that hold nine times in ten.
+             */
+            times: number;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+            /** @description From how many opinions. */
+            said: number;
+        };
         /** @description What the user rules out. */
         Limits: {
             /** @description Nothing where brushes sweep or sticks land. */
@@ -3152,6 +3223,10 @@ export interface components {
             side: components["schemas"]["HeadSide"];
             head: components["schemas"]["Head"];
         };
+        /** @description An opinion on a drum as it sounds now. */
+        NewOpinion: {
+            opinion: components["schemas"]["Opinion"];
+        };
         /** @description A song to be taken in. */
         NewSong: {
             /**
@@ -3271,6 +3346,11 @@ export interface components {
          * @enum {string}
          */
         Offer: "least" | "closest" | "surest" | "clear_surface" | "another" | "open_way" | "controlled_way" | "dead_way" | "would_do" | "own" | "front_trial";
+        /**
+         * @description What is said of a drum as it sounds.
+         * @enum {string}
+         */
+        Opinion: "like_it" | "too_dead" | "too_ringy";
         /**
          * @description Where a preset comes from.
          * @enum {string}
@@ -4652,6 +4732,7 @@ export interface components {
             room?: components["schemas"]["RoomTail"] | null;
             /** @description Whether nothing is wanted of it: a cymbal that its player lets sound as it does. */
             left_alone?: boolean;
+            liked?: components["schemas"]["Liking"] | null;
             /** @description How the figures come about, a sentence each. */
             because: string[];
         };
@@ -6249,6 +6330,165 @@ export interface operations {
             };
         };
     };
+    say: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewOpinion"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptOpinion"];
+                };
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The drum was not heard yet. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is said to be something else than JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It can be read, and makes no sense. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    forget: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    recall: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     get_passed_over: {
         parameters: {
             query?: never;
@@ -7211,6 +7451,42 @@ export interface operations {
             };
             /** @description Asked by another web page, or the data can only be read. */
             403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -97,6 +97,7 @@ export type Tuning = Schemas['Tuning'];
 export type UnevenRecipe = Schemas['UnevenRecipe'];
 export type UnevenState = Schemas['UnevenState'];
 export type Venue = Schemas['Venue'];
+export type Opinion = Schemas['Opinion'];
 export type UsualInfo = Schemas['UsualInfo'];
 export type VenueChoices = Schemas['VenueChoices'];
 export type Wanted = Schemas['Wanted'];

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import type { KeptDrum } from '../api/types';
+  import type { KeptDrum, Opinion } from '../api/types';
   import { isMetal } from '../kit/standing';
   import { app } from '../shell/app.svelte';
   import { seconds } from '../shell/figures';
@@ -22,6 +22,12 @@
     [null, 'Leave it open'],
     ['wash', 'Too washy'],
     ['brightness', 'Too bright'],
+  ];
+
+  const OPINIONS: [Opinion, string][] = [
+    ['like_it', 'I like it'],
+    ['too_dead', 'Too dead'],
+    ['too_ringy', 'Too ringy'],
   ];
 
   const tonight = $derived(app.kit?.tonight);
@@ -114,12 +120,29 @@
         {now.fit === 'in' ? 'It fits.' : 'It nearly fits: nobody hears the difference.'}
       </p>
     {/if}
+    {#if bench && now}
+      <div class="mt-3 flex flex-wrap items-center gap-1" role="group" aria-label="How it sounds to you">
+        <span class="soft mr-1">To your ears</span>
+        {#each OPINIONS as [opinion, words] (opinion)}
+          <button class="btn btn-sm" onclick={() => void app.say(bench.drum.id, opinion)}>{words}</button>
+        {/each}
+      </div>
+      {#if wanted.liked}
+        <p class="mt-2">
+          {wanted.because[0]}
+          <button class="link" onclick={() => void app.forgetOpinions(bench.drum.id)}>Forget it</button>
+        </p>
+      {/if}
+    {/if}
     {#if now?.room}<p class="border-info mt-3 border-l-4 pl-3 text-lg">{now.room.sentence}</p>{/if}
     {#if now?.pitch}<p class="soft mt-2">{now.pitch}</p>{/if}
     <details class="mt-3">
       <summary class="soft">How the wish comes about</summary>
       <ul class="mt-2 grid list-disc gap-1 pl-5">
-        {#each wanted.because.filter((sentence) => sentence !== genre?.reason) as sentence (sentence)}<li>{sentence}</li>{/each}
+        {#each wanted.because.filter((sentence, at) => sentence !== genre?.reason && !(wanted.liked && at === 0)) as sentence (sentence)}<li
+          >
+            {sentence}
+          </li>{/each}
       </ul>
       {#if genre}<p class="soft mt-2">{genre.reason}</p>{/if}
     </details>

@@ -8,6 +8,7 @@ import type {
   Genre,
   KeptDrum,
   Kit,
+  Opinion,
   Plans,
   PlanView,
   ShelfDevice,
@@ -218,6 +219,25 @@ class App {
       await api.changeDrum(id, { ...drum, too_much: too_much ?? null });
       const said = { wash: 'Too washy: now its wash is judged.', brightness: 'Too bright: now what is high in it is judged.' };
       this.notice(too_much ? said[too_much] : `${drum.name} is left to sound as it does.`, () => api.changeDrum(id, drum));
+      await this.refresh();
+    });
+  }
+
+  /** Says what the drum sounds like to its player: the wish learns from it. */
+  async say(drum: number, opinion: Opinion): Promise<void> {
+    await this.attempt(async () => {
+      const { id } = await api.sayOpinion(drum, opinion);
+      const said = { like_it: 'You like it like this.', too_dead: 'Too dead for you.', too_ringy: 'Too ringy for you.' };
+      this.notice(`${said[opinion]} What is wanted follows.`, () => api.takeOpinionBack(id));
+      await this.refresh();
+    });
+  }
+
+  /** Back to the book's lengths. */
+  async forgetOpinions(drum: number): Promise<void> {
+    await this.attempt(async () => {
+      await api.forgetOpinions(drum);
+      this.notice('Forgotten. The book’s lengths hold again.', () => api.recallOpinions(drum));
       await this.refresh();
     });
   }

@@ -117,8 +117,10 @@
       {second(evening, plan)}
     </p>
     {#if plan.looks.length > 1}
-      <section class="mb-4 overflow-x-auto" aria-labelledby="looks-title">
-        <h3 id="looks-title" class="mb-1 text-xl">The kit in {plan.looks.length} looks</h3>
+      <h3 id="looks-title" class="mb-1 text-xl">The kit in {plan.looks.length} looks</h3>
+      <!-- What scrolls must be reachable by keyboard. -->
+      <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+      <div class="mb-4 overflow-x-auto" role="region" aria-labelledby="looks-title" tabindex="0">
         <table class="table max-w-5xl text-base">
           <thead>
             <tr>
@@ -140,7 +142,7 @@
             {/each}
           </tbody>
         </table>
-      </section>
+      </div>
     {/if}
     <EveningStrip {evening} {plan} />
     <section class="mt-6" aria-labelledby="packing-title">

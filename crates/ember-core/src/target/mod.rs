@@ -2,6 +2,7 @@
 //! wanted lengths of body and ring.
 
 mod assess;
+mod liking;
 mod model;
 mod note;
 mod preset;
@@ -12,6 +13,7 @@ mod wanted;
 mod written;
 
 pub use assess::{Aspect, Assessment, Fit, Heard, OpenSound, RoomNote, Tails, Verdict, assess};
+pub use liking::{Liking, Opinion, Said};
 pub use model::wish_from_sound;
 pub use note::{Feel, Meter, NoteValue, Pulse};
 pub use preset::{BodyLeast, Length, NO_GENRE, Preset, Register, School, Wish, Wishes, built_in_preset, built_in_presets};

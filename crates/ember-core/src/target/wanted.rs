@@ -1,6 +1,7 @@
 //! Wanted lengths for one drum in one song in one place.
 
 use super::assess::OpenSound;
+use super::liking::Liking;
 use super::note::{NoteValue, Pulse};
 use super::preset::{BodyLeast, Length, Preset, Wish};
 use super::song::{Dynamics, Music};
@@ -73,6 +74,9 @@ pub struct Wanted {
     /// Whether nothing is wanted of it: a cymbal that its player lets sound as it does.
     #[serde(default)]
     pub left_alone: bool,
+    /// How the player's own lengths lie to the book's; null where nothing was said.
+    #[serde(default)]
+    pub liked: Option<Liking>,
     /// How the figures come about, a sentence each.
     pub because: Vec<String>,
 }
@@ -104,6 +108,7 @@ impl Wanted {
                 .map(|venue| RoomTail { t60_s: venue.room.t60_s(), reverberant_db: heard.info().reverberant_db })
                 .filter(|room| room.t60_s.iter().any(Option::is_some)),
             left_alone: false,
+            liked: None,
             because: Vec::new(),
         };
         wanted.body_length_least_s = wanted.body_least_s(&allowance, music.dynamics, open);

@@ -17,6 +17,7 @@ mod learned;
 mod listen;
 mod looks;
 mod notes;
+mod opinions;
 mod placed;
 mod plans;
 mod presets;
@@ -38,7 +39,7 @@ use crate::web_files;
 use axum::extract::DefaultBodyLimit;
 use axum::http::StatusCode;
 use axum::{Router, middleware, routing::get};
-use ember_core::target::{OpenSound, Wanted};
+use ember_core::target::{Liking, OpenSound, Wanted};
 use ember_store::{KeptDrum, KeptTake, Scene, Store, StoreError};
 use std::time::Duration;
 use tower_http::compression::CompressionLayer;
@@ -78,6 +79,9 @@ fn described() -> (Router<AppState>, utoipa::openapi::OpenApi) {
         .routes(routes!(presets::set_preset, presets::reset_preset))
         .routes(routes!(presets::wish_of_file))
         .routes(routes!(presets::usual))
+        .routes(routes!(opinions::say, opinions::forget))
+        .routes(routes!(opinions::take_back))
+        .routes(routes!(opinions::recall))
         .routes(routes!(venues::choices))
         .routes(routes!(venues::venues, venues::add_venue))
         .routes(routes!(venues::change_venue, venues::remove_venue))
@@ -225,5 +229,6 @@ fn open_take(store: &Store, drum_id: i64) -> Result<Option<KeptTake>, StoreError
 /// What `scene` leaves room for on `drum`, held against the drum's own strikes with nothing on it.
 fn wanted_of(store: &Store, scene: &Scene, drum: &KeptDrum) -> Result<Wanted, StoreError> {
     let open = open_take(store, drum.id)?.map(|take| OpenSound::new(&take.partials, &take.summary));
-    Ok(scene.wanted(&drum.drum, open.as_ref()))
+    let liking = Liking::of(&store.opinions(drum.drum.kind.role(), &scene.tonight.music.genre)?);
+    Ok(scene.wanted(&drum.drum, open.as_ref()).as_liked(liking, open.as_ref()))
 }
