@@ -4,7 +4,7 @@ import { counted } from '../shell/figures';
 
 export const WEIGHINGS: Record<Weighing, { name: string; words: string }> = {
   one_setup: { name: 'One setup for all', words: 'nothing is touched between songs' },
-  few_looks: { name: 'A few looks', words: 'the whole kit changes only where you would hear it, and time is left' },
+  few_looks: { name: 'A few looks', words: 'the kit changes only if you would hear it, with time to spare' },
   no_compromise: { name: 'No compromise', words: 'every song as it should be, however long the change takes' },
 };
 

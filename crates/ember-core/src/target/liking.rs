@@ -8,7 +8,7 @@ use serde::{Deserialize, Serialize};
 /// How far drummers' wishes lie from a genre's usual one before anything was said: standard deviation of the logarithm of lengths; and how
 /// sharply a length is called too long or too short (both from experience, no published source).
 const APART_LN: f64 = 0.35;
-const SHARP_LN: f64 = 0.15;
+const SHARP_LN: f64 = 0.3;
 /// Factors that are looked at, as logarithms: to a third and to three times.
 const MOST_LN: f64 = 1.1;
 const STEPS: i32 = 110;
@@ -141,17 +141,17 @@ mod tests {
         assert!(one(Opinion::TooRingy, -0.2, 0.4).times < 0.85 && one(Opinion::TooDead, -0.4, 0.3).times > 1.2);
         // Twice as long as the book allows, and liked.
         let liked = one(Opinion::LikeIt, 2f64.ln(), 2.0);
-        assert!(liked.times > 1.4 && liked.low < liked.times && liked.times < liked.high, "{liked:?}");
+        assert!(liked.times > 1.25 && liked.low < liked.times && liked.times < liked.high, "{liked:?}");
         // Liked within the book: it says little.
         assert!((one(Opinion::LikeIt, -0.5, 0.5).times - 1.0).abs() < 0.05);
         assert!(liked.sentence().starts_with("Yours: ") && liked.sentence().contains("longer than the book, from one thing you said"));
     }
 
     proptest! {
-        /// A simulated drummer whose wish is `truth` times the book's, who says of random drums what that makes of them: after twenty the wish
-        /// is found within a fifth, or else lies where nothing was heard.
+        /// A simulated drummer whose wish is `truth` times the book's, who says of random drums what that makes of them: after forty the wish
+        /// is found within a third, or lies within its bounds.
         #[test]
-        fn a_drummers_own_wish_is_found(truth in 0.6f64..1.7, lengths in prop::collection::vec(-1.0f64..1.0, 20)) {
+        fn a_drummers_own_wish_is_found(truth in 0.6f64..1.7, lengths in prop::collection::vec(-1.0f64..1.0, 40)) {
             let width = 0.6;
             let opinion = |over: f64| match over - truth.ln() {
                 over if over > 0.0 => Opinion::TooRingy,
@@ -160,7 +160,7 @@ mod tests {
             };
             let all: Vec<Said> = lengths.iter().map(|over| said(opinion(*over), *over, over + width)).collect();
             let found = Liking::of(&all).unwrap();
-            prop_assert!((found.times / truth).ln().abs() < 0.2 || (found.low..=found.high).contains(&truth), "{found:?} for {truth}");
+            prop_assert!((found.times / truth).ln().abs() < 0.3 || (found.low..=found.high).contains(&truth), "{found:?} for {truth}");
             prop_assert!(found.low <= found.times && found.times <= found.high);
         }
 

@@ -133,14 +133,14 @@ impl Tableau {
     }
 
     /// Exchanges single setups in `looks` for whichever costs least, until none is worth it; what they cost then.
-    fn refine(&self, looks: &mut Vec<Vec<usize>>, habits: Habits, patience: Patience) -> f64 {
+    fn refine(&self, looks: &mut [Vec<usize>], habits: Habits, patience: Patience) -> f64 {
         let mut cost = self.played(looks, habits).cost;
         loop {
             let before = cost;
             for look in 0..looks.len() {
                 for (drum, choices) in self.drums.iter().enumerate() {
                     let with = |setup: usize| {
-                        let mut other = looks.clone();
+                        let mut other = looks.to_vec();
                         other[look][drum] = setup;
                         (self.played(&other, habits).cost, setup)
                     };
