@@ -25,19 +25,21 @@ pub enum Aspect {
     BodyLong,
     BodyShort,
     RingLong,
-    /// The ring is heard too long beside its body, further off than it is too long by itself.
+    /// The ring is heard too long beside its body, further off than it is too long by itself. Files of before hold a share of overtones instead.
+    #[serde(alias = "ring_share")]
     RingBesideBody,
     AttackLost,
 }
 
 /// How near a sound comes to what is wanted.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum Fit {
     In,
     /// Off, but by no more than is heard or than its own strikes differ.
     Nearly,
+    #[default]
     Off,
 }
 
@@ -86,6 +88,9 @@ pub struct Assessment {
     pub ring_length_most_s: Option<f64>,
     /// All steps off together; 0 is perfect.
     pub misfit: f64,
+    /// Files of before there was a nearly say only whether it fits.
+    #[serde(default)]
+    #[cfg_attr(feature = "schema", schema(required = true))]
     pub fit: Fit,
     /// Whether it is in or nearly so.
     pub fits: bool,
@@ -439,6 +444,15 @@ mod tests {
         let [kick, tom] = [DrumKind::Kick, DrumKind::Tom].map(|kind| assessed(&sound, &wanted("rock", 118.0, kind)));
         assert_eq!((kick.ring_length_hz, tom.ring_length_hz), (Some(180.0), Some(96.0)));
         assert_eq!(kick.body_length_s, tom.ring_length_s, "the note lasts as long as the longest of them");
+    }
+
+    /// Plans are kept with what they were held against: files of the first versions must stay readable.
+    #[test]
+    fn assessments_of_older_files_are_read() {
+        let old = r#"{"body_length_s": 0.4, "ring_length_s": 0.6, "ring_length_hz": 220.0, "ring_share": 0.7, "misfit": 3.5, "fits": false,
+            "off": [{"aspect": "ring_share", "steps": 3.5, "sentence": "70 % of what sounds on is overtones; 45 % is the most wanted."}]}"#;
+        let read: Assessment = serde_json::from_str(old).unwrap();
+        assert_eq!((read.fit, read.off[0].aspect, read.ring_length_most_s), (Fit::Off, Aspect::RingBesideBody, None));
     }
 
     #[test]
