@@ -1611,6 +1611,7 @@ export interface components {
              * @description All steps off together; 0 is perfect.
              */
             misfit: number;
+            /** @description Files of before there was a nearly say only whether it fits. */
             fit: components["schemas"]["Fit"];
             /** @description Whether it is in or nearly so. */
             fits: boolean;
