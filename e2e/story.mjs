@@ -44,7 +44,7 @@ await browse(url, [], async (_, page) => {
 
   // What its player says of it moves the wish, and is forgotten.
   await want.getByRole('button', { name: 'I like it' }).click();
-  await want.getByText(/^Yours: \d+ % longer than the book, from one thing you said/).waitFor();
+  await want.getByText(/^Yours: \d+ % longer than the genre has it, from one thing you said/).waitFor();
   await want.getByRole('button', { name: 'Forget it' }).click();
   await want.getByText(/^Yours: /).waitFor({ state: 'detached' });
 

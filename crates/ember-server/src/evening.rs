@@ -154,7 +154,7 @@ impl EveningQuestion {
         let wanted = |slot: &Slot| {
             let music = &slot.song.song.music;
             let situation = Situation { preset: preset(&music.genre), music, venue: self.venue.as_ref() };
-            let liking = self.likings.get(&(drum.drum.drum.kind.role(), music.genre.clone())).copied();
+            let liking = self.likings.get(&(drum.drum.drum.kind.role(), music.genre.clone())).cloned();
             Wanted::new(&situation, &drum.drum.drum, open.as_ref()).as_liked(liking, open.as_ref())
         };
         self.slots.iter().map(wanted).collect()

@@ -204,7 +204,7 @@ async fn the_microphone_hears_real_drums_as_the_file_holds_them() {
         let state = AppState::of(store);
         let (address, _) = served(state.clone()).await;
         let wav = folder.path().join("real.wav");
-        // The page may come too late for the first. No two strikes are as far apart as two others.
+        // The page may come too late for the first strikes. The times between them grow, and so tell which were heard.
         write_for_chromium(&wav, &recordings::played(hits, 7, |n| 44_100 + 6_615 * n, 1e-4));
         agrees_with_file(&state, &address, &wav, "real", &drum.drum.name).await;
     }

@@ -1611,7 +1611,7 @@ export interface components {
              * @description All steps off together; 0 is perfect.
              */
             misfit: number;
-            /** @description Files of before there was a nearly say only whether it fits. */
+            /** @description Older files say only whether it fits; there this is `off`. What is shown is always assessed anew. */
             fit: components["schemas"]["Fit"];
             /** @description Whether it is in or nearly so. */
             fits: boolean;
@@ -3010,6 +3010,8 @@ export interface components {
             high: number;
             /** @description From how many opinions. */
             said: number;
+            /** @description The same in words. */
+            sentence: string;
         };
         /** @description What the user rules out. */
         Limits: {

@@ -117,7 +117,7 @@
       </ul>
     {:else if now}
       <p class="text-success mt-3 text-lg font-semibold">
-        {now.fit === 'in' ? 'It fits.' : 'It nearly fits: nobody hears the difference.'}
+        {now.fit === 'in' ? 'It fits.' : 'It nearly fits: off by less than is heard, or than your strikes tell.'}
       </p>
     {/if}
     {#if bench && now}
@@ -129,7 +129,7 @@
       </div>
       {#if wanted.liked}
         <p class="mt-2">
-          {wanted.because[0]}
+          {wanted.liked.sentence}
           <button class="link" onclick={() => void app.forgetOpinions(bench.drum.id)}>Forget it</button>
         </p>
       {/if}
@@ -139,8 +139,7 @@
     <details class="mt-3">
       <summary class="soft">How the wish comes about</summary>
       <ul class="mt-2 grid list-disc gap-1 pl-5">
-        {#each wanted.because.filter((sentence, at) => sentence !== genre?.reason && !(wanted.liked && at === 0)) as sentence (sentence)}<li
-          >
+        {#each wanted.because.filter((sentence) => sentence !== genre?.reason) as sentence (sentence)}<li>
             {sentence}
           </li>{/each}
       </ul>

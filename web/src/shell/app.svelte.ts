@@ -233,11 +233,11 @@ class App {
     });
   }
 
-  /** Back to the book's lengths. */
+  /** Back to the genre's own lengths. */
   async forgetOpinions(drum: number): Promise<void> {
     await this.attempt(async () => {
       await api.forgetOpinions(drum);
-      this.notice('Forgotten. The book’s lengths hold again.', () => api.recallOpinions(drum));
+      this.notice('Forgotten. The genre’s own lengths hold again.', () => api.recallOpinions(drum));
       await this.refresh();
     });
   }

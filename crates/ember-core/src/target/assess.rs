@@ -10,7 +10,7 @@ use serde::{Deserialize, Serialize};
 /// published source).
 const BESIDE_FROM_S: f64 = 0.08;
 const BESIDE_LEAST_S: f64 = 0.15;
-/// Strikes that differ by more than this part say nothing about a length; more is not taken for chance.
+/// A decay time may be off by its own standard error before it is called wrong, but by no more than this part: a poor take excuses nothing.
 const MOST_SPREAD: f64 = 0.2;
 /// A step in lost attack that counts as much, dB (from experience, no published source).
 const ATTACK_STEP_DB: f64 = 1.0;
@@ -25,7 +25,8 @@ pub enum Aspect {
     BodyLong,
     BodyShort,
     RingLong,
-    /// The ring is heard too long beside its body, further off than it is too long by itself. Files of before hold a share of overtones instead.
+    /// The ring is heard too long for how long the body is heard. Only what this adds to `RingLong` is counted. Older files hold a share of
+    /// overtones in its place.
     #[serde(alias = "ring_share")]
     RingBesideBody,
     AttackLost,
@@ -37,7 +38,7 @@ pub enum Aspect {
 #[serde(rename_all = "snake_case")]
 pub enum Fit {
     In,
-    /// Off, but by no more than is heard or than its own strikes differ.
+    /// Off, but by less than is heard, or than the standard error of the take's own figures.
     Nearly,
     #[default]
     Off,
@@ -88,7 +89,7 @@ pub struct Assessment {
     pub ring_length_most_s: Option<f64>,
     /// All steps off together; 0 is perfect.
     pub misfit: f64,
-    /// Files of before there was a nearly say only whether it fits.
+    /// Older files say only whether it fits; there this is `off`. What is shown is always assessed anew.
     #[serde(default)]
     #[cfg_attr(feature = "schema", schema(required = true))]
     pub fit: Fit,
@@ -113,7 +114,7 @@ pub struct Tails {
     attack_lost_db: Option<f64>,
 }
 
-/// A drum as it is with nothing on it: a wish cannot ask for more body than it has.
+/// The drum with nothing on it, as it was measured: from it the wish knows how much body there is to leave.
 #[derive(Debug, Clone, PartialEq)]
 pub struct OpenSound {
     pub tails: Tails,
@@ -133,7 +134,7 @@ struct Tail {
     hz: f64,
     level_db: f64,
     t60_s: f64,
-    /// Part of its length by which it may be otherwise by chance.
+    /// Relative standard error of the decay time.
     spread: f64,
     place: OctavePlace,
 }
@@ -211,7 +212,7 @@ struct Found {
 }
 
 impl Found {
-    /// Whether so much off is no more than chance makes of one take.
+    /// Whether a figure is off by less than its standard error.
     fn is_chance(&self, aspect: Aspect, wanted: &Wanted) -> bool {
         let spread = |tail: &Option<Tail>| tail.map_or(0.0, |tail| tail.spread);
         let within = |length: Option<f64>, limit: f64, spread: f64| length.is_some_and(|length| (length - limit).abs() <= spread * length);

@@ -45,7 +45,7 @@ impl Said {
         Some(Self { opinion, over_most_ln: ring.into_iter().chain(body).reduce(f64::max)?, over_least_ln: over_least })
     }
 
-    /// Logarithm of how likely it is to be said where all wanted lengths are the book's times `exp(factor_ln)`.
+    /// Log-likelihood of this opinion, should the player want all lengths at `exp(factor_ln)` times the book's.
     fn log_likelihood(&self, factor_ln: f64) -> f64 {
         let logistic = |x: f64| -(-x / SHARP_LN).exp().ln_1p();
         let short_enough = logistic(factor_ln - self.over_most_ln);
@@ -59,7 +59,7 @@ impl Said {
 }
 
 /// How a drummer's own lengths lie to the book's.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Liking {
     /// All lengths times this, and the bounds that hold nine times in ten.
@@ -68,6 +68,8 @@ pub struct Liking {
     pub high: f64,
     /// From how many opinions.
     pub said: usize,
+    /// The same in words.
+    pub sentence: String,
 }
 
 impl Liking {
@@ -89,25 +91,21 @@ impl Liking {
             });
             grid[at.unwrap_or(grid.len() - 1)].exp()
         };
-        (!said.is_empty() && all.is_finite()).then(|| Self {
-            times: quantile(0.5),
-            low: quantile(0.05),
-            high: quantile(0.95),
-            said: said.len(),
-        })
+        let [times, low, high] = [0.5, 0.05, 0.95].map(quantile);
+        let of = |count: usize| Self { times, low, high, said: count, sentence: sentence(times, low, high, count) };
+        (!said.is_empty() && all.is_finite()).then(|| of(said.len()))
     }
+}
 
-    /// "Yours: 20 % longer than the book, from 3 things you said."
-    pub fn sentence(&self) -> String {
-        let percent = 100.0 * (self.times - 1.0);
-        let than = match percent.round() {
-            0.0 => "as long as in the book".to_string(),
-            percent if percent > 0.0 => format!("{percent:.0} % longer than the book"),
-            percent => format!("{:.0} % shorter than the book", -percent),
-        };
-        let from = if self.said == 1 { "one thing".to_string() } else { format!("{} things", self.said) };
-        format!("Yours: {than}, from {from} you said ({:.0} to {:.0} % of the book’s lengths).", 100.0 * self.low, 100.0 * self.high)
-    }
+/// The book's lengths are those that the genre has.
+fn sentence(times: f64, low: f64, high: f64, said: usize) -> String {
+    let than = match (100.0 * (times - 1.0)).round() {
+        0.0 => "as long as the genre has it".to_string(),
+        percent if percent > 0.0 => format!("{percent:.0} % longer than the genre has it"),
+        percent => format!("{:.0} % shorter than the genre has it", -percent),
+    };
+    let from = if said == 1 { "one thing".to_string() } else { format!("{said} things") };
+    format!("Yours: {than}, from {from} you said (likely {:.0} to {:.0} % of its lengths).", 100.0 * low, 100.0 * high)
 }
 
 impl Wanted {
@@ -118,7 +116,6 @@ impl Wanted {
         self.ring_length_most_s *= liking.times;
         self.body_length_most_s *= liking.times;
         self.body_length_least_s = (self.body_length_least_s * liking.times).min(open_s);
-        self.because.insert(0, liking.sentence());
         self.liked = Some(liking);
         self
     }
@@ -144,7 +141,7 @@ mod tests {
         assert!(liked.times > 1.25 && liked.low < liked.times && liked.times < liked.high, "{liked:?}");
         // Liked within the book: it says little.
         assert!((one(Opinion::LikeIt, -0.5, 0.5).times - 1.0).abs() < 0.05);
-        assert!(liked.sentence().starts_with("Yours: ") && liked.sentence().contains("longer than the book, from one thing you said"));
+        assert!(liked.sentence.starts_with("Yours: ") && liked.sentence.contains("longer than the genre has it, from one thing you said"));
     }
 
     proptest! {

@@ -54,7 +54,7 @@ impl Setup {
         }
     }
 
-    /// How long body and ring sound together (geometric mean of the two decay times), s.
+    /// Geometric mean of the decay times of body and ring, s: looks are ordered by it.
     pub(super) fn length(&self) -> Option<f64> {
         let body = self.sound.profile.body_t60_s?;
         Some((body * self.sound.profile.ring_t60_s.unwrap_or(body)).sqrt())

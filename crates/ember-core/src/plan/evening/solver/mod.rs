@@ -168,7 +168,7 @@ impl Tableau {
         }
     }
 
-    /// By drum, then by the setup that is changed to, then by the one before: seconds.
+    /// Seconds of every change, by drum: those into the first setup from each other one, then those into the second, and so on.
     fn arrivals(&self) -> Vec<Vec<f64>> {
         self.drums
             .iter()
