@@ -117,11 +117,11 @@
       </ul>
     {:else if now}
       <p class="text-success mt-3 text-lg font-semibold">
-        {now.fit === 'in' ? 'It fits.' : 'It nearly fits: off by less than is heard, or than your strikes tell.'}
+        {now.fit === 'in' ? 'It fits.' : 'It nearly fits: what is off is too little to be sure of.'}
       </p>
     {/if}
     {#if bench && now}
-      <div class="mt-3 flex flex-wrap items-center gap-1" role="group" aria-label="How it sounds to you">
+      <div class="mt-3 flex flex-wrap items-center gap-1" role="group" aria-label="To your ears">
         <span class="soft mr-1">To your ears</span>
         {#each OPINIONS as [opinion, words] (opinion)}
           <button class="btn btn-sm" onclick={() => void app.say(bench.drum.id, opinion)}>{words}</button>
