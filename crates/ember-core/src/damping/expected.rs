@@ -1,6 +1,7 @@
 //! The expected sound of a drum with devices on it, with its doubt.
 
 use super::grip::Grip;
+use super::own_tones::OwnTones;
 use super::placement::Placement;
 use super::predict::{Predictor, Strength};
 use crate::bisect::bisect;
@@ -139,7 +140,8 @@ impl Predictor {
 
     /// `expected` with its bounds.
     pub fn with_doubt(&self, expected: Expectation, open: &Open, grips: &[&Grip]) -> Expectation {
-        expected.between(open, &self.bare, &[Strength::LOW, Strength::HIGH].map(|strength| self.solve(grips, strength)))
+        let own = grips.first().map(|grip| grip.own.clone()).unwrap_or_default();
+        expected.between_on(&own, open, &self.bare, &[Strength::LOW, Strength::HIGH].map(|strength| self.solve(grips, strength)))
     }
 }
 
@@ -151,6 +153,11 @@ impl Expectation {
 
     /// The same with its bounds: `ends` are the partials where what is done takes least and most within its doubt.
     pub(crate) fn between(self, open: &Open, bare: &[Partial], ends: &[Vec<Partial>; 2]) -> Self {
+        self.between_on(&OwnTones::default(), open, bare, ends)
+    }
+
+    /// The same on a drum of which its `own` tones are known.
+    fn between_on(self, own: &OwnTones, open: &Open, bare: &[Partial], ends: &[Vec<Partial>; 2]) -> Self {
         let profile = &self.profile;
         let followed = open.followed(bare);
         let doubt = |hz: Option<f64>| {
@@ -164,7 +171,8 @@ impl Expectation {
             let (low, high) =
                 of_ends.chain(evenly(&self.partials, tone)).fold((middle, middle), |(low, high), value| (low.min(value), high.max(value)));
             // Device, measurement and model are independent: their logarithms' doubts add as squares.
-            let model = 1.645 * tone_ln_sd(tone);
+            let laid = longest_of(bare, tone).and_then(|bare| Some(1.0 - middle / bare.t60_s?)).unwrap_or(0.0).clamp(0.0, 1.0);
+            let model = 1.645 * own.model_ln_sd(tone, laid);
             let widen = |end: f64| ((end / middle).ln().powi(2) + doubt * doubt + model * model).sqrt();
             Some(Range { low: middle * (-widen(low)).exp(), high: middle * widen(high).exp() })
         };

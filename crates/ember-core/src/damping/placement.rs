@@ -6,7 +6,7 @@ use super::invalid::InvalidPlacement;
 use super::made::Made;
 use super::outline::Patch;
 use super::prior::Prior;
-use crate::drum::{Drum, FEWEST_RODS, HeadFamily, HeadSide, air_spring};
+use crate::drum::{Drum, DrumKind, FEWEST_RODS, HeadFamily, HeadSide, air_spring};
 use serde::{Deserialize, Serialize};
 
 /// One device put on a drum.
@@ -134,6 +134,29 @@ impl Placement {
     /// at the pitch where such a drum's body usually lies.
     pub fn air_loss(&self, drum: &Drum) -> f64 {
         self.info().air * air_spring(drum.depth()) / (2.0 * std::f64::consts::PI * drum.usual_batter_hz())
+    }
+
+    /// Whether it is the same thing as `other`, in this place or another.
+    pub fn is_same_thing(&self, other: &Self) -> bool {
+        (self.device, self.amount, self.made) == (other.device, other.amount, other.made)
+    }
+
+    /// How far the same thing is from where `other` is, on a head of this `radius`, m.
+    pub fn apart_m(&self, other: &Self, radius: f64) -> f64 {
+        let at = |it: &Self| {
+            let (r, angle) = (if it.has_radius() { it.radius } else { 1.0 }, if it.has_angle() { it.angle_deg } else { 0.0 });
+            (r * angle.to_radians().cos(), r * angle.to_radians().sin())
+        };
+        let ((x, y), (u, v)) = (at(self), at(other));
+        radius * (x - u).hypot(y - v)
+    }
+
+    /// Whether one has to get at the front of a kick for it.
+    pub fn is_reached_from_the_front(&self) -> bool {
+        let info = device_info(self.device);
+        let patches = self.footprint().patches((1.0, 8), self.radius, self.angle_deg, 1.0);
+        let is_on_the_front = !patches.is_empty() && patches.iter().all(|patch| patch.side == HeadSide::Lower);
+        info.kinds.contains(&DrumKind::Kick) && (self.is_inside() || is_on_the_front)
     }
 
     /// Whether it lies under a head or inside the drum.

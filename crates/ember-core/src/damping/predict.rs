@@ -10,7 +10,7 @@ use super::grip::{Grip, QUIETEST_DB, Tension};
 use super::outline::Patch;
 use super::placement::Placement;
 use super::prior::{Prior, REFERENCE_HZ};
-use super::strengths::Strengths;
+use super::strengths::{Strengths, laying_ln_sd};
 use crate::decay::Partial;
 use crate::drum::{Drum, DrumModel, HeadSide, ModeShape, mixed_rate};
 use crate::tuning::EIGHTH_TENSION;
@@ -18,6 +18,7 @@ use crate::units::{amplitude, t60};
 use nalgebra::{DMatrix, DVector};
 use num_complex::Complex64;
 use std::f64::consts::PI;
+use std::sync::Arc;
 
 /// What only rests on the lower head lets go of it and lies on it again: on the mean it holds as much as this part of what holds on (from
 /// experience, no published source).
@@ -126,6 +127,7 @@ impl Predictor {
             mass: prior.mass * overlap,
             ln_sd: prior.resistance_ln_sd,
             tension: None,
+            own: Arc::default(),
         }
     }
 
@@ -137,11 +139,13 @@ impl Predictor {
     /// The `grip` of `placement` at the strength, mass and exponent that were learned.
     pub(super) fn known(&self, grip: &Grip, placement: &Placement, strengths: &Strengths) -> Grip {
         let (device, family) = (placement.device, placement.head_family(&self.drum));
-        let (mean, sd) = (strengths.ln(device, family).0, strengths.variance_where(device, family, self.loud_at).max(0.0).sqrt());
+        let variance = strengths.variance_where(device, family, self.loud_at).max(0.0) + laying_ln_sd(device).powi(2);
+        let (mean, sd) = (strengths.ln(device, family).0, variance.sqrt());
         // Tests teach how strong a thing is, but not where a drum moves that nobody knows.
         let sd = if self.model.is_unknown() { sd.hypot(UNKNOWN_PLACE_LN_SD) } else { sd };
         let steep = self.as_steep(grip.as_strong((mean, sd)), strengths.steeper(placement.device).0);
-        steep.as_heavy(strengths.mass_ln(placement.device).0.exp())
+        let heavy = steep.as_heavy(strengths.mass_ln(placement.device).0.exp());
+        if strengths.own.is_empty() { heavy } else { heavy.on_own(&strengths.own, |mode| strengths.own.ln(self.model.modes[mode].tone).0) }
     }
 
     /// `grip` with an exponent larger by `more`.

@@ -1,10 +1,12 @@
 //! How strong devices are taken to be: as usual, until tests have taught otherwise.
 
 use super::catalogue::{DeviceKind, device_info};
+use super::own_tones::OwnTones;
 use crate::drum::{DrumKind, HeadFamily};
 use crate::tuning::EIGHTH_TENSION;
 use nalgebra::{DMatrix, DVector};
 use serde::{Deserialize, Serialize};
+use std::sync::Arc;
 
 pub(super) const KINDS: usize = DeviceKind::ALL.len();
 /// Numbers that are learned of all kinds.
@@ -29,6 +31,17 @@ const OF_FAMILY_LN_SD: f64 = 0.15;
 /// It is at most this part of what is not known of the device itself.
 const OF_FAMILY_PART: f64 = 0.5;
 
+/// How far a device acts more or less strongly each time it is laid on, however well it is known (logarithm of its resistance, standard
+/// deviation; from experience, no published source).
+const LAYING_LN_SD: f64 = 0.15;
+/// It is at most this part of what is not known of the device.
+const LAYING_PART: f64 = 0.5;
+
+/// How far a device of `kind` differs from one laying on to the next: logarithm of its resistance, standard deviation.
+pub(super) fn laying_ln_sd(kind: DeviceKind) -> f64 {
+    LAYING_LN_SD.min(LAYING_PART * device_info(kind).prior.resistance_ln_sd)
+}
+
 /// How far the mass of an other drum may be off (logarithm, standard deviation).
 const UNKNOWN_LN_SD: f64 = 1.0;
 /// No device is this much stronger or weaker, and heavier or lighter, than its prior, on a drum that is known and on one that is not
@@ -50,6 +63,8 @@ pub struct Strengths {
     /// No device is stronger or weaker, or heavier or lighter, than its prior by more than this (logarithm).
     pub(super) furthest: f64,
     pub(super) furthest_mass: f64,
+    /// What is known of the tones of the drum in question.
+    pub(super) own: Arc<OwnTones>,
 }
 
 /// [`Strengths`] as they are kept: of the covariance, which is symmetric, the rows up to the diagonal.
@@ -95,6 +110,7 @@ impl TryFrom<KeptStrengths> for Strengths {
             tests_on: tests_on.try_into().map_err(|_| OTHER)?,
             furthest: kept.furthest,
             furthest_mass: kept.furthest_mass,
+            own: Arc::default(),
         })
     }
 }
@@ -115,9 +131,10 @@ impl Strengths {
 
     fn doubted(shared: f64, [furthest, furthest_mass]: [f64; 2]) -> Self {
         let strength = DeviceKind::ALL.map(|kind| device_info(kind).prior.resistance_ln_sd.powi(2));
-        // On any one family a device is as doubtful as its prior says.
+        // On any one family a device that is laid on once is as doubtful as its prior says.
         let of_family = strength.map(|variance| OF_FAMILY_LN_SD.powi(2).min(OF_FAMILY_PART.powi(2) * variance));
-        let anywhere = strength.into_iter().zip(of_family).map(|(all, of_family)| all - of_family);
+        let laying = DeviceKind::ALL.map(|kind| laying_ln_sd(kind).powi(2));
+        let anywhere = strength.into_iter().zip(of_family).zip(laying).map(|((all, of_family), laying)| all - of_family - laying);
         let mass = DeviceKind::ALL.map(|kind| if kind.is_own() { WEIGHED_LN_SD } else { MASS_LN_SD }.powi(2));
         let exponent = [EXPONENT_SD.powi(2); KINDS];
         let of_families = HeadFamily::ALL.iter().flat_map(|_| of_family);
@@ -125,7 +142,7 @@ impl Strengths {
         let mut covariance = DMatrix::from_diagonal(&diagonal);
         covariance.view_mut((0, 0), (2 * KINDS, 2 * KINDS)).add_scalar_mut(shared * shared);
         let (tests, tests_on) = ([0; KINDS], [[0; KINDS]; HeadFamily::ALL.len()]);
-        Self { mean: DVector::zeros(SIZE), covariance, tests, tests_on, furthest, furthest_mass }
+        Self { mean: DVector::zeros(SIZE), covariance, tests, tests_on, furthest, furthest_mass, own: Arc::default() }
     }
 }
 
@@ -213,6 +230,11 @@ impl Strengths {
     pub fn steeper(&self, kind: DeviceKind) -> (f64, f64) {
         let i = EXPONENTS + index(kind);
         (self.mean[i], self.covariance[(i, i)].max(0.0).sqrt())
+    }
+
+    /// What is known of the tones of the drum in question.
+    pub fn own_tones(&self) -> &OwnTones {
+        &self.own
     }
 
     pub fn of(&self, device: DeviceKind) -> DeviceStrength {

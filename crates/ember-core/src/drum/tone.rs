@@ -76,7 +76,7 @@ impl Mode {
 }
 
 /// Which tone of a drum a partial is.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum Tone {
@@ -160,22 +160,13 @@ impl fmt::Display for Tone {
 /// Reads a tone, or one as it was kept before tones had a form of their own: its name as text. A name that nobody knows is none.
 pub(crate) fn read_tone<'de, D: Deserializer<'de>>(from: D) -> Result<Option<Tone>, D::Error> {
     #[derive(Deserialize)]
-    #[serde(rename_all = "snake_case")]
-    enum Now {
-        Mode(Mode),
-        OctaveHz(u16),
-        Number(u16),
-    }
-    #[derive(Deserialize)]
     #[serde(untagged)]
     enum Kept {
-        Now(Now),
+        Now(Tone),
         Before(String),
     }
     Ok(Option::<Kept>::deserialize(from)?.and_then(|kept| match kept {
-        Kept::Now(Now::Mode(mode)) => Some(Tone::Mode(mode)),
-        Kept::Now(Now::OctaveHz(hz)) => Some(Tone::OctaveHz(hz)),
-        Kept::Now(Now::Number(number)) => Some(Tone::Number(number)),
+        Kept::Now(tone) => Some(tone),
         Kept::Before(text) => Tone::read(&text),
     }))
 }
