@@ -5,7 +5,7 @@ use ember_core::Patience;
 use ember_core::bench_drum::BenchDrum;
 use ember_core::damping::{DeviceKind, Placement, Strengths};
 use ember_core::drum::{Drum, DrumKind};
-use ember_core::plan::{Evening, EveningDrum, EveningPlan, Limits, Screened, Setup, ShelfItem, Sound, Weighing, choose, packing};
+use ember_core::plan::{Evening, EveningDrum, EveningPlan, Limits, Screened, Settled, Setup, ShelfItem, Sound, Weighing, choose, packing};
 use ember_core::target::Wanted;
 use std::sync::LazyLock;
 
@@ -57,14 +57,78 @@ fn night_wanting(count: u32, songs: &[(&str, f64)], change: impl Fn(usize, &mut 
 
 fn solved(night: &Night, weighing: Weighing, gap_s: f64, pin: Option<(usize, usize, usize)>) -> EveningPlan {
     let drums = night.setups.iter().zip(&night.wishes).enumerate().map(|(d, (setups, wishes))| {
-        let pins = (0..wishes.len())
-            .map(|song| pin.filter(|(pinned_song, drum, _)| (*pinned_song, *drum) == (song, d)).map(|pin| pin.2))
-            .collect();
-        EveningDrum { setups, wishes, pins }
+        let pinned = |song| pin.filter(|(pinned_song, drum, _)| (*pinned_song, *drum) == (song, d)).map(|pin| pin.2);
+        let settled = (0..wishes.len()).map(|song| Settled { pin: pinned(song), ..Settled::default() }).collect();
+        EveningDrum { setups, wishes, settled }
     });
-    Evening { drums: drums.collect(), gaps_s: vec![gap_s; night.wishes[0].len()], shelf: &night.shelf, patience: Patience::ENDLESS }
+    planned(night, weighing, gap_s, drums.collect())
+}
+
+fn planned(night: &Night, weighing: Weighing, gap_s: f64, drums: Vec<EveningDrum>) -> EveningPlan {
+    let songs = night.wishes[0].len();
+    Evening { drums, gaps_s: vec![gap_s; songs], breaks: vec![false; songs], shelf: &night.shelf, patience: Patience::ENDLESS }
         .plan(weighing)
         .unwrap()
+}
+
+/// Setups of `plan` by drum and song.
+fn by_drum(plan: &EveningPlan) -> Vec<Vec<usize>> {
+    (0..KINDS.len()).map(|drum| plan.rows.iter().map(|row| row.cells[drum].setup).collect()).collect()
+}
+
+/// An evening with the `wishes` of another one, where the plan `kept` is kept to and the first songs were `played`.
+fn mended(night: &Night, wishes: &[Vec<Wanted>], kept: &[Vec<usize>], played: usize) -> Vec<Vec<usize>> {
+    let drums = night.setups.iter().zip(wishes).zip(kept).map(|((setups, wishes), kept)| {
+        let settled =
+            kept.iter().enumerate().map(|(song, kept)| Settled { kept: Some(*kept), played: song < played, ..Settled::default() });
+        EveningDrum { setups, wishes, settled: settled.collect() }
+    });
+    let drums: Vec<EveningDrum> = drums.collect();
+    let songs = wishes[0].len();
+    let evening =
+        Evening { drums, gaps_s: vec![30.0; songs], breaks: vec![false; songs], shelf: &night.shelf, patience: Patience::ENDLESS };
+    by_drum(&evening.plan(Weighing::FewLooks).unwrap())
+}
+
+/// A plan that is kept to is mended: a song a beat faster or one dropped moves nothing, a song that is quite another one moves what is
+/// heard to be off in it, and what was played stays as it was whatever comes.
+#[test]
+fn a_kept_plan_is_mended_and_not_made_anew() {
+    let songs: Vec<(&str, f64)> = (0..20).map(|song| SONGS[(3 * song / 4) % SONGS.len()]).collect();
+    let night = night_of(2, &songs);
+    let kept = by_drum(&solved(&night, Weighing::FewLooks, 30.0, None));
+    let with = |song: usize, other: (&str, f64)| {
+        let mut songs = songs.clone();
+        songs[song] = other;
+        night_of(2, &songs).wishes
+    };
+    assert_eq!(mended(&night, &with(10, (songs[10].0, songs[10].1 + 1.0)), &kept, 0), kept, "one beat a minute");
+    let shorter = |all: &[Vec<usize>]| -> Vec<Vec<usize>> {
+        all.iter().map(|of| of.iter().enumerate().filter(|(song, _)| *song != 7).map(|(_, setup)| *setup).collect()).collect()
+    };
+    let dropped: Vec<(&str, f64)> = songs.iter().enumerate().filter(|(song, _)| *song != 7).map(|(_, song)| *song).collect();
+    assert_eq!(mended(&night, &night_of(2, &dropped).wishes, &shorter(&kept), 0), shorter(&kept), "one song dropped");
+    let another = with(10, ("surf", 200.0));
+    let (now, frozen) = (mended(&night, &another, &kept, 0), mended(&night, &another, &kept, 15));
+    for (now, kept) in now.iter().zip(&kept) {
+        let touched: Vec<usize> = (0..20).filter(|song| now[*song] != kept[*song]).collect();
+        assert!(touched.iter().all(|song| (9..=11).contains(song)), "{touched:?}");
+    }
+    assert!(frozen.iter().zip(&kept).all(|(now, kept)| now[..15] == kept[..15]), "what was played cannot be changed");
+}
+
+/// A drum that is not played in a song is right in it whatever lies on it, and counts for nothing.
+#[test]
+fn a_drum_that_is_out_is_never_off() {
+    let night = night(2);
+    let all_out = |d: usize| vec![Settled { out: d == 0, ..Settled::default() }; SONGS.len()];
+    let drums = night.setups.iter().zip(&night.wishes).enumerate();
+    let drums = drums.map(|(d, (setups, wishes))| EveningDrum { setups, wishes, settled: all_out(d) }).collect();
+    let plan = planned(&night, Weighing::FewLooks, 60.0, drums);
+    let alone = solved(&Night { shelf: night.shelf.clone(), ..night_of(2, &SONGS) }, Weighing::FewLooks, 60.0, None);
+    assert_eq!(plan.cells, alone.cells / 2, "only the other drum counts");
+    assert!(plan.rows.iter().all(|row| row.cells[0].out && row.cells[0].fits && row.cells[0].off.is_none() && row.cells[0].misfit == 0.0));
+    assert!(plan.rows.iter().all(|row| row.cells[0].change.is_none()), "nobody touches it");
 }
 
 #[test]

@@ -23,6 +23,7 @@ fn venue(loudness: Loudness, class: RoomClass, heard: Heard) -> Venue {
         empty: None,
         notes: String::new(),
         room_modes: Vec::new(),
+        distance_m: None,
     }
 }
 

@@ -1,9 +1,7 @@
 //! Bad input gets a clear sentence, loses nothing, and is never a 500.
 
-mod common;
-
+use crate::common::{TOM, app, get, json, send, speech, strikes, upload, wav};
 use axum::body::{Body, Bytes};
-use common::{TOM, app, get, json, send, speech, strikes, upload, wav};
 use serde_json::json as value;
 
 /// A metronome: beeps of 30 ms, two a second, over the hiss of a room.

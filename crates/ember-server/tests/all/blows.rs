@@ -1,9 +1,7 @@
 //! How large drums are struck and stopped, over the API.
 
-mod common;
-
+use crate::common::{get, upload_to, wav};
 use axum::Router;
-use common::{get, upload_to, wav};
 use ember_core::bench_drum::BenchDrum;
 use ember_core::drum::DrumKind;
 use ember_server::api::router;

@@ -1,10 +1,8 @@
 //! Songs, venues, genres and the evening over the API: what is entered comes back, what cannot be is said in words.
 
-mod common;
-
+use crate::common::{TOM, app, get, json, send, strikes, upload, wav};
 use axum::Router;
 use axum::body::Body;
-use common::{TOM, app, get, json, send, strikes, upload, wav};
 use serde_json::{Value, json as value};
 
 async fn song(app: &Router, title: &str, genre: &str, bpm: f64) -> i64 {
@@ -23,7 +21,7 @@ async fn evening(app: &Router, id: i64) -> Value {
     get(app, &format!("/api/v1/set-lists/{id}/evening")).await.json()
 }
 
-async fn sent(app: &Router, path: &str, bytes: Vec<u8>) -> common::Answer {
+async fn sent(app: &Router, path: &str, bytes: Vec<u8>) -> crate::common::Answer {
     send(app, "POST", path, Body::from(bytes), &[("content-type", "application/octet-stream")]).await
 }
 
@@ -167,7 +165,8 @@ async fn a_genre_is_made_from_a_sound_and_kept_while_it_is_played() {
     let app = app();
     let sound = sent(&app, "/api/v1/presets/wish-from-sound?kind=tom&name=tom.wav", wav(strikes(), 1, 48_000)).await.json();
     assert!(sound["wish"]["ring_gone"].is_number() && sound["strikes"].as_u64().unwrap() > 0, "{sound}");
-    let talk = sent(&app, "/api/v1/presets/wish-from-sound?kind=tom&name=talk.wav", wav(&common::speech(48_000, 4.0), 1, 48_000)).await;
+    let talk =
+        sent(&app, "/api/v1/presets/wish-from-sound?kind=tom&name=talk.wav", wav(&crate::common::speech(48_000, 4.0), 1, 48_000)).await;
     assert_eq!(talk.status, 422);
     talk.sentence();
     let presets = get(&app, "/api/v1/presets").await.json();
@@ -319,4 +318,80 @@ async fn a_gap_shorter_than_any_change_leaves_the_drum_as_it_is() {
     let row = &in_looks(&found)["rows"][1];
     assert_eq!((&row["change_s"], &row["over_s"]), (&value!(30.0), &value!(29.0)));
     assert!(row["cells"][0]["change"]["put_on"][0].as_str().unwrap().starts_with("tape, two strips"));
+}
+
+/// A plan that is kept to is in the list's lines, holds when a song changes, and is let go of again; what was played is frozen.
+#[tokio::test]
+async fn a_plan_is_kept_to_until_it_is_let_go() {
+    let app = app();
+    let (dry, open) = (song(&app, "Dry", "seventies_dry", 108.0).await, song(&app, "Open", "traditional_jazz", 120.0).await);
+    let entry = |id: i64| value!({"kind": "song", "song_id": id});
+    let list = set_list(&app, 60.0, vec![entry(dry), entry(open)]).await;
+    upload(&app, "open.wav", wav(strikes(), 1, 48_000)).await;
+    let first = words(&evening(&app, list).await);
+    // Nobody would play a dry song on an open tom; who did has done so.
+    let keep = value!({"lines": [{"entry": 0, "setups": [{"drum_id": TOM, "placements": []}]}, {"entry": 1, "setups": [{"drum_id": TOM, "placements": []}]}]});
+    let kept = json(&app, "PUT", &format!("/api/v1/set-lists/{list}/kept-plan"), keep.clone()).await;
+    assert_eq!((kept.status.as_u16(), &kept.json()["entries"][1]["kept"][0]["drum_id"]), (200, &value!(TOM)));
+    assert_eq!(words(&evening(&app, list).await)[0], first[0], "a fault that is heard asks for more than a kept plan");
+    let played = json(&app, "PUT", &format!("/api/v1/set-lists/{list}/played"), value!({"lines": 1})).await.json();
+    assert_eq!((&played["entries"][0]["played"], &played["entries"][1]["played"]), (&value!(true), &value!(false)));
+    assert_eq!(words(&evening(&app, list).await)[0], "open", "what was played cannot be changed");
+    // Another place in the middle of the gig changes what is still to come at most.
+    let venue = value!({"name": "Hall", "room": {"from": "class", "class": "stone_hall"}, "loudness": "quiet"});
+    let venue = json(&app, "POST", "/api/v1/venues", venue).await.json()["id"].clone();
+    json(&app, "PUT", "/api/v1/tonight", value!({"genre": "surf", "bpm": 150, "venue_id": venue, "set_list_id": list})).await;
+    assert_eq!(words(&evening(&app, list).await)[0], "open");
+    json(&app, "PUT", "/api/v1/tonight", value!({"genre": "surf", "bpm": 150})).await;
+    let free = json(&app, "PUT", &format!("/api/v1/set-lists/{list}/kept-plan"), value!({"lines": []})).await.json();
+    assert_eq!((&free["entries"][0]["kept"], &free["entries"][0]["played"]), (&value!([]), &value!(false)));
+    assert_eq!(words(&evening(&app, list).await), first);
+    for (path, body) in [("kept-plan", keep), ("played", value!({"lines": 1}))] {
+        assert_eq!(json(&app, "PUT", &format!("/api/v1/set-lists/77/{path}"), body).await.status, 404);
+        let wrong = json(&app, "PUT", &format!("/api/v1/set-lists/{list}/{path}"), value!({"lines": "all"})).await;
+        assert_eq!(wrong.status, 422);
+        wrong.sentence();
+    }
+}
+
+/// One song or two hundred, 300 BPM, every drum out, one pad for all, a body that nobody hears: finite figures and clear words.
+#[tokio::test]
+async fn odd_evenings_come_out_in_finite_figures() {
+    let app = app();
+    let fast = song(&app, "Fast", "metal", 300.0).await;
+    let entry = |id: i64, out: &[i64]| value!({"kind": "song", "song_id": id, "out": out});
+    upload(&app, "open.wav", wav(strikes(), 1, 48_000)).await;
+    let is_finite = |evening: &Value| {
+        let plans = evening["plans"].as_array().unwrap();
+        assert_eq!(plans.len(), 3);
+        for plan in plans {
+            assert!(["steps", "change_s", "at_most_better"].iter().all(|figure| plan[figure].is_number()), "{plan}");
+            for cell in plan["rows"].as_array().unwrap().iter().flat_map(|row| row["cells"].as_array().unwrap()) {
+                let said = cell["off"].as_str();
+                assert!(cell["misfit"].is_number() && (cell["fits"] == true || said.is_some_and(|off| off.ends_with('.'))), "{cell}");
+            }
+        }
+    };
+    let one = set_list(&app, 20.0, vec![entry(fast, &[])]).await;
+    is_finite(&evening(&app, one).await);
+    let out = set_list(&app, 20.0, vec![entry(fast, &[TOM]), entry(fast, &[TOM])]).await;
+    let nobody = evening(&app, out).await;
+    is_finite(&nobody);
+    assert_eq!((&in_looks(&nobody)["cells"], &in_looks(&nobody)["rows"][0]["cells"][0]["out"]), (&value!(0), &value!(true)));
+    let many = set_list(&app, 20.0, vec![entry(fast, &[]); 200]).await;
+    let long = evening(&app, many).await;
+    is_finite(&long);
+    assert_eq!((long["songs"].as_array().unwrap().len(), &in_looks(&long)["changes"]), (200, &value!(0)));
+    // Under a band so loud that nothing of the drum is heard.
+    let loud: Vec<f64> = vec![0.0; 7];
+    let venue = value!({"name": "Engine room", "room": {"from": "class", "class": "open_air"},
+        "band": {"level_dbfs": loud, "seconds": 10, "drums_play": true}});
+    let venue = json(&app, "POST", "/api/v1/venues", venue).await.json()["id"].clone();
+    json(&app, "PUT", "/api/v1/tonight", value!({"genre": "surf", "bpm": 150, "venue_id": venue})).await;
+    is_finite(&evening(&app, one).await);
+    let wanted = get(&app, &format!("/api/v1/drums/{TOM}/bench")).await.json()["wanted"].clone();
+    assert!(wanted["because"].to_string().contains("without drums"), "{wanted}");
+    let no_tempo = json(&app, "POST", "/api/v1/songs", value!({"title": "A", "genre": "surf"})).await;
+    assert_eq!(no_tempo.status, 422);
+    no_tempo.sentence();
 }

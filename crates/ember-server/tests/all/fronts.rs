@@ -1,9 +1,7 @@
 //! A kick's front head over the API: what openings would do, trials, cutting, and the template read back.
 
-mod common;
-
+use crate::common::{get, json, upload_to, wav};
 use axum::Router;
-use common::{get, json, upload_to, wav};
 use ember_core::bench_drum::BenchDrum;
 use ember_core::damping::{DeviceKind, Placement};
 use ember_core::drum::{Drum, DrumKind, Front, Port};

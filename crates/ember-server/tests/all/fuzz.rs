@@ -1,9 +1,7 @@
 //! Random inputs for every way into the program: nothing they hold may bring it down or keep it busy. `scripts/test` does this for a minute,
 //! `scripts/fuzz 3600` for as long as one likes. A failure names its target and seed; `EMBER_FUZZ_SEED` tries that one again.
 
-mod common;
-
-use common::state;
+use crate::common::state;
 use ember_core::decay::{HeardBy, Listener, StrikeAnalyzer, StrikeMeasurement, Warning};
 use ember_core::signal::{CapturedStrike, Ending, Limits, StrikeFinder};
 use ember_core::target::{NoteTrainer, NoteValue, WrittenNote};
@@ -257,8 +255,13 @@ fn whatever_a_list_of_songs_holds_it_is_read_or_refused() {
                 _ => bytes.extend(words.choose(rng).expect("words").bytes()),
             }
         }
-        let answer =
-            runtime.block_on(common::send(&app, "POST", "/api/v1/songs/import/preview", bytes.into(), &[("content-type", "text/plain")]));
+        let answer = runtime.block_on(crate::common::send(
+            &app,
+            "POST",
+            "/api/v1/songs/import/preview",
+            bytes.into(),
+            &[("content-type", "text/plain")],
+        ));
         assert!(answer.status == 200 || answer.status == 422, "{}", answer.status);
     });
 }
@@ -272,7 +275,7 @@ fn whatever_a_window_sends_the_session_ends_with_a_word() {
         let (events, mut told) = tokio::sync::mpsc::unbounded_channel();
         let session = Session {
             state: state.clone(),
-            drum_id: common::TOM,
+            drum_id: crate::common::TOM,
             source: Source::Microphone,
             heard_by: heard_by(rng),
             rate: rate as u32,

@@ -1,9 +1,7 @@
 //! Nothing hangs, nothing eats the machine, nothing good is lost: what was found by testing hard from outside, each as it was found.
 
-mod common;
-
+use crate::common::{DRUM, Running, TOM, app, get, json, state, strikes, upload, upload_to, wav};
 use axum::Router;
-use common::{DRUM, Running, TOM, app, get, json, state, strikes, upload, upload_to, wav};
 use ember_server::api::router;
 use ember_server::sound::{kept_sound, read};
 use serde_json::{Value, json as value};
@@ -183,7 +181,7 @@ async fn names_keep_what_can_be_seen_only() {
     let nothing = json(&app, "POST", "/api/v1/songs", value!({"title": "\u{200B}\u{FEFF}", "genre": "rock", "bpm": 100})).await;
     assert!(nothing.status == 422 && nothing.sentence().contains("title"));
     let csv = "title,genre,bpm\n".to_string() + &"x,rock,100\n".repeat(90_000);
-    let said = common::send(&app, "POST", "/api/v1/songs/import/preview", csv.into(), &[("content-type", "text/plain")]).await;
+    let said = crate::common::send(&app, "POST", "/api/v1/songs/import/preview", csv.into(), &[("content-type", "text/plain")]).await;
     assert!(said.sentence().contains("20000"), "{}", said.sentence());
 }
 
@@ -201,7 +199,7 @@ async fn what_is_answered_to_bad_requests_is_declared() {
             let path = path.replace("{id}", "1").replace("{code}", "rock").replace("{device}", "tape");
             let types = [("application/json", "{"), ("text/plain", "{}"), ("application/json", "\"nonsense\"")];
             for (kind, body) in types {
-                let answer = common::send(&app, &method.to_uppercase(), &path, body.into(), &[("content-type", kind)]).await;
+                let answer = crate::common::send(&app, &method.to_uppercase(), &path, body.into(), &[("content-type", kind)]).await;
                 let status = answer.status.as_u16().to_string();
                 assert!(answer.status.is_client_error(), "{method} {path}: {status}");
                 assert!(operation["responses"].get(&status).is_some(), "{method} {path} answers {status} and does not say so");
@@ -238,7 +236,7 @@ async fn no_other_page_may_show_what_is_here() {
     let answer = get(&app(), "/api/v1/kit").await;
     assert_eq!(answer.headers["cross-origin-resource-policy"], "same-origin");
     let foreign = [("sec-fetch-site", "cross-site"), ("sec-fetch-mode", "no-cors")];
-    assert_eq!(common::send(&app(), "GET", "/api/v1/kit", "".into(), &foreign).await.status, 403);
+    assert_eq!(crate::common::send(&app(), "GET", "/api/v1/kit", "".into(), &foreign).await.status, 403);
 }
 
 fn text(path: &Path) -> &str {

@@ -1,9 +1,7 @@
 //! Heads and rods over the API: another head and back, rods let down on purpose and back, wires, and what cannot be.
 
-mod common;
-
+use crate::common::{TOM, get, json, state};
 use axum::http::StatusCode;
-use common::{TOM, get, json, state};
 use ember_core::bench_drum::BenchDrum;
 use ember_core::drum::{DrumKind, HeadSide};
 use ember_core::tuning::{LugPitch, Note, RoundPitches};
@@ -36,9 +34,9 @@ async fn another_head_says_what_it_should_do_begins_anew_and_can_be_taken_back()
         (StatusCode::UNPROCESSABLE_ENTITY, "Oil lies between two plies; the batter head has one.")
     );
     let gone = format!("/api/v1/head-changes/{}", change["id"]);
-    assert_eq!(common::send(&app, "DELETE", &gone, axum::body::Body::empty(), &[]).await.status, StatusCode::NO_CONTENT);
+    assert_eq!(crate::common::send(&app, "DELETE", &gone, axum::body::Body::empty(), &[]).await.status, StatusCode::NO_CONTENT);
     assert_eq!(get(&app, &format!("{path}?side=batter")).await.json()["words"], "single ply, 10 mil, clear");
-    assert_eq!(common::send(&app, "DELETE", &gone, axum::body::Body::empty(), &[]).await.status, StatusCode::CONFLICT);
+    assert_eq!(crate::common::send(&app, "DELETE", &gone, axum::body::Body::empty(), &[]).await.status, StatusCode::CONFLICT);
     assert_eq!(get(&app, &format!("{path}?side=lower")).await.json()["options"], value!([]), "a lower head's decay is not heard by itself");
 }
 
@@ -70,7 +68,7 @@ async fn rods_are_let_down_and_brought_back_exactly() {
     assert_eq!(json(&app, "POST", &path, down).await.status, StatusCode::CONFLICT);
     assert!(read().await["steps_back"].as_array().unwrap().len() > 6);
     let back = format!("/api/v1/uneven/{}/back", begun["id"]);
-    common::send(&app, "POST", &back, axum::body::Body::empty(), &[]).await;
+    crate::common::send(&app, "POST", &back, axum::body::Body::empty(), &[]).await;
     assert_eq!(read().await["back"], Value::Null, "not tapped again yet");
     let ended = read().await["newest"]["ended_at"].as_i64().unwrap();
     round(ended + 10, 6.0);
@@ -102,9 +100,9 @@ async fn wires_are_read_from_how_long_a_snare_buzzed() {
     let app = router(state);
     let tuning = format!("/api/v1/drums/{snare}/tuning?side=batter");
     assert_eq!(get(&app, &tuning).await.json()["wires"], Value::Null, "not measured yet");
-    let sound = common::wav(&BenchDrum::new(&usual, &[]).unwrap().play(3, 4), 1, 48_000);
+    let sound = crate::common::wav(&BenchDrum::new(&usual, &[]).unwrap().play(3, 4), 1, 48_000);
     let path = format!("/api/v1/drums/{snare}/takes/file?name=snare.wav");
-    assert!(common::send(&app, "POST", &path, sound.into(), &[]).await.status.is_success());
+    assert!(crate::common::send(&app, "POST", &path, sound.into(), &[]).await.status.is_success());
     let wires = get(&app, &tuning).await.json()["wires"].clone();
     assert!((0.08..0.25).contains(&wires["buzz_s"].as_f64().unwrap()) && wires["heard"] == "medium", "{wires}");
     assert_eq!((wires["steps"].as_array().unwrap().len(), &wires["contradiction"]), (3, &Value::Null), "{wires}");

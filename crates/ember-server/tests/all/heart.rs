@@ -1,9 +1,7 @@
 //! Heard first, laid out by hand, and learned from, over the API.
 
-mod common;
-
+use crate::common::{TOM, get, json, state, strikes, upload, wav};
 use axum::body::Body;
-use common::{TOM, get, json, state, strikes, upload, wav};
 use ember_core::bench_drum::BenchDrum;
 use ember_core::damping::Placement;
 use ember_core::drum::DrumKind;
@@ -99,7 +97,7 @@ async fn a_checked_treatment_is_learned_from_and_unlearned_when_its_take_goes() 
     assert_eq!(learned["tests"][0]["words"], "control ring");
     let width = |range: &Value| range["high"].as_f64().unwrap() / range["low"].as_f64().unwrap();
     assert!(width(&expected().await) < width(&before), "what is expected next is less in doubt");
-    common::send(&app, "DELETE", &format!("/api/v1/takes/{take}"), Body::empty(), &[]).await;
+    crate::common::send(&app, "DELETE", &format!("/api/v1/takes/{take}"), Body::empty(), &[]).await;
     assert_eq!(get(&app, "/api/v1/learned").await.json()["score"]["times"], 0);
 }
 
@@ -173,7 +171,7 @@ async fn a_thing_of_ones_own_is_planned_with_taught_changed_and_taken_away() {
     }
     let full = json(&app, "POST", "/api/v1/shelf/own", towel(6.0)).await;
     assert!(full.status == 409 && full.sentence().contains("Remove one first"), "{}", full.sentence());
-    let gone = common::send(&app, "DELETE", "/api/v1/shelf/own/own_1", Body::empty(), &[]).await;
+    let gone = crate::common::send(&app, "DELETE", "/api/v1/shelf/own/own_1", Body::empty(), &[]).await;
     assert_eq!(gone.status, 204);
     let without = json(&app, "POST", &layout, lay).await;
     assert!(without.status == 422 && without.sentence().contains("say on the shelf what it is"), "{}", without.sentence());

@@ -1,9 +1,7 @@
 //! The kit strip, the shelf and tonight over the API: what is changed shows everywhere at once.
 
-mod common;
-
+use crate::common::{TOM, app, get, json, send, strikes, upload, wav};
 use axum::body::Body;
-use common::{TOM, app, get, json, send, strikes, upload, wav};
 use serde_json::{Value, json as value};
 
 fn tonight(genre: &str, bpm: f64) -> Value {

@@ -1,8 +1,6 @@
 //! Live listening over the WebSocket, as a browser's microphone would send it.
 
-mod common;
-
-use common::{TOM, state, strikes};
+use crate::common::{TOM, state, strikes};
 use ember_core::bench_drum::{BenchDrum, SAMPLE_RATE};
 use ember_core::drum::DrumKind;
 use ember_server::api::router;

@@ -1,8 +1,6 @@
 //! A closer look at strikes, figures as CSV, and takes measured again, over the API.
 
-mod common;
-
-use common::{TOM, get, json, send, state, strikes, upload, upload_to, wav};
+use crate::common::{TOM, get, json, send, state, strikes, upload, upload_to, wav};
 use ember_core::bench_drum::BenchDrum;
 use ember_core::drum::DrumKind;
 use ember_server::api::router;

@@ -5,9 +5,7 @@
 //! program), and against decay times that other programs find: ESPRIT, tracked envelopes and T20 of third octaves by NumPy and SciPy, their median
 //! where three ways agree within a fifth.
 
-mod common;
-
-use common::recordings::{self, Hit, TAKES, is_of};
+use crate::common::recordings::{self, Hit, TAKES, is_of};
 use ember_core::audition::{Change, remade};
 use ember_core::bench_drum::BenchDrum;
 use ember_core::damping::{Open, Placement, Predictor};

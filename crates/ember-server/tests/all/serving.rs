@@ -1,8 +1,6 @@
 //! The program as it is started: addresses, data files, and stopping without losing anything.
 
-mod common;
-
-use common::{DRUM, Running};
+use crate::common::{DRUM, Running};
 use std::io::{Read, Write};
 use std::net::{TcpListener, TcpStream};
 use std::path::Path;

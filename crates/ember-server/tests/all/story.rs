@@ -1,9 +1,7 @@
 //! The main job over the API: strikes from a file, a plan, done, struck again, expected beside found.
 
-mod common;
-
+use crate::common::{TOM, app, get, json, send, strikes, upload, wav};
 use axum::body::Body;
-use common::{TOM, app, get, json, send, strikes, upload, wav};
 use ember_core::bench_drum::BenchDrum;
 use ember_core::damping::Placement;
 use ember_core::drum::DrumKind;

@@ -1,9 +1,7 @@
 //! Tuning over the API: rounds of taps through the WebSocket, what was turned, and everything that can go wrong with them.
 
-mod common;
-
+use crate::common::{TOM, get, json, state};
 use axum::http::StatusCode;
-use common::{TOM, get, json, state};
 use ember_core::bench_drum::{BenchDrum, SAMPLE_RATE, TapManner, TappedHead};
 use ember_core::drum::{DrumKind, HeadSide};
 use ember_core::tuning::crosswise;
@@ -175,7 +173,8 @@ async fn what_cannot_be_is_refused_in_a_sentence() {
     assert_eq!((&kit["toms"], &kit["unknown"], &kit["kick"]), (&value!([]), &value!(["Tom"]), &Value::Null));
     assert!(get(&app, "/api/v1/kit/pitches?intervals=fourths&bass=loud").await.sentence().contains("E1, A1, D2"));
     // A bass note on a tone of tonight's room is named; one between two is not.
-    let room = common::send(&app, "POST", "/api/v1/venues/measure/room?simulated=low_saloon", axum::body::Body::empty(), &[]).await.json();
+    let room =
+        crate::common::send(&app, "POST", "/api/v1/venues/measure/room?simulated=low_saloon", axum::body::Body::empty(), &[]).await.json();
     let venue = value!({"name": "Cellar", "room": {"from": "measured", "t60_s": room["t60_s"]}, "loudness": null, "band": null, "room_modes": room["modes"]});
     let venue_id = json(&app, "POST", "/api/v1/venues", venue).await.json()["id"].clone();
     let tonight = value!({"genre": "rock", "bpm": 118.0, "clear_surface": false, "nothing_inside": false, "venue_id": venue_id});
@@ -189,9 +188,12 @@ async fn what_cannot_be_is_refused_in_a_sentence() {
     );
     // A removed round comes back with what was turned after it.
     let path = format!("/api/v1/rounds/{}", round.id);
-    assert_eq!(common::send(&app, "DELETE", &path, axum::body::Body::empty(), &[]).await.status, StatusCode::NO_CONTENT);
+    assert_eq!(crate::common::send(&app, "DELETE", &path, axum::body::Body::empty(), &[]).await.status, StatusCode::NO_CONTENT);
     assert_eq!(get(&app, &side).await.json()["rounds"], value!([]));
-    assert_eq!(common::send(&app, "POST", &format!("{path}/back"), axum::body::Body::empty(), &[]).await.status, StatusCode::NO_CONTENT);
+    assert_eq!(
+        crate::common::send(&app, "POST", &format!("{path}/back"), axum::body::Body::empty(), &[]).await.status,
+        StatusCode::NO_CONTENT
+    );
     assert_eq!(get(&app, &side).await.json()["rounds"][0]["turned"], value!([1, 0, 0, -1, 0, 0]));
 }
 

@@ -87,7 +87,7 @@ fn nobody_else_on_this_machine_can_read_the_data() {
 fn a_copy_is_kept_before_an_update_and_once_a_day() {
     let (_folder, path) = file();
     let old = rusqlite::Connection::open(&path).unwrap();
-    old.execute_batch(include_str!("../migrations/0001_first.sql")).unwrap();
+    old.execute_batch(include_str!("../../migrations/0001_first.sql")).unwrap();
     old.execute_batch("INSERT INTO tonight VALUES (1, 'cumbia', 96.5, 1, 0); PRAGMA user_version = 1;").unwrap();
     drop(old);
     let mut store = Store::open(&path).unwrap();
@@ -263,13 +263,13 @@ fn a_file_from_before_the_order_is_put_in_order_by_its_dates() {
     let (_folder, path) = file();
     let old = rusqlite::Connection::open(&path).unwrap();
     for step in [
-        include_str!("../migrations/0001_first.sql"),
-        include_str!("../migrations/0002_tonight.sql"),
-        include_str!("../migrations/0003_tune.sql"),
-        include_str!("../migrations/0004_heads.sql"),
-        include_str!("../migrations/0005_heart.sql"),
-        include_str!("../migrations/0006_front.sql"),
-        include_str!("../migrations/0007_nothing_bought.sql"),
+        include_str!("../../migrations/0001_first.sql"),
+        include_str!("../../migrations/0002_tonight.sql"),
+        include_str!("../../migrations/0003_tune.sql"),
+        include_str!("../../migrations/0004_heads.sql"),
+        include_str!("../../migrations/0005_heart.sql"),
+        include_str!("../../migrations/0006_front.sql"),
+        include_str!("../../migrations/0007_nothing_bought.sql"),
     ] {
         old.execute_batch(step).unwrap();
     }

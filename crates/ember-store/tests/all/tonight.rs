@@ -18,6 +18,7 @@ fn venue() -> Venue {
         empty: None,
         notes: String::new(),
         room_modes: Vec::new(),
+        distance_m: None,
     }
 }
 
@@ -26,7 +27,7 @@ fn a_file_from_before_songs_is_brought_up_to_date() {
     let folder = tempfile::tempdir().unwrap();
     let path = folder.path().join("old.sqlite");
     let old = rusqlite::Connection::open(&path).unwrap();
-    old.execute_batch(include_str!("../migrations/0001_first.sql")).unwrap();
+    old.execute_batch(include_str!("../../migrations/0001_first.sql")).unwrap();
     old.execute_batch("INSERT INTO tonight VALUES (1, 'cumbia', 96.5, 1, 0); PRAGMA user_version = 1;").unwrap();
     drop(old);
     let tonight = Store::open(&path).unwrap().tonight().unwrap();
@@ -85,7 +86,7 @@ fn an_import_is_all_or_nothing() {
 fn a_set_list_keeps_its_order_and_refuses_songs_that_never_were() {
     let mut store = Store::in_memory().unwrap();
     let id = store.add_song(&song("Foam", "surf", 152.0)).unwrap().id;
-    let entry = |song_id| Entry::Song { song_id, gap_s: None, pins: Vec::new() };
+    let entry = |song_id| Entry::of(song_id, None);
     let list = SetList {
         name: "Friday".into(),
         gap_s: 20.0,
@@ -148,7 +149,7 @@ fn all_of_tonight_survives_closing_and_opening() {
     let (tonight, scene) = {
         let mut store = Store::open(&path).unwrap();
         let id = store.add_song(&song("🌊 شاطئ", "folk", 88.0)).unwrap().id;
-        let entries = vec![Entry::Song { song_id: id, gap_s: Some(8.0), pins: Vec::new() }];
+        let entries = vec![Entry::of(id, Some(8.0))];
         let list = store.add_set_list(&SetList { name: "Friday".into(), gap_s: 20.0, entries }).unwrap().id;
         let place = store.add_venue(&venue()).unwrap().id;
         let mut folk = built_in_preset("folk").unwrap().clone();

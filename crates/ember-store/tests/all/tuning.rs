@@ -88,9 +88,9 @@ fn drums_of_an_older_file_are_read() {
     {
         let old = rusqlite::Connection::open(&path).unwrap();
         for step in [
-            include_str!("../migrations/0001_first.sql"),
-            include_str!("../migrations/0002_tonight.sql"),
-            include_str!("../migrations/0003_tune.sql"),
+            include_str!("../../migrations/0001_first.sql"),
+            include_str!("../../migrations/0002_tonight.sql"),
+            include_str!("../../migrations/0003_tune.sql"),
         ] {
             old.execute_batch(step).unwrap();
         }

@@ -1,0 +1,7 @@
+//! All tests of the store, as one program: it is linked once.
+
+mod heads;
+mod keeps;
+mod reliable;
+mod tonight;
+mod tuning;
