@@ -1,4 +1,4 @@
-// The bench on a phone, by touch; then by keyboard alone: node phone.mjs URL
+// The bench on a phone, by touch; then by keyboard alone; then every view at every width: node phone.mjs URL
 import { browse, ensure, lane } from './browser.mjs';
 
 const [url] = process.argv.slice(2);
@@ -73,4 +73,21 @@ await browse(url, [], async (_, page) => {
   await page.keyboard.press('Escape');
   await help.waitFor({ state: 'hidden' });
   await lane(page, 'Hear').getByText('Rack tom: tom').waitFor();
+});
+
+// No view scrolls sideways, from the narrowest phone to the widest screen.
+await browse(url, [], async (_, page) => {
+  await page
+    .getByRole('button', { name: /^Rack tom/ })
+    .first()
+    .waitFor();
+  for (const width of [320, 412, 480, 640, 754, 1024, 1280, 1920, 3840]) {
+    await page.setViewportSize({ width, height: 800 });
+    for (const place of ['b', 'k', 's', 'g']) {
+      await page.keyboard.press(place);
+      await page.waitForTimeout(250);
+      const over = await page.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth);
+      ensure(over <= 0, `${page.url()} is ${over} px too wide at ${width} px`);
+    }
+  }
 });

@@ -39,6 +39,33 @@ await browse(url, [], async (_, page) => {
   await page.keyboard.press('u');
   await cell(/^Kick in Foam on the Rail: (?!.*pinned)/).waitFor();
 
+  // A drum is out for a song, and in again.
+  await cell(/^Kick in Foam on the Rail: /).click();
+  await dialog.getByRole('button', { name: 'It is not played in this song' }).click();
+  await cell(/^Kick in Foam on the Rail: not played/).click();
+  await dialog.getByRole('button', { name: 'It is played' }).click();
+  await cell(/^Kick in Foam on the Rail: (?!not played)/).waitFor();
+
+  // The plan is kept to, and let go of again.
+  await page.getByRole('button', { name: 'Keep to this plan' }).click();
+  await page.getByText('You keep to this plan', { exact: false }).waitFor();
+  await page.getByRole('button', { name: 'Plan it anew' }).click();
+  await page.getByRole('button', { name: 'Keep to this plan' }).waitFor();
+
+  // Every view has an address: Back leads from view to view, and closes what lies over one first.
+  ensure(page.url().endsWith('#/tonight/evening'), page.url());
+  await part('Songs');
+  ensure((await page.title()) === 'Songs · Soft Ember' && page.url().endsWith('#/tonight/songs'), page.url());
+  await page.getByRole('button', { name: 'Add a song' }).click();
+  await page.getByRole('dialog', { name: 'A new song' }).waitFor();
+  await page.goBack();
+  await page.getByRole('dialog', { name: 'A new song' }).waitFor({ state: 'hidden' });
+  ensure(page.url().endsWith('#/tonight/songs'), page.url());
+  await page.goBack();
+  await cell(/^Kick in Slack Tide: /).waitFor();
+  await page.reload();
+  await cell(/^Kick in Slack Tide: /).waitFor();
+
   // A louder place covers more: other wishes, other figures, at once.
   const worked = () => page.waitForResponse((response) => response.url().endsWith('/evening') && response.ok());
   const kit = page.getByRole('navigation', { name: 'Kit, in playing order' });
@@ -74,6 +101,10 @@ await browse(url, [], async (_, page) => {
   await stage.getByRole('heading', { name: 'That was the evening.' }).waitFor();
   await page.keyboard.press('Escape');
   await stage.waitFor({ state: 'hidden' });
+  // Who plays keeps to the plan: what was played stays as it was.
+  await page.getByText('You keep to this plan', { exact: false }).waitFor();
+  await page.getByRole('button', { name: 'Plan it anew' }).click();
+  await page.getByRole('button', { name: 'Keep to this plan' }).waitFor();
 
   // A list comes in: every row is answered, nothing is dropped or doubled unasked.
   await part('Songs');

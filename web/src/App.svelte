@@ -11,6 +11,7 @@
   import NoteStage from './notes/NoteStage.svelte';
   import { trainer } from './notes/trainer.svelte';
   import ShelfView from './shelf/ShelfView.svelte';
+  import { type Address, read, titled, written } from './shell/address';
   import { app } from './shell/app.svelte';
   import DataNotes from './shell/DataNotes.svelte';
   import Header from './shell/Header.svelte';
@@ -18,6 +19,7 @@
   import { dialogs, pressed } from './shell/keys';
   import Notices from './shell/Notices.svelte';
   import StorageDialog from './shell/StorageDialog.svelte';
+  import { night } from './tonight/night.svelte';
   import { stage } from './tonight/stage.svelte';
   import StageView from './tonight/StageView.svelte';
   import TonightView from './tonight/TonightView.svelte';
@@ -36,12 +38,58 @@
     dialogs.storage = () => storage.open();
     dialogs.addDrum = () => editor.open();
     dialogs.editDrum = () => app.drum && editor.open(app.drum.drum);
-    void app.load().then(() => stage.resume());
+    const asked = read(location.hash);
+    if (asked?.drum !== undefined) app.drumId = asked.drum;
+    void app.load().then(async () => {
+      await stage.resume();
+      if (asked && !stage.open) goTo(asked);
+      isThere = true;
+    });
     return app.watch();
   });
+
+  /** The page shows what it was called for, and from then on the address follows it. */
+  let isThere = $state(false);
+  const here = $derived<Address>({ place: app.place, drum: app.drumId, part: night.part });
+
+  $effect(() => {
+    const now = written(here);
+    if (!isThere || location.hash === now) return;
+    if (read(location.hash)) history.pushState(null, '', now);
+    else history.replaceState(null, '', now);
+  });
+
+  function goTo({ place, drum, part }: Address) {
+    app.place = place;
+    if (part) night.part = part;
+    if (drum !== undefined && drum !== app.drumId && app.kit?.drums.some((state) => state.drum.id === drum)) void app.choose(drum);
+  }
+
+  /** What lies over the view, the topmost first, and how it is ended. */
+  const layers = $derived<[boolean, () => void][]>([
+    [listening.open, () => listening.stop()],
+    [trainer.open, () => trainer.stop()],
+    [tapping.open, () => tapping.stop()],
+    [guide.open, () => guide.close()],
+    [stage.open, () => stage.close()],
+  ]);
+
+  /** Back ends what lies over the view before it leaves the view. */
+  function wentBack() {
+    const dialog = [...document.querySelectorAll<HTMLDialogElement>('dialog[open]')].at(-1);
+    const over = dialog ? () => dialog.close() : layers.find(([open]) => open)?.[1];
+    if (over) {
+      over();
+      history.pushState(null, '', written(here));
+      return;
+    }
+    const asked = read(location.hash);
+    if (asked) goTo(asked);
+  }
 </script>
 
-<svelte:window onkeydown={pressed} />
+<svelte:head><title>{titled(here, app.drum?.drum.name)}</title></svelte:head>
+<svelte:window onkeydown={pressed} onpopstate={wentBack} />
 
 <a
   class="btn btn-primary absolute top-2 left-2 z-50 -translate-y-20 focus:translate-y-0"

@@ -9,7 +9,8 @@ use ember_core::decay::{Listener, StrikeMeasurement, combine_partials, summarize
 use ember_core::drum::{Drum, DrumKind, HeadSide};
 use ember_core::kick::{FrontPredictor, fronts};
 use ember_core::plan::{
-    Among, Evening, EveningDrum, Limits, MOST_SETUPS, Offer, Question, Screened, Setup, ShelfItem, Sound, Weighing, choose, evaluate, plan,
+    Among, Evening, EveningDrum, Limits, MOST_SETUPS, Offer, Question, Screened, Settled, Setup, ShelfItem, Sound, Weighing, choose,
+    evaluate, plan,
 };
 use ember_core::signal::{CapturedStrike, Ending};
 use ember_core::target::{Music, Situation, Wanted, built_in_preset, built_in_presets};
@@ -163,14 +164,14 @@ fn remake_a_strike(bencher: Bencher) {
     });
 }
 
-/// Forty songs for six drums: four sets of two genres each with breaks between them, or all genres in a jumble.
+/// Forty songs for some drums: four sets of two genres each with breaks between them, or all genres in a jumble.
 struct Night {
     shelf: Vec<ShelfItem>,
     setups: Vec<Vec<Setup>>,
     wishes: Vec<Vec<Wanted>>,
 }
 
-fn night(in_sets: bool) -> Night {
+fn night(drums: usize, in_sets: bool) -> Night {
     let shelf = DeviceKind::ALL.map(|device| ShelfItem::new(device, 4)).to_vec();
     let songs: Vec<Music> = (0..40)
         .map(|i| {
@@ -181,7 +182,7 @@ fn night(in_sets: bool) -> Night {
         .collect();
     let kinds = [DrumKind::Snare, DrumKind::Tom, DrumKind::Tom, DrumKind::FloorTom, DrumKind::Kick, DrumKind::FloorTom];
     let (mut setups, mut wishes) = (Vec::new(), Vec::new());
-    for (seed, kind) in kinds.into_iter().enumerate() {
+    for (seed, kind) in kinds.into_iter().cycle().take(drums).enumerate() {
         let drum = BenchDrum::usual(kind);
         let strikes = heard(&BenchDrum::new(&drum, &[]).expect("a bare drum").play(3, seed as u64));
         let sound = Sound { partials: combine_partials(&strikes), profile: summarize(&strikes).profile };
@@ -206,24 +207,36 @@ fn night(in_sets: bool) -> Night {
     Night { shelf, setups, wishes }
 }
 
-/// 20 s between songs: short enough that the drums compete for them. Six drums share one shelf.
-fn solved(bencher: Bencher, in_sets: bool, weighing: Weighing) {
-    let night = night(in_sets);
-    let drums =
-        || night.setups.iter().zip(&night.wishes).map(|(setups, wishes)| EveningDrum { setups, wishes, pins: vec![None; 40] }).collect();
+/// 20 s between songs: short enough that the drums compete for them. All drums share one shelf.
+fn solved(bencher: Bencher, drums: usize, in_sets: bool, weighing: Weighing) {
+    let night = night(drums, in_sets);
+    let drums = || {
+        night
+            .setups
+            .iter()
+            .zip(&night.wishes)
+            .map(|(setups, wishes)| EveningDrum { setups, wishes, settled: vec![Settled::default(); 40] })
+            .collect()
+    };
     let gaps_s = (0..40).map(|song| if in_sets && song % 10 == 0 { 900.0 } else { 20.0 }).collect();
-    let evening = Evening { drums: drums(), gaps_s, shelf: &night.shelf, patience: Patience::ENDLESS };
+    let evening = Evening { drums: drums(), breaks: vec![false; 40], gaps_s, shelf: &night.shelf, patience: Patience::ENDLESS };
     bencher.bench_local(|| evening.plan(weighing).expect("songs and drums"));
 }
 
 /// Forty songs, six drums, thirty setups each.
 #[divan::bench(sample_count = 10, args = [Weighing::OneSetup, Weighing::FewLooks, Weighing::NoCompromise])]
 fn evening_in_sets(bencher: Bencher, weighing: Weighing) {
-    solved(bencher, true, weighing);
+    solved(bencher, 6, true, weighing);
+}
+
+/// The same with twelve drums.
+#[divan::bench(sample_count = 10)]
+fn evening_of_twelve_drums(bencher: Bencher) {
+    solved(bencher, 12, true, Weighing::FewLooks);
 }
 
 /// The same with every song of another genre than the one before: here the answer is bounded, not proved.
 #[divan::bench(sample_count = 10)]
 fn evening_in_a_jumble(bencher: Bencher) {
-    solved(bencher, false, Weighing::FewLooks);
+    solved(bencher, 6, false, Weighing::FewLooks);
 }

@@ -6,10 +6,10 @@ use ember_core::Patience;
 use ember_core::damping::{DeviceKind, Learned, Placement};
 use ember_core::decay::Partial;
 use ember_core::drum::{Drum, Role};
-use ember_core::plan::{Limits, Screened, Setup, ShelfItem, Sound, choose, validate_layout};
+use ember_core::plan::{Limits, Screened, Settled, Setup, ShelfItem, Sound, choose, validate_layout};
 use ember_core::target::{Liking, OpenSound, Situation, Wanted};
 use ember_core::venue::Venue;
-use ember_store::{Entry, KeptDrum, KeptPreset, KeptSetList, KeptSong, KeptTake, Scene, Store, StoreError};
+use ember_store::{Entry, KeptDrum, KeptPreset, KeptSetList, KeptSong, KeptTake, Pin, Scene, Store, StoreError};
 use std::collections::HashMap;
 use std::sync::{Arc, Mutex, PoisonError};
 
@@ -160,19 +160,32 @@ impl EveningQuestion {
         self.slots.iter().map(wanted).collect()
     }
 
-    /// What `drum` is pinned to in each song.
-    pub fn pins(&self, drum: &KnownDrum) -> Vec<Option<Vec<Placement>>> {
-        let pin = |slot: &Slot| match &self.set_list.set_list.entries[slot.entry] {
-            Entry::Song { pins, .. } => pins
-                .iter()
-                .find(|pin| {
-                    pin.drum_id == drum.drum.id && pin.placements.iter().all(|placement| placement.validate(&drum.drum.drum).is_ok())
-                })
-                .map(|pin| pin.placements.clone()),
-            Entry::Break { .. } => None,
+    /// What is settled of `drum` in each song, among its `setups`.
+    pub fn settled(&self, drum: &KnownDrum, setups: &[Setup]) -> Vec<Settled> {
+        let at = |placements: Option<&[Placement]>| placements.and_then(|pin| setups.iter().position(|setup| setup.placements == pin));
+        let one = |slot: &Slot| match &self.set_list.set_list.entries[slot.entry] {
+            Entry::Song { pins, out, kept, played, .. } => {
+                Settled { pin: at(of_drum(pins, drum)), out: out.contains(&drum.drum.id), kept: at(of_drum(kept, drum)), played: *played }
+            }
+            Entry::Break { .. } => Settled::default(),
         };
-        self.slots.iter().map(pin).collect()
+        self.slots.iter().map(one).collect()
     }
+
+    /// What `drum` is pinned to or kept with in some song: it must be among the setups.
+    fn settled_placements(&self, drum: &KnownDrum) -> Vec<Vec<Placement>> {
+        let of_line = |entry: &Entry| match entry {
+            Entry::Song { pins, kept, .. } => [pins, kept].iter().filter_map(|all| of_drum(all, drum).map(<[Placement]>::to_vec)).collect(),
+            Entry::Break { .. } => Vec::new(),
+        };
+        self.set_list.set_list.entries.iter().flat_map(of_line).collect()
+    }
+}
+
+/// What `pins` say of `drum`, where it still fits it.
+fn of_drum<'a>(pins: &'a [Pin], drum: &KnownDrum) -> Option<&'a [Placement]> {
+    let fits = |pin: &&Pin| pin.placements.iter().all(|placement| placement.validate(&drum.drum.drum).is_ok());
+    pins.iter().filter(|pin| pin.drum_id == drum.drum.id).find(fits).map(|pin| pin.placements.as_slice())
 }
 
 /// Whether `placements` fit `drum`, are on the shelf, and may be used tonight.
@@ -215,11 +228,11 @@ impl SetupCache {
         };
         let strengths = question.learned.on(&drum.drum.drum);
         let known = DeviceKind::ALL.map(|kind| strengths.of(kind)).to_vec();
-        let screened_for = as_key(&(&drum.drum.drum, &open.partials, &question.shelf, question.limits, known));
+        let screened_for = as_key(&(&drum.drum.drum, &open.partials, &question.shelf, question.limits, known, strengths.own_tones()));
         let mut known = vec![(Vec::new(), sound(open))];
         known.extend(drum.found.iter().map(|(placements, take)| (placements.clone(), sound(take))));
         let named = drum.named.iter().map(|(_, placements)| placements.clone());
-        let must: Vec<_> = question.pins(drum).into_iter().flatten().chain(named).collect();
+        let must: Vec<_> = question.settled_placements(drum).into_iter().chain(named).collect();
         let partials: Vec<&[Partial]> = known.iter().map(|(_, sound)| sound.partials.as_slice()).collect();
         let chosen_for = as_key(&(&partials, &must, wishes, drum.found.as_ref().map(|(placements, _)| placements)));
         let before = self.locked(|kept| {

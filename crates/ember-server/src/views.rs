@@ -4,7 +4,7 @@ use ember_core::damping::{DeviceKind, Patch, Placement, Toll, device_info};
 use ember_core::decay::{METHOD, Quality, nearest};
 use ember_core::drum::{Drum, Front, NodalLines, Role, SplitPair, Tone, nodal_lines, split_pairs};
 use ember_core::plan::{Plan, school_of, seconds_off};
-use ember_core::target::{Assessment, School, Wanted, assess};
+use ember_core::target::{Assessment, AudibleLength, School, Wanted, assess};
 use ember_store::{KeptStrike, KeptTake, KeptTreatment};
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -49,6 +49,8 @@ pub struct TakeView {
     pub families: Vec<SplitPair>,
     /// How the drum moves in each of its partials, in a few words; empty where nobody knows.
     pub motions: Vec<String>,
+    /// How long each of its partials is heard in tonight's song.
+    pub audible: Vec<Option<AudibleLength>>,
     /// Whether a newer method would measure it otherwise.
     pub outdated: bool,
 }
@@ -62,7 +64,8 @@ impl TakeView {
         let outdated = strikes.iter().any(|strike| strike.measurement.method < METHOD);
         let ring_hz = take.summary.profile.ring_hz;
         let strikes = strikes.into_iter().map(|strike| StrikeView::new(strike, ring_hz)).collect();
-        Self { strikes, assessment, noted, families, motions, outdated, take }
+        let audible = wanted.audible(&take.partials);
+        Self { strikes, assessment, noted, families, motions, audible, outdated, take }
     }
 }
 
@@ -186,10 +189,12 @@ pub struct PlanView {
     pub school: School,
     /// Where the batter head stands still for the ring that is left; null where its mode is not known.
     pub nodal: Option<NodalLines>,
+    /// How long each of the partials that are expected is heard in tonight's song.
+    pub audible: Vec<Option<AudibleLength>>,
 }
 
 impl PlanView {
-    pub fn new(plan: Plan, drum: &Drum) -> Self {
+    pub fn new(plan: Plan, drum: &Drum, wanted: &Wanted) -> Self {
         let devices = plan.placements.iter().map(|placement| PlacedDevice::new(placement, drum)).collect();
         let ring = plan.expected.profile.ring_hz.and_then(|hz| nearest(&plan.expected.partials, hz));
         let turned = plan.placements.iter().find(|placement| placement.has_angle());
@@ -200,6 +205,7 @@ impl PlanView {
             school: school_of(&plan.placements),
             seconds_off: seconds_off(&plan.placements),
             nodal: ring.and_then(|ring| nodal_lines(ring, turned.map(|placement| placement.angle_deg))),
+            audible: wanted.audible_as_expected(&plan.expected),
             devices,
             plan,
         }
@@ -231,7 +237,7 @@ impl TreatmentView {
             done_at: kept.done_at,
             off_at: kept.off_at,
             name: kept.name,
-            plan: PlanView::new(plan, drum),
+            plan: PlanView::new(plan, drum, wanted),
         }
     }
 }

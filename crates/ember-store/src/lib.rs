@@ -35,7 +35,7 @@ pub use kit::KeptDrum;
 pub use presets::{KeptPreset, Origin};
 pub use room::{DiskRoom, DrumRoom, LEAST_FREE_BYTES, Thinned, Thinning};
 pub use salvage::Salvaged;
-pub use set_lists::{Entry, KeptSetList, Pin, SetList};
+pub use set_lists::{Entry, KeptLine, KeptSetList, Pin, SetList};
 pub use songs::KeptSong;
 pub use takes::{KeptStrike, KeptTake, NewStrike, Source};
 pub use tonight::{KeptTonight, Scene};

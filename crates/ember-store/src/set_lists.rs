@@ -27,12 +27,31 @@ pub enum Entry {
         gap_s: Option<f64>,
         #[serde(default)]
         pins: Vec<Pin>,
+        /// Drums that are not played in it, by their numbers.
+        #[serde(default)]
+        #[cfg_attr(feature = "schema", schema(required = false))]
+        out: Vec<i64>,
+        /// How the drums are in the plan that the player keeps to; empty where none is kept to.
+        #[serde(default)]
+        #[cfg_attr(feature = "schema", schema(required = false))]
+        kept: Vec<Pin>,
+        /// It was played tonight: nothing can be changed in it any more.
+        #[serde(default)]
+        #[cfg_attr(feature = "schema", schema(required = false))]
+        played: bool,
     },
     Break {
         #[serde(deserialize_with = "name")]
         title: String,
         seconds: f64,
     },
+}
+
+impl Entry {
+    /// A song with nothing settled, `gap_s` after the one before it.
+    pub fn of(song_id: i64, gap_s: Option<f64>) -> Self {
+        Self::Song { song_id, gap_s, pins: Vec::new(), out: Vec::new(), kept: Vec::new(), played: false }
+    }
 }
 
 /// A set list.
@@ -44,6 +63,16 @@ pub struct SetList {
     /// Seconds there usually are between two songs.
     pub gap_s: f64,
     pub entries: Vec<Entry>,
+}
+
+/// How the drums are in one line of a set list, in a plan that is kept to.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct KeptLine {
+    /// Line of the set list, from 0.
+    pub entry: usize,
+    pub setups: Vec<Pin>,
 }
 
 /// A set list with its number.
@@ -121,6 +150,33 @@ impl Store {
     /// Removes a set list at `gone_at` (ms since 1970), or brings it back. Its songs stay.
     pub fn set_set_list_gone(&mut self, id: i64, gone_at: Option<i64>) -> Result<(), StoreError> {
         self.set_gone::<SetList>(id, gone_at)
+    }
+
+    /// Keeps to the plan that has the drums as `lines` say, in place of any that was kept to before; with none, plans are free again and nothing
+    /// counts as played.
+    pub fn keep_plan(&mut self, id: i64, lines: &[KeptLine]) -> Result<KeptSetList, StoreError> {
+        self.mend_set_list(id, |at, entry| {
+            if let Entry::Song { kept, played, .. } = entry {
+                *kept = lines.iter().find(|line| line.entry == at).map(|line| line.setups.clone()).unwrap_or_default();
+                *played &= !kept.is_empty();
+            }
+        })
+    }
+
+    /// The first `lines` lines were played, and no other.
+    pub fn set_played(&mut self, id: i64, lines: usize) -> Result<KeptSetList, StoreError> {
+        self.mend_set_list(id, |at, entry| {
+            if let Entry::Song { played, .. } = entry {
+                *played = at < lines;
+            }
+        })
+    }
+
+    fn mend_set_list(&mut self, id: i64, mend: impl Fn(usize, &mut Entry)) -> Result<KeptSetList, StoreError> {
+        let mut kept = self.set_list(id)?;
+        kept.set_list.entries.iter_mut().enumerate().for_each(|(at, entry)| mend(at, entry));
+        self.change_named(id, &kept.set_list)?;
+        Ok(kept)
     }
 
     /// Every song must have been there once: removed ones keep their place, for they may come back.

@@ -903,6 +903,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/set-lists/{id}/kept-plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Keeps to a plan: from now on only what is heard to be off is planned otherwise. */
+        put: operations["keep_plan"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/set-lists/{id}/played": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Says how far the evening is: what was played stays as it was, whatever is planned after it. */
+        put: operations["set_played"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/shelf": {
         parameters: {
             query?: never;
@@ -1621,6 +1655,12 @@ export interface components {
             /** @description Where the pitch lies outside what is usual: a matter for tuning. No part of the misfit. */
             pitch?: string | null;
         };
+        /** @description How long a partial is heard at the song's hardest, s, with bounds that hold nine times in ten where they are known. */
+        AudibleLength: {
+            /** Format: double */
+            length_s: number;
+            range?: components["schemas"]["Range"] | null;
+        };
         /** @description What can be heard of a drum. */
         Audition: {
             versions: components["schemas"]["AuditionVersion"][];
@@ -1670,6 +1710,8 @@ export interface components {
              * @description How long was listened, s.
              */
             seconds: number;
+            /** @description Whether drums seem to play in it: they would cover themselves. Older files say no. */
+            drums_play: boolean;
         };
         /**
          * @description How the batter head answers a beater (common practice, no published source).
@@ -1817,6 +1859,8 @@ export interface components {
             /** @description What is heard of the room rather than the drum, a sentence. */
             room?: string | null;
             pinned: boolean;
+            /** @description The drum is not played in this song: nothing is off. */
+            out: boolean;
             change?: components["schemas"]["ChangeView"] | null;
         };
         /** @description What is done to one drum between two songs, in words. */
@@ -1825,6 +1869,8 @@ export interface components {
             take_off?: string | null;
             /** @description Each device with its amount and place. */
             put_on: string[];
+            /** @description Each device that stays on the drum, with the place it goes to. */
+            moved: string[];
             /** Format: double */
             seconds: number;
         };
@@ -2215,6 +2261,12 @@ export interface components {
              */
             gap_s?: number | null;
             pins?: components["schemas"]["Pin"][];
+            /** @description Drums that are not played in it, by their numbers. */
+            out?: number[];
+            /** @description How the drums are in the plan that the player keeps to; empty where none is kept to. */
+            kept?: components["schemas"]["Pin"][];
+            /** @description It was played tonight: nothing can be changed in it any more. */
+            played?: boolean;
             /** @enum {string} */
             kind: "song";
         } | {
@@ -2731,6 +2783,12 @@ export interface components {
         KeptDrum: components["schemas"]["Drum"] & {
             /** Format: int64 */
             id: number;
+        };
+        /** @description How the drums are in one line of a set list, in a plan that is kept to. */
+        KeptLine: {
+            /** @description Line of the set list, from 0. */
+            entry: number;
+            setups: components["schemas"]["Pin"][];
         };
         /** @description An opinion that was kept. */
         KeptOpinion: {
@@ -3588,6 +3646,13 @@ export interface components {
             /** @description How to take it off again. */
             steps_off: string[];
         };
+        /** @description A device and where it goes. */
+        PlacedThing: {
+            /** @description "gel pad", "tape, two strips, 160 x 25 mm". */
+            what: string;
+            /** @description "at 2 o'clock, its middle 30 mm from the hoop". */
+            place: string;
+        };
         /** @description One device put on a drum. */
         Placement: {
             device: components["schemas"]["DeviceKind"];
@@ -3631,6 +3696,11 @@ export interface components {
              */
             cost: number;
         };
+        /** @description A plan to keep to. */
+        PlanToKeep: {
+            /** @description How the drums are in each song; empty for none any more. */
+            lines: components["schemas"]["KeptLine"][];
+        };
         /** @description A plan with its devices spelled out. */
         PlanView: components["schemas"]["Plan"] & {
             /** @description The devices in few words. */
@@ -3646,6 +3716,8 @@ export interface components {
             /** @description The school of muffling that it follows. */
             school: components["schemas"]["School"];
             nodal?: components["schemas"]["NodalLines"] | null;
+            /** @description How long each of the partials that are expected is heard in tonight's song. */
+            audible: (components["schemas"]["AudibleLength"] | null)[];
         };
         /** @description The plans offered. */
         Plans: {
@@ -3665,6 +3737,11 @@ export interface components {
             searched: number;
             /** @description The search took too long and was ended: something better may be on the shelf. */
             cut_short: boolean;
+        };
+        /** @description How far the evening is. */
+        Played: {
+            /** @description Lines of the set list that were played, from its first. */
+            lines: number;
         };
         /** @description One note that was played. */
         PlayedNote: components["schemas"]["SoundedNote"] & {
@@ -3879,6 +3956,11 @@ export interface components {
             words: string;
             /** @description By octave band, s; null where nothing comes back. */
             t60_s: (number | null)[];
+            /**
+             * Format: double
+             * @description m3, from experience; null in the open.
+             */
+            volume_m3?: number | null;
         };
         /** @description What was found. */
         RoomDecay: {
@@ -4034,6 +4116,8 @@ export interface components {
             placements: components["schemas"]["Placement"][];
             /** @description Each device with its amount and place. */
             devices: string[];
+            /** @description The same in two parts, so that what only goes to another place can be told. */
+            things: components["schemas"]["PlacedThing"][];
             /** @description Whether the drum was measured like this; else its sound is predicted. */
             measured: boolean;
         };
@@ -4368,6 +4452,8 @@ export interface components {
             families: components["schemas"]["SplitPair"][];
             /** @description How the drum moves in each of its partials, in a few words; empty where nobody knows. */
             motions: string[];
+            /** @description How long each of its partials is heard in tonight's song. */
+            audible: (components["schemas"]["AudibleLength"] | null)[];
             /** @description Whether a newer method would measure it otherwise. */
             outdated: boolean;
         };
@@ -4492,7 +4578,7 @@ export interface components {
          * @description What a player may hear too much of in a cymbal.
          * @enum {string}
          */
-        TooMuch: "wash" | "brightness";
+        TooMuch: "wash" | "brightness" | "loudness";
         /** @description What changes about a treatment. */
         TreatmentChange: {
             /** @description False takes it off, true puts it back on. */
@@ -4650,6 +4736,11 @@ export interface components {
             heard?: components["schemas"]["Heard"];
             band?: components["schemas"]["BandLevels"] | null;
             empty?: components["schemas"]["BandLevels"] | null;
+            /**
+             * Format: double
+             * @description How far away the drums are heard by bare ear, m; null: where room and drum are equally loud.
+             */
+            distance_m?: number | null;
             notes?: string;
             /** @description Low tones that the room holds by itself, where that was measured. */
             room_modes: components["schemas"]["RoomMode"][];
@@ -4695,6 +4786,13 @@ export interface components {
              * @description Of its softest: whether a body is too short is judged there.
              */
             softest_db: number;
+            /**
+             * Format: double
+             * @description How many times as long as over all strikes the drum lasts when it is hit as hard, and as softly, as that: 1 where nobody measured it.
+             */
+            hardest_times: number;
+            /** Format: double */
+            softest_times: number;
             /**
              * Format: double
              * @description The ring is heard for at most this long, s.
@@ -8216,6 +8314,160 @@ export interface operations {
                 };
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keep_plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanToKeep"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptSetList"];
+                };
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is said to be something else than JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    set_played: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Played"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptSetList"];
+                };
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is said to be something else than JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

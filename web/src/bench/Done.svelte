@@ -20,7 +20,7 @@
     ring_t60: { name: 'Ring', show: seconds },
     ring_share: { name: 'Overtones', show: percent },
     body_pitch: { name: 'Body pitch', show: hertz },
-    attack_index: { name: 'Attack index', show: decibels },
+    attack_index: { name: 'Attack', show: decibels },
   };
   const judged = $derived((bench.check ?? []).filter((row) => row.within != null));
   const right = $derived(judged.filter((row) => row.within).length);

@@ -1,5 +1,5 @@
 <script lang="ts">
-  // One bar a partial, low to high. The glow along a bar is its level as it decays; past the tick the band covers it.
+  // One bar a partial, low to high. The glow along a bar is its level as it decays; past the upright mark the band covers it.
   import { scaleLinear } from 'd3-scale';
   import type { Bench, PlanView } from '../api/types';
   import { hertz, seconds } from '../shell/figures';
@@ -192,8 +192,8 @@
         >
         wanted
       </span>{/if}
-    {#if pairs.length > 0}<span>Joined: one family, and how often a second it beats.</span>{/if}
-    <span>Tick: where the band covers it. Line through the tick: nine in ten.</span>
+    {#if pairs.length > 0}<span>Joined: two halves of one tone, and how often a second they beat.</span>{/if}
+    <span>Upright mark: from there on the band covers it. The line across: nine times in ten it ends along there.</span>
     {#if every.length > FEW}
       <button class="btn btn-sm btn-ghost no-print ml-auto" aria-expanded={all} onclick={() => (all = !all)}>
         {all ? 'Fewer partials' : `All ${every.length} partials`}

@@ -22,6 +22,7 @@
     [null, 'Leave it open'],
     ['wash', 'Too washy'],
     ['brightness', 'Too bright'],
+    ['loudness', 'Too loud'],
   ];
 
   const OPINIONS: [Opinion, string][] = [

@@ -1,5 +1,5 @@
 // What the ember trails show: the partials that are heard, measured, expected and found lying under one another.
-import type { Bench, DecayProfile, Partial, PlanView, Range, Wanted } from '../api/types';
+import type { AudibleLength, Bench, DecayProfile, Partial, PlanView, Wanted } from '../api/types';
 
 export type Layer = 'open' | 'expected' | 'found';
 
@@ -28,25 +28,6 @@ export interface Row {
 
 /** Mass on a head lowers its partials, by up to about this much (logarithm of the ratio). */
 const SAME = 0.12;
-/** Ninety per cent of a normal distribution lie within this many standard deviations. */
-const NINETY = 1.645;
-
-/** Middle of the first octave, Hz; the next lies 10^0.3 above (IEC 61260-1). */
-const FIRST_OCTAVE_HZ = 63.0957;
-
-/** Value at `hz` of a curve given at the octaves' middles: straight lines over the logarithm of frequency. */
-export function atHz(curve: number[], hz: number): number {
-  const place = Math.min(Math.max(Math.log10(hz / FIRST_OCTAVE_HZ) / 0.3, 0), curve.length - 1);
-  const below = Math.min(Math.floor(place), curve.length - 2);
-  const part = place - below;
-  return (curve[below] ?? 0) * (1 - part) + (curve[below + 1] ?? 0) * part;
-}
-
-/** How long a partial is heard before the band covers it, at the song's hardest, s. */
-export function heardFor(hz: number, levelDb: number, t60: number, wanted: Wanted): number {
-  return Math.max(0, ((levelDb + wanted.hardest_db - atHz(wanted.threshold_db, hz)) / 60) * t60);
-}
-
 /** Whether two partials are one tone: by their names, or by their pitch where a promise from before names has none. */
 function alike(a: Partial, b: Partial, named: boolean): boolean {
   if (tone(a) !== undefined && tone(b) !== undefined) return tone(a) === tone(b);
@@ -69,20 +50,17 @@ function matched(from: Partial[], to: Partial[]): Map<Partial, Partial> {
   return found;
 }
 
-function trail(layer: Layer, partial: Partial, wanted: Wanted, range?: Range | null): Trail | undefined {
+/** Partials, and how long each of them is heard. */
+interface Sounding {
+  partials: Partial[];
+  audible: (AudibleLength | null)[];
+}
+
+function trail(layer: Layer, partial: Partial, of: Sounding | undefined): Trail | undefined {
   const t60 = partial.t60_s;
-  if (t60 == null) return undefined;
-  const heard = (t: number) => heardFor(partial.hz, partial.level_db, t, wanted);
-  const sd = partial.t60_sd_s;
-  const bounds = range ?? (layer !== 'expected' && sd != null ? { low: t60 - NINETY * sd, high: t60 + NINETY * sd } : undefined);
-  return {
-    layer,
-    hz: partial.hz,
-    levelDb: partial.level_db,
-    t60,
-    heard: heard(t60),
-    doubt: bounds && { low: heard(Math.max(0, bounds.low)), high: heard(bounds.high) },
-  };
+  const heard = of?.audible[of.partials.indexOf(partial)];
+  if (t60 == null || !heard) return undefined;
+  return { layer, hz: partial.hz, levelDb: partial.level_db, t60, heard: heard.length_s, doubt: heard.range ?? undefined };
 }
 
 /** The partial that a profile speaks of as body or ring. */
@@ -93,22 +71,23 @@ function ofPart(part: Row['part'], partials: Partial[] | undefined, profile: Dec
 
 /** Rows low to high for what is on the bench; `plan` adds what it should do where nothing is on the drum, or while it is laid out. */
 export function rows(bench: Bench, plan: PlanView | undefined): Row[] {
-  const { open, found, wanted } = bench;
+  const { open, found } = bench;
   const base = open ?? found;
   if (!base) return [];
   const { body_hz, ring_hz } = base.summary.profile;
   const laidOut = plan?.offer === 'own' ? plan : undefined;
-  const expected = (laidOut ?? bench.treatment?.plan ?? plan)?.expected;
+  const promise = laidOut ?? bench.treatment?.plan ?? plan;
+  const expected = promise?.expected;
+  const promised = promise && { partials: promise.expected.partials, audible: promise.audible };
   const shoulds = matched(base.partials, expected?.partials ?? []);
   const founds = matched(base.partials, found?.partials ?? []);
   const known = base.partials.map((partial, at): Row => {
     const part = partial.hz === body_hz ? 'body' : partial.hz === ring_hz ? 'ring' : undefined;
-    const before = open && trail('open', partial, wanted);
+    const before = open && trail('open', partial, open);
     // Body and ring are those of the figures, also where a pair of tones has come of one.
     const should = ofPart(part, expected?.partials, expected?.profile) ?? shoulds.get(partial);
     const is = ofPart(part, found?.partials, found?.summary.profile) ?? founds.get(partial);
-    const range = part === 'body' ? expected?.body_t60_s : part === 'ring' ? expected?.ring_t60_s : null;
-    const trails = [before, should && trail('expected', should, wanted, range), is && trail('found', is, wanted)];
+    const trails = [before, should && trail('expected', should, promised), is && trail('found', is, found ?? undefined)];
     const beatsWith = base.families.find((pair) => pair.low_hz === partial.hz)?.high_hz;
     return { hz: partial.hz, motion: base.motions[at] ?? '', part, beatsWith, trails: trails.filter((each) => each != null) };
   });
@@ -116,7 +95,7 @@ export function rows(bench: Bench, plan: PlanView | undefined): Row[] {
   const shown = new Set(known.flatMap((row) => row.trails.filter((each) => each.layer === 'found').map((each) => each.hz)));
   const fresh = (open ? (found?.partials ?? []) : []).filter((partial) => !shown.has(partial.hz));
   const added = fresh.map((partial): Row => {
-    const trails = [trail('found', partial, wanted)].filter((each) => each != null);
+    const trails = [trail('found', partial, found ?? undefined)].filter((each) => each != null);
     return { hz: partial.hz, motion: '', part: undefined, beatsWith: undefined, trails };
   });
   return [...known, ...added].filter((row) => row.trails.some((each) => each.heard > 0)).sort((a, b) => a.hz - b.hz);

@@ -29,18 +29,18 @@
   const here = $derived(app.place === 'front' ? 'bench' : app.place);
 </script>
 
-<header class="{app.place === 'tonight' ? 'no-print' : ''} flex items-center gap-3 px-3 pt-2 pb-1 sm:gap-5 sm:px-5">
+<header class="{app.place === 'tonight' ? 'no-print' : ''} flex items-center gap-1 px-3 pt-2 pb-1 sm:gap-5 sm:px-5">
   <h1 class="flex items-center gap-2 text-lg whitespace-nowrap">
     <img src="/ember.svg" alt="" class="size-6" />
-    <span class="max-[400px]:sr-only">Soft Ember</span>
+    <span class="max-[30rem]:sr-only">Soft Ember</span>
   </h1>
-  {#if app.kit?.demo}<span class="badge badge-outline soft hidden sm:inline-flex">Demonstration kit</span>{/if}
-  <nav class="no-print ml-auto flex gap-1" aria-label="Places">
+  {#if app.kit?.demo}<span class="badge badge-outline soft hidden lg:inline-flex">Demonstration kit</span>{/if}
+  <nav class="no-print ml-auto flex sm:gap-1" aria-label="Places">
     {#each places as { place, name, key } (place)}
       <button
-        class="btn btn-ghost rounded-none border-0 border-b-2 px-3 {here === place ? 'border-primary' : 'border-transparent'}"
+        class="btn btn-ghost rounded-none border-0 border-b-2 px-2 sm:px-3 {here === place ? 'border-primary' : 'border-transparent'}"
         aria-current={here === place ? 'page' : undefined}
-        onclick={() => (app.place = place)}>{name} <kbd class="hidden sm:inline">{key}</kbd></button
+        onclick={() => (app.place = place)}>{name} <kbd class="hidden md:inline">{key}</kbd></button
       >
     {/each}
   </nav>

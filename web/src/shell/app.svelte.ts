@@ -217,7 +217,11 @@ class App {
   async setTooMuch({ id, ...drum }: KeptDrum, too_much: KeptDrum['too_much']): Promise<void> {
     await this.attempt(async () => {
       await api.changeDrum(id, { ...drum, too_much: too_much ?? null });
-      const said = { wash: 'Too washy: now its wash is judged.', brightness: 'Too bright: now what is high in it is judged.' };
+      const said = {
+        wash: 'Too washy: now its wash is judged.',
+        brightness: 'Too bright: now what is high in it is judged.',
+        loudness: 'Too loud: what helps stands under Want.',
+      };
       this.notice(too_much ? said[too_much] : `${drum.name} is left to sound as it does.`, () => api.changeDrum(id, drum));
       await this.refresh();
     });

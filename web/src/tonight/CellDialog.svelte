@@ -7,8 +7,9 @@
     evening: Evening;
     plan: EveningPlan;
     pin: (entry: number, drumId: number, placements: Placement[] | undefined, said: string) => Promise<void>;
+    setOut: (entry: number, drumId: number, out: boolean, said: string) => Promise<void>;
   }
-  let { evening, plan, pin }: Props = $props();
+  let { evening, plan, pin, setOut }: Props = $props();
 
   let dialog: HTMLDialogElement;
   let at = $state(0);
@@ -36,6 +37,13 @@
         : `${drum.name} stays ${chosen ? called(chosen) : ''} in “${song.song.title}”.`;
     await pin(song.entry, drum.drum_id, placements, said);
   }
+
+  async function play(isPlayed: boolean) {
+    if (!song || !drum) return;
+    dialog.close();
+    const said = `${drum.name} is ${isPlayed ? 'played' : 'not played'} in “${song.song.title}”.`;
+    await setOut(song.entry, drum.drum_id, !isPlayed, said);
+  }
 </script>
 
 <dialog bind:this={dialog} class="modal" aria-labelledby="cell-title">
@@ -43,9 +51,15 @@
     {#if song && drum && cell}
       <h2 id="cell-title" class="text-2xl">{drum.name} in <bdi>{song.song.title}</bdi></h2>
       <p class="soft mb-3">{song.genre}, {song.song.bpm} BPM, {song.song.meter ?? '4/4'}</p>
-      <p class="text-lg">
-        With {now ? called(now) : ''} on it: {standing(cell)}.
-      </p>
+      {#if cell.out}
+        <p class="text-lg">Not played in this song. It stays as it is{now ? `, ${called(now)}` : ''}.</p>
+        <button class="btn btn-primary mt-3" onclick={() => void play(true)}>It is played</button>
+      {:else}
+        <p class="text-lg">
+          With {now ? called(now) : ''} on it: {standing(cell)}.
+        </p>
+        <button class="btn btn-sm mt-3" onclick={() => void play(false)}>It is not played in this song</button>
+      {/if}
       {#if cell.room}<p class="border-info mt-2 border-l-4 pl-3">{cell.room}</p>{/if}
       <h3 class="mt-4 mb-2 text-lg">{cell.pinned ? 'It is pinned to this. Choose another, or free it:' : 'Let this song stay with'}</h3>
       <ul class="grid gap-2">

@@ -44,15 +44,17 @@
           <td class="number">{song.song.bpm}</td>
           {#each row?.cells ?? [] as cell, drum (drum)}
             {@const setup = evening.drums[drum]?.setups[cell.setup]}
-            <td class:changed={at === 0 || cell.change}>
-              {#if at === 0 || cell.change}{setup ? called(setup) : ''}{:else}<span aria-label="as before">│</span>{/if}
+            <td class:changed={!cell.out && (at === 0 || cell.change)}>
+              {#if cell.out}<span aria-label="not played">–</span>{:else if at === 0 || cell.change}{setup ? called(setup) : ''}{:else}<span
+                  aria-label="as before">│</span
+                >{/if}
             </td>
           {/each}
         </tr>
       {/each}
     </tbody>
   </table>
-  <p class="legend">Bold: change it before this song. A line: leave it as it is.</p>
+  <p class="legend">Bold: change it before this song. A line: leave it as it is. A dash: not played.</p>
   <section>
     <h3>Where everything goes</h3>
     <dl>

@@ -71,16 +71,20 @@
               class="cell {on === 'open' ? 'open' : 'on'}"
               class:begins={begins(at, drum)}
               class:ends={ends(at, drum)}
-              aria-label="{name} in {song.song.title}: {on}, {standing(cell)}{cell.pinned ? ', pinned' : ''}"
+              class:out={cell.out}
+              aria-label="{name} in {song.song.title}: {cell.out ? 'not played' : `${on ?? ''}, ${standing(cell)}`}{cell.pinned
+                ? ', pinned'
+                : ''}"
               onclick={() => dialog.show(at, drum)}
             >
               <span class="flex items-baseline gap-2">
                 <span class="soft sm:hidden">{name}</span>
-                <span class="setup" class:through={!begins(at, drum)}>{on}</span>
+                <span class="setup" class:through={cell.out || !begins(at, drum)}>{cell.out ? 'not played' : on}</span>
                 {#if cell.pinned}<Pin class="size-4 shrink-0 self-center" aria-hidden="true" />{/if}
               </span>
               {#if at > 0 && begins(at, drum)}<span class="soft text-sm">{instead(words(drum, cellAt(at - 1, drum)?.setup), on)}</span>{/if}
-              {#if cell.fits}<Check class="text-success size-5 shrink-0" aria-hidden="true" />
+              {#if cell.out}<!-- Nothing can be off. -->
+              {:else if cell.fits}<Check class="text-success size-5 shrink-0" aria-hidden="true" />
               {:else}<span class="off text-sm leading-tight">{standing(cell)}</span>{/if}
             </button>
           {/each}
@@ -89,7 +93,13 @@
     {/each}
   </ol>
 </div>
-<CellDialog bind:this={dialog} {evening} {plan} pin={(song, drum, placements, said) => night.pin(song, drum, placements, said)} />
+<CellDialog
+  bind:this={dialog}
+  {evening}
+  {plan}
+  pin={(song, drum, placements, said) => night.pin(song, drum, placements, said)}
+  setOut={(song, drum, out, said) => night.setOut(song, drum, out, said)}
+/>
 
 <style>
   .line {
@@ -143,6 +153,11 @@
   .setup.through {
     color: var(--soft);
     font-weight: 400;
+  }
+
+  .cell.out {
+    background: none;
+    border-style: dotted;
   }
 
   .off {

@@ -3,6 +3,7 @@
   import Printer from '@lucide/svelte/icons/printer';
   import Projector from '@lucide/svelte/icons/projector';
   import { app } from '../shell/app.svelte';
+  import { counted } from '../shell/figures';
   import EveningCard from './EveningCard.svelte';
   import EveningStrip from './EveningStrip.svelte';
   import { night } from './night.svelte';
@@ -54,7 +55,7 @@
         <ListOrdered class="size-5" aria-hidden="true" />{editing ? 'Close the list' : 'Edit the list'}
       </button>
       {#if plan && evening && evening.songs.length > 0}
-        <span class="flex gap-2 sm:ml-auto">
+        <span class="flex flex-wrap gap-2 sm:ml-auto">
           <button class="btn btn-primary" onclick={() => stage.begin()}>
             <Projector class="size-5" aria-hidden="true" />Stage view <kbd>V</kbd>
           </button>
@@ -113,8 +114,21 @@
         </label>
       {/each}
     </div>
-    <p class="soft mb-4 max-w-prose text-sm" aria-busy={night.solving}>
+    <p class="soft mb-2 max-w-prose text-sm" aria-busy={night.solving}>
       {second(evening, plan)}
+    </p>
+    <p class="mb-4 flex flex-wrap items-center gap-3">
+      {#if night.keepsPlan}
+        <span>You keep to this plan: when songs change, only what is heard to be off is planned otherwise.</span>
+        <button class="btn btn-sm" onclick={() => void night.planAnew()}>Plan it anew</button>
+        {#if night.played > 0}
+          <span>{counted(night.played, 'song')} played: what was on stays as it was.</span>
+          <button class="btn btn-sm" onclick={() => void night.notPlayed()}>Nothing is played yet</button>
+        {/if}
+      {:else}
+        <button class="btn btn-sm" onclick={() => void night.keepPlan()}>Keep to this plan</button>
+        <span class="soft text-sm">Then a song that changes leaves the others as they are.</span>
+      {/if}
     </p>
     {#if plan.looks.length > 1}
       <h3 id="looks-title" class="mb-1 text-xl">The kit in {plan.looks.length} looks</h3>

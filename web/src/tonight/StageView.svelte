@@ -17,7 +17,7 @@
   const changes = $derived(stage.changes);
   const look = $derived(night.plan && night.plan.looks.length > 1 && row?.look != null ? night.plan.looks[row.look]?.name : undefined);
   /** With many drums to change the words are smaller, so that all of them are seen at once. */
-  const crowd = $derived(changes.length > 4 ? 'crowd' : changes.length > 2 ? 'few' : 'one');
+  const size = $derived(changes.length > 2 ? 'few' : 'one');
   const busiest = $derived.by(() => {
     const gaps = song?.song.gaps;
     const words = gaps && (Object.entries(gaps) as [string, keyof typeof NOTES | null][]).filter(([, value]) => value);
@@ -78,13 +78,14 @@
                 ? ', too long for the gap'
                 : ''}
             </p>
-            <ul class="changes {crowd} grid gap-3">
+            <ul class="changes {size} grid gap-3">
               {#each changes as change (change.drum_id)}
                 <li class="rounded-box flex items-center gap-3 border-2 px-4 py-2 {change.done ? 'border-success' : 'border-primary'}">
                   <div class="grow {change.done ? 'soft line-through' : ''}">
                     <p class="soft text-2xl">{change.name}</p>
                     <p class="display big">{called(change.setup)}</p>
                     {#if change.off.length > 0}<p class="text-xl"><strong>Off:</strong> {change.off.join('; ')}</p>{/if}
+                    {#if change.moved.length > 0}<p class="text-xl"><strong>Move:</strong> {change.moved.join('; ')}</p>{/if}
                     {#if change.on.length > 0}<p class="text-xl"><strong>On:</strong> {change.on.join('; ')}</p>{/if}
                   </div>
                   <button
@@ -102,8 +103,8 @@
         {/if}
         <p class="text-xl" aria-label="What is on now">
           <span class="soft">On now:</span>
-          {#each stage.wanted as { drum_id, name } (drum_id)}
-            <span class="mr-4 inline-block">{name} <span class="soft">{stage.words(drum_id)}</span></span>
+          {#each stage.wanted as { drum_id, name, out } (drum_id)}
+            <span class="mr-4 inline-block">{name} <span class="soft">{stage.words(drum_id)}{out ? ', not played' : ''}</span></span>
           {/each}
         </p>
       {:else}
@@ -151,10 +152,6 @@
   }
 
   .few .big {
-    font-size: clamp(1.75rem, 5vw, 2.75rem);
-  }
-
-  .crowd .big {
-    font-size: clamp(1.5rem, 5vw, 2.25rem);
+    font-size: clamp(1.75rem, 5vw, 3.2rem);
   }
 </style>

@@ -14,6 +14,7 @@
     heard: 'bare_ear',
     band: null,
     empty: null,
+    distance_m: null,
     notes: '',
     room_modes: [],
   };
@@ -67,6 +68,8 @@
   async function measureLevels(which: 'band' | 'empty', sound: VenueSound) {
     venue[which] = await api.measureLevels(sound);
     found = which === 'band' ? 'The band is measured.' : 'The empty room is measured.';
+    if (which === 'band' && venue.band?.drums_play)
+      found = 'The band is measured, but drums play in it. They would cover themselves: hear the band again without drums.';
   }
 
   async function save(event: SubmitEvent) {
@@ -175,6 +178,12 @@
               {#each choices.heard as each (each.heard)}<option value={each.heard}>{each.name}</option>{/each}
             </select>
           </div>
+          {#if venue.heard === 'bare_ear'}
+            <label class="flex flex-wrap items-center gap-2">
+              <span>How far away people stand, m</span>
+              <input class="input w-28" type="number" min="0.3" max="100" step="any" placeholder="usual" bind:value={venue.distance_m} />
+            </label>
+          {/if}
           <p class="soft text-sm">
             {loudness ? `${loudness.name}: ${loudness.words}. ` : ''}{heard ? `${heard.name}: ${heard.words}.` : ''}
           </p>

@@ -1,6 +1,17 @@
 // What the place Tonight knows and does: venues, set lists and the evening worked out. One instance.
 import { api } from '../api/client';
-import type { Evening, EveningPlan, KeptSetList, KeptVenue, Placement, SetList, UsualInfo, VenueChoices, Weighing } from '../api/types';
+import type {
+  Evening,
+  EveningPlan,
+  KeptLine,
+  KeptSetList,
+  KeptVenue,
+  Placement,
+  SetList,
+  UsualInfo,
+  VenueChoices,
+  Weighing,
+} from '../api/types';
 import { app } from '../shell/app.svelte';
 
 export type Part = 'evening' | 'songs' | 'venues' | 'genres';
@@ -17,6 +28,8 @@ class Night {
   loaded = $state(false);
 
   #asked = 0;
+  #played: number | undefined;
+  #telling = false;
 
   get setList(): KeptSetList | undefined {
     return this.setLists.find((list) => list.id === app.kit?.tonight.set_list_id);
@@ -108,6 +121,95 @@ class Night {
       return { ...line, pins: placements ? [...others, { drum_id: drum, placements }] : others };
     });
     await this.saveSetList({ name: list.name, gap_s: list.gap_s, entries }, said);
+  }
+
+  /** Says whether a drum is played in one line of the list. */
+  async setOut(entry: number, drum: number, out: boolean, said: string): Promise<void> {
+    const list = this.setList;
+    if (!list) return;
+    const entries = list.entries.map((line, index) => {
+      if (index !== entry || line.kind !== 'song') return line;
+      const others = (line.out ?? []).filter((other) => other !== drum);
+      return { ...line, out: out ? [...others, drum] : others };
+    });
+    await this.saveSetList({ name: list.name, gap_s: list.gap_s, entries }, said);
+  }
+
+  /** Whether a plan of this list is kept to. */
+  get keepsPlan(): boolean {
+    return this.setList?.entries.some((line) => line.kind === 'song' && (line.kept ?? []).length > 0) ?? false;
+  }
+
+  /** How many songs of the list were played. */
+  get played(): number {
+    return this.setList?.entries.filter((line) => line.kind === 'song' && line.played).length ?? 0;
+  }
+
+  /** Another night begins: everything can be changed again. */
+  async notPlayed(): Promise<void> {
+    await this.playedUpTo(0);
+    await this.load();
+  }
+
+  /** How the drums are in each song of the plan that is seen. */
+  get #lines(): KeptLine[] {
+    const { evening, plan } = this;
+    return (evening?.songs ?? []).map(({ entry }, song) => ({
+      entry,
+      setups: (evening?.drums ?? []).flatMap(({ drum_id, setups }, drum) => {
+        const setup = setups[plan?.rows[song]?.cells[drum]?.setup ?? -1];
+        return setup ? [{ drum_id, placements: setup.placements }] : [];
+      }),
+    }));
+  }
+
+  /** Keeps to the plan that is seen: from now on only what is heard to be off is planned otherwise. */
+  async keepPlan(): Promise<void> {
+    const list = this.setList;
+    if (!list) return;
+    await app.attempt(async () => {
+      this.#have(await api.keepPlan(list.id, this.#lines));
+      app.notice('Kept. Only what is heard to be off will be planned otherwise.', () => this.planAnew());
+    });
+  }
+
+  /** Plans the whole evening anew; the plan that was kept to can be brought back. */
+  async planAnew(): Promise<void> {
+    const list = this.setList;
+    if (!list) return;
+    const before = list.entries.flatMap((line, entry) => (line.kind === 'song' && line.kept?.length ? [{ entry, setups: line.kept }] : []));
+    await app.attempt(async () => {
+      await api.keepPlan(list.id, []);
+      app.notice('Planned anew.', async () => {
+        await api.keepPlan(list.id, before);
+        await this.load();
+      });
+      await this.load();
+    });
+  }
+
+  /** The first `lines` lines were played: they stay as they were, whatever is planned after them. Whoever plays keeps to the plan. */
+  async playedUpTo(lines: number): Promise<void> {
+    this.#played = lines;
+    if (this.#telling) return;
+    this.#telling = true;
+    // One after the other, and of several pressed in a hurry the last one only.
+    while (this.#played !== undefined) await this.#tellPlayed();
+    this.#telling = false;
+  }
+
+  async #tellPlayed(): Promise<void> {
+    const [list, lines] = [this.setList, this.#played ?? 0];
+    this.#played = undefined;
+    if (!list) return;
+    await app.attempt(async () => {
+      if (lines > 0 && !this.keepsPlan) this.#have(await api.keepPlan(list.id, this.#lines));
+      this.#have(await api.setPlayed(list.id, lines));
+    });
+  }
+
+  #have(list: KeptSetList) {
+    this.setLists = this.setLists.map((each) => (each.id === list.id ? list : each));
   }
 
   async addSetList(list: SetList): Promise<void> {

@@ -148,7 +148,11 @@ describe('the stage view', () => {
   it('asks for changes from what is really on, however one got there', async () => {
     served(ANSWERS);
     await night.load();
-    const setups = [[], ['gel pad, at 12'], ['tape, at 3']].map((devices) => ({ words: devices.join() || 'open', devices }));
+    const setups = [[], ['gel pad, at 12'], ['tape, at 3']].map((devices) => ({
+      words: devices.join() || 'open',
+      devices,
+      things: devices.map((what) => ({ what, place: '' })),
+    }));
     const rows = [1, 2].map((setup) => ({ cells: [{ setup }], change_s: 5, over_s: 0, missing: [] }));
     night.evening = {
       ...evening(2),

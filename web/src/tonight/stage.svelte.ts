@@ -3,7 +3,7 @@ import type { SetupView } from '../api/types';
 import { night } from './night.svelte';
 import { app } from '../shell/app.svelte';
 import { called } from './say';
-import { differing, type Change, type Step, stepsOf } from './steps';
+import { differing, type Change, type Step, stepsOf, withMoves } from './steps';
 
 const KEPT = 'soft-ember-stage';
 
@@ -43,24 +43,25 @@ class Stage {
     return this.steps[this.at];
   }
 
-  /** How each drum is to be for the song that is on or comes next. */
-  get wanted(): { drum_id: number; name: string; setup: SetupView | undefined }[] {
+  /** How each drum is to be for the song that is on or comes next. One that is not played stays as it is. */
+  get wanted(): { drum_id: number; name: string; out: boolean; setup: SetupView | undefined }[] {
     const song = this.step?.song ?? this.steps.at(-1)?.song;
     if (song === undefined) return [];
     const cells = night.plan?.rows[song]?.cells ?? [];
     return (night.evening?.drums ?? []).map(({ drum_id, name, setups }, index) => ({
       drum_id,
       name,
+      out: cells[index]?.out ?? false,
       setup: setups[cells[index]?.setup ?? -1],
     }));
   }
 
   /** What is to be done in this step, from what was on when it began, however one got there. */
   get changes(): Change[] {
-    return this.wanted.flatMap(({ drum_id, name, setup }) => {
-      const difference = differing(this.#entered[drum_id] ?? [], setup?.devices ?? []);
+    return this.wanted.flatMap(({ drum_id, name, out, setup }) => {
+      const difference = out ? undefined : differing(this.#entered[drum_id] ?? [], setup?.devices ?? []);
       const done = !differing(this.on[drum_id] ?? [], setup?.devices ?? []);
-      return difference && setup ? [{ drum_id, name, setup, done, ...difference }] : [];
+      return difference && setup ? [{ drum_id, name, setup, done, ...withMoves(difference, this.#things(drum_id)) }] : [];
     });
   }
 
@@ -70,6 +71,13 @@ class Stage {
     const before = step && step.song > 0 ? (night.plan?.rows[step.song - 1]?.cells ?? []) : [];
     return (night.evening?.drums ?? []).every(
       ({ drum_id, setups }, index) => !differing(this.#entered[drum_id] ?? [], setups[before[index]?.setup ?? -1]?.devices ?? []),
+    );
+  }
+
+  #things(drum: number) {
+    const setups = night.evening?.drums.find(({ drum_id }) => drum_id === drum)?.setups ?? [];
+    return new Map(
+      setups.flatMap(({ devices, things }) => devices.map((device, at) => [device, things[at] ?? { what: device, place: '' }])),
     );
   }
 
@@ -123,7 +131,10 @@ class Stage {
   /** Goes on: what was to be done is done, unless said otherwise. */
   next(done = true) {
     if (this.at >= this.steps.length) return;
-    if (done) this.on = Object.fromEntries(this.wanted.map(({ drum_id, setup }) => [drum_id, setup?.devices ?? []]));
+    if (done)
+      this.on = Object.fromEntries(
+        this.wanted.map(({ drum_id, out, setup }) => [drum_id, out ? (this.on[drum_id] ?? []) : (setup?.devices ?? [])]),
+      );
     this.#to(this.at + 1);
   }
 
@@ -140,6 +151,11 @@ class Stage {
     this.at = step;
     this.#entered = this.on;
     this.#keep();
+    const { songs } = night.evening ?? { songs: [] };
+    const played = this.steps[step - 1];
+    // Of a break the song before it was played.
+    const last = played && songs[played.isBreak ? played.song - 1 : played.song];
+    void night.playedUpTo(last ? last.entry + 1 : 0);
   }
 
   #recall() {

@@ -213,6 +213,8 @@ pub enum TooMuch {
     Wash,
     /// What lies high in it sounds on too long.
     Brightness,
+    /// It is too loud.
+    Loudness,
 }
 
 fn one_vent() -> u8 {

@@ -37,9 +37,9 @@ impl<'a> Judge<'a> {
         let starts = model.starts();
         let body_hz = starts.iter().find(|start| start.is_body).map_or(0.0, |start| start.hz);
         let part = |start: &crate::damping::Start| {
-            let reach = |louder_db: f64| {
+            let reach = |louder_db: f64, times: f64| {
                 let above = start.level_db + louder_db - at_hz(&wanted.threshold_db, start.hz);
-                (above / 60.0 * LN_1000).max(0.0)
+                (above / 60.0 * LN_1000 * times).max(0.0)
             };
             Part {
                 role: match () {
@@ -48,8 +48,8 @@ impl<'a> Judge<'a> {
                     () if start.hz >= RING_ABOVE_BODY * body_hz => Role::Body,
                     () => Role::Beside,
                 },
-                reach: reach(wanted.hardest_db),
-                reach_softest: reach(wanted.softest_db),
+                reach: reach(wanted.hardest_db, wanted.hardest_times),
+                reach_softest: reach(wanted.softest_db, wanted.softest_times),
             }
         };
         let parts: Vec<Part> = starts.iter().map(part).collect();

@@ -26,8 +26,8 @@ pub use candidates::{Limits, MOST_DEVICES, ShelfItem};
 pub use check::{CheckedFigure, Figure, Sounding, check};
 pub use doubt::{Doubt, doubted};
 pub use evening::{
-    Cell, Change, Difference, Evening, EveningDrum, EveningPlan, Look, MOST_SETUPS, Packed, Row, SecondBest, Setup, Sound, Weighing,
-    choose, packing,
+    Cell, Change, Difference, Evening, EveningDrum, EveningPlan, Look, MOST_SETUPS, Move, Packed, Row, SecondBest, Settled, Setup, Sound,
+    Weighing, choose, packing,
 };
 pub use follow::followed;
 pub use next_step::{NextStep, Step, next_step};

@@ -2,7 +2,7 @@
 
 use super::steps::Steps;
 use super::wanted::Wanted;
-use crate::decay::{DecayProfile, HeardBy, Partial, RING_ABOVE_BODY, TakeSummary};
+use crate::decay::{DecayProfile, Dynamic, DynamicSummary, HeardBy, Partial, RING_ABOVE_BODY, TakeSummary};
 use crate::venue::{OctavePlace, at_hz};
 use serde::{Deserialize, Serialize};
 
@@ -120,11 +120,42 @@ pub struct OpenSound {
     pub tails: Tails,
     /// Level of a strike's loudest partial, dBFS; none where it was not measured.
     pub strike_dbfs: Option<f64>,
+    /// How it sounds at each dynamic at which it was played.
+    pub played: Vec<Played>,
 }
+
+/// A drum at one dynamic, as it was measured.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Played {
+    pub dynamic: Dynamic,
+    /// Level against a medium strike, dB.
+    pub level_db: f64,
+    /// How many times as long its body lasts as over all strikes.
+    pub times: f64,
+}
+
+/// A length that differs by more than this between dynamics was measured badly: it counts as this.
+const MOST_TIMES: f64 = 2.0;
 
 impl OpenSound {
     pub fn new(partials: &[Partial], summary: &TakeSummary) -> Self {
-        Self { tails: Tails::new(partials, &summary.profile, None), strike_dbfs: summary.partial_dbfs }
+        let medium = summary.dynamics.iter().find(|of| of.dynamic == Dynamic::Medium).map(|of| of.peak_dbfs);
+        let played = |of: &DynamicSummary| {
+            let times = of.profile.body_t60_s.zip(summary.profile.body_t60_s).map_or(1.0, |(of, all)| of / all);
+            let level_db = medium.map_or(of.dynamic.level_db(), |medium| of.peak_dbfs - medium);
+            Played { dynamic: of.dynamic, level_db, times: times.clamp(1.0 / MOST_TIMES, MOST_TIMES) }
+        };
+        Self {
+            tails: Tails::new(partials, &summary.profile, None),
+            strike_dbfs: summary.partial_dbfs,
+            played: summary.dynamics.iter().map(played).collect(),
+        }
+    }
+
+    /// How it sounds at `dynamic`: as usual where that was not measured.
+    pub(super) fn at(open: Option<&Self>, dynamic: Dynamic) -> Played {
+        let measured = open.and_then(|open| open.played.iter().find(|played| played.dynamic == dynamic));
+        measured.copied().unwrap_or(Played { dynamic, level_db: dynamic.level_db(), times: 1.0 })
     }
 }
 
@@ -146,9 +177,9 @@ impl Tail {
         Some(Self { hz: partial.hz, level_db: partial.level_db, t60_s, spread, place: OctavePlace::of(partial.hz) })
     }
 
-    /// [`audible_length`](super::wanted::audible_length), with the place worked out before.
-    fn length_s(&self, wanted: &Wanted, louder_db: f64) -> f64 {
-        ((self.level_db + louder_db - self.place.on(&wanted.threshold_db)) / 60.0 * self.t60_s).max(0.0)
+    /// How long it is heard, s, as [`Wanted::audible`] has it, with the place worked out before: so much louder, and so many times as long as usual.
+    fn length_s(&self, wanted: &Wanted, (louder_db, times): (f64, f64)) -> f64 {
+        ((self.level_db + louder_db - self.place.on(&wanted.threshold_db)) / 60.0 * self.t60_s * times).max(0.0)
     }
 }
 
@@ -258,11 +289,12 @@ impl Tails {
     fn held_against(&self, wanted: &Wanted) -> Found {
         let ring_from_hz = self.body.map_or(0.0, |body| wanted.ring_above_body * body.hz);
         let (beside, over) = self.above.split_at(self.above.partition_point(|tail| tail.hz < ring_from_hz));
-        let longest = |a: Tail, b: Tail| if b.length_s(wanted, wanted.hardest_db) > a.length_s(wanted, wanted.hardest_db) { b } else { a };
+        let (hard, soft) = ((wanted.hardest_db, wanted.hardest_times), (wanted.softest_db, wanted.softest_times));
+        let longest = |a: Tail, b: Tail| if b.length_s(wanted, hard) > a.length_s(wanted, hard) { b } else { a };
         let body = self.body.map(|body| beside.iter().copied().fold(body, longest));
         let ring = over.iter().copied().reduce(longest);
-        let length = |tail: Option<Tail>| tail.map(|tail| tail.length_s(wanted, wanted.hardest_db));
-        let softest = |tail: &Tail| tail.length_s(wanted, wanted.softest_db);
+        let length = |tail: Option<Tail>| tail.map(|tail| tail.length_s(wanted, hard));
+        let softest = |tail: &Tail| tail.length_s(wanted, soft);
         let heard = Heard {
             body_s: length(body),
             body_softest_s: self.body.map(|body| beside.iter().map(softest).fold(softest(&body), f64::max)),

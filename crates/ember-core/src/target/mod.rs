@@ -2,6 +2,7 @@
 //! wanted lengths of body and ring.
 
 mod assess;
+mod audible;
 mod liking;
 mod model;
 mod note;
@@ -13,6 +14,7 @@ mod wanted;
 mod written;
 
 pub use assess::{Aspect, Assessment, Fit, Heard, OpenSound, RoomNote, Tails, Verdict, assess};
+pub use audible::AudibleLength;
 pub use liking::{Liking, Opinion, Said};
 pub use model::wish_from_sound;
 pub use note::{Feel, Meter, NoteValue, Pulse};
@@ -20,5 +22,5 @@ pub use preset::{BodyLeast, Length, NO_GENRE, Preset, Register, School, Wish, Wi
 pub use song::{BPM, Dynamics, Gaps, Music, Song};
 pub use steps::Steps;
 pub use usual::{Usual, UsualInfo, usual_infos};
-pub use wanted::{Situation, Wanted, audible_length};
+pub use wanted::{Situation, Wanted};
 pub use written::{NoteTrainer, NoteVerdict, PlayedNote, PlayedNotes, Stroke, WrittenNote};

@@ -52,7 +52,7 @@ pub fn wish_from_sound(strikes: &[StrikeMeasurement], wanted: &Wanted, like: &Wi
         ));
     }
     // A wish holds for every dynamic: how hard tonight's song is played is no part of the model.
-    let medium = Wanted { hardest_db: 0.0, softest_db: 0.0, ..wanted.clone() };
+    let medium = Wanted { hardest_db: 0.0, softest_db: 0.0, hardest_times: 1.0, softest_times: 1.0, ..wanted.clone() };
     let found = assess(&combine_partials(&strikes), &summarize(&strikes).profile, &medium, None);
     let Some(body) = found.body_length_s else {
         return Err("No clear body was found in it, so there is nothing to aim at.".into());

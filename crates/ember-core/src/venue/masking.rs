@@ -14,6 +14,10 @@ pub struct BandLevels {
     pub level_dbfs: Octaves<Option<f64>>,
     /// How long was listened, s.
     pub seconds: f64,
+    /// Whether drums seem to play in it: they would cover themselves. Older files say no.
+    #[serde(default)]
+    #[cfg_attr(feature = "schema", schema(required = true))]
+    pub drums_play: bool,
 }
 
 /// Pieces of which the middle level is taken, s ("fast" time weighting has the same constant, IEC 61672-1).
@@ -21,6 +25,11 @@ const PIECE_S: f64 = 0.125;
 /// Shorter recordings say little about a band, s.
 const LEAST_S: f64 = 2.0;
 const SILENT_DBFS: f64 = -120.0;
+/// Drums play in a band where one piece in this many stands so far out of the usual level in the lowest octave, and so far in the highest, dB: strings
+/// and voices swell by less (from experience, no published source).
+const ONE_IN: usize = 12;
+const KICK_STANDS_OUT_DB: f64 = 14.0;
+const SNARE_STANDS_OUT_DB: f64 = 9.0;
 
 /// Levels that `samples` (full scale 1) exceed half of the time: a tail must be heard through what is there usually, not
 /// through the loudest moment.
@@ -29,22 +38,23 @@ pub fn band_levels(samples: &[f32], rate: f64) -> Result<BandLevels, String> {
     if seconds < LEAST_S {
         return Err(format!("Only {seconds:.1} s were heard. Let it listen for ten seconds while the band plays."));
     }
-    let mut level_dbfs = [None; 7];
-    for (index, level) in level_dbfs.iter_mut().enumerate() {
-        *level = OctaveFilter::new(index, rate).map(|filter| {
-            let band = filter.backwards(samples);
-            let mut pieces: Vec<f64> = band
-                .chunks_exact((rate * PIECE_S) as usize)
-                .map(|piece| piece.iter().map(|x| f64::from(*x).powi(2)).sum::<f64>() / piece.len() as f64)
-                .collect();
-            pieces.sort_by(f64::total_cmp);
-            (10.0 * pieces[pieces.len() / 2].max(1e-20).log10()).max(SILENT_DBFS)
-        });
-    }
+    let levels: Octaves<Option<[f64; 2]>> = std::array::from_fn(|index| usual_and_loud(index, samples, rate));
+    let level_dbfs = levels.map(|levels| levels.map(|[usual, _]| usual));
+    let stands_out = |index: usize, by_db: f64| levels[index].is_some_and(|[usual, loud]| loud - usual > by_db);
     if level_dbfs.iter().flatten().all(|level| *level <= SILENT_DBFS + 10.0) {
         return Err("There was silence only. Is the right input chosen?".into());
     }
-    Ok(BandLevels { level_dbfs, seconds })
+    Ok(BandLevels { level_dbfs, seconds, drums_play: stands_out(0, KICK_STANDS_OUT_DB) && stands_out(6, SNARE_STANDS_OUT_DB) })
+}
+
+/// Levels in one octave that half of the pieces exceed, and one in [`ONE_IN`] of them, dBFS; none where the rate does not carry the octave.
+fn usual_and_loud(index: usize, samples: &[f32], rate: f64) -> Option<[f64; 2]> {
+    let band = OctaveFilter::new(index, rate)?.backwards(samples);
+    let mean_square = |piece: &[f32]| piece.iter().map(|x| f64::from(*x).powi(2)).sum::<f64>() / piece.len() as f64;
+    let mut pieces: Vec<f64> = band.chunks_exact((rate * PIECE_S) as usize).map(mean_square).collect();
+    pieces.sort_by(f64::total_cmp);
+    let level = |at: usize| (10.0 * pieces[at].max(1e-20).log10()).max(SILENT_DBFS);
+    Some([level(pieces.len() / 2), level(pieces.len() - 1 - pieces.len() / ONE_IN)])
 }
 
 /// What covers a drum: by octave, the level that a partial must exceed to be heard, dB against the loudest partial of a
@@ -67,14 +77,16 @@ impl Masking {
     /// Of what was measured, for a drum whose loudest partial reached `strike_dbfs`. Band and empty room add as energies. The
     /// band as heard through the strikes' own microphone says all, so nothing is added for the way of hearing.
     pub fn of_levels(levels: &[BandLevels], strike_dbfs: f64) -> Option<Self> {
-        let mut threshold_db = [0.0; 7];
-        for (index, threshold) in threshold_db.iter_mut().enumerate() {
+        let mut level_dbfs = [0.0; 7];
+        for (index, level) in level_dbfs.iter_mut().enumerate() {
             let known: Vec<f64> = levels.iter().filter_map(|each| each.level_dbfs[index]).collect();
             if known.is_empty() {
                 return None;
             }
-            *threshold = sum_levels(known) + tone_in_noise_db(index) - strike_dbfs;
+            *level = sum_levels(known);
         }
+        let covered = spread_upwards(&level_dbfs);
+        let threshold_db = std::array::from_fn(|index| covered[index] + tone_in_noise_db(index) - strike_dbfs);
         Some(Self { threshold_db, measured: true })
     }
 
@@ -83,6 +95,26 @@ impl Masking {
         let both = |index: usize| sum_levels([self.threshold_db[index], other.threshold_db[index]]);
         Self { threshold_db: std::array::from_fn(both), measured: self.measured }
     }
+}
+
+/// Level of a loud band in one octave, dB SPL: how far it covers what lies higher depends on it, and a microphone's own gain is not known.
+const LOUD_DB: f64 = 85.0;
+
+/// What noise with these levels by octave covers: itself, and what lies above it in pitch, the less the further up (slope 24 + 230 / f - L / 5 dB a
+/// Bark, f in Hz; Terhardt, Hearing Research 1, 1979; critical-band rates after Zwicker & Terhardt, J. Acoust. Soc. Am. 68, 1980). Downwards noise
+/// covers next to nothing an octave away.
+fn spread_upwards(level_db: &Octaves<f64>) -> Octaves<f64> {
+    let bark = |hz: f64| 13.0 * (0.76 * hz / 1000.0).atan() + 3.5 * (hz / 7500.0).powi(2).atan();
+    std::array::from_fn(|index| {
+        let from = |lower: usize| {
+            let (_, edge_hz) = octave_edges_hz(lower);
+            let (low, high) = octave_edges_hz(index);
+            let slope = 24.0 + 230.0 / edge_hz - 0.2 * LOUD_DB;
+            let up = if lower == index { 0.0 } else { bark((low * high).sqrt()) - bark(edge_hz) };
+            level_db[lower] - slope * up
+        };
+        (0..=index).map(from).fold(f64::NEG_INFINITY, f64::max)
+    })
 }
 
 /// Level of a just audible tone in noise against the noise in its octave, dB. Only the noise in the tone's critical band counts
@@ -138,9 +170,40 @@ mod tests {
         assert!((tone_in_noise_db(4) + 4.0 + 6.39).abs() < 0.1, "{}", tone_in_noise_db(4));
     }
 
+    /// A bass alone covers its own octave and little two octaves up; even noise covers no more than itself.
+    #[test]
+    fn low_sound_covers_what_lies_above_it() {
+        let bass = spread_upwards(&[-20.0, -90.0, -90.0, -90.0, -90.0, -90.0, -90.0]);
+        assert!(bass[0] == -20.0 && bass.windows(2).all(|pair| pair[1] < pair[0] || pair[1] == -90.0), "{bass:?}");
+        assert!((-30.0..-21.0).contains(&bass[1]) && bass[3] < -50.0, "half of it lies in the critical band at 125 Hz: {bass:?}");
+        assert_eq!(spread_upwards(&[-30.0; 7]), [-30.0; 7]);
+    }
+
+    /// A band alone, and with a kit: only that one is told to cover itself.
+    #[test]
+    fn drums_in_the_recording_of_a_band_are_noticed() {
+        use crate::bench_drum::BenchDrum;
+        use crate::drum::DrumKind;
+        use crate::venue::SimulatedVenue;
+        let rate = f64::from(SimulatedVenue::SAMPLE_RATE);
+        let mut band = SimulatedVenue { t60_s: [None; 7], loudness: Loudness::Loud }.band(3);
+        assert!(!band_levels(&band, rate).unwrap().drums_play);
+        let played = |kind: DrumKind| BenchDrum::new(&BenchDrum::usual(kind), &[]).unwrap().play(1, 3);
+        let (kick, snare) = (played(DrumKind::Kick), played(DrumKind::Snare));
+        let loudest = band.iter().fold(0f32, |most, x| most.max(x.abs()));
+        for (beat, start) in (0..band.len()).step_by((0.5 * rate) as usize).enumerate() {
+            let drum = if beat % 2 == 0 { &kick } else { &snare };
+            let first = drum.iter().position(|x| x.abs() > 0.05).unwrap_or(0);
+            let up = 8.0 * loudest / drum.iter().fold(0f32, |most, x| most.max(x.abs()));
+            band[start..].iter_mut().zip(&drum[first..]).for_each(|(all, hit)| *all += up * hit);
+        }
+        let found = [0, 6].map(|index| usual_and_loud(index, &band, rate));
+        assert!(band_levels(&band, rate).unwrap().drums_play, "{found:?}");
+    }
+
     #[test]
     fn more_gain_on_everything_changes_nothing() {
-        let levels = |up: f64| BandLevels { level_dbfs: [Some(-50.0 + up); 7], seconds: 10.0 };
+        let levels = |up: f64| BandLevels { level_dbfs: [Some(-50.0 + up); 7], seconds: 10.0, drums_play: false };
         let (a, b) = (Masking::of_levels(&[levels(0.0)], -12.0).unwrap(), Masking::of_levels(&[levels(6.0)], -6.0).unwrap());
         assert!(a.threshold_db.iter().zip(b.threshold_db).all(|(a, b)| (a - b).abs() < 1e-9));
     }
@@ -150,7 +213,7 @@ mod tests {
         fn a_louder_band_or_a_softer_drum_never_covers_less(
             levels in prop::array::uniform7(-80f64..-20.0), up in 0f64..20.0, strike in -40f64..0.0, index in 0usize..7,
         ) {
-            let of = |levels: [f64; 7], strike| Masking::of_levels(&[BandLevels { level_dbfs: levels.map(Some), seconds: 10.0 }], strike).unwrap();
+            let of = |levels: [f64; 7], strike| Masking::of_levels(&[BandLevels { level_dbfs: levels.map(Some), seconds: 10.0, drums_play: false }], strike).unwrap();
             let before = of(levels, strike);
             let mut louder = levels;
             louder[index] += up;

@@ -2,6 +2,7 @@
 
 use super::modes::{MOST_ROOM_MODES, RoomMode};
 use super::{BandLevels, Heard, Loudness, Octaves};
+use crate::units::decibels;
 use serde::{Deserialize, Serialize};
 
 /// Rooms by their look. Reverberation times from experience, with no published source.
@@ -28,21 +29,23 @@ pub struct RoomClassInfo {
     /// By octave band, s; null where nothing comes back.
     #[cfg_attr(feature = "schema", schema(value_type = Vec<Option<f64>>))]
     pub t60_s: Octaves<Option<f64>>,
+    /// m3, from experience; null in the open.
+    pub volume_m3: Option<f64>,
 }
 
-const fn room(class: RoomClass, name: &'static str, words: &'static str, t: Octaves<f64>) -> RoomClassInfo {
+const fn room(class: RoomClass, name: &'static str, words: &'static str, volume_m3: f64, t: Octaves<f64>) -> RoomClassInfo {
     let t60_s = [Some(t[0]), Some(t[1]), Some(t[2]), Some(t[3]), Some(t[4]), Some(t[5]), Some(t[6])];
-    RoomClassInfo { class, name, words, t60_s }
+    RoomClassInfo { class, name, words, t60_s, volume_m3: Some(volume_m3) }
 }
 
 const CLASSES: [RoomClassInfo; 7] = [
-    RoomClassInfo { class: RoomClass::OpenAir, name: "Open air", words: "nothing comes back", t60_s: [None; 7] },
-    room(RoomClass::Studio, "Dry studio", "curtains and foam", [0.4, 0.35, 0.3, 0.25, 0.25, 0.25, 0.2]),
-    room(RoomClass::LowSaloon, "Low saloon", "low ceiling, carpet, people", [0.6, 0.55, 0.5, 0.45, 0.4, 0.4, 0.35]),
-    room(RoomClass::Club, "Club", "bare walls, people", [1.0, 0.9, 0.8, 0.7, 0.65, 0.6, 0.5]),
-    room(RoomClass::Theatre, "Theatre", "seats and drapes", [1.5, 1.4, 1.3, 1.2, 1.1, 1.0, 0.9]),
-    room(RoomClass::Loft, "Loft or gymnasium", "high, hard, half empty", [2.4, 2.3, 2.2, 2.0, 1.8, 1.6, 1.2]),
-    room(RoomClass::StoneHall, "Stone hall", "church or vault", [4.5, 4.5, 4.2, 4.0, 3.6, 3.0, 2.2]),
+    RoomClassInfo { class: RoomClass::OpenAir, name: "Open air", words: "nothing comes back", t60_s: [None; 7], volume_m3: None },
+    room(RoomClass::Studio, "Dry studio", "curtains and foam", 60.0, [0.4, 0.35, 0.3, 0.25, 0.25, 0.25, 0.2]),
+    room(RoomClass::LowSaloon, "Low saloon", "low ceiling, carpet, people", 250.0, [0.6, 0.55, 0.5, 0.45, 0.4, 0.4, 0.35]),
+    room(RoomClass::Club, "Club", "bare walls, people", 800.0, [1.0, 0.9, 0.8, 0.7, 0.65, 0.6, 0.5]),
+    room(RoomClass::Theatre, "Theatre", "seats and drapes", 5000.0, [1.5, 1.4, 1.3, 1.2, 1.1, 1.0, 0.9]),
+    room(RoomClass::Loft, "Loft or gymnasium", "high, hard, half empty", 1500.0, [2.4, 2.3, 2.2, 2.0, 1.8, 1.6, 1.2]),
+    room(RoomClass::StoneHall, "Stone hall", "church or vault", 8000.0, [4.5, 4.5, 4.2, 4.0, 3.6, 3.0, 2.2]),
 ];
 
 /// All classes, driest first.
@@ -95,6 +98,9 @@ pub struct Venue {
     pub band: Option<BandLevels>,
     /// The empty room, measured; adds to the band.
     pub empty: Option<BandLevels>,
+    /// How far away the drums are heard by bare ear, m; null: where room and drum are equally loud.
+    #[serde(default)]
+    pub distance_m: Option<f64>,
     #[serde(default)]
     pub notes: String,
     /// Low tones that the room holds by itself, where that was measured.
@@ -108,11 +114,37 @@ pub struct Venue {
 #[error("{0}")]
 pub struct InvalidVenue(pub String);
 
+/// Distances at which drums are heard, m.
+const DISTANCES_M: std::ops::RangeInclusive<f64> = 0.3..=100.0;
+/// Of a room of which nobody said what it looks like, m3: a club's.
+const USUAL_VOLUME_M3: f64 = 800.0;
+/// Beyond these levels nothing changes any more, dB.
+const REVERBERANT_DB: std::ops::RangeInclusive<f64> = -25.0..=15.0;
+
 impl Venue {
+    /// Level of the steady room sound against the direct one where the drums are heard, dB. By bare ear the distance decides: both are alike at
+    /// the critical distance 0.057 m sqrt(V / T) (V in m3, T in s; Kuttruff, Room Acoustics, ch. 5), and the direct sound falls by 6 dB each time it
+    /// doubles.
+    pub fn reverberant_db(&self) -> f64 {
+        let usual = self.heard.info().reverberant_db;
+        let times: Vec<f64> = self.room.t60_s()[2..5].iter().flatten().copied().collect();
+        let Some(distance_m) = self.distance_m.filter(|_| self.heard == Heard::BareEar && !times.is_empty()) else { return usual };
+        let volume_m3 = match self.room {
+            Room::Class { class } => CLASSES[class as usize].volume_m3,
+            Room::Typed { .. } | Room::Measured { .. } => None,
+        };
+        let t60_s = times.iter().sum::<f64>() / times.len() as f64;
+        let critical_m = 0.057 * (volume_m3.unwrap_or(USUAL_VOLUME_M3) / t60_s).sqrt();
+        decibels(distance_m / critical_m).clamp(*REVERBERANT_DB.start(), *REVERBERANT_DB.end())
+    }
+
     /// Checks names and figures.
     pub fn validate(&self) -> Result<(), InvalidVenue> {
         if self.name.trim().is_empty() || self.name.chars().count() > 80 {
             return Err(InvalidVenue("Give the venue a name of 1 to 80 letters.".into()));
+        }
+        if self.distance_m.is_some_and(|distance_m| !DISTANCES_M.contains(&distance_m)) {
+            return Err(InvalidVenue("People stand between 0.3 and 100 m from the drums.".into()));
         }
         if self.notes.chars().count() > 2000 {
             return Err(InvalidVenue("Notes have at most 2000 letters.".into()));
@@ -153,6 +185,7 @@ mod tests {
                 heard: Heard::BareEar,
                 band: None,
                 empty: None,
+                distance_m: None,
                 notes: String::new(),
                 room_modes: Vec::new(),
             };
@@ -163,5 +196,27 @@ mod tests {
                 assert!(Venue { room, ..venue.clone() }.validate().is_err());
             }
         }
+    }
+
+    /// In a club the critical distance is 2 m: there as in the usual figure, nearer less of the room, further more, and by a microphone as ever.
+    #[test]
+    fn who_stands_further_away_hears_more_of_the_room() {
+        let venue = |class, heard, distance_m| Venue {
+            name: "x".into(),
+            room: Room::Class { class },
+            loudness: None,
+            heard,
+            band: None,
+            empty: None,
+            distance_m,
+            notes: String::new(),
+            room_modes: Vec::new(),
+        };
+        let at = |distance_m| venue(RoomClass::Club, Heard::BareEar, Some(distance_m)).reverberant_db();
+        assert!(at(1.0) < -4.0 && at(1.93).abs() < 0.2 && (at(8.0) - at(4.0) - 6.02).abs() < 0.01, "{} {}", at(1.0), at(1.93));
+        assert_eq!(venue(RoomClass::Club, Heard::CloseMics, Some(8.0)).reverberant_db(), -25.0);
+        assert_eq!(venue(RoomClass::OpenAir, Heard::BareEar, Some(8.0)).reverberant_db(), 0.0, "nothing comes back whatever it is");
+        let invalid = venue(RoomClass::Club, Heard::BareEar, Some(0.0)).validate().unwrap_err();
+        assert_eq!(invalid.0, "People stand between 0.3 and 100 m from the drums.");
     }
 }

@@ -28,8 +28,19 @@ pub struct SetupView {
     pub placements: Vec<Placement>,
     /// Each device with its amount and place.
     pub devices: Vec<String>,
+    /// The same in two parts, so that what only goes to another place can be told.
+    pub things: Vec<PlacedThing>,
     /// Whether the drum was measured like this; else its sound is predicted.
     pub measured: bool,
+}
+
+/// A device and where it goes.
+#[derive(Debug, Clone, Serialize, ToSchema)]
+pub struct PlacedThing {
+    /// "gel pad", "tape, two strips, 160 x 25 mm".
+    pub what: String,
+    /// "at 2 o'clock, its middle 30 mm from the hoop".
+    pub place: String,
 }
 
 /// A drum that takes part.
@@ -62,6 +73,8 @@ pub struct ChangeView {
     pub take_off: Option<String>,
     /// Each device with its amount and place.
     pub put_on: Vec<String>,
+    /// Each device that stays on the drum, with the place it goes to.
+    pub moved: Vec<String>,
     pub seconds: f64,
 }
 
@@ -78,6 +91,8 @@ pub struct CellView {
     /// What is heard of the room rather than the drum, a sentence.
     pub room: Option<String>,
     pub pinned: bool,
+    /// The drum is not played in this song: nothing is off.
+    pub out: bool,
     /// What is done before the song; null where it stays as it is.
     pub change: Option<ChangeView>,
 }
@@ -177,7 +192,11 @@ fn view(state: &AppState, question: &EveningQuestion, patience: Patience) -> Eve
         }
     }
     let evening = Evening {
-        drums: playing.iter().map(|(known, setups, wishes)| EveningDrum { setups, wishes, pins: pins(question, known, setups) }).collect(),
+        drums: playing
+            .iter()
+            .map(|(known, setups, wishes)| EveningDrum { setups, wishes, settled: question.settled(known, setups) })
+            .collect(),
+        breaks: question.slots.iter().map(|slot| slot.after_break.is_some()).collect(),
         gaps_s: question.slots.iter().map(|slot| slot.gap_s).collect(),
         shelf: &question.shelf,
         patience,
@@ -203,17 +222,13 @@ fn view(state: &AppState, question: &EveningQuestion, patience: Patience) -> Eve
     }
 }
 
-fn pins(question: &EveningQuestion, known: &KnownDrum, setups: &[Setup]) -> Vec<Option<usize>> {
-    let at = |placements: Option<Vec<Placement>>| placements.and_then(|pin| setups.iter().position(|setup| setup.placements == pin));
-    question.pins(known).into_iter().map(at).collect()
-}
-
 fn drum_view(known: &KnownDrum, setups: &[Setup]) -> EveningDrumView {
     let drum = &known.drum.drum;
     let setup = |setup: &Setup| SetupView {
         words: counted(&setup.placements),
         name: known.name_of(&setup.placements).map(str::to_string),
         devices: setup.placements.iter().map(|placement| spelled_out(placement, drum)).collect(),
+        things: setup.placements.iter().map(|placement| thing(placement, drum)).collect(),
         placements: setup.placements.clone(),
         measured: setup.measured,
     };
@@ -222,10 +237,16 @@ fn drum_view(known: &KnownDrum, setups: &[Setup]) -> EveningDrumView {
 
 /// "gel pad at 2 o'clock, its middle 30 mm from the hoop", "tape, two strips, 160 x 25 mm, at 9 o'clock, its middle 20 mm from the hoop".
 fn spelled_out(placement: &Placement, drum: &Drum) -> String {
-    match device_info(placement.device).amounts {
-        [_] => format!("{} {}", placement.name(), placement.place(drum)),
-        _ => format!("{}, {}, {}", placement.name(), placement.amount_name(), placement.place(drum)),
-    }
+    let PlacedThing { what, place } = thing(placement, drum);
+    if device_info(placement.device).amounts.len() == 1 { format!("{what} {place}") } else { format!("{what}, {place}") }
+}
+
+fn thing(placement: &Placement, drum: &Drum) -> PlacedThing {
+    let what = match device_info(placement.device).amounts {
+        [_] => placement.name().to_string(),
+        _ => format!("{}, {}", placement.name(), placement.amount_name()),
+    };
+    PlacedThing { what, place: placement.place(drum) }
 }
 
 fn plan_view(plan: &EveningPlan, playing: &[Playing], packing: Vec<Packed>) -> EveningPlanView {
@@ -238,6 +259,7 @@ fn plan_view(plan: &EveningPlan, playing: &[Playing], packing: Vec<Packed>) -> E
     let change = |change: &Change, on: usize, drum: &Drum| ChangeView {
         take_off: off(change, on, drum),
         put_on: change.put_on.iter().map(|placement| spelled_out(placement, drum)).collect(),
+        moved: change.moved.iter().map(|moved| spelled_out(&moved.to, drum)).collect(),
         seconds: change.seconds,
     };
     let on_before = |song: usize, d: usize| match song {
@@ -258,6 +280,7 @@ fn plan_view(plan: &EveningPlan, playing: &[Playing], packing: Vec<Packed>) -> E
                 off: cell.off.clone(),
                 room: cell.room.clone(),
                 pinned: cell.pinned,
+                out: cell.out,
                 change: cell.change.as_ref().map(|it| change(it, on_before(song, d), &known.drum.drum)),
             })
             .collect(),

@@ -207,7 +207,7 @@ fn page(question: &Question, kept: KeptDrum, known: &Known, playing: &Playing, b
     let evaluator = Evaluator::new(&free)?;
     let evaluator = if let Some(blow) = buried { evaluator.with_beater_left_in(blow) } else { evaluator };
     let devices = fills(drum, &known.owned);
-    let filled = || -> Vec<FillDial> { devices.into_par_iter().map(|device| fill_dial(&evaluator, drum, device, known)).collect() };
+    let filled = || -> Vec<FillDial> { devices.into_par_iter().map(|device| fill_dial(&evaluator, question, device, known)).collect() };
     let closed = || {
         let opening = crate::learning::opening(&known.trials);
         let predictor = FrontPredictor::new(drum, question.partials, question.profile)?.with_opening(opening)?;
@@ -216,7 +216,7 @@ fn page(question: &Question, kept: KeptDrum, known: &Known, playing: &Playing, b
         }
         let alone = evaluator.plan(Offer::Own, laid);
         let predictor = predictor.with_laid_as(laid, buried, question.strengths, alone.expected.clone())?;
-        Some((opening, predictor, (!laid.is_empty()).then(|| PlanView::new(alone, drum))))
+        Some((opening, predictor, (!laid.is_empty()).then(|| PlanView::new(alone, drum, &question.wanted))))
     };
     let (dials, closed) = rayon::join(filled, closed);
     let (opening, predictor, laid_in) = closed?;
@@ -325,14 +325,15 @@ fn fills(drum: &Drum, owned: &[DeviceKind]) -> Vec<DeviceKind> {
     fills
 }
 
-fn fill_dial(evaluator: &Evaluator, drum: &Drum, device: DeviceKind, known: &Known) -> FillDial {
+fn fill_dial(evaluator: &Evaluator, question: &Question, device: DeviceKind, known: &Known) -> FillDial {
+    let drum = question.drum;
     let placements: Vec<_> = dial(device).into_iter().filter(|placement| placement.validate(drum).is_ok()).collect();
     let mut steps: Vec<FillStep> = placements
         .into_par_iter()
         .map(|placement| {
             let same = |tried: &&Tried| tried.front.is_none() && same_devices(&tried.placements, &[placement]);
             let found = known.tried.iter().rev().find(same).map(|tried| tried.profile.clone());
-            FillStep { plan: PlanView::new(evaluator.plan(Offer::Own, &[placement]), drum), found }
+            FillStep { plan: PlanView::new(evaluator.plan(Offer::Own, &[placement]), drum, &question.wanted), found }
         })
         .collect();
     let body = |step: &FillStep| step.plan.plan.expected.profile.body_t60_s.unwrap_or(0.0);

@@ -97,6 +97,8 @@ fn described() -> (Router<AppState>, utoipa::openapi::OpenApi) {
         .routes(routes!(set_lists::set_lists, set_lists::add_set_list))
         .routes(routes!(set_lists::change_set_list, set_lists::remove_set_list))
         .routes(routes!(set_lists::bring_back_set_list))
+        .routes(routes!(set_lists::keep_plan))
+        .routes(routes!(set_lists::set_played))
         .routes(routes!(evening::get_evening))
         .routes(routes!(shelf::get_shelf))
         .routes(routes!(shelf::set_shelf))

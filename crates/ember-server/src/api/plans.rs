@@ -51,12 +51,12 @@ pub struct WouldDoView {
 }
 
 impl WouldDoView {
-    fn new(beyond: WouldDo, drum: &Drum) -> Self {
+    fn new(beyond: WouldDo, drum: &Drum, wanted: &Wanted) -> Self {
         let phrase = |missing: &Missing| match (missing.count, device_info(missing.device)) {
             (1, info) => format!("a {}", info.name),
             (count, info) => format!("{count} {}", info.plural),
         };
-        Self { missing: beyond.missing.iter().map(phrase).collect(), plan: PlanView::new(beyond.plan, drum) }
+        Self { missing: beyond.missing.iter().map(phrase).collect(), plan: PlanView::new(beyond.plan, drum, wanted) }
     }
 }
 
@@ -101,11 +101,11 @@ pub async fn get_plans(State(state): State<AppState>, Path(id): Path<i64>) -> Re
     let (answer, open_take_id, asked) = asked_about(&state, id, plan).await?;
     Ok(Json(Plans {
         open_take_id,
-        wanted: answer.wanted,
         now: answer.now,
         reach: answer.reach,
-        plans: answer.plans.into_iter().map(|plan| PlanView::new(plan, &asked.drum.drum)).collect(),
-        would_do: answer.would_do.map(|beyond| WouldDoView::new(beyond, &asked.drum.drum)),
+        plans: answer.plans.into_iter().map(|plan| PlanView::new(plan, &asked.drum.drum, &answer.wanted)).collect(),
+        would_do: answer.would_do.map(|beyond| WouldDoView::new(beyond, &asked.drum.drum, &answer.wanted)),
+        wanted: answer.wanted,
         searched: answer.searched,
         cut_short: answer.cut_short,
     }))
@@ -148,9 +148,9 @@ pub async fn get_next_step(State(state): State<AppState>, Path(id): Path<i64>) -
     let work = move |question: &Question| {
         next_step(question, &placements, Sounding { partials: &found.partials, profile: &found.summary.profile })
     };
-    let (next, _, Asked { drum, .. }) = asked_about(&state, id, work).await?;
+    let (next, _, Asked { drum, wanted, .. }) = asked_about(&state, id, work).await?;
     let sentence = next_words(&next, &on.plan.placements, &drum.drum);
-    Ok(Json(Some(NextStepView { step: next.step, sentence, plan: next.plan.map(|plan| PlanView::new(plan, &drum.drum)) })))
+    Ok(Json(Some(NextStepView { step: next.step, sentence, plan: next.plan.map(|plan| PlanView::new(plan, &drum.drum, &wanted)) })))
 }
 
 fn next_words(next: &NextStep, on: &[Placement], drum: &Drum) -> String {
@@ -228,11 +228,11 @@ pub async fn get_lesson(State(state): State<AppState>, Path(id): Path<i64>, Quer
         let placement = teaching(&free, item, &tested);
         Some(placement.and_then(|placement| evaluate(&free, Offer::Own, &[placement])))
     };
-    let (found, _, Asked { drum, .. }) = asked_about(&state, id, work).await?;
+    let (found, _, Asked { drum, wanted, .. }) = asked_about(&state, id, work).await?;
     let plan = found
         .ok_or_else(|| Problem::conflict(format!("There is nothing new to try with the {} on the {}.", item.name(), drum.drum.name)))?;
     let (test, of) = (so_far + 1, TESTS_TO_LEARN.max(so_far + 1));
-    Ok(Json(Lesson { test, of, plan: PlanView::new(plan, &drum.drum) }))
+    Ok(Json(Lesson { test, of, plan: PlanView::new(plan, &drum.drum, &wanted) }))
 }
 
 /// Devices laid out by hand.
@@ -254,7 +254,7 @@ pub async fn lay_out(State(state): State<AppState>, Path(id): Path<i64>, Body(la
         if layout.improve { improved(question, placements) } else { evaluate(question, Offer::Own, placements) }
     };
     let (found, _, asked) = worked_out(&state, id, layout.placements, work).await?;
-    Ok(Json(PlanView::new(found, &asked.drum.drum)))
+    Ok(Json(PlanView::new(found, &asked.drum.drum, &asked.wanted)))
 }
 
 /// What `work` makes of placements that can lie on the drum together, and the take that it starts from.

@@ -6,7 +6,9 @@ use crate::state::{AppState, now_ms};
 use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
-use ember_store::{KeptSetList, SetList};
+use ember_store::{KeptLine, KeptSetList, SetList};
+use serde::Deserialize;
+use utoipa::ToSchema;
 
 /// All set lists by name.
 #[utoipa::path(get, path = "/set-lists", tag = "set lists", responses((status = 200, body = Vec<KeptSetList>)))]
@@ -53,6 +55,46 @@ pub async fn remove_set_list(State(state): State<AppState>, Path(id): Path<i64>)
 pub async fn bring_back_set_list(State(state): State<AppState>, Path(id): Path<i64>) -> Result<StatusCode, Problem> {
     state.store(move |store| store.set_set_list_gone(id, None)).await?;
     Ok(StatusCode::NO_CONTENT)
+}
+
+/// A plan to keep to.
+#[derive(Debug, Clone, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct PlanToKeep {
+    /// How the drums are in each song; empty for none any more.
+    pub lines: Vec<KeptLine>,
+}
+
+/// Keeps to a plan: from now on only what is heard to be off is planned otherwise.
+#[utoipa::path(put, path = "/set-lists/{id}/kept-plan", tag = "set lists", request_body = PlanToKeep, params(("id" = i64, Path)),
+    responses((status = 200, body = KeptSetList), (status = 404, body = Problem, content_type = "application/problem+json"),
+    (status = 422, body = Problem, content_type = "application/problem+json")))]
+pub async fn keep_plan(
+    State(state): State<AppState>,
+    Path(id): Path<i64>,
+    Body(plan): Body<PlanToKeep>,
+) -> Result<Json<KeptSetList>, Problem> {
+    state.store(move |store| store.keep_plan(id, &plan.lines)).await.map(Json)
+}
+
+/// How far the evening is.
+#[derive(Debug, Clone, Copy, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Played {
+    /// Lines of the set list that were played, from its first.
+    pub lines: usize,
+}
+
+/// Says how far the evening is: what was played stays as it was, whatever is planned after it.
+#[utoipa::path(put, path = "/set-lists/{id}/played", tag = "set lists", request_body = Played, params(("id" = i64, Path)),
+    responses((status = 200, body = KeptSetList), (status = 404, body = Problem, content_type = "application/problem+json"),
+    (status = 422, body = Problem, content_type = "application/problem+json")))]
+pub async fn set_played(
+    State(state): State<AppState>,
+    Path(id): Path<i64>,
+    Body(played): Body<Played>,
+) -> Result<Json<KeptSetList>, Problem> {
+    state.store(move |store| store.set_played(id, played.lines)).await.map(Json)
 }
 
 fn checked(mut set_list: SetList) -> Result<SetList, Problem> {

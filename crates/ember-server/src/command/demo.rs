@@ -218,7 +218,7 @@ fn fill_tonight(store: &mut Store) -> Result<(), String> {
     for DemoSetList { name, gap_s, lines } in set_lists {
         let entry = |line| {
             Ok::<_, String>(match line {
-                Line::Song { song, gap_s } => Entry::Song { song_id: song_id(&song)?, gap_s, pins: Vec::new() },
+                Line::Song { song, gap_s } => Entry::of(song_id(&song)?, gap_s),
                 Line::Break { title, seconds } => Entry::Break { title, seconds },
             })
         };

@@ -5,7 +5,7 @@ mod packing;
 mod setups;
 mod solver;
 
-pub use change::Change;
+pub use change::{Change, Move};
 pub use packing::{Packed, packing};
 pub use setups::{MOST_SETUPS, Setup, Sound, choose};
 
@@ -26,6 +26,9 @@ const HARDLY: f64 = 1e-4;
 
 /// What a drum costs in each song in which it is heard to be off, besides the steps it is off (from experience, no published source).
 const HEARD_FAULT: f64 = 4.0;
+/// What it costs where a drum is left otherwise in a song than in the plan that the player keeps to, in steps: less than a fault that is heard, more
+/// than what is a little better (from experience, no published source).
+const OTHERWISE_THAN_KEPT: f64 = 3.0;
 /// In a few looks: how many, what each drum that is changed costs besides its seconds and what one more look must be worth, in steps; a quarter of
 /// each gap is left (from experience, no published source).
 const HABITS: Habits = Habits { most: 4, per_change: 1.0, per_look: 3.0, part_of_gap: 0.75 };
@@ -52,8 +55,38 @@ pub struct EveningDrum<'a> {
     pub setups: &'a [Setup],
     /// By song.
     pub wishes: &'a [Wanted],
-    /// By song: the setup it is pinned to.
-    pub pins: Vec<Option<usize>>,
+    /// By song: what is settled already.
+    pub settled: Vec<Settled>,
+}
+
+/// What is settled of one drum in one song before the evening is worked out.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
+pub struct Settled {
+    /// The setup it is pinned to.
+    pub pin: Option<usize>,
+    /// The drum is not played in this song.
+    pub out: bool,
+    /// The setup of the plan that the player keeps to.
+    pub kept: Option<usize>,
+    /// The song was played: nothing can be changed in it.
+    pub played: bool,
+}
+
+impl Settled {
+    /// The only setup that there can be.
+    fn only(self) -> Option<usize> {
+        let played = if self.played { self.kept } else { None };
+        self.pin.filter(|_| !self.out).or(played)
+    }
+}
+
+impl EveningDrum<'_> {
+    /// Whether one has to get up and walk round to the front of the drum to go from `from` to `to`.
+    fn is_done_in_front(&self, from: &Setup, to: &Setup) -> bool {
+        let change = Change::between(&from.placements, &to.placements);
+        let moved = change.moved.iter().flat_map(|moved| [&moved.from, &moved.to]);
+        change.take_off.iter().chain(&change.put_on).chain(moved).any(Placement::is_reached_from_the_front)
+    }
 }
 
 /// An evening.
@@ -61,6 +94,8 @@ pub struct Evening<'a> {
     pub drums: Vec<EveningDrum<'a>>,
     /// Seconds there are before each song; what is before the first one does not count.
     pub gaps_s: Vec<f64>,
+    /// By song: whether there is a break before it, in which one can get to the front of a kick.
+    pub breaks: Vec<bool>,
     pub shelf: &'a [ShelfItem],
     /// How long the answer is waited for.
     pub patience: Patience<'a>,
@@ -80,6 +115,8 @@ pub struct Cell {
     /// What is heard of the room rather than the drum, a sentence.
     pub room: Option<String>,
     pub pinned: bool,
+    /// The drum is not played in this song: nothing is off.
+    pub out: bool,
     /// What is done to it before the song; null where it stays as it is.
     pub change: Option<Change>,
 }
@@ -187,7 +224,7 @@ impl Evening<'_> {
             .map(|(way, cost)| SecondBest { more: (cost - solution.cost).max(0.0), differs: differences(&solution.way, &way) });
         let (looks, played) = in_looks.map_or((Vec::new(), Vec::new()), |looks| self.named(&looks));
         let rows = self.rows(&solution.way, &played);
-        let cells: Vec<&Cell> = rows.iter().flat_map(|row| &row.cells).collect();
+        let cells: Vec<&Cell> = rows.iter().flat_map(|row| &row.cells).filter(|cell| !cell.out).collect();
         Some(EveningPlan {
             weighing,
             looks,
@@ -238,9 +275,13 @@ impl Evening<'_> {
         let of = |drum: &EveningDrum| {
             drum.wishes
                 .par_iter()
-                .zip(&drum.pins)
-                .map(|(wanted, pin)| {
-                    let cost = |(s, setup): (usize, &Setup)| if pin.is_some_and(|pin| pin != s) { None } else { Some(setup.cost(wanted)) };
+                .zip(&drum.settled)
+                .map(|(wanted, settled)| {
+                    let cost = |(s, setup): (usize, &Setup)| match settled.only() {
+                        Some(only) if only != s => None,
+                        _ if settled.out => Some(Steps::new(0.0)),
+                        _ => Some(setup.cost(wanted)),
+                    };
                     drum.setups.iter().enumerate().map(cost).collect()
                 })
                 .collect()
@@ -255,11 +296,13 @@ impl Evening<'_> {
         };
         // What is heard to be off counts most.
         let weighed = |drum: &EveningDrum, song: usize, costs: &[Option<Steps>]| -> Vec<f64> {
-            let one = |(setup, cost): (&Setup, &Option<Steps>)| {
-                let fault = if setup.prospect.expected.fits(&drum.wishes[song]) { 0.0 } else { HEARD_FAULT };
-                cost.map_or(f64::INFINITY, |cost| cost.get() + fault)
+            let Settled { out, kept, .. } = drum.settled[song];
+            let one = |(s, (setup, cost)): (usize, (&Setup, &Option<Steps>))| {
+                let fault = if out || setup.prospect.expected.fits(&drum.wishes[song]) { 0.0 } else { HEARD_FAULT };
+                let otherwise = if !out && kept.is_some_and(|kept| kept != s) { OTHERWISE_THAN_KEPT } else { 0.0 };
+                cost.map_or(f64::INFINITY, |cost| cost.get() + fault + otherwise)
             };
-            drum.setups.iter().zip(costs).map(one).collect()
+            drum.setups.iter().zip(costs).enumerate().map(one).collect()
         };
         let drums = self.drums.iter().zip(costs).map(|(drum, cost)| Choices {
             cost: cost.iter().enumerate().map(|(song, costs)| weighed(drum, song, costs)).collect(),
@@ -269,6 +312,7 @@ impl Evening<'_> {
                 .iter()
                 .map(|a| drum.setups.iter().map(|b| Change::between(&a.placements, &b.placements).seconds).collect())
                 .collect(),
+            in_front: drum.setups.iter().map(|a| drum.setups.iter().map(|b| drum.is_done_in_front(a, b)).collect()).collect(),
             uses: drum.setups.iter().map(|setup| devices(&setup.placements)).collect(),
         });
         Tableau {
@@ -277,6 +321,7 @@ impl Evening<'_> {
                 Weighing::NoCompromise => vec![f64::INFINITY; self.gaps_s.len()],
                 Weighing::OneSetup | Weighing::FewLooks => self.gaps_s.clone(),
             },
+            breaks: self.breaks.clone(),
             owned: DeviceKind::ALL.map(|kind| self.shelf.iter().filter(|item| item.device == kind).map(|item| item.count).sum()).to_vec(),
             per_second,
         }
@@ -286,17 +331,17 @@ impl Evening<'_> {
     fn unchanging(&self, tableau: &Tableau) -> Tableau {
         let drums = tableau.drums.iter().zip(&self.drums).map(|(choices, drum)| {
             let together = |setup: usize| {
-                let free = choices.cost.iter().zip(&drum.pins).filter(|(_, pin)| pin.is_none());
+                let free = choices.cost.iter().zip(&drum.settled).filter(|(_, settled)| settled.only().is_none());
                 free.map(|(cost, _)| cost[setup]).sum::<f64>()
             };
             Choices { cost: vec![(0..drum.setups.len()).map(together).collect()], ..choices.clone() }
         });
-        Tableau { drums: drums.collect(), gaps_s: vec![f64::INFINITY], ..tableau.clone() }
+        Tableau { drums: drums.collect(), gaps_s: vec![f64::INFINITY], breaks: vec![true], ..tableau.clone() }
     }
 
-    /// The same setups in every song, but for the pinned ones.
+    /// The same setups in every song, but for the pinned ones and those played already.
     fn through(&self, setups: &[usize]) -> Way {
-        let song = |i: usize| self.drums.iter().zip(setups).map(|(drum, setup)| drum.pins[i].unwrap_or(*setup)).collect();
+        let song = |i: usize| self.drums.iter().zip(setups).map(|(drum, setup)| drum.settled[i].only().unwrap_or(*setup)).collect();
         (0..self.gaps_s.len()).map(song).collect()
     }
 
@@ -334,13 +379,15 @@ fn cell(drum: &EveningDrum, song: usize, index: usize, way: &Way) -> Cell {
     let change = Change::between(before, &setup.placements);
     let lost = (!setup.placements.is_empty()).then_some(setup.attack_lost_db);
     let found = assess(&setup.sound.partials, &setup.sound.profile, &drum.wishes[song], lost);
+    let Settled { out, pin, .. } = drum.settled[song];
     Cell {
         setup: way[song][index],
-        misfit: found.misfit,
-        fits: found.fits,
-        off: found.off.into_iter().next().map(|worst| worst.sentence),
-        room: found.room.map(|room| room.sentence),
-        pinned: drum.pins[song].is_some(),
+        misfit: if out { 0.0 } else { found.misfit },
+        fits: out || found.fits,
+        off: found.off.into_iter().next().map(|worst| worst.sentence).filter(|_| !out),
+        room: found.room.map(|room| room.sentence).filter(|_| !out),
+        pinned: pin.is_some(),
+        out,
         change: (!change.is_none()).then_some(change),
     }
 }

@@ -1,5 +1,6 @@
 //! The setups that an evening chooses from: for each drum the few that serve its songs best, out of the whole grid.
 
+use super::change::is_much_like;
 use crate::Patience;
 use crate::damping::{Open, Placement};
 use crate::decay::{DecayProfile, Partial};
@@ -68,7 +69,7 @@ impl Setup {
 
 /// Chooses setups for the songs' `wishes`: the `known` ones (the open drum first; placements and how they sounded), those of
 /// `must`, and of the grid those that lower the sum of all songs' costs most, one after the other; then parts of them, which are
-/// quick to reach.
+/// quick to reach. No two of them differ by less than a hand's width in the place of something, but where that was measured, named or pinned.
 pub fn choose(
     screened: &Screened,
     known: &[(Vec<Placement>, Sound)],
@@ -77,6 +78,7 @@ pub fn choose(
     patience: Patience,
 ) -> Vec<Setup> {
     let Some((_, open)) = known.first() else { return Vec::new() };
+    let radius = screened.predictor.drum.radius();
     let mut chosen: Vec<Vec<Placement>> = Vec::new();
     let mut setups: Vec<Setup> = Vec::new();
     for (placements, sound) in known {
@@ -97,7 +99,7 @@ pub fn choose(
         .collect();
     let mut forward: Vec<Vec<Placement>> = Vec::new();
     for placements in wishes.iter().flat_map(|wanted| put_forward(screened, wanted, patience)) {
-        if !forward.contains(&placements) {
+        if !forward.iter().any(|other| is_much_like(other, &placements, radius)) {
             forward.push(placements);
         }
     }
@@ -114,12 +116,13 @@ pub fn choose(
         for (least, cost) in least.iter_mut().zip(&costs[best]) {
             *least = least.min(*cost);
         }
-        if !chosen.contains(&forward[best]) {
+        if !chosen.iter().any(|other| is_much_like(other, &forward[best], radius)) {
             chosen.push(forward[best].clone());
         }
     }
     for part in parts(&chosen) {
-        if chosen.len() < MOST_SETUPS && !chosen.iter().any(|setup| is_like(setup, &part)) {
+        let is_there = |setup: &Vec<Placement>| is_like(setup, &part) || is_much_like(setup, &[part], radius);
+        if chosen.len() < MOST_SETUPS && !chosen.iter().any(is_there) {
             chosen.push(vec![part]);
         }
     }

@@ -115,7 +115,9 @@ impl Tableau {
         let seconds: f64 = pairs().map(|(drum, (before, now))| drum.change_s[*before][*now]).sum();
         let changed = before.iter().zip(now).filter(|(before, now)| before != now).count();
         let over = (seconds - habits.part_of_gap * self.gaps_s[song]).max(0.0);
-        habits.per_change * changed as f64 + self.per_second * seconds + PER_SECOND_OVER * over
+        let is_in_front = |(drum, (before, now)): (&super::Choices, (&usize, &usize))| drum.in_front[*before][*now];
+        let in_front = if self.breaks[song] { 0.0 } else { PER_SECOND_OVER * pairs().filter(|pair| is_in_front(*pair)).count() as f64 };
+        habits.per_change * changed as f64 + self.per_second * seconds + PER_SECOND_OVER * over + in_front
     }
 
     /// `looks` and what one song would like best, whichever makes the evening cheapest.

@@ -31,6 +31,8 @@ pub struct Choices {
     pub start: Vec<f64>,
     /// Seconds to change from one setup to another.
     pub change_s: Vec<Vec<f64>>,
+    /// Whether that is done from the front of the drum, which nobody does between two songs.
+    pub in_front: Vec<Vec<bool>>,
     /// Devices of each kind that a setup needs.
     pub uses: Vec<Vec<u32>>,
 }
@@ -41,6 +43,8 @@ pub struct Tableau {
     pub drums: Vec<Choices>,
     /// Seconds there are before each song; the first one's do not count.
     pub gaps_s: Vec<f64>,
+    /// Whether there is a break before each song.
+    pub breaks: Vec<bool>,
     /// Devices of each kind that are owned.
     pub owned: Vec<u32>,
     /// Steps that a second of changing costs.

@@ -35,7 +35,7 @@ prop_compose! {
             }
         }
         let change_s = (0..setups).map(|a| (0..setups).map(|b| if a == b { 0.0 } else { seconds[a.min(b) * setups + a.max(b)] }).collect()).collect();
-        Choices { cost, start, change_s, uses }
+        Choices { cost, start, change_s, in_front: vec![vec![false; setups]; setups], uses }
     }
 }
 
@@ -46,7 +46,7 @@ prop_compose! {
         owned in prop::collection::vec(0u32..5, 2),
         per_second in prop_oneof![Just(0.0), 0f64..0.2],
     ) -> Tableau {
-        Tableau { drums, gaps_s, owned, per_second }
+        Tableau { drums, breaks: vec![false; gaps_s.len()], gaps_s, owned, per_second }
     }
 }
 
@@ -75,6 +75,7 @@ fn long_evenings() -> impl Strategy<Value = Tableau> {
     let gaps = prop::collection::vec(prop_oneof![Just(f64::INFINITY), 0f64..90.0], 10);
     (drums, gaps, prop::collection::vec(1u32..5, 2), 0f64..0.2).prop_map(|(drums, gaps_s, owned, per_second)| Tableau {
         drums,
+        breaks: vec![false; gaps_s.len()],
         gaps_s,
         owned,
         per_second,
@@ -125,14 +126,17 @@ proptest! {
 
 #[test]
 fn one_way_only_has_no_second() {
-    let only = Choices { cost: vec![vec![1.5]; 3], start: vec![0.5], change_s: vec![vec![0.0]], uses: vec![vec![0]] };
-    let solution = Tableau { drums: vec![only], gaps_s: vec![10.0; 3], owned: vec![0], per_second: 0.1 }.solve(Patience::ENDLESS).unwrap();
+    let only =
+        Choices { cost: vec![vec![1.5]; 3], start: vec![0.5], change_s: vec![vec![0.0]], in_front: vec![vec![false]], uses: vec![vec![0]] };
+    let solution = Tableau { drums: vec![only], gaps_s: vec![10.0; 3], breaks: vec![false; 3], owned: vec![0], per_second: 0.1 }
+        .solve(Patience::ENDLESS)
+        .unwrap();
     assert_eq!((solution.cost, solution.second, solution.proved), (5.0, None, true));
 }
 
 #[test]
 fn nothing_to_choose_is_no_answer() {
-    let empty = Tableau { drums: Vec::new(), gaps_s: Vec::new(), owned: Vec::new(), per_second: 0.1 };
+    let empty = Tableau { drums: Vec::new(), gaps_s: Vec::new(), breaks: Vec::new(), owned: Vec::new(), per_second: 0.1 };
     assert!(empty.solve(Patience::ENDLESS).is_none());
 }
 
@@ -149,8 +153,14 @@ proptest! {
 #[test]
 fn an_evening_that_cannot_be_ends_with_an_answer() {
     for cost in [f64::INFINITY, f64::NAN] {
-        let drum = Choices { cost: vec![vec![cost; 2]; 3], start: vec![0.0; 2], change_s: vec![vec![0.0; 2]; 2], uses: vec![vec![0]; 2] };
-        let tableau = Tableau { drums: vec![drum], gaps_s: vec![10.0; 3], owned: vec![1], per_second: 0.1 };
+        let drum = Choices {
+            cost: vec![vec![cost; 2]; 3],
+            start: vec![0.0; 2],
+            change_s: vec![vec![0.0; 2]; 2],
+            in_front: vec![vec![false; 2]; 2],
+            uses: vec![vec![0]; 2],
+        };
+        let tableau = Tableau { drums: vec![drum], gaps_s: vec![10.0; 3], breaks: vec![false; 3], owned: vec![1], per_second: 0.1 };
         assert_eq!(tableau.solve(Patience::ENDLESS).map(|solution| solution.way.len()), Some(3));
     }
 }

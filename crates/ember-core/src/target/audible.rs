@@ -1,0 +1,101 @@
+//! How long a partial is heard before the band covers it.
+
+use super::wanted::Wanted;
+use crate::damping::{Expectation, Range};
+use crate::decay::Partial;
+use crate::venue::at_hz;
+use serde::Serialize;
+
+/// Bounds that hold nine times in ten, in standard deviations of a normal distribution.
+const NINETY: f64 = 1.645;
+
+/// How long a partial is heard at the song's hardest, s, with bounds that hold nine times in ten where they are known.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct AudibleLength {
+    pub length_s: f64,
+    pub range: Option<Range>,
+}
+
+impl Wanted {
+    /// How long `partial` is heard, s, if it takes `t60_s` to fall by 60 dB: (level - threshold) / 60 x T60, both as at the song's hardest.
+    fn audible_s(&self, partial: &Partial, t60_s: f64) -> f64 {
+        let above_db = partial.level_db + self.hardest_db - at_hz(&self.threshold_db, partial.hz);
+        (above_db / 60.0 * t60_s * self.hardest_times).max(0.0)
+    }
+
+    /// Of measured `partials`, each with the doubt of its own measurement; none where it has no decay time.
+    pub fn audible(&self, partials: &[Partial]) -> Vec<Option<AudibleLength>> {
+        let range = |partial: &Partial| {
+            let (t60_s, sd_s) = (partial.t60_s?, partial.t60_sd_s?);
+            Some(Range { low: (t60_s - NINETY * sd_s).max(0.0), high: t60_s + NINETY * sd_s })
+        };
+        partials.iter().map(|partial| self.audible_between(partial, range(partial))).collect()
+    }
+
+    /// Of partials that are `expected`: body and ring with the doubt of the prediction.
+    pub fn audible_as_expected(&self, expected: &Expectation) -> Vec<Option<AudibleLength>> {
+        let profile = &expected.profile;
+        let range = |partial: &Partial| match Some(partial.hz) {
+            hz if hz == profile.body_hz => expected.body_t60_s,
+            hz if hz == profile.ring_hz => expected.ring_t60_s,
+            _ => None,
+        };
+        expected.partials.iter().map(|partial| self.audible_between(partial, range(partial))).collect()
+    }
+
+    fn audible_between(&self, partial: &Partial, range: Option<Range>) -> Option<AudibleLength> {
+        let length = |t60_s: f64| self.audible_s(partial, t60_s);
+        let range = range.map(|range| Range { low: length(range.low), high: length(range.high) });
+        partial.t60_s.map(|t60_s| AudibleLength { length_s: length(t60_s), range })
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::super::preset::built_in_preset;
+    use super::super::song::Music;
+    use super::super::wanted::Situation;
+    use super::*;
+    use crate::bench_drum::BenchDrum;
+    use crate::decay::DecayProfile;
+    use crate::drum::DrumKind;
+
+    fn wanted() -> Wanted {
+        let situation = Situation { preset: built_in_preset("rock").unwrap(), music: &Music::new("rock", 118.0), venue: None };
+        Wanted { threshold_db: [-30.0; 7], ..Wanted::new(&situation, &BenchDrum::usual(DrumKind::Tom), None) }
+    }
+
+    fn partial(hz: f64, level_db: f64, t60_s: f64) -> Partial {
+        Partial { hz, t60_s: Some(t60_s), t60_sd_s: Some(0.1 * t60_s), level_db, tone: None }
+    }
+
+    #[test]
+    fn a_partial_is_heard_until_the_band_covers_it() {
+        let wanted = wanted();
+        // 30 dB of 60 at 0.8 s for 60 dB.
+        let heard = wanted.audible(&[partial(200.0, 0.0, 0.8), partial(200.0, -10.0, 0.6), partial(200.0, -40.0, 2.0)]);
+        let lengths: Vec<f64> = heard.iter().map(|heard| heard.unwrap().length_s).collect();
+        assert!((lengths[0] - 0.4).abs() < 1e-9 && (lengths[1] - 0.2).abs() < 1e-9 && lengths[2] == 0.0, "{lengths:?}");
+        let range = heard[0].unwrap().range.unwrap();
+        assert!((range.low - 0.4 * 0.8355).abs() < 1e-9 && (range.high - 0.4 * 1.1645).abs() < 1e-9, "{range:?}");
+        let harder = Wanted { hardest_db: 6.0, hardest_times: 0.5, ..wanted };
+        assert!((harder.audible(&[partial(200.0, 0.0, 0.8)])[0].unwrap().length_s - 0.24).abs() < 1e-9);
+        assert_eq!(harder.audible(&[Partial { t60_s: None, ..partial(200.0, 0.0, 0.8) }]), [None]);
+    }
+
+    #[test]
+    fn body_and_ring_have_the_doubt_of_their_prediction() {
+        let range = |low, high| Some(Range { low, high });
+        let expected = Expectation {
+            partials: vec![partial(100.0, 0.0, 0.4), partial(160.0, 0.0, 0.6), partial(300.0, 0.0, 0.2)],
+            profile: DecayProfile { body_hz: Some(100.0), ring_hz: Some(160.0), ..DecayProfile::default() },
+            body_t60_s: range(0.3, 0.5),
+            ring_t60_s: None,
+            ..Expectation::default()
+        };
+        let heard = wanted().audible_as_expected(&expected);
+        let ranges: Vec<Option<Range>> = heard.iter().map(|heard| heard.unwrap().range).collect();
+        assert_eq!(ranges, [range(0.15, 0.25), None, None]);
+    }
+}

@@ -1,0 +1,41 @@
+// Where the page is, as what stands behind the # of its address: Back, reload and a bookmark lead to the same view.
+import type { Part } from '../tonight/night.svelte';
+import type { Place } from './app.svelte';
+
+export interface Address {
+  place: Place;
+  /** Which drum is looked at, by its number. */
+  drum?: number | undefined;
+  /** Which part of the evening. */
+  part?: Part | undefined;
+}
+
+const PLACES: readonly Place[] = ['tonight', 'tune', 'bench', 'front', 'shelf'];
+const PARTS: readonly Part[] = ['evening', 'songs', 'venues', 'genres'];
+/** Views of one drum. */
+const OF_DRUM: readonly Place[] = ['tune', 'bench', 'front'];
+
+/** "#/bench/3", "#/tonight/songs", "#/shelf". */
+export function written({ place, drum, part }: Address): string {
+  if (place === 'tonight') return `#/tonight/${part ?? 'evening'}`;
+  return OF_DRUM.includes(place) && drum !== undefined ? `#/${place}/${drum}` : `#/${place}`;
+}
+
+/** What `hash` says; nothing where it is no address of ours. */
+export function read(hash: string): Address | undefined {
+  const [mark, first, second] = hash.split('/');
+  const place = PLACES.find((known) => known === first);
+  if (mark !== '#' || !place) return undefined;
+  if (place === 'tonight') return { place, part: PARTS.find((known) => known === second) ?? 'evening' };
+  const drum = second && /^\d+$/.test(second) ? Number(second) : undefined;
+  return OF_DRUM.includes(place) ? { place, drum } : { place };
+}
+
+const TITLES: Record<Place, string> = { tonight: 'Tonight', tune: 'Tune', bench: 'Bench', front: 'The other end', shelf: 'Shelf' };
+const PART_TITLES: Record<Part, string> = { evening: 'Evening', songs: 'Songs', venues: 'Venues', genres: 'Genres' };
+
+/** The page's title there. */
+export function titled({ place, part }: Address, drum: string | undefined): string {
+  const view = place === 'tonight' ? PART_TITLES[part ?? 'evening'] : TITLES[place];
+  return [OF_DRUM.includes(place) ? drum : undefined, view, 'Soft Ember'].filter(Boolean).join(' · ');
+}
