@@ -74,6 +74,21 @@ await browse(url, [], async (_, page) => {
   ensure((await kit.innerText()) !== before, 'the kit is held against the new place');
   await Promise.all([worked(), page.getByLabel('Where').selectOption({ label: 'Saloon' })]);
 
+  // What is to be done is read from two metres: capitals of 16 minutes of arc are 9.3 mm high, 35 px at 96 to the inch.
+  await page.keyboard.press('PageDown');
+  const capital = await page
+    .getByRole('dialog', { name: 'Stage view' })
+    .locator('.big')
+    .first()
+    .evaluate((element) => {
+      const { fontFamily, fontSize, fontWeight } = getComputedStyle(element);
+      const context = document.createElement('canvas').getContext('2d');
+      context.font = `${fontWeight} ${fontSize} ${fontFamily}`;
+      return context.measureText('H').actualBoundingBoxAscent;
+    });
+  ensure(capital >= 35, `capitals of ${capital} px`);
+  await page.keyboard.press('Escape');
+
   // Pedals step through the evening; it ends, and the keys are the page's own again.
   await page.keyboard.press('PageDown');
   const stage = page.getByRole('dialog', { name: 'Stage view' });

@@ -11,6 +11,7 @@ use utoipa::ToSchema;
 /// What went wrong.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
 pub struct Problem {
+    /// Which kind of problem it is, for programs.
     #[serde(rename = "type")]
     kind: &'static str,
     /// The HTTP status in words.
@@ -23,7 +24,7 @@ pub struct Problem {
 impl Problem {
     pub fn new(status: StatusCode, detail: impl Into<String>) -> Self {
         let title = status.canonical_reason().unwrap_or("Error");
-        Self { kind: "about:blank", title, status: status.as_u16(), detail: detail.into() }
+        Self { kind: kind(status), title, status: status.as_u16(), detail: detail.into() }
     }
 
     /// The request makes no sense as it is.
@@ -40,6 +41,26 @@ impl Problem {
     pub fn internal() -> Self {
         Self::new(StatusCode::INTERNAL_SERVER_ERROR, "Something went wrong inside Soft Ember. What was kept before is safe.")
     }
+}
+
+/// A name for each kind of problem; where the status says all, as RFC 9457 has it.
+fn kind(status: StatusCode) -> &'static str {
+    match status {
+        StatusCode::FORBIDDEN => "urn:soft-ember:problem:read-only",
+        StatusCode::NOT_FOUND => "urn:soft-ember:problem:not-there",
+        StatusCode::CONFLICT => "urn:soft-ember:problem:not-now",
+        StatusCode::GONE => "urn:soft-ember:problem:damaged",
+        StatusCode::UNPROCESSABLE_ENTITY => "urn:soft-ember:problem:cannot-be",
+        StatusCode::SERVICE_UNAVAILABLE => "urn:soft-ember:problem:in-use",
+        StatusCode::INSUFFICIENT_STORAGE => "urn:soft-ember:problem:no-room",
+        _ => "about:blank",
+    }
+}
+
+/// What serde says of a value, without its own preface and without where it stands in the text.
+fn reason(said: &str) -> String {
+    let said = said.split_once("target type: ").or_else(|| said.split_once("query string: ")).map_or(said, |(_, reason)| reason);
+    said.split(" at line ").next().unwrap_or(said).trim_end_matches('.').to_string()
 }
 
 impl IntoResponse for Problem {
@@ -71,7 +92,13 @@ impl From<StoreError> for Problem {
 
 impl From<JsonRejection> for Problem {
     fn from(rejection: JsonRejection) -> Self {
-        Self::new(rejection.status(), format!("The request cannot be read: {}.", rejection.body_text()))
+        let detail = match &rejection {
+            JsonRejection::JsonDataError(error) => format!("Something in it cannot be ({}).", reason(&error.body_text())),
+            JsonRejection::JsonSyntaxError(_) => "What was sent is cut off, or no JSON.".into(),
+            JsonRejection::MissingJsonContentType(_) => "What is sent here must say that it is JSON (application/json).".into(),
+            _ => "What was sent could not be received to its end. Send it again.".into(),
+        };
+        Self::new(rejection.status(), detail)
     }
 }
 
@@ -83,6 +110,22 @@ impl From<PathRejection> for Problem {
 
 impl From<QueryRejection> for Problem {
     fn from(rejection: QueryRejection) -> Self {
-        Self::unprocessable(format!("The address cannot be read: {}.", rejection.body_text()))
+        Self::unprocessable(format!("Something after the question mark cannot be ({}).", reason(&rejection.body_text())))
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn what_serde_says_is_cut_to_its_reason() {
+        let json = "Failed to deserialize the JSON body into the target type: bpm: invalid type: string \"fast\", expected f64 at line 1 column 20";
+        assert_eq!(reason(json), "bpm: invalid type: string \"fast\", expected f64");
+        assert_eq!(
+            reason("Failed to deserialize query string: limit: invalid digit found in string"),
+            "limit: invalid digit found in string"
+        );
+        assert_eq!(reason("something else."), "something else");
     }
 }

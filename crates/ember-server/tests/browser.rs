@@ -15,7 +15,9 @@ use ember_server::state::AppState;
 use ember_store::{KeptTonight, NewStrike, Source, Store};
 use std::path::Path;
 use std::process::Stdio;
+use std::sync::LazyLock;
 use std::time::Duration;
+use tempfile::TempDir;
 use tokio::io::{AsyncBufReadExt, BufReader};
 use tokio::net::TcpListener;
 use tokio::process::Command;
@@ -52,40 +54,99 @@ async fn drive(script: &str, arguments: &[&str]) -> String {
     String::from_utf8(out.stdout).unwrap()
 }
 
-#[tokio::test(flavor = "multi_thread")]
-async fn the_demonstration_is_lived_through_and_survives_a_restart() {
-    let _quiet = QUIET.read().await;
+/// The demonstration's data, made once.
+static DEMONSTRATION: LazyLock<Vec<u8>> = LazyLock::new(|| {
     let folder = tempfile::tempdir().unwrap();
     let data = folder.path().join("demo.sqlite");
     make_demo(&data, |_, _| {}).unwrap();
-    let demo = || {
-        AppState::open(&data, false).map(|mut state| {
-            state.demo = true;
-            state
-        })
-    };
-    let (address, server) = served(demo().unwrap()).await;
-    drive("access.mjs", &[&address, "1280", "800", "charcoal", "daylight"]).await;
-    drive("access.mjs", &[&address, "360", "740", "charcoal"]).await;
-    drive("phone.mjs", &[&address]).await;
-    drive("heart.mjs", &[&address]).await;
-    drive("front.mjs", &[&address]).await;
-    drive("notes.mjs", &[&address]).await;
-    drive("cymbal.mjs", &[&address]).await;
+    std::fs::read(&data).unwrap()
+});
+
+/// A demonstration of its own for each story: they run side by side.
+struct Demonstration {
+    folder: TempDir,
+}
+
+impl Demonstration {
+    fn new() -> Self {
+        let folder = tempfile::tempdir().unwrap();
+        std::fs::write(folder.path().join("demo.sqlite"), &*DEMONSTRATION).unwrap();
+        Self { folder }
+    }
+
+    async fn served(&self) -> (String, tokio::task::JoinHandle<()>) {
+        let mut state = AppState::open(&self.folder.path().join("demo.sqlite"), false);
+        // The last connection lets go of the data a moment after its server has gone.
+        for _ in 0..100 {
+            if state.is_ok() {
+                break;
+            }
+            tokio::time::sleep(Duration::from_millis(100)).await;
+            state = AppState::open(&self.folder.path().join("demo.sqlite"), false);
+        }
+        let mut state = state.unwrap();
+        state.demo = true;
+        served(state).await
+    }
+}
+
+/// Runs `script` against a demonstration of its own.
+async fn lived_through(script: &str, arguments: &[&str]) {
+    let _quiet = QUIET.read().await;
+    let demonstration = Demonstration::new();
+    let (address, _) = demonstration.served().await;
+    println!("{}", drive(script, &[&[address.as_str()], arguments].concat()).await);
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn every_view_can_be_used_by_everybody_in_both_themes() {
+    lived_through("access.mjs", &["1280", "800", "charcoal", "daylight"]).await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn every_view_can_be_used_by_everybody_on_a_small_phone() {
+    lived_through("access.mjs", &["360", "740", "charcoal"]).await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn the_bench_is_worked_by_touch_by_keys_and_at_every_width() {
+    lived_through("phone.mjs", &[]).await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_plan_is_heard_first_and_devices_are_learned() {
+    lived_through("heart.mjs", &[]).await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn the_front_head_is_looked_at_from_all_sides() {
+    lived_through("front.mjs", &[]).await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn note_lengths_are_trained() {
+    lived_through("notes.mjs", &[]).await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_cymbal_is_taped() {
+    lived_through("cymbal.mjs", &[]).await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_head_is_tuned() {
+    lived_through("tune.mjs", &[]).await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn an_evening_and_the_whole_story_survive_a_restart() {
+    let _quiet = QUIET.read().await;
+    let demonstration = Demonstration::new();
+    let (address, server) = demonstration.served().await;
     drive("tonight.mjs", &[&address]).await;
-    println!("{}", drive("tune.mjs", &[&address]).await);
     drive("story.mjs", &[&address]).await;
     server.abort();
-    // The last connection lets go of the data a moment later.
-    let mut again = demo();
-    for _ in 0..100 {
-        if again.is_ok() {
-            break;
-        }
-        tokio::time::sleep(Duration::from_millis(100)).await;
-        again = demo();
-    }
-    let (address, _) = served(again.unwrap()).await;
+    let (address, _) = demonstration.served().await;
     drive("after_restart.mjs", &[&address]).await;
 }
 

@@ -3811,6 +3811,7 @@ export interface components {
         Price: "nothing" | "household" | "little" | "bought";
         /** @description What went wrong. */
         Problem: {
+            /** @description Which kind of problem it is, for programs. */
             type: string;
             /** @description The HTTP status in words. */
             title: string;

@@ -4,7 +4,7 @@
   import { hearing } from '../audition/audition.svelte';
   import { hasHeads } from '../kit/standing';
   import { app } from '../shell/app.svelte';
-  import { decibels, effort } from '../shell/figures';
+  import { decibels, effort, seconds } from '../shell/figures';
   import { driftWords, pitchCost, SCHOOLS, tollWords } from './say';
   import DeviceList from './DeviceList.svelte';
   import FromTo from './FromTo.svelte';
@@ -26,19 +26,38 @@
   const shown = $derived(!choosable || app.planShown === index);
   const before = $derived(open.summary.profile);
   const expected = $derived(plan.expected);
+  /** How long a tone lasts with it; what is gone lasts no more. */
+  const lasts = (from: number | null | undefined, to: number | null | undefined) => (from != null && to == null ? 'gone' : seconds(to));
   const tolls = $derived(tollWords(plan.devices));
   const mayTurn = $derived(app.shelf.some((item) => item.kind === 'rods_turned' && item.count > 0 && item.kinds.includes(drum.kind)));
   const drift = $derived(hasHeads(drum.kind) ? driftWords(plan, mayTurn) : '');
 </script>
 
-<article class="rounded-box border p-3 {shown && choosable ? 'border-primary' : 'border-base-300'}">
+<article class="rounded-box border {shown ? 'p-3' : 'px-3 py-2'} {shown && choosable ? 'border-primary' : 'border-base-300'}">
   <label class="flex cursor-pointer items-center gap-3">
     {#if choosable}
       <input type="radio" class="radio radio-primary no-print" name="plan" value={index} bind:group={app.planShown} />
     {/if}
-    <h3 class="grow text-xl">{plan.title}</h3>
-    <span class="soft text-sm whitespace-nowrap">{SCHOOLS[plan.school]}</span>
+    <span class="min-w-0 grow">
+      <h3 class="text-xl">{plan.title}</h3>
+      {#if !shown}<span class="block first-letter:uppercase">{plan.words}</span>{/if}
+    </span>
+    {#if shown}
+      <span class="soft text-sm whitespace-nowrap">{SCHOOLS[plan.school]}</span>
+    {:else}
+      <span class="text-right whitespace-nowrap">
+        <span class="soft">Ring</span> <span class="display">{lasts(before.ring_t60_s, expected.profile.ring_t60_s)}</span>
+        <span class="soft ml-1">Body</span> <span class="display">{lasts(before.body_t60_s, expected.profile.body_t60_s)}</span>
+        <span class="soft block text-sm">attack {decibels(-expected.attack_lost_db)}, {effort(plan.seconds)} to put on</span>
+      </span>
+    {/if}
   </label>
+  {#if shown}
+    {@render whole()}
+  {/if}
+</article>
+
+{#snippet whole()}
   {#if missing}<p class="mt-1 text-lg">Not on your shelf: {missing.join(', ')}.</p>{/if}
   <div class="mt-2 flex flex-wrap gap-x-4 gap-y-3 sm:flex-nowrap">
     <div class={plan.devices.some((device) => device.patches.some((patch) => patch.side === 'lower')) ? 'w-56 shrink-0' : 'w-32 shrink-0'}>
@@ -59,26 +78,24 @@
       : ''}{pitchCost(expected.pitch_cents)}, about {effort(plan.seconds)} to put on and {effort(plan.seconds_off)} to take off{#if tolls.length > 0};
       {tolls.join(', ')}{/if}.
   </p>
-  {#if shown}
-    <p class="mt-1">{plan.why}</p>
-    {#if drift}<p class="mt-1">{drift}</p>{/if}
-    <details class="print-open mt-1">
-      <summary class="soft">How to put it on</summary>
-      <Steps devices={plan.devices} />
-    </details>
-    <div class="no-print mt-3 grid grid-cols-2 gap-2">
-      <button class="btn text-lg" disabled={hearing.loading} onclick={() => void hearing.open(plan)}
-        ><Headphones class="size-5" aria-hidden="true" />Hear it first{#if !app.bench?.treatment && !missing}
-          <kbd class="max-sm:hidden">A</kbd>{/if}</button
+  <p class="mt-1">{plan.why}</p>
+  {#if drift}<p class="mt-1">{drift}</p>{/if}
+  <details class="print-open mt-1">
+    <summary class="soft">How to put it on</summary>
+    <Steps devices={plan.devices} />
+  </details>
+  <div class="no-print mt-3 grid grid-cols-2 gap-2">
+    <button class="btn text-lg" disabled={hearing.loading} onclick={() => void hearing.open(plan)}
+      ><Headphones class="size-5" aria-hidden="true" />Hear it first{#if !app.bench?.treatment && !missing}
+        <kbd class="max-sm:hidden">A</kbd>{/if}</button
+    >
+    {#if missing}
+      <button class="btn text-lg" onclick={() => (app.place = 'shelf')}>Open the shelf <kbd>S</kbd></button>
+    {:else}
+      <button class="btn btn-secondary text-lg" onclick={() => void app.putOn(plan)}
+        >It is on{#if !app.bench?.treatment}
+          <kbd class="max-sm:hidden">D</kbd>{/if}</button
       >
-      {#if missing}
-        <button class="btn text-lg" onclick={() => (app.place = 'shelf')}>Open the shelf <kbd>S</kbd></button>
-      {:else}
-        <button class="btn btn-secondary text-lg" onclick={() => void app.putOn(plan)}
-          >It is on{#if !app.bench?.treatment}
-            <kbd class="max-sm:hidden">D</kbd>{/if}</button
-        >
-      {/if}
-    </div>
-  {/if}
-</article>
+    {/if}
+  </div>
+{/snippet}

@@ -4,7 +4,7 @@
   import Plus from '@lucide/svelte/icons/plus';
   import { KINDS } from '../kit/standing';
   import { api } from '../api/client';
-  import type { DeviceKind, DrumState, ShelfDevice, WhatIsLearned } from '../api/types';
+  import type { DeviceKind, DrumState, KeptDrum, ShelfDevice, WhatIsLearned } from '../api/types';
   import { layout } from '../layout/layout.svelte';
   import { app } from '../shell/app.svelte';
   import { decibels, effort, when } from '../shell/figures';
@@ -42,6 +42,28 @@
     });
   }
 
+  let search = $state('');
+  let role = $state<KeptDrum['kind'] | ''>('');
+  /** Whatever was owned when the shelf was opened stands first; nothing moves away under the finger that counts it up. */
+  const ownedFirst = [...app.shelf].sort((a, b) => Number(b.count > 0) - Number(a.count > 0)).map((item) => item.kind);
+  const place = (item: ShelfDevice) => (ownedFirst.includes(item.kind) ? ownedFirst.indexOf(item.kind) : ownedFirst.length);
+  const kinds = $derived([...new Set((app.kit?.drums ?? []).map((state) => state.drum.kind))]);
+  const shown = $derived(
+    app.shelf
+      .filter((item) => nameOf(item).toLowerCase().includes(search.trim().toLowerCase()) && (role === '' || item.kinds.includes(role)))
+      .sort((a, b) => place(a) - place(b)),
+  );
+  /** What is not owned is told in a few words, until more is asked for. */
+  let told = $state.raw<DeviceKind[]>([]);
+
+  /** What can be said to be there in one press: two of each that is not. */
+  const SETS: { words: string; prices: ShelfDevice['price'][] }[] = [
+    { words: 'What lies about in a household', prices: ['household'] },
+    { words: 'What costs small change', prices: ['little'] },
+  ];
+  const lacking = (prices: ShelfDevice['price'][]) =>
+    app.shelf.filter((item) => item.count === 0 && !item.made && !item.tuning && prices.includes(item.price));
+
   const MOST = 99;
   const set = (device: string, count: number) => void app.setShelf(device, Math.max(0, Math.min(MOST, Math.round(count) || 0)));
 </script>
@@ -57,9 +79,32 @@
     {#each scoreWords(learned.score) as sentence (sentence)}<p>{sentence}</p>{/each}
   </section>
 {/if}
-<ul class="grid gap-3 md:grid-cols-2 xl:grid-cols-3">
-  {#each app.shelf as item (item.kind)}
-    <li class="border-base-300 flex flex-col gap-2 rounded-box border p-4 {item.count > 0 ? 'bg-base-200' : ''}">
+<div class="no-print mb-4 flex flex-wrap items-end gap-x-4 gap-y-2">
+  <label class="grid gap-1">
+    <span class="soft">Find a thing</span>
+    <input class="input w-56 text-lg" type="search" placeholder="Part of its name" bind:value={search} />
+  </label>
+  <label class="grid gap-1">
+    <span class="soft">For</span>
+    <select class="select w-44 text-lg" bind:value={role}>
+      <option value="">every drum</option>
+      {#each kinds as kind (kind)}<option value={kind}>{KINDS[kind].toLowerCase()}</option>{/each}
+    </select>
+  </label>
+  {#each SETS as { words, prices } (words)}
+    {@const more = lacking(prices)}
+    {#if more.length > 0}
+      <button class="btn h-auto min-h-10 max-w-full shrink py-1 text-wrap" onclick={() => void app.addToShelf(more, 2)}
+        ><Plus class="size-5" aria-hidden="true" />{words}: {more.length} things</button
+      >
+    {/if}
+  {/each}
+</div>
+{#if shown.length === 0}<p class="mb-4 text-lg">Nothing on the shelf is called that.</p>{/if}
+<ul class="grid items-start gap-3 md:grid-cols-2 xl:grid-cols-3">
+  {#each shown as item (item.kind)}
+    {@const whole = item.count > 0 || told.includes(item.kind) || changing === item.kind}
+    <li class="border-base-300 flex flex-col gap-2 rounded-box border {whole ? 'p-4' : 'px-4 py-2'} {item.count > 0 ? 'bg-base-200' : ''}">
       <div class="flex items-center gap-2">
         <h3 class="grow text-xl first-letter:uppercase">{nameOf(item)}</h3>
         {#if item.tuning}
@@ -101,71 +146,16 @@
         {/if}
       </div>
       {#if item.made}<p class="text-lg">{madeWords(item.made)}</p>{/if}
-      <p>{item.cost}</p>
-      <p class="soft text-sm">{ownWords(item)}</p>
-      {#if strengthOf(item.kind)}
-        {@const strength = strengthOf(item.kind)}
-        {#if strength}
-          <div class="min-h-20">
-            <p class={strength.tests > 0 ? '' : 'soft'}>{strengthWords(strength)} {massWords(strength)} {exponentWords(strength)}</p>
-            <StrengthBar {strength} />
-            {#if headsWords(strength)}<p class="soft mt-1 text-sm">{headsWords(strength)}</p>{/if}
-          </div>
-        {/if}
+      {#if whole}
+        {@render about(item)}
       {:else}
-        <div class="min-h-20"></div>
-      {/if}
-      {#if testsOf(item.kind).length > 0}
-        <details>
-          <summary class="soft">What it was learned from</summary>
-          <ul class="mt-1 grid gap-2 text-sm">
-            {#each testsOf(item.kind) as test (test.treatment_id)}
-              <li>
-                <span class="font-semibold">{test.drum_name}</span>, {test.words}, {when(test.done_at)}<br />
-                Body {timeWords(test.tested.body)}. Ring {timeWords(test.tested.ring)}.
-                {afterWords(test.tested.after.find((after) => after.device === item.kind))}
-              </li>
-            {/each}
-          </ul>
-        </details>
-      {/if}
-      {#if item.kind === 'rods_turned'}
-        <p class="soft text-sm">
-          {item.amounts.map((amount) => amount.name).join(', ')}; about {effort(item.amounts[0]?.seconds ?? 0)} to do
+        <p class="flex items-baseline gap-2">
+          <span class="soft grow text-sm">{item.cost}</span>
+          <button class="btn btn-sm btn-ghost" aria-label="More about {nameOf(item)}" onclick={() => (told = [...told, item.kind])}
+            >More</button
+          >
         </p>
-      {:else}
-        <ul class="soft text-sm">
-          {#each item.amounts as amount, i (amount.name)}
-            <li>
-              {amount.name}: attack {decibels(-(item.attack_db[i] ?? amount.attack_db))}{amount.click_db > 0
-                ? `, click +${decibels(amount.click_db)}`
-                : ''}, {effort(amount.seconds)}
-              {item.tuning ? 'to do' : 'to put on'}
-            </li>
-          {/each}
-        </ul>
       {/if}
-      {#if changing === item.kind}
-        <OwnThing {item} done={() => (changing = undefined)} />
-      {:else}
-        <div class="no-print flex flex-wrap gap-2">
-          {#if item.count > 0 && item.kind !== 'rods_turned' && schoolDrum(item)}
-            {@const drum = schoolDrum(item)}
-            <button class="btn btn-sm" onclick={() => drum && void teach(item, drum.drum.id)}>Test it on the {drum?.drum.name}</button>
-          {/if}
-          {#if item.made}
-            <button class="btn btn-sm btn-ghost" onclick={() => (changing = item.kind)}>Change it</button>
-            <button class="btn btn-sm btn-ghost" onclick={() => void app.removeOwn(item)}>Remove it</button>
-          {/if}
-        </div>
-      {/if}
-      <p class="soft mt-auto text-sm">
-        For {item.kinds.map((kind) => KINDS[kind].toLowerCase()).join(', ')}.{!item.inside
-          ? ''
-          : item.amounts.some((amount) => amount.outside)
-            ? ' A head has to come off, but for what goes outside.'
-            : ' A head has to come off.'}
-      </p>
     </li>
   {/each}
   <li class="border-base-300 no-print flex flex-col gap-2 rounded-box border border-dashed p-4">
@@ -180,6 +170,74 @@
     {/if}
   </li>
 </ul>
+
+{#snippet about(item: ShelfDevice)}
+  <p>{item.cost}</p>
+  <p class="soft text-sm">{ownWords(item)}</p>
+  {#if strengthOf(item.kind)}
+    {@const strength = strengthOf(item.kind)}
+    {#if strength}
+      <div class="min-h-20">
+        <p class={strength.tests > 0 ? '' : 'soft'}>{strengthWords(strength)} {massWords(strength)} {exponentWords(strength)}</p>
+        <StrengthBar {strength} />
+        {#if headsWords(strength)}<p class="soft mt-1 text-sm">{headsWords(strength)}</p>{/if}
+      </div>
+    {/if}
+  {:else}
+    <div class="min-h-20"></div>
+  {/if}
+  {#if testsOf(item.kind).length > 0}
+    <details>
+      <summary class="soft">What it was learned from</summary>
+      <ul class="mt-1 grid gap-2 text-sm">
+        {#each testsOf(item.kind) as test (test.treatment_id)}
+          <li>
+            <span class="font-semibold">{test.drum_name}</span>, {test.words}, {when(test.done_at)}<br />
+            Body {timeWords(test.tested.body)}. Ring {timeWords(test.tested.ring)}.
+            {afterWords(test.tested.after.find((after) => after.device === item.kind))}
+          </li>
+        {/each}
+      </ul>
+    </details>
+  {/if}
+  {#if item.kind === 'rods_turned'}
+    <p class="soft text-sm">
+      {item.amounts.map((amount) => amount.name).join(', ')}; about {effort(item.amounts[0]?.seconds ?? 0)} to do
+    </p>
+  {:else}
+    <ul class="soft text-sm">
+      {#each item.amounts as amount, i (amount.name)}
+        <li>
+          {amount.name}: attack {decibels(-(item.attack_db[i] ?? amount.attack_db))}{amount.click_db > 0
+            ? `, click +${decibels(amount.click_db)}`
+            : ''}, {effort(amount.seconds)}
+          {item.tuning ? 'to do' : 'to put on'}
+        </li>
+      {/each}
+    </ul>
+  {/if}
+  {#if changing === item.kind}
+    <OwnThing {item} done={() => (changing = undefined)} />
+  {:else}
+    <div class="no-print flex flex-wrap gap-2">
+      {#if item.count > 0 && item.kind !== 'rods_turned' && schoolDrum(item)}
+        {@const drum = schoolDrum(item)}
+        <button class="btn btn-sm" onclick={() => drum && void teach(item, drum.drum.id)}>Test it on the {drum?.drum.name}</button>
+      {/if}
+      {#if item.made}
+        <button class="btn btn-sm btn-ghost" onclick={() => (changing = item.kind)}>Change it</button>
+        <button class="btn btn-sm btn-ghost" onclick={() => void app.removeOwn(item)}>Remove it</button>
+      {/if}
+    </div>
+  {/if}
+  <p class="soft mt-auto text-sm">
+    For {item.kinds.map((kind) => KINDS[kind].toLowerCase()).join(', ')}.{!item.inside
+      ? ''
+      : item.amounts.some((amount) => amount.outside)
+        ? ' A head has to come off, but for what goes outside.'
+        : ' A head has to come off.'}
+  </p>
+{/snippet}
 <section class="mt-6 max-w-3xl" aria-labelledby="not-here-title">
   <h3 id="not-here-title" class="text-xl">What is not on this shelf</h3>
   <dl class="mt-2 grid gap-3">

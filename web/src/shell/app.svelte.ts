@@ -289,6 +289,19 @@ class App {
     });
   }
 
+  /** Puts `count` of each of `devices` on the shelf, in one step that can be undone. */
+  async addToShelf(devices: ShelfDevice[], count: number): Promise<void> {
+    const set = async (count: number) => {
+      for (const { kind } of devices) await api.setShelf(kind, count);
+      this.shelf = await api.shelf();
+      await this.replan();
+    };
+    await this.attempt(async () => {
+      await set(count);
+      this.notice(`${counted(devices.length, 'thing')} put on the shelf, ${count} of each.`, () => set(0));
+    });
+  }
+
   /** Does `work`; a refusal becomes a notice, silence from the server shows and is waited out. */
   async attempt(work: () => Promise<unknown>): Promise<boolean> {
     try {

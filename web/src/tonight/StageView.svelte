@@ -84,9 +84,9 @@
                   <div class="grow {change.done ? 'soft line-through' : ''}">
                     <p class="soft text-2xl">{change.name}</p>
                     <p class="display big">{called(change.setup)}</p>
-                    {#if change.off.length > 0}<p class="text-xl"><strong>Off:</strong> {change.off.join('; ')}</p>{/if}
-                    {#if change.moved.length > 0}<p class="text-xl"><strong>Move:</strong> {change.moved.join('; ')}</p>{/if}
-                    {#if change.on.length > 0}<p class="text-xl"><strong>On:</strong> {change.on.join('; ')}</p>{/if}
+                    {#if change.off.length > 0}<p class="where"><strong>Off:</strong> {change.off.join('; ')}</p>{/if}
+                    {#if change.moved.length > 0}<p class="where"><strong>Move:</strong> {change.moved.join('; ')}</p>{/if}
+                    {#if change.on.length > 0}<p class="where"><strong>On:</strong> {change.on.join('; ')}</p>{/if}
                   </div>
                   <button
                     class="btn btn-square btn-lg {change.done ? 'btn-success' : ''}"
@@ -112,7 +112,7 @@
         <p class="text-2xl">Rest your ears; gel pads are rinsed, tape comes off while it is warm.</p>
       {/if}
     </div>
-    <div class="flex items-center justify-between gap-4">
+    <div class="bg-base-100 sticky -bottom-4 flex items-center justify-between gap-4 py-2 sm:-bottom-5">
       <button class="btn btn-lg" disabled={stage.at === 0} onclick={() => stage.back()}>
         <ChevronLeft class="size-6" aria-hidden="true" /><span class="sr-only">Back</span><kbd class="max-sm:hidden">Page Up</kbd>
       </button>
@@ -135,6 +135,16 @@
   .title {
     font-size: clamp(1.75rem, 4vw, 3.25rem);
     line-height: 1.05;
+  }
+
+  /* On a phone, which is held, the places are read from near. */
+  .where {
+    font-size: 1rem;
+    line-height: 1.3;
+
+    @media (width >= 40rem) {
+      font-size: 1.25rem;
+    }
   }
 
   .changes {

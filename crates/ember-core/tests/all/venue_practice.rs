@@ -51,11 +51,12 @@ fn close_microphones_keep_the_room_out_and_a_room_microphone_brings_the_ring_bac
 
 #[test]
 fn right_at_home_and_wrong_in_the_hall_is_the_hall() {
-    // The same drum, song and way of hearing: its own lengths are the same in every room, what the room adds is not.
+    // The same drum, song and way of hearing: its own lengths are the same in every room, what the room adds is not, and the more that is the less is
+    // left for the drum.
     let music = Music::new("rock", 120.0);
     let found: Vec<Assessment> =
         room_class_infos().iter().map(|info| tom(&music, &venue(Loudness::Moderate, info.class, Heard::BareEar))).collect();
-    assert!(found.windows(2).all(|pair| pair[0].misfit == pair[1].misfit && pair[0].ring_length_s == pair[1].ring_length_s));
+    assert!(found.windows(2).all(|pair| pair[0].misfit <= pair[1].misfit && pair[0].ring_length_s == pair[1].ring_length_s));
     assert!(found[0].room.is_none(), "nothing comes back in the open air");
     assert!(found.last().unwrap().room.as_ref().unwrap().sentence.contains("the rest is the room’s"));
 }
@@ -95,7 +96,7 @@ fn schools_go_from_singing_to_dry() {
 
 #[test]
 fn within_one_genre_songs_still_differ() {
-    let place = venue(Loudness::Loud, RoomClass::LowSaloon, Heard::BareEar);
+    let place = venue(Loudness::Loud, RoomClass::OpenAir, Heard::BareEar);
     let plain = Music::new("cumbia", 96.0);
     let busy = |gap| {
         let mut music = plain.clone();
