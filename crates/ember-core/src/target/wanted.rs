@@ -188,7 +188,7 @@ impl Wanted {
         self.body_length_most_s -= body_s;
         (ring_s > NOTICED_S).then(|| {
             format!(
-                "The room sounds on behind the drum: {} less of ring, {} less of body are left for it.",
+                "The room rings on after the drum, so the drum gets {} less of ring and {} less of body.",
                 say_length(ring_s),
                 say_length(body_s)
             )
@@ -541,12 +541,17 @@ mod tests {
     fn a_song_is_judged_as_hard_as_its_drum_was_played() {
         let body = Partial { hz: 150.0, t60_s: Some(0.9), t60_sd_s: None, level_db: 0.0, tone: None };
         let hard = Played { dynamic: Dynamic::Hard, level_db: 9.0, times: 0.8 };
-        let open = OpenSound { tails: Tails::new(&[body.clone()], &DecayProfile::default(), None), strike_dbfs: None, played: vec![hard] };
+        let open = OpenSound {
+            tails: Tails::new(std::slice::from_ref(&body), &DecayProfile::default(), None),
+            strike_dbfs: None,
+            played: vec![hard],
+        };
         let music = Music { dynamics: Dynamics { softest: Dynamic::Soft, hardest: Dynamic::Hard }, ..Music::new("rock", 118.0) };
         let situation = Situation { preset: built_in_preset("rock").unwrap(), music: &music, venue: None };
         let wanted = Wanted::new(&situation, &BenchDrum::usual(DrumKind::Tom), Some(&open));
         assert_eq!((wanted.hardest_db, wanted.hardest_times, wanted.softest_db, wanted.softest_times), (9.0, 0.8, -10.0, 1.0));
-        let found = super::super::assess(&[body.clone()], &DecayProfile::of_partials(&[body]), &wanted, None);
+        let found =
+            super::super::assess(std::slice::from_ref(&body), &DecayProfile::of_partials(std::slice::from_ref(&body)), &wanted, None);
         let as_played = (9.0 - at_hz(&wanted.threshold_db, 150.0)) / 60.0 * 0.8 * 0.9;
         assert!((found.body_length_s.unwrap() - as_played).abs() < 1e-9);
         assert!(wanted.because.iter().any(|said| said.contains("judged +9 dB and 20 % shorter")), "{:?}", wanted.because);
@@ -567,7 +572,8 @@ mod tests {
             assert!(at(1.0) >= at(6.0), "{kind:?}");
         }
         let said = |class| of(&venue(Loudness::Loud, class), DrumKind::Tom).because;
-        let says = |because: &[String]| because.iter().any(|sentence| sentence.starts_with("The room sounds on behind the drum: "));
+        let says =
+            |because: &[String]| because.iter().any(|sentence| sentence.starts_with("The room rings on after the drum, so the drum gets "));
         assert!(says(&said(RoomClass::StoneHall)) && !says(&said(RoomClass::OpenAir)), "{:?}", said(RoomClass::StoneHall));
     }
 
