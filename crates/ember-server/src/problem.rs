@@ -57,7 +57,7 @@ fn kind(status: StatusCode) -> &'static str {
     }
 }
 
-/// What serde says of a value, without its own preface and without where it stands in the text.
+/// The reason in a deserialization error, without the sentence before it and without line and column.
 fn reason(said: &str) -> String {
     let said = said.split_once("target type: ").or_else(|| said.split_once("query string: ")).map_or(said, |(_, reason)| reason);
     said.split(" at line ").next().unwrap_or(said).trim_end_matches('.').to_string()
@@ -93,7 +93,7 @@ impl From<StoreError> for Problem {
 impl From<JsonRejection> for Problem {
     fn from(rejection: JsonRejection) -> Self {
         let detail = match &rejection {
-            JsonRejection::JsonDataError(error) => format!("Something in it cannot be ({}).", reason(&error.body_text())),
+            JsonRejection::JsonDataError(error) => format!("Something in it cannot be right ({}).", reason(&error.body_text())),
             JsonRejection::JsonSyntaxError(_) => "What was sent is cut off, or no JSON.".into(),
             JsonRejection::MissingJsonContentType(_) => "What is sent here must say that it is JSON (application/json).".into(),
             _ => "What was sent could not be received to its end. Send it again.".into(),
@@ -110,7 +110,7 @@ impl From<PathRejection> for Problem {
 
 impl From<QueryRejection> for Problem {
     fn from(rejection: QueryRejection) -> Self {
-        Self::unprocessable(format!("Something after the question mark cannot be ({}).", reason(&rejection.body_text())))
+        Self::unprocessable(format!("Something after the question mark cannot be right ({}).", reason(&rejection.body_text())))
     }
 }
 

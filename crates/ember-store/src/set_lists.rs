@@ -27,7 +27,7 @@ pub enum Entry {
         gap_s: Option<f64>,
         #[serde(default)]
         pins: Vec<Pin>,
-        /// Drums that are not played in it, by their numbers.
+        /// Ids of the drums that are not played in this song.
         #[serde(default)]
         #[cfg_attr(feature = "schema", schema(required = false))]
         out: Vec<i64>,

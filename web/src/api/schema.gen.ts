@@ -2261,7 +2261,7 @@ export interface components {
              */
             gap_s?: number | null;
             pins?: components["schemas"]["Pin"][];
-            /** @description Drums that are not played in it, by their numbers. */
+            /** @description Ids of the drums that are not played in this song. */
             out?: number[];
             /** @description How the drums are in the plan that the player keeps to; empty where none is kept to. */
             kept?: components["schemas"]["Pin"][];

@@ -193,7 +193,7 @@
         wanted
       </span>{/if}
     {#if pairs.length > 0}<span>Joined: two halves of one tone, and how often a second they beat.</span>{/if}
-    <span>Upright mark: from there on the band covers it. The line across: nine times in ten it ends along there.</span>
+    <span>Upright mark: here the band covers it. Line across the mark: nine times in ten that happens somewhere along it.</span>
     {#if every.length > FEW}
       <button class="btn btn-sm btn-ghost no-print ml-auto" aria-expanded={all} onclick={() => (all = !all)}>
         {all ? 'Fewer partials' : `All ${every.length} partials`}

@@ -52,7 +52,7 @@
       <h2 id="cell-title" class="text-2xl">{drum.name} in <bdi>{song.song.title}</bdi></h2>
       <p class="soft mb-3">{song.genre}, {song.song.bpm} BPM, {song.song.meter ?? '4/4'}</p>
       {#if cell.out}
-        <p class="text-lg">Not played in this song. It stays as it is{now ? `, ${called(now)}` : ''}.</p>
+        <p class="text-lg">Not played in this song{now ? `; on it meanwhile: ${called(now)}` : ''}.</p>
         <button class="btn btn-primary mt-3" onclick={() => void play(true)}>It is played</button>
       {:else}
         <p class="text-lg">

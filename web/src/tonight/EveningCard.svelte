@@ -44,8 +44,9 @@
           <td class="number">{song.song.bpm}</td>
           {#each row?.cells ?? [] as cell, drum (drum)}
             {@const setup = evening.drums[drum]?.setups[cell.setup]}
-            <td class:changed={!cell.out && (at === 0 || cell.change)}>
-              {#if cell.out}<span aria-label="not played">–</span>{:else if at === 0 || cell.change}{setup ? called(setup) : ''}{:else}<span
+            <td class:changed={cell.change || (at === 0 && !cell.out)}>
+              {#if cell.out}<span aria-label="not played">–</span>
+                {cell.change && setup ? called(setup) : ''}{:else if at === 0 || cell.change}{setup ? called(setup) : ''}{:else}<span
                   aria-label="as before">│</span
                 >{/if}
             </td>
@@ -54,7 +55,9 @@
       {/each}
     </tbody>
   </table>
-  <p class="legend">Bold: change it before this song. A line: leave it as it is. A dash: not played.</p>
+  <p class="legend">
+    Bold: change it before this song. A line: leave it as it is. A dash: not played; what stands beside it is changed meanwhile.
+  </p>
   <section>
     <h3>Where everything goes</h3>
     <dl>

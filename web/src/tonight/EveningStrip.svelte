@@ -82,7 +82,9 @@
                 <span class="setup" class:through={cell.out || !begins(at, drum)}>{cell.out ? 'not played' : on}</span>
                 {#if cell.pinned}<Pin class="size-4 shrink-0 self-center" aria-hidden="true" />{/if}
               </span>
-              {#if at > 0 && begins(at, drum)}<span class="soft text-sm">{instead(words(drum, cellAt(at - 1, drum)?.setup), on)}</span>{/if}
+              {#if at > 0 && begins(at, drum)}<span class="soft text-sm"
+                  >{cell.out ? `meanwhile ${on ?? ''}` : instead(words(drum, cellAt(at - 1, drum)?.setup), on)}</span
+                >{/if}
               {#if cell.out}<!-- Nothing can be off. -->
               {:else if cell.fits}<Check class="text-success size-5 shrink-0" aria-hidden="true" />
               {:else}<span class="off text-sm leading-tight">{standing(cell)}</span>{/if}

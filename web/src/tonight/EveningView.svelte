@@ -119,15 +119,15 @@
     </p>
     <p class="mb-4 flex flex-wrap items-center gap-3">
       {#if night.keepsPlan}
-        <span>You keep to this plan: when songs change, only what is heard to be off is planned otherwise.</span>
+        <span>You keep to this plan. If songs change, only what would sound wrong is changed.</span>
         <button class="btn btn-sm" onclick={() => void night.planAnew()}>Plan it anew</button>
         {#if night.played > 0}
           <span>{counted(night.played, 'song')} played: what was on stays as it was.</span>
-          <button class="btn btn-sm" onclick={() => void night.notPlayed()}>Nothing is played yet</button>
+          <button class="btn btn-sm" onclick={() => void night.notPlayed()}>Start over: none is played</button>
         {/if}
       {:else}
         <button class="btn btn-sm" onclick={() => void night.keepPlan()}>Keep to this plan</button>
-        <span class="soft text-sm">Then a song that changes leaves the others as they are.</span>
+        <span class="soft text-sm">Then changing one song leaves the others as they are.</span>
       {/if}
     </p>
     {#if plan.looks.length > 1}

@@ -82,7 +82,7 @@
               {#each changes as change (change.drum_id)}
                 <li class="rounded-box flex items-center gap-3 border-2 px-4 py-2 {change.done ? 'border-success' : 'border-primary'}">
                   <div class="grow {change.done ? 'soft line-through' : ''}">
-                    <p class="soft text-2xl">{change.name}</p>
+                    <p class="soft text-2xl">{change.name}{change.out ? ', not played in this song' : ''}</p>
                     <p class="display big">{called(change.setup)}</p>
                     {#if change.off.length > 0}<p class="where"><strong>Off:</strong> {change.off.join('; ')}</p>{/if}
                     {#if change.moved.length > 0}<p class="where"><strong>Move:</strong> {change.moved.join('; ')}</p>{/if}

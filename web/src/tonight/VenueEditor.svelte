@@ -180,7 +180,7 @@
           </div>
           {#if venue.heard === 'bare_ear'}
             <label class="flex flex-wrap items-center gap-2">
-              <span>How far away people stand, m</span>
+              <span>How far away people stand, in m</span>
               <input class="input w-28" type="number" min="0.3" max="100" step="any" placeholder="usual" bind:value={venue.distance_m} />
             </label>
           {/if}

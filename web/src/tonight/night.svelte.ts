@@ -169,7 +169,7 @@ class Night {
     if (!list) return;
     await app.attempt(async () => {
       this.#have(await api.keepPlan(list.id, this.#lines));
-      app.notice('Kept. Only what is heard to be off will be planned otherwise.', () => this.planAnew());
+      app.notice('Kept. Changing one song now leaves the others as they are.', () => this.planAnew());
     });
   }
 

@@ -145,6 +145,25 @@ describe('the stage view', () => {
     expect(stage.at).toBe(1);
   });
 
+  it('tells what is changed on a drum while it is not played, since there is time for it', async () => {
+    served(ANSWERS);
+    await night.load();
+    const setups = [[], ['tape, at 3']].map((devices) => ({ words: devices.join() || 'open', devices, things: [] }));
+    const rows = [0, 1].map((setup) => ({ cells: [{ setup, out: setup === 1 }], change_s: 5, over_s: 0, missing: [] }));
+    night.evening = {
+      ...evening(2),
+      drums: [{ drum_id: 7, name: 'Tom', setups }],
+      plans: [{ weighing: 'few_looks', rows }],
+    } as unknown as NonNullable<typeof night.evening>;
+    stage.begin();
+    stage.restart();
+    stage.next();
+    expect(stage.changes.map(({ out, on }) => ({ out, on }))).toEqual([{ out: true, on: ['tape, at 3'] }]);
+    stage.next();
+    expect(stage.on[7]).toEqual(['tape, at 3']);
+    stage.close();
+  });
+
   it('asks for changes from what is really on, however one got there', async () => {
     served(ANSWERS);
     await night.load();

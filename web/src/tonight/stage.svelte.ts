@@ -43,7 +43,7 @@ class Stage {
     return this.steps[this.at];
   }
 
-  /** How each drum is to be for the song that is on or comes next. One that is not played stays as it is. */
+  /** How each drum is to be for the song that is on or comes next. One that is out may be changed in the meantime. */
   get wanted(): { drum_id: number; name: string; out: boolean; setup: SetupView | undefined }[] {
     const song = this.step?.song ?? this.steps.at(-1)?.song;
     if (song === undefined) return [];
@@ -59,9 +59,9 @@ class Stage {
   /** What is to be done in this step, from what was on when it began, however one got there. */
   get changes(): Change[] {
     return this.wanted.flatMap(({ drum_id, name, out, setup }) => {
-      const difference = out ? undefined : differing(this.#entered[drum_id] ?? [], setup?.devices ?? []);
+      const difference = differing(this.#entered[drum_id] ?? [], setup?.devices ?? []);
       const done = !differing(this.on[drum_id] ?? [], setup?.devices ?? []);
-      return difference && setup ? [{ drum_id, name, setup, done, ...withMoves(difference, this.#things(drum_id)) }] : [];
+      return difference && setup ? [{ drum_id, name, out, setup, done, ...withMoves(difference, this.#things(drum_id)) }] : [];
     });
   }
 
@@ -131,10 +131,7 @@ class Stage {
   /** Goes on: what was to be done is done, unless said otherwise. */
   next(done = true) {
     if (this.at >= this.steps.length) return;
-    if (done)
-      this.on = Object.fromEntries(
-        this.wanted.map(({ drum_id, out, setup }) => [drum_id, out ? (this.on[drum_id] ?? []) : (setup?.devices ?? [])]),
-      );
+    if (done) this.on = Object.fromEntries(this.wanted.map(({ drum_id, setup }) => [drum_id, setup?.devices ?? []]));
     this.#to(this.at + 1);
   }
 

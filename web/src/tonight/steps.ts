@@ -12,6 +12,8 @@ export interface Step {
 export interface Change {
   drum_id: number;
   name: string;
+  /** Whether it is not played in the song. */
+  out: boolean;
   /** How it is to be. */
   setup: SetupView;
   /** Devices with amount and place. */

@@ -321,7 +321,7 @@ impl<'a> Test<'a> {
         hz.is_some_and(|hz| (hz / should.hz).ln().abs() < 0.02)
     }
 
-    /// Variance of the logarithm of a decay time that is another one in each test. Overtones err so much more from test to test than by the
+    /// Variance of the logarithm of a decay time that is drawn anew in each test. Overtones err so much more from test to test than by the
     /// drum that nothing is taken off for it.
     fn time_variance(&self, should: &Partial, laid: f64) -> f64 {
         match () {
@@ -369,7 +369,8 @@ impl Evidence {
         self.noise[(row, row)] = sd * sd * (off.abs() / (HUBER * sd)).max(1.0);
     }
 
-    /// The number at place `of` is another one in this test than on the mean, by a standard deviation of `sd`: all rows err alike.
+    /// Parameter `of` varies from test to test with standard deviation `sd`. This random effect is common to all rows, so that it adds a
+    /// matrix of rank one to the noise.
     fn differs_by(&mut self, of: usize, sd: f64) {
         let slope = self.jacobian.column(of).into_owned() * sd;
         self.noise += &slope * slope.transpose();

@@ -51,12 +51,12 @@ pub(super) fn is_learned(tone: Tone) -> bool {
     tone.mode().is_some_and(|mode| mode.is_lowest() || mode.is_pair())
 }
 
-/// Variance of the logarithm of what a tone loses, before any test.
+/// Prior variance of the logarithm of what `tone` loses to devices against the model.
 fn unlearned(tone: Tone) -> f64 {
     if is_learned(tone) { OF_THE_DRUM * tone_ln_sd(Some(tone)).powi(2) } else { 0.0 }
 }
 
-/// Variance of the model's error in the logarithm of the decay time of `tone` that is another one in each test.
+/// The part of the variance of the model's error (logarithm of the decay time of `tone`) that is drawn anew in each test, not once for the drum.
 pub(super) fn from_test_to_test(tone: Option<Tone>, laid: f64) -> f64 {
     tone_ln_sd(tone).powi(2) - tone.map_or(0.0, |tone| laid * laid * unlearned(tone))
 }

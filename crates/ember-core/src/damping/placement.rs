@@ -151,7 +151,7 @@ impl Placement {
         radius * (x - u).hypot(y - v)
     }
 
-    /// Whether one has to get at the front of a kick for it.
+    /// Whether it is put on and taken off at the front of a kick.
     pub fn is_reached_from_the_front(&self) -> bool {
         let info = device_info(self.device);
         let patches = self.footprint().patches((1.0, 8), self.radius, self.angle_deg, 1.0);

@@ -134,6 +134,8 @@ pub struct Played {
     pub times: f64,
 }
 
+/// A dynamic of which fewer strikes were used says too little about itself.
+const FEWEST_STRIKES: usize = 2;
 /// A length that differs by more than this between dynamics was measured badly: it counts as this.
 const MOST_TIMES: f64 = 2.0;
 
@@ -148,7 +150,7 @@ impl OpenSound {
         Self {
             tails: Tails::new(partials, &summary.profile, None),
             strike_dbfs: summary.partial_dbfs,
-            played: summary.dynamics.iter().map(played).collect(),
+            played: summary.dynamics.iter().filter(|of| of.strikes_used >= FEWEST_STRIKES).map(played).collect(),
         }
     }
 

@@ -51,8 +51,8 @@ fn close_microphones_keep_the_room_out_and_a_room_microphone_brings_the_ring_bac
 
 #[test]
 fn right_at_home_and_wrong_in_the_hall_is_the_hall() {
-    // The same drum, song and way of hearing: its own lengths are the same in every room, what the room adds is not, and the more that is the less is
-    // left for the drum.
+    // One drum in one song, heard from the same distance. Its own lengths are the same in every room; the more a room adds, the less the wish leaves
+    // for the drum.
     let music = Music::new("rock", 120.0);
     let found: Vec<Assessment> =
         room_class_infos().iter().map(|info| tom(&music, &venue(Loudness::Moderate, info.class, Heard::BareEar))).collect();

@@ -115,7 +115,7 @@ pub struct Cell {
     /// What is heard of the room rather than the drum, a sentence.
     pub room: Option<String>,
     pub pinned: bool,
-    /// The drum is not played in this song: nothing is off.
+    /// The drum is not played in this song: nothing is off, and there is time to change it for the next.
     pub out: bool,
     /// What is done to it before the song; null where it stays as it is.
     pub change: Option<Change>,
