@@ -22,7 +22,7 @@ await browse(url, ['--autoplay-policy=no-user-gesture-required'], async (_, page
   await dialog.getByRole('button', { name: 'Stop' }).click();
   await dialog.getByRole('button', { name: 'Play' }).waitFor();
   const file = page.waitForEvent('download');
-  await dialog.getByRole('link', { name: 'Expected (WAV)' }).click();
+  await dialog.getByRole('button', { name: 'Expected (WAV)' }).click();
   ensure((await file).suggestedFilename() === 'Rack tom expected.wav', 'a sound file');
   await page.keyboard.press('Escape');
 

@@ -6,20 +6,24 @@
 //! that, [`venue`] what the place and the band cover, [`target`] what the music leaves room for, [`plan`] which devices get
 //! there, through a whole evening, [`kick`] what holes do, [`blow`] what beaters and hands do. [`audition`] lets it be heard first. [`bench_drum`] is a drum to practise on.
 
+#![warn(missing_docs)]
+#![cfg_attr(not(test), warn(clippy::too_many_lines))]
+
 pub mod audition;
 pub mod bench_drum;
-pub(crate) mod bisect;
 pub mod blow;
 pub mod damping;
 pub mod decay;
 pub mod drum;
 pub mod kick;
+pub mod numeric;
 mod patience;
+pub mod physics;
 mod plain_text;
 pub mod plan;
-pub(crate) mod regression;
 pub mod signal;
 pub mod target;
+pub mod tone;
 pub mod tuning;
 pub mod units;
 pub mod venue;

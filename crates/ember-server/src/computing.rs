@@ -63,7 +63,7 @@ impl Computing {
                     None => work(),
                 }
             };
-            crate::state::blocking(work).await
+            blocking(work).await
         };
         tokio::time::timeout(WAITED_FOR, answer).await.unwrap_or_else(|_| {
             let detail = "Soft Ember is still busy working something else out. Try again in a minute; nothing that was kept is lost.";
@@ -75,6 +75,14 @@ impl Computing {
     pub fn close(&self) {
         self.closed.store(true, Ordering::Relaxed);
     }
+}
+
+/// Runs `work` on a thread that may block or compute.
+pub async fn blocking<T: Send + 'static>(work: impl FnOnce() -> T + Send + 'static) -> Result<T, Problem> {
+    tokio::task::spawn_blocking(work).await.map_err(|error| {
+        tracing::error!("a computation failed: {error}");
+        Problem::internal()
+    })
 }
 
 #[cfg(test)]

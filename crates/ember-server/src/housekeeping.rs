@@ -1,7 +1,8 @@
 //! What is done by itself while the program runs: a copy a day, old sound let go where the user wants that, freed room given back, large
 //! files checked, what was learned kept.
 
-use crate::state::{AppState, blocking, now_ms};
+use crate::computing::blocking;
+use crate::state::{AppState, now_ms};
 use ember_store::{Store, StoreError};
 use std::path::Path;
 use std::sync::atomic::Ordering;

@@ -1,9 +1,10 @@
 //! Errors as problem+json (RFC 9457), with a sentence that a drummer understands.
 
 use axum::Json;
-use axum::extract::rejection::{JsonRejection, PathRejection, QueryRejection};
+use axum::extract::rejection::{PathRejection, QueryRejection};
 use axum::http::{HeaderValue, StatusCode, header};
 use axum::response::{IntoResponse, Response};
+use ember_app::Refusal;
 use ember_store::StoreError;
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -22,6 +23,7 @@ pub struct Problem {
 }
 
 impl Problem {
+    /// A problem with a `detail` for the person at the page.
     pub fn new(status: StatusCode, detail: impl Into<String>) -> Self {
         let title = status.canonical_reason().unwrap_or("Error");
         Self { kind: kind(status), title, status: status.as_u16(), detail: detail.into() }
@@ -30,6 +32,11 @@ impl Problem {
     /// The request makes no sense as it is.
     pub fn unprocessable(detail: impl Into<String>) -> Self {
         Self::new(StatusCode::UNPROCESSABLE_ENTITY, detail)
+    }
+
+    /// What cannot be, for the reason that `error` gives.
+    pub fn cannot_be(error: impl ToString) -> Self {
+        Self::unprocessable(error.to_string())
     }
 
     /// It would make sense in another state of things.
@@ -57,10 +64,12 @@ fn kind(status: StatusCode) -> &'static str {
     }
 }
 
-/// The reason in a deserialization error, without the sentence before it and without line and column.
-fn reason(said: &str) -> String {
-    let said = said.split_once("target type: ").or_else(|| said.split_once("query string: ")).map_or(said, |(_, reason)| reason);
-    said.split(" at line ").next().unwrap_or(said).trim_end_matches('.').to_string()
+/// The reason in a deserialization error, without the sentence before it, without line and column, and without all that would have been right.
+pub(crate) fn reason(said: &str) -> String {
+    let said = said.split_once("query string: ").map_or(said, |(_, reason)| reason);
+    let said = said.split(" at line ").next().unwrap_or(said);
+    let said = if said.contains("unknown variant") { said.split(", expected ").next().unwrap_or(said) } else { said };
+    said.trim_end_matches('.').to_string()
 }
 
 impl IntoResponse for Problem {
@@ -90,15 +99,17 @@ impl From<StoreError> for Problem {
     }
 }
 
-impl From<JsonRejection> for Problem {
-    fn from(rejection: JsonRejection) -> Self {
-        let detail = match &rejection {
-            JsonRejection::JsonDataError(error) => format!("Something in it cannot be right ({}).", reason(&error.body_text())),
-            JsonRejection::JsonSyntaxError(_) => "What was sent is cut off, or no JSON.".into(),
-            JsonRejection::MissingJsonContentType(_) => "What is sent here must say that it is JSON (application/json).".into(),
-            _ => "What was sent could not be received to its end. Send it again.".into(),
-        };
-        Self::new(rejection.status(), detail)
+impl From<Refusal> for Problem {
+    fn from(refusal: Refusal) -> Self {
+        let detail = refusal.to_string();
+        match refusal {
+            Refusal::Store(error) => error.into(),
+            Refusal::NotMeasured => Self { kind: "urn:soft-ember:problem:not-measured", ..Self::conflict(detail) },
+            Refusal::NoBody => Self { kind: "urn:soft-ember:problem:no-clear-body", ..Self::conflict(detail) },
+            Refusal::NotHitYet => Self { kind: "urn:soft-ember:problem:not-hit-yet", ..Self::conflict(detail) },
+            Refusal::NotNow(_) => Self::conflict(detail),
+            Refusal::CannotBe(_) => Self::unprocessable(detail),
+        }
     }
 }
 
@@ -120,8 +131,11 @@ mod tests {
 
     #[test]
     fn what_serde_says_is_cut_to_its_reason() {
-        let json = "Failed to deserialize the JSON body into the target type: bpm: invalid type: string \"fast\", expected f64 at line 1 column 20";
-        assert_eq!(reason(json), "bpm: invalid type: string \"fast\", expected f64");
+        assert_eq!(
+            reason("invalid type: string \"fast\", expected f64 at line 1 column 20"),
+            "invalid type: string \"fast\", expected f64"
+        );
+        assert_eq!(reason("unknown variant `bridge`, expected one of `verse`, `chorus`"), "unknown variant `bridge`");
         assert_eq!(
             reason("Failed to deserialize query string: limit: invalid digit found in string"),
             "limit: invalid digit found in string"

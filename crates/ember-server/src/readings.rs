@@ -1,6 +1,6 @@
 //! Files that are being measured, under the words that their windows gave them.
 
-use crate::sound::ReadProgress;
+use ember_app::sound::ReadProgress;
 use std::collections::HashMap;
 use std::sync::{Arc, Mutex, PoisonError};
 
@@ -59,7 +59,7 @@ mod tests {
         assert!(readings.find("b").is_none());
         drop(watched);
         assert!(readings.find("a").is_none());
-        let nothing = crate::sound::read_watched(std::path::Path::new("nowhere"), "", 1.0, &progress, |_, _| {});
+        let nothing = ember_app::sound::read_watched(std::path::Path::new("nowhere"), "", 1.0, &progress, |_, _| {});
         assert!(nothing.is_err());
     }
 }

@@ -1,11 +1,12 @@
 //! What all requests share.
 
-use crate::computing::Computing;
-use crate::evening::SetupCache;
-use crate::learning::Learning;
+use crate::computing::{Computing, blocking};
 use crate::listening::Ears;
 use crate::problem::Problem;
 use crate::readings::Readings;
+use ember_app::Refusal;
+use ember_app::evening::SetupCache;
+use ember_app::learning::Learning;
 use ember_core::Patience;
 use ember_store::{LEAST_FREE_BYTES, Store, StoreError};
 use std::path::{Path, PathBuf};
@@ -22,7 +23,9 @@ const MOST_UPLOADS: usize = 3;
 /// What housekeeping found.
 #[derive(Default)]
 pub struct Health {
+    /// Whether the last copy failed.
     pub copy_failed: AtomicBool,
+    /// Whether damage was found.
     pub damaged: AtomicBool,
 }
 
@@ -30,6 +33,7 @@ pub struct Health {
 #[derive(Clone)]
 pub struct AppState {
     store: Arc<Mutex<Store>>,
+    /// Who listens.
     pub ears: Arc<Ears>,
     /// Files that are being measured.
     pub readings: Arc<Readings>,
@@ -45,6 +49,7 @@ pub struct AppState {
     pub demo: bool,
     /// Where the data is; none in memory.
     pub path: Option<PathBuf>,
+    /// What housekeeping found.
     pub health: Arc<Health>,
     uploads: Arc<Semaphore>,
 }
@@ -137,6 +142,17 @@ impl AppState {
         blocking(move || state.with_store(work)).await?.map_err(Problem::from)
     }
 
+    /// Reads something in one go, then works an answer out from it, with what tests taught, for no longer than somebody waits.
+    pub async fn answer<S: Send + 'static, T: Send + 'static>(
+        &self,
+        read: impl FnOnce(&Store) -> Result<S, StoreError> + Send + 'static,
+        work: impl FnOnce(&S, &Learning, Patience) -> Result<T, Refusal> + Send + 'static,
+    ) -> Result<T, Problem> {
+        let snapshot = self.store(|store| read(store)).await?;
+        let learning = self.learning.clone();
+        self.compute(move |patience| work(&snapshot, &learning, patience)).await?.map_err(Problem::from)
+    }
+
     /// Works something out that could take long; see [`Computing::run`].
     pub async fn compute<T: Send + 'static>(&self, work: impl FnOnce(Patience) -> T + Send + 'static) -> Result<T, Problem> {
         let answer = self.computing.run(work).await;
@@ -147,14 +163,6 @@ impl AppState {
         }
         answer
     }
-}
-
-/// Runs `work` on a thread that may block or compute.
-pub async fn blocking<T: Send + 'static>(work: impl FnOnce() -> T + Send + 'static) -> Result<T, Problem> {
-    tokio::task::spawn_blocking(work).await.map_err(|error| {
-        tracing::error!("a computation failed: {error}");
-        Problem::internal()
-    })
 }
 
 /// Milliseconds since 1970, UTC.

@@ -4,13 +4,14 @@ mod common;
 
 use common::recordings;
 use common::{Running, TOM, state};
+use ember_app::sound::{ReadProgress, measure_file};
 use ember_core::bench_drum::BenchDrum;
-use ember_core::decay::{HeardBy, StrikeMeasurement, summarize};
+use ember_core::decay::{StrikeMeasurement, summarize};
 use ember_core::drum::DrumKind;
 use ember_core::target::{Music, Song};
+use ember_core::tone::HeardBy;
 use ember_server::api::router;
 use ember_server::command::make_demo;
-use ember_server::sound::{ReadProgress, measure_file};
 use ember_server::state::AppState;
 use ember_store::{KeptTonight, NewStrike, Source, Store};
 use std::path::Path;

@@ -1,6 +1,6 @@
 //! Copies of the data file: before it is brought up to date, before it is made anew, and daily. A few are kept, the older the fewer.
 
-use crate::file::{beside, io};
+use crate::places::{beside, io};
 use crate::{Store, StoreError};
 use rusqlite::{Connection, OpenFlags};
 use serde::{Deserialize, Serialize};
@@ -28,6 +28,7 @@ const NEWEST_OTHERS: usize = 2;
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum Reason {
+    /// Once a day.
     Daily,
     /// A newer program brought the data up to date.
     BeforeUpdate,
@@ -57,9 +58,11 @@ impl Reason {
 pub struct DataCopy {
     /// Where it is.
     pub path: String,
+    /// Why it was made.
     pub reason: Reason,
     /// Milliseconds since 1970, UTC.
     pub made_at: i64,
+    /// How large it is, bytes.
     pub bytes: u64,
 }
 

@@ -11,6 +11,7 @@ use serde::{Deserialize, Serialize};
 pub struct DamagedRow {
     /// "take", "song".
     pub what: String,
+    /// Its number.
     pub id: i64,
 }
 

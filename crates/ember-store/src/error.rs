@@ -7,39 +7,75 @@ use std::path::PathBuf;
 #[derive(Debug, thiserror::Error)]
 pub enum StoreError {
     /// No such row.
+    /// It is not there, or not any more.
     #[error("There is no {what} {id}.")]
-    NotFound { what: &'static str, id: i64 },
+    NotFound {
+        /// What it is.
+        what: &'static str,
+        /// Its number.
+        id: i64,
+    },
     /// It would break a rule of the data; the sentence says which.
     #[error("{0}")]
     Refused(String),
     /// One row is damaged; what else is kept can be read.
+    /// It is damaged and cannot be read.
     #[error("The {what} {id} cannot be read: its place in the data file is damaged. Everything else is as it was.")]
-    Damaged { what: &'static str, id: i64 },
+    Damaged {
+        /// What it is.
+        what: &'static str,
+        /// Its number.
+        id: i64,
+    },
+    /// The disk is full.
     #[error("The disk with the data is full. Make room on it, or let old sound go under Storage; what was kept before is safe.")]
     Full,
+    /// The data can only be read.
     #[error("The data file can only be read here, so nothing new is kept. Give this user the right to write it, and start again.")]
     ReadOnly,
     /// Another program works with the file.
+    /// Another program works with the data.
     #[error("{}", in_use(.address.as_deref()))]
-    InUse { address: Option<String> },
+    InUse {
+        /// Where it answers; none where that is not known.
+        address: Option<String>,
+    },
     /// A database, but not one of Soft Ember's.
     #[error("{} belongs to another program. Choose another file with --data.", .0.display())]
     Foreign(PathBuf),
     /// Not a database at all.
     #[error("{} is not a data file of Soft Ember. Choose another file with --data.", .0.display())]
     NotData(PathBuf),
+    /// The data is from a newer program.
     #[error("{} was made by a newer Soft Ember (its data is of version {found}, this program knows {known}). Use the newer program.", .path.display())]
-    Newer { path: PathBuf, found: i64, known: i64 },
+    Newer {
+        /// Where it is.
+        path: PathBuf,
+        /// Version of the data.
+        found: i64,
+        /// The newest version that this program knows.
+        known: i64,
+    },
     #[error(
         "The data file is damaged. Stop Soft Ember and start it again: what can still be read is then put into a new file, and the damaged one is kept."
     )]
+    /// The file is damaged.
     Corrupt,
+    /// A file could not be used.
     #[error("The file {} cannot be read or written: {error}.", .path.display())]
-    File { path: PathBuf, error: std::io::Error },
+    File {
+        /// Where it is.
+        path: PathBuf,
+        /// What the system says.
+        error: std::io::Error,
+    },
+    /// Something else that SQLite says.
     #[error("The data file could not be read or written: {0}.")]
     Sqlite(rusqlite::Error),
+    /// The data could not be brought up to date.
     #[error("The data file could not be brought up to date: {0}. It is as it was; a copy lies beside it.")]
     Migration(#[from] rusqlite_migration::Error),
+    /// Something kept is no JSON of its kind.
     #[error("The data file holds something unreadable: {0}.")]
     Json(#[from] serde_json::Error),
 }

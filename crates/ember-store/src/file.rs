@@ -1,38 +1,23 @@
 //! The data file: whose it is, who works with it, and how it is opened. Nothing is written before it is known to be Soft Ember's.
 
 use crate::copies::{self, Reason};
+use crate::places::{beside, io, make_private, private};
+use crate::schema::{DEMO_ID, OWN_ID, known_version, migrations};
 use crate::{Store, StoreError, salvage};
 use fs4::FileExt;
 use rusqlite::{Connection, OpenFlags, TransactionBehavior};
-use rusqlite_migration::{M, Migrations};
 use std::cell::RefCell;
 use std::fs::{File, OpenOptions, TryLockError};
 use std::io::{Read, Write};
-use std::path::{Path, PathBuf};
+use std::path::Path;
 use std::time::Duration;
 
-/// Marks in the file's header whose it is: a kit of the user's own, or the demonstration ("SoEm", "SoEd").
-const OWN_ID: i64 = 0x536F_456D;
-const DEMO_ID: i64 = 0x536F_4564;
 /// Largest write-ahead log that is left lying, bytes.
 const LOG_BYTES: i64 = 16 << 20;
 /// Up to this size a file is checked whole before it is used; larger ones are checked while they are, bytes.
 const CHECKED_AT_ONCE: u64 = 48 << 20;
 /// Set aside for removing when the disk is full, bytes.
 const RESERVE_BYTES: u64 = 4 << 20;
-
-const STEPS: [&str; 10] = [
-    include_str!("../migrations/0001_first.sql"),
-    include_str!("../migrations/0002_tonight.sql"),
-    include_str!("../migrations/0003_tune.sql"),
-    include_str!("../migrations/0004_heads.sql"),
-    include_str!("../migrations/0005_heart.sql"),
-    include_str!("../migrations/0006_front.sql"),
-    include_str!("../migrations/0007_nothing_bought.sql"),
-    include_str!("../migrations/0008_order.sql"),
-    include_str!("../migrations/0009_doubt.sql"),
-    include_str!("../migrations/0010_opinions.sql"),
-];
 
 /// What a file holds.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -41,21 +26,8 @@ pub enum Contents {
     Nothing,
     /// A kit of the user's own, or one from before that was marked.
     Own,
+    /// The demonstration.
     Demonstration,
-}
-
-/// `path` with `ending` behind its name.
-pub(crate) fn beside(path: &Path, ending: &str) -> PathBuf {
-    let mut name = path.as_os_str().to_owned();
-    name.push(ending);
-    name.into()
-}
-
-pub(crate) fn io(path: &Path) -> impl Fn(std::io::Error) -> StoreError {
-    move |error| match error.kind() {
-        std::io::ErrorKind::StorageFull => StoreError::Full,
-        _ => StoreError::File { path: path.to_path_buf(), error },
-    }
 }
 
 /// The lock on a data file; given back when it is dropped, or with the program.
@@ -87,33 +59,6 @@ impl Lock {
     }
 }
 
-/// Opens or makes files that only this user may read.
-pub(crate) fn private() -> OpenOptions {
-    let mut options = OpenOptions::new();
-    options.write(true).create(true);
-    #[cfg(unix)]
-    {
-        use std::os::unix::fs::OpenOptionsExt;
-        options.mode(0o600);
-    }
-    options
-}
-
-fn make_private(path: &Path) {
-    #[cfg(unix)]
-    {
-        use std::os::unix::fs::PermissionsExt;
-        // A file system without permissions keeps nobody out, and that is no reason not to work.
-        let _ = std::fs::set_permissions(path, std::fs::Permissions::from_mode(0o600));
-    }
-    #[cfg(not(unix))]
-    let _ = path;
-}
-
-fn migrations() -> Migrations<'static> {
-    Migrations::new(STEPS.iter().map(|step| M::up(step)).collect())
-}
-
 fn number(connection: &Connection, pragma: &str) -> Result<i64, StoreError> {
     Ok(connection.pragma_query_value(None, pragma, |row| row.get(0))?)
 }
@@ -127,7 +72,7 @@ fn contents(connection: &Connection, path: &Path) -> Result<Contents, StoreError
         [],
         |row| row.get(0),
     )?;
-    let known = STEPS.len() as i64;
+    let known = known_version();
     match (id, own) {
         // The very tables of this version under another number: the number has gone bad.
         (_, 4) if version != known && same_tables(connection)? => Err(StoreError::Corrupt),
@@ -212,7 +157,7 @@ impl Store {
         }
         let connection = read_only(path)?;
         let found = number(&connection, "user_version")?;
-        if found < STEPS.len() as i64 {
+        if found < known_version() {
             return Err(StoreError::Refused(format!(
                 "{} is from an older Soft Ember and can only be read here, so it cannot be brought up to date. Copy it to where it can be written.",
                 path.display()
@@ -253,7 +198,7 @@ impl Store {
 
     fn copy_before_update(path: &Path) -> Result<(), StoreError> {
         let version = number(&Connection::open_with_flags(path, OpenFlags::SQLITE_OPEN_READ_ONLY)?, "user_version")?;
-        if version < STEPS.len() as i64 {
+        if version < known_version() {
             copies::make(path, Reason::BeforeUpdate)?;
         }
         Ok(())
@@ -272,6 +217,7 @@ impl Store {
         }
     }
 
+    /// Whether it can only be read.
     pub fn is_read_only(&self) -> bool {
         self.read_only
     }
@@ -351,20 +297,4 @@ pub(crate) fn check(path: &Path) -> Result<bool, StoreError> {
 pub(crate) fn mark_damaged(path: &Path) -> Result<(), StoreError> {
     let mark = beside(path, ".damaged");
     private().truncate(true).open(&mark).map(|_| ()).map_err(io(&mark))
-}
-
-/// How many versions of the data this program knows.
-pub(crate) fn known_version() -> i64 {
-    STEPS.len() as i64
-}
-
-/// `mark` if it is one of Soft Ember's, else that of a kit of the user's own.
-pub(crate) fn known_mark(mark: i64) -> i64 {
-    if mark == DEMO_ID { DEMO_ID } else { OWN_ID }
-}
-
-/// Makes the tables that data of `version` has.
-pub(crate) fn make_tables(connection: &mut Connection, version: i64) -> Result<(), StoreError> {
-    connection.pragma_update(None, "foreign_keys", false)?;
-    Ok(migrations().to_version(connection, version.clamp(1, known_version()) as usize)?)
 }

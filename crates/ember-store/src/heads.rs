@@ -12,17 +12,23 @@ use serde::{Deserialize, Serialize};
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct HeadChange {
+    /// Its number.
     pub id: i64,
+    /// Number of the drum.
     pub drum_id: i64,
+    /// Which head.
     pub side: HeadSide,
     /// Milliseconds since 1970, UTC, as the clock said.
     pub at: i64,
     /// Its place in the order of all that happened, whatever the clock said.
     pub seq: i64,
+    /// The head before.
     pub before: Head,
+    /// The head after.
     pub after: Head,
     /// What closed the drum's other end before and after, where that changed.
     pub before_front: Option<Front>,
+    /// How the other end was closed after it; null where that did not change.
     pub after_front: Option<Front>,
     /// What was taken off the drum with it; null where nothing was on.
     pub treatment_id: Option<i64>,

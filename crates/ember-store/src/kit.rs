@@ -10,7 +10,9 @@ use serde::{Deserialize, Serialize};
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct KeptDrum {
+    /// Its number.
     pub id: i64,
+    /// What is known about it.
     #[serde(flatten)]
     pub drum: Drum,
 }
@@ -31,6 +33,7 @@ impl Store {
         self.readable("drum", rows.into_iter().map(|row| (row.0, with_content(row))))
     }
 
+    /// The drum with this number.
     pub fn drum(&self, id: i64) -> Result<KeptDrum, StoreError> {
         let mut statement = self.connection.prepare_cached("SELECT id, content FROM drum WHERE id = ?1")?;
         with_content(statement.query_row([id], read).map_err(StoreError::missing("drum", id))?)

@@ -2,6 +2,9 @@
 //! their strikes' sound, treatments, rounds of tuning, and
 //! changes of heads. Write-ahead logging with full synchronisation: what was acknowledged survives a crash.
 
+#![warn(missing_docs)]
+#![cfg_attr(not(test), warn(clippy::too_many_lines))]
+
 mod copies;
 mod damaged;
 mod error;
@@ -13,9 +16,11 @@ mod learned;
 mod named;
 mod opinions;
 mod order;
+mod places;
 mod presets;
 mod room;
 mod salvage;
+mod schema;
 mod set_lists;
 mod shelf;
 mod songs;

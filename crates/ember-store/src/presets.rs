@@ -11,9 +11,11 @@ use serde::{Deserialize, Serialize};
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum Origin {
+    /// Built in.
     BuiltIn,
     /// Built in, with the user's changes.
     Changed,
+    /// The user's own.
     Own,
 }
 
@@ -21,7 +23,9 @@ pub enum Origin {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct KeptPreset {
+    /// Where it comes from.
     pub origin: Origin,
+    /// The genre.
     #[serde(flatten)]
     pub preset: Preset,
 }

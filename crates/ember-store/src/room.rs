@@ -1,6 +1,7 @@
 //! What takes room on the disk, and how some of it is given back. Figures are never let go, only sound, and only by the user's own rule.
 
-use crate::file::{self, beside};
+use crate::file;
+use crate::places::beside;
 use crate::{Store, StoreError};
 use rusqlite::{Connection, OptionalExtension, params};
 use serde::{Deserialize, Serialize};
@@ -16,8 +17,11 @@ const DAY_MS: i64 = 86_400_000;
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct DrumRoom {
+    /// Number of the drum.
     pub drum_id: i64,
+    /// What it is called.
     pub name: String,
+    /// Its takes.
     pub takes: u64,
     /// Bytes of its strikes' sound.
     pub sound_bytes: u64,
@@ -33,6 +37,7 @@ pub struct DiskRoom {
     pub unused_bytes: u64,
     /// Free on the disk; null where that is not known.
     pub disk_free_bytes: Option<u64>,
+    /// What the copies take, bytes.
     pub copies_bytes: u64,
     /// In playing order.
     pub drums: Vec<DrumRoom>,
@@ -52,7 +57,9 @@ pub struct Thinning {
 }
 
 impl Thinning {
+    /// The longest that sound can be kept for by a rule, days.
     pub const MOST_DAYS: u32 = 3_650;
+    /// The most strikes that a rule can keep with their sound.
     pub const MOST_STRIKES: u32 = 500;
 
     fn validate(self) -> Result<(), StoreError> {
@@ -70,7 +77,9 @@ impl Thinning {
 #[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Thinned {
+    /// Strikes whose sound goes.
     pub strikes: u64,
+    /// What that frees, bytes.
     pub bytes: u64,
 }
 
@@ -139,6 +148,7 @@ impl Store {
         Ok(content.and_then(|content| serde_json::from_str(&content).ok()))
     }
 
+    /// Keeps the rule by which old sound goes, or that none does.
     pub fn set_thinning(&mut self, rule: Option<Thinning>) -> Result<(), StoreError> {
         match rule {
             Some(rule) => {

@@ -10,6 +10,7 @@ use serde::{Deserialize, Serialize};
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Pin {
+    /// Number of the drum.
     pub drum_id: i64,
     /// Empty: open.
     pub placements: Vec<Placement>,
@@ -20,11 +21,14 @@ pub struct Pin {
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(tag = "kind", rename_all = "snake_case")]
 pub enum Entry {
+    /// A song.
     Song {
+        /// Number of the song.
         song_id: i64,
         /// Seconds there are before it; null: as many as usual.
         #[serde(default)]
         gap_s: Option<f64>,
+        /// Drums whose setup is settled.
         #[serde(default)]
         pins: Vec<Pin>,
         /// Ids of the drums that are not played in this song.
@@ -40,9 +44,12 @@ pub enum Entry {
         #[cfg_attr(feature = "schema", schema(required = false))]
         played: bool,
     },
+    /// A break.
     Break {
+        /// What it is called.
         #[serde(deserialize_with = "name")]
         title: String,
+        /// Time that it takes, s.
         seconds: f64,
     },
 }
@@ -58,10 +65,12 @@ impl Entry {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct SetList {
+    /// What it is called.
     #[serde(deserialize_with = "name")]
     pub name: String,
     /// Seconds there usually are between two songs.
     pub gap_s: f64,
+    /// Songs and breaks in their order.
     pub entries: Vec<Entry>,
 }
 
@@ -72,6 +81,7 @@ pub struct SetList {
 pub struct KeptLine {
     /// Line of the set list, from 0.
     pub entry: usize,
+    /// How each drum is in it.
     pub setups: Vec<Pin>,
 }
 
@@ -79,7 +89,9 @@ pub struct KeptLine {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct KeptSetList {
+    /// Its number.
     pub id: i64,
+    /// The set list.
     #[serde(flatten)]
     pub set_list: SetList,
 }
@@ -131,16 +143,19 @@ impl Store {
         Ok(self.all_named()?.into_iter().map(|(id, set_list)| KeptSetList { id, set_list }).collect())
     }
 
+    /// The set list with this number.
     pub fn set_list(&self, id: i64) -> Result<KeptSetList, StoreError> {
         Ok(KeptSetList { id, set_list: self.one_named(id)? })
     }
 
+    /// Adds a set list.
     pub fn add_set_list(&mut self, set_list: &SetList) -> Result<KeptSetList, StoreError> {
         self.check_songs(set_list)?;
         let id = self.add_named(set_list)?;
         self.set_list(id)
     }
 
+    /// Changes a set list.
     pub fn change_set_list(&mut self, id: i64, set_list: &SetList) -> Result<KeptSetList, StoreError> {
         self.check_songs(set_list)?;
         self.change_named(id, set_list)?;

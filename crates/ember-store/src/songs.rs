@@ -9,7 +9,9 @@ use serde::{Deserialize, Serialize};
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct KeptSong {
+    /// Its number.
     pub id: i64,
+    /// The song.
     #[serde(flatten)]
     pub song: Song,
 }
@@ -35,15 +37,18 @@ impl Store {
         Ok((found.into_iter().map(|(id, song)| KeptSong { id, song }).collect(), all))
     }
 
+    /// The song with this number.
     pub fn song(&self, id: i64) -> Result<KeptSong, StoreError> {
         Ok(KeptSong { id, song: self.one_named(id)? })
     }
 
+    /// Adds a song.
     pub fn add_song(&mut self, song: &Song) -> Result<KeptSong, StoreError> {
         let id = self.add_named(song)?;
         self.song(id)
     }
 
+    /// Changes a song.
     pub fn change_song(&mut self, id: i64, song: &Song) -> Result<KeptSong, StoreError> {
         self.change_named(id, song)?;
         self.song(id)

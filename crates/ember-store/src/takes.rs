@@ -2,9 +2,10 @@
 
 use crate::damaged::{optional_text, text};
 use crate::{Store, StoreError, order};
-use ember_core::decay::{Partial, StrikeMeasurement, TakeSummary, Warning, combine_partials, mark_ghosts, settle_bodies, summarize};
+use ember_core::decay::{StrikeMeasurement, TakeSummary, Warning, combine_partials, mark_ghosts, settle_bodies, summarize};
 use ember_core::drum::{Drum, DrumModel};
 use ember_core::plan::{Doubt, Plan, doubted};
+use ember_core::tone::Partial;
 use rusqlite::{Connection, Row, params};
 use serde::{Deserialize, Serialize};
 
@@ -13,8 +14,11 @@ use serde::{Deserialize, Serialize};
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum Source {
+    /// A microphone in the browser.
     Microphone,
+    /// A sound file.
     File,
+    /// The simulated drum.
     Simulated,
 }
 
@@ -34,10 +38,13 @@ impl Source {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct KeptTake {
+    /// Its number.
     pub id: i64,
+    /// Number of the drum.
     pub drum_id: i64,
     /// The treatment that was on the drum; null where it was open.
     pub treatment_id: Option<i64>,
+    /// Where its sound came from.
     pub source: Source,
     /// Name of the file that was read.
     pub source_name: Option<String>,
@@ -45,6 +52,7 @@ pub struct KeptTake {
     pub begun_at: i64,
     /// Its place in the order of all that happened, whatever the clock said.
     pub seq: i64,
+    /// What its strikes come to together.
     pub summary: TakeSummary,
     /// Partials heard in at least half of the strikes used.
     pub partials: Vec<Partial>,
@@ -65,17 +73,20 @@ impl KeptTake {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct KeptStrike {
+    /// Its number.
     pub id: i64,
     /// Left out by the user.
     pub dropped: bool,
     /// Whether its sound is still kept; its figures always are.
     pub has_sound: bool,
+    /// What was measured of it.
     #[serde(flatten)]
     pub measurement: StrikeMeasurement,
 }
 
 /// A strike to be kept.
 pub struct NewStrike<'a> {
+    /// What was measured of it.
     pub measurement: &'a StrikeMeasurement,
     /// FLAC.
     pub sound: &'a [u8],
@@ -170,6 +181,7 @@ impl Store {
         self.take(take_id)
     }
 
+    /// The take with this number.
     pub fn take(&self, id: i64) -> Result<KeptTake, StoreError> {
         let mut statement = self.connection.prepare_cached(&format!("SELECT {COLUMNS} FROM take WHERE id = ?1"))?;
         with_json(statement.query_row([id], read).map_err(StoreError::missing("take", id))?)

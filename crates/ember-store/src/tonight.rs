@@ -16,13 +16,16 @@ pub struct KeptTonight {
     /// What is played now: the song's, where there is one.
     #[serde(flatten)]
     pub music: Music,
+    /// What is ruled out.
     #[serde(flatten)]
     pub limits: Limits,
     /// Null: no song in particular.
     #[serde(default)]
     pub song_id: Option<i64>,
+    /// Number of the venue; null where there is none.
     #[serde(default)]
     pub venue_id: Option<i64>,
+    /// Number of the set list that is played; null where it is none.
     #[serde(default)]
     pub set_list_id: Option<i64>,
 }
@@ -30,8 +33,11 @@ pub struct KeptTonight {
 /// All that decides what is wanted tonight.
 #[derive(Debug, Clone)]
 pub struct Scene {
+    /// What is played tonight, where, and what is ruled out.
     pub tonight: KeptTonight,
+    /// The genre.
     pub preset: Preset,
+    /// The place; none where there is none.
     pub venue: Option<Venue>,
 }
 
@@ -82,6 +88,7 @@ impl Store {
         Ok(KeptTonight { music, limits, song_id, venue_id, set_list_id })
     }
 
+    /// Changes what is played tonight, where, and what is ruled out.
     pub fn set_tonight(&mut self, kept: &KeptTonight) -> Result<(), StoreError> {
         if let Some(id) = kept.song_id {
             self.song(id)?;

@@ -14,7 +14,9 @@ use std::sync::Arc;
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct KeptTreatment {
+    /// Its number.
     pub id: i64,
+    /// Number of the drum.
     pub drum_id: i64,
     /// The take of the open drum that the expectation started from.
     pub open_take_id: i64,
@@ -26,6 +28,7 @@ pub struct KeptTreatment {
     pub off_at: Option<i64>,
     /// What the player calls it; null where it was not given a name.
     pub name: Option<String>,
+    /// The plan.
     pub plan: Plan,
 }
 
@@ -46,9 +49,13 @@ pub(crate) struct KnownTests {
 /// A treatment with what it was measured by.
 #[derive(Debug, Clone, PartialEq)]
 pub struct MeasuredTreatment {
+    /// The drum.
     pub drum: KeptDrum,
+    /// What was put on.
     pub treatment: KeptTreatment,
+    /// Of the open drum; null where it is not known.
     pub open: KeptTake,
+    /// As it was found; null where it was not measured.
     pub found: KeptTake,
 }
 
@@ -100,6 +107,7 @@ impl Store {
         }
     }
 
+    /// The treatment with this number.
     pub fn treatment(&self, id: i64) -> Result<KeptTreatment, StoreError> {
         let mut statement = self.connection.prepare_cached(&format!("SELECT {COLUMNS} FROM treatment WHERE id = ?1"))?;
         with_plan(statement.query_row([id], read).map_err(StoreError::missing("treatment", id))?)

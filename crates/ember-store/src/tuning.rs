@@ -17,15 +17,21 @@ const MOST_ROUNDS: usize = 60;
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct KeptRound {
+    /// Its number.
     pub id: i64,
+    /// Number of the drum.
     pub drum_id: i64,
+    /// Which head.
     pub side: HeadSide,
+    /// Where its sound came from.
     pub source: Source,
     /// Milliseconds since 1970, UTC, as the clock said.
     pub begun_at: i64,
     /// Its place in the order of all that happened, whatever the clock said.
     pub seq: i64,
+    /// How many lugs it has.
     pub lugs: usize,
+    /// What its taps say.
     pub pitches: RoundPitches,
     /// Eighths of a turn that each rod was given after it, in hoop order; null where none were reported.
     pub turned: Option<Vec<i32>>,
@@ -53,9 +59,11 @@ impl KeptRound {
 /// One tap as it is kept.
 #[derive(Debug, Clone)]
 pub struct KeptTap {
+    /// Number of the lug, from 0.
     pub lug: usize,
     /// FLAC.
     pub sound: Vec<u8>,
+    /// Index of the hit in the samples.
     pub onset_index: usize,
 }
 
@@ -121,6 +129,7 @@ impl Store {
         self.round(self.connection.last_insert_rowid())
     }
 
+    /// The round with this number.
     pub fn round(&self, id: i64) -> Result<KeptRound, StoreError> {
         let mut statement = self.connection.prepare_cached(&format!("SELECT {COLUMNS} FROM tuning_round WHERE id = ?1"))?;
         with_texts(statement.query_row([id], read).map_err(StoreError::missing("round", id))?)

@@ -12,9 +12,13 @@ use serde::{Deserialize, Serialize};
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct KeptUneven {
+    /// Its number.
     pub id: i64,
+    /// Number of the drum.
     pub drum_id: i64,
+    /// Which head.
     pub side: HeadSide,
+    /// What was let down.
     pub recipe: UnevenRecipe,
     /// Milliseconds since 1970, UTC, as the clock said.
     pub begun_at: i64,
@@ -75,6 +79,7 @@ impl Store {
         self.uneven(self.connection.last_insert_rowid())
     }
 
+    /// What was let down, by its number.
     pub fn uneven(&self, id: i64) -> Result<KeptUneven, StoreError> {
         let mut statement = self.connection.prepare_cached(&format!("SELECT {COLUMNS} FROM uneven WHERE id = ?1"))?;
         with_texts(statement.query_row([id], read).map_err(StoreError::missing("uneven tuning", id))?)

@@ -9,7 +9,9 @@ use serde::{Deserialize, Serialize};
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct KeptVenue {
+    /// Its number.
     pub id: i64,
+    /// The place; none where there is none.
     #[serde(flatten)]
     pub venue: Venue,
 }
@@ -29,15 +31,18 @@ impl Store {
         Ok(self.all_named()?.into_iter().map(|(id, venue)| KeptVenue { id, venue }).collect())
     }
 
+    /// The venue with this number.
     pub fn venue(&self, id: i64) -> Result<KeptVenue, StoreError> {
         Ok(KeptVenue { id, venue: self.one_named(id)? })
     }
 
+    /// Adds a venue.
     pub fn add_venue(&mut self, venue: &Venue) -> Result<KeptVenue, StoreError> {
         let id = self.add_named(venue)?;
         self.venue(id)
     }
 
+    /// Changes a venue.
     pub fn change_venue(&mut self, id: i64, venue: &Venue) -> Result<KeptVenue, StoreError> {
         self.change_named(id, venue)?;
         self.venue(id)

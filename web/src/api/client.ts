@@ -1,79 +1,41 @@
-// Requests to the server. Every failure is a Refusal with a sentence to show, or Unreachable.
+// Requests to the server. Every failure is a Refusal with a sentence to show, or Unreachable. Paths, parameters, bodies and answers are those
+// of the server's own description (schema.gen.ts): what does not agree with it does not compile.
+import createClient from 'openapi-fetch';
 import type {
-  Audition,
   AuditionVersion,
-  BandLevels,
-  BlowPage,
-  Bench,
-  DataCopy,
-  DataStatus,
-  DeviceKind,
+  BlowAsked,
   Drum,
   DrumKind,
-  Elsewhere,
-  Evening,
+  DeviceKind,
   FileTake,
   Front,
-  FrontPage,
-  Genre,
-  HeadSide,
-  UnevenState,
-  UnevenRecipe,
-  KeptUneven,
-  HeadState,
-  HeadChange,
+  FrontAsked,
   Head,
-  GuideStep,
-  KeptDrum,
+  HeadSide,
   KeptLine,
-  KeptSetList,
-  KeptSong,
-  KeptVenue,
-  Kit,
-  KitPitches,
-  Labelled,
-  MeasuredAgain,
-  ModelWish,
+  Loudness,
   Moved,
-  Lesson,
   NewSong,
-  NoteEnds,
   NoteValue,
-  NextStep,
-  Plans,
-  Placement,
+  Opinion,
   OwnThing,
-  PassedOver,
-  PlaceFound,
+  Placement,
   PlanView,
   Preset,
   Problem,
   Reading,
-  ReadSong,
-  DiskRoom,
-  RoomDecay,
+  RoomClass,
   SeatingTask,
   SetList,
-  ShelfDevice,
   Song,
-  SongPage,
-  Storage,
-  StrikeLook,
-  TakePage,
-  TakeView,
-  Thinned,
   Thinning,
   TomIntervals,
   Tonight,
-  TreatmentView,
-  Tuning,
+  UnevenRecipe,
   Venue,
-  Opinion,
-  UsualInfo,
-  VenueChoices,
-  UsedBefore,
-  WhatIsLearned,
+  WhatIf,
 } from './types';
+import type { paths } from './schema.gen';
 
 /** The server understood and refused; `message` is its sentence. */
 export class Refusal extends Error {
@@ -89,42 +51,41 @@ export class Refusal extends Error {
 export class Unreachable extends Error {}
 
 const ROOT = '/api/v1';
+// The page's own address; where there is no page, this machine's.
+const baseUrl = (globalThis.location as Location | undefined)?.origin ?? 'http://127.0.0.1';
+const client = createClient<paths>({ baseUrl, fetch: (request) => fetch(request) });
 
-function call<T>(method: string, path: string, body?: unknown): Promise<T> {
-  return body === undefined ? ask(method, path) : ask(method, path, 'application/json', JSON.stringify(body));
-}
-
-/** Sends `body` as it is. */
-async function ask<T>(method: string, path: string, type?: string, body?: BodyInit): Promise<T> {
-  let response: Response;
+/** What the server tells, or why it does not. */
+async function told<T>(asked: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
+  let answer: { data?: T; error?: unknown; response: Response };
   try {
-    response = await fetch(ROOT + path, { method, headers: type ? { 'content-type': type } : {}, body: body ?? null });
+    answer = await asked;
   } catch {
     throw new Unreachable('Soft Ember does not answer.');
   }
-  if (!response.ok) throw new Refusal(await sentence(response), response.status);
-  return (response.status === 204 ? undefined : await response.json()) as T;
+  const { response, data, error } = answer;
+  if (!response.ok) throw new Refusal(sentence(error, response.status), response.status);
+  return data as T;
 }
 
-/** What is at an address of the server's, as bytes. */
-async function bytes(address: string): Promise<ArrayBuffer> {
-  let response: Response;
-  try {
-    response = await fetch(address);
-  } catch {
-    throw new Unreachable('Soft Ember does not answer.');
-  }
-  if (!response.ok) throw new Refusal(await sentence(response), response.status);
-  return response.arrayBuffer();
+function sentence(problem: unknown, status: number): string {
+  const detail = (problem as Partial<Problem> | undefined)?.detail;
+  return detail ?? `The server answered ${status} without saying why.`;
 }
 
-async function sentence(response: Response): Promise<string> {
-  try {
-    return ((await response.json()) as Problem).detail;
-  } catch {
-    return `The server answered ${response.status} without saying why.`;
-  }
+/** A body that goes as its bytes are, which the description has as a list of numbers. */
+function asBytes(body: Blob, type = 'application/octet-stream') {
+  const bodySerializer = (bytes: number[]) => bytes as unknown as BodyInit;
+  return { body: body as unknown as number[], bodySerializer, headers: { 'content-type': type } };
 }
+
+/** A body that is plain text. */
+function asText(body: string) {
+  return { body, bodySerializer: (text: string) => text, headers: { 'content-type': 'text/plain' } };
+}
+
+/** The parameter that most addresses have. */
+const at = <T>(id: T) => ({ params: { path: { id } } });
 
 /** How a file is going: share sent, 0 to 1; from then on it is measured, of which this share is done, with so many strikes found. */
 export type UploadProgress = (sent: number, measured?: Reading) => void;
@@ -138,7 +99,7 @@ function upload(drum: number, file: File, progress: UploadProgress, signal: Abor
   let asking: ReturnType<typeof setInterval> | undefined;
   // One that has just ended is not known any more; its answer is on its way.
   const ask = () =>
-    call<Reading>('GET', `/readings/${job}`).then(
+    told(client.GET('/api/v1/readings/{job}', { params: { path: { job } } })).then(
       (reading) => progress(1, reading),
       () => {},
     );
@@ -153,10 +114,10 @@ function upload(drum: number, file: File, progress: UploadProgress, signal: Abor
       try {
         answer = JSON.parse(request.responseText);
       } catch {
-        answer = { detail: `The server answered ${request.status} without saying why.` };
+        answer = undefined;
       }
       if (request.status === 201) resolve(answer as FileTake);
-      else reject(new Refusal((answer as Problem).detail, request.status));
+      else reject(new Refusal(sentence(answer, request.status), request.status));
     };
     request.onerror = () => reject(new Unreachable('The file could not be sent: Soft Ember does not answer.'));
     request.onabort = () => reject(new DOMException('Called off', 'AbortError'));
@@ -165,147 +126,159 @@ function upload(drum: number, file: File, progress: UploadProgress, signal: Abor
   }).finally(() => clearInterval(asking));
 }
 
-const SOUND = 'application/octet-stream';
-
 /** A sound to be measured: a recording or file, or a simulated place. */
-export type VenueSound = { sound: Blob; name: string } | { simulated: string; loudness: string };
+export type VenueSound = { sound: Blob; name: string } | { simulated: RoomClass; loudness: Loudness };
 
-function hear<T>(path: string, from: VenueSound): Promise<T> {
-  if ('simulated' in from) return ask('POST', `${path}?${new URLSearchParams(from)}`);
-  return ask('POST', `${path}?name=${encodeURIComponent(from.name)}`, SOUND, from.sound);
+function heard(from: VenueSound) {
+  if ('simulated' in from) return { params: { query: from }, ...asBytes(new Blob()) };
+  return { params: { query: { name: from.name } }, ...asBytes(from.sound) };
 }
 
 export const api = {
-  kit: () => call<Kit>('GET', '/kit'),
-  data: () => call<DataStatus>('GET', '/data'),
-  storage: () => call<Storage>('GET', '/storage'),
-  setThinning: (rule: Thinning) => call('PUT', '/storage/thinning', rule),
-  forgetThinning: () => call('DELETE', '/storage/thinning'),
-  wouldThin: (rule: Thinning) => call<Thinned>('POST', '/storage/thinning/outlook', rule),
-  thin: (rule: Thinning) => call<Thinned>('POST', '/storage/thinning/done', rule),
-  compact: () => call<DiskRoom>('POST', '/storage/compaction'),
-  copyNow: () => call<DataCopy[]>('POST', '/storage/copies'),
-  genres: () => call<Genre[]>('GET', '/presets'),
-  usual: () => call<UsualInfo[]>('GET', '/presets/usual'),
-  setPreset: (preset: Preset) => call('PUT', `/presets/${preset.code}`, preset),
-  resetPreset: (code: string) => call('DELETE', `/presets/${code}`),
+  kit: () => told(client.GET('/api/v1/kit')),
+  data: () => told(client.GET('/api/v1/data')),
+  storage: () => told(client.GET('/api/v1/storage')),
+  setThinning: (body: Thinning) => told(client.PUT('/api/v1/storage/thinning', { body })),
+  forgetThinning: () => told(client.DELETE('/api/v1/storage/thinning')),
+  wouldThin: (body: Thinning) => told(client.POST('/api/v1/storage/thinning/outlook', { body })),
+  thin: (body: Thinning) => told(client.POST('/api/v1/storage/thinning/done', { body })),
+  compact: () => told(client.POST('/api/v1/storage/compaction')),
+  copyNow: () => told(client.POST('/api/v1/storage/copies')),
+  genres: () => told(client.GET('/api/v1/presets')),
+  usual: () => told(client.GET('/api/v1/presets/usual')),
+  setPreset: (body: Preset) => told(client.PUT('/api/v1/presets/{code}', { params: { path: { code: body.code } }, body })),
+  resetPreset: (code: string) => told(client.DELETE('/api/v1/presets/{code}', { params: { path: { code } } })),
   wishFromSound: (kind: DrumKind, file: File) =>
-    ask<ModelWish>('POST', `/presets/wish-from-sound?kind=${kind}&name=${encodeURIComponent(file.name)}`, SOUND, file),
-  venueChoices: () => call<VenueChoices>('GET', '/venues/choices'),
-  venues: () => call<KeptVenue[]>('GET', '/venues'),
-  addVenue: (venue: Venue) => call<KeptVenue>('POST', '/venues', venue),
-  changeVenue: (id: number, venue: Venue) => call<KeptVenue>('PUT', `/venues/${id}`, venue),
-  removeVenue: (id: number) => call('DELETE', `/venues/${id}`),
-  bringBackVenue: (id: number) => call('POST', `/venues/${id}/back`),
-  measureRoom: (from: VenueSound) => hear<RoomDecay>('/venues/measure/room', from),
-  measureLevels: (from: VenueSound) => hear<BandLevels>('/venues/measure/levels', from),
+    told(client.POST('/api/v1/presets/wish-from-sound', { params: { query: { kind, name: file.name } }, ...asBytes(file) })),
+  venueChoices: () => told(client.GET('/api/v1/venues/choices')),
+  venues: () => told(client.GET('/api/v1/venues')),
+  addVenue: (body: Venue) => told(client.POST('/api/v1/venues', { body })),
+  changeVenue: (id: number, body: Venue) => told(client.PUT('/api/v1/venues/{id}', { ...at(id), body })),
+  removeVenue: (id: number) => told(client.DELETE('/api/v1/venues/{id}', at(id))),
+  bringBackVenue: (id: number) => told(client.POST('/api/v1/venues/{id}/back', at(id))),
+  measureRoom: (from: VenueSound) => told(client.POST('/api/v1/venues/measure/room', heard(from))),
+  measureLevels: (from: VenueSound) => told(client.POST('/api/v1/venues/measure/levels', heard(from))),
   songs: (search: string, offset: number, limit: number) =>
-    call<SongPage>('GET', `/songs?${new URLSearchParams({ search, offset: String(offset), limit: String(limit) })}`),
-  addSong: (song: Song) => call<KeptSong>('POST', '/songs', song),
-  changeSong: (id: number, song: Song) => call<KeptSong>('PUT', `/songs/${id}`, song),
-  removeSong: (id: number) => call('DELETE', `/songs/${id}`),
-  bringBackSong: (id: number) => call('POST', `/songs/${id}/back`),
+    told(client.GET('/api/v1/songs', { params: { query: { search, offset, limit } } })),
+  addSong: (body: Song) => told(client.POST('/api/v1/songs', { body })),
+  changeSong: (id: number, body: Song) => told(client.PUT('/api/v1/songs/{id}', { ...at(id), body })),
+  removeSong: (id: number) => told(client.DELETE('/api/v1/songs/{id}', at(id))),
+  bringBackSong: (id: number) => told(client.POST('/api/v1/songs/{id}/back', at(id))),
   /** As its bytes are: how they are to be read is for the server to tell. */
-  previewSongs: (list: Blob) => ask<ReadSong[]>('POST', '/songs/import/preview', 'text/plain', list),
-  importSongs: (songs: NewSong[]) => call<number[]>('POST', '/songs/import', songs),
-  setLists: () => call<KeptSetList[]>('GET', '/set-lists'),
-  addSetList: (list: SetList) => call<KeptSetList>('POST', '/set-lists', list),
-  changeSetList: (id: number, list: SetList) => call<KeptSetList>('PUT', `/set-lists/${id}`, list),
-  removeSetList: (id: number) => call('DELETE', `/set-lists/${id}`),
-  bringBackSetList: (id: number) => call('POST', `/set-lists/${id}/back`),
-  keepPlan: (id: number, lines: KeptLine[]) => call<KeptSetList>('PUT', `/set-lists/${id}/kept-plan`, { lines }),
-  setPlayed: (id: number, lines: number) => call<KeptSetList>('PUT', `/set-lists/${id}/played`, { lines }),
-  evening: (setList: number) => call<Evening>('GET', `/set-lists/${setList}/evening`),
-  shelf: () => call<ShelfDevice[]>('GET', '/shelf'),
-  learned: () => call<WhatIsLearned>('GET', '/learned'),
-  addOwn: (thing: OwnThing) => call<ShelfDevice>('POST', '/shelf/own', thing),
-  changeOwn: (device: DeviceKind, thing: OwnThing) => call<ShelfDevice>('PUT', `/shelf/own/${device}`, thing),
-  removeOwn: (device: DeviceKind) => call('DELETE', `/shelf/own/${device}`),
-  lesson: (drum: number, device: DeviceKind) => call<Lesson>('GET', `/drums/${drum}/lesson?device=${device}`),
-  setShelf: (device: string, count: number) => call('PUT', `/shelf/${device}`, { count }),
-  setTonight: (tonight: Tonight) => call<Tonight>('PUT', '/tonight', tonight),
-  addDrum: (drum: Drum) => call<KeptDrum>('POST', '/drums', drum),
-  changeDrum: (id: number, drum: Drum) => call<KeptDrum>('PUT', `/drums/${id}`, drum),
-  removeDrum: (id: number) => call('DELETE', `/drums/${id}`),
-  bench: (drum: number) => call<Bench>('GET', `/drums/${drum}/bench`),
-  audition: (drum: number, meant: string) => call<Audition>('GET', `/drums/${drum}/audition?${meant}`),
-  soundAt: bytes,
+  previewSongs: (list: Blob) => told(client.POST('/api/v1/songs/import/preview', asBytes(list, 'text/plain'))),
+  importSongs: (body: NewSong[]) => told(client.POST('/api/v1/songs/import', { body })),
+  setLists: () => told(client.GET('/api/v1/set-lists')),
+  addSetList: (body: SetList) => told(client.POST('/api/v1/set-lists', { body })),
+  changeSetList: (id: number, body: SetList) => told(client.PUT('/api/v1/set-lists/{id}', { ...at(id), body })),
+  removeSetList: (id: number) => told(client.DELETE('/api/v1/set-lists/{id}', at(id))),
+  bringBackSetList: (id: number) => told(client.POST('/api/v1/set-lists/{id}/back', at(id))),
+  keepPlan: (id: number, lines: KeptLine[]) => told(client.PUT('/api/v1/set-lists/{id}/kept-plan', { ...at(id), body: { lines } })),
+  setPlayed: (id: number, lines: number) => told(client.PUT('/api/v1/set-lists/{id}/played', { ...at(id), body: { lines } })),
+  evening: (setList: number) => told(client.GET('/api/v1/set-lists/{id}/evening', at(setList))),
+  shelf: () => told(client.GET('/api/v1/shelf')),
+  learned: () => told(client.GET('/api/v1/learned')),
+  addOwn: (body: OwnThing) => told(client.POST('/api/v1/shelf/own', { body })),
+  changeOwn: (device: DeviceKind, body: OwnThing) => told(client.PUT('/api/v1/shelf/own/{device}', { params: { path: { device } }, body })),
+  removeOwn: (device: DeviceKind) => told(client.DELETE('/api/v1/shelf/own/{device}', { params: { path: { device } } })),
+  lesson: (id: number, device: DeviceKind) =>
+    told(client.GET('/api/v1/drums/{id}/lesson', { params: { path: { id }, query: { device } } })),
+  setShelf: (device: DeviceKind, count: number) =>
+    told(client.PUT('/api/v1/shelf/{device}', { params: { path: { device } }, body: { count } })),
+  setTonight: (body: Tonight) => told(client.PUT('/api/v1/tonight', { body })),
+  drumKinds: () => told(client.GET('/api/v1/drum-kinds')),
+  addDrum: (body: Drum) => told(client.POST('/api/v1/drums', { body })),
+  changeDrum: (id: number, body: Drum) => told(client.PUT('/api/v1/drums/{id}', { ...at(id), body })),
+  removeDrum: (id: number) => told(client.DELETE('/api/v1/drums/{id}', at(id))),
+  bench: (drum: number) => told(client.GET('/api/v1/drums/{id}/bench', at(drum))),
+  audition: (drum: number, body: WhatIf) => told(client.POST('/api/v1/drums/{id}/audition', { ...at(drum), body })),
+  /** One version of a drum's sound, WAV. */
+  auditionSound: (id: number, version: AuditionVersion['version'], body: WhatIf): Promise<ArrayBuffer> => {
+    const asked = client.POST('/api/v1/drums/{id}/audition/{version}', { params: { path: { id, version } }, body, parseAs: 'arrayBuffer' });
+    return told<ArrayBuffer>(asked as Promise<{ data?: ArrayBuffer; error?: unknown; response: Response }>);
+  },
   layOut: (drum: number, placements: Placement[], improve: boolean) =>
-    call<PlanView>('POST', `/drums/${drum}/layouts`, { placements, improve }),
-  plans: (drum: number) => call<Plans>('GET', `/drums/${drum}/plans`),
-  passedOver: (drum: number) => call<PassedOver[]>('GET', `/drums/${drum}/passed-over`),
-  nextStep: (drum: number) => call<NextStep | null>('GET', `/drums/${drum}/next-step`),
-  putOn: (drum: number, plan: PlanView) =>
-    call<TreatmentView>('POST', `/drums/${drum}/treatments`, { offer: plan.offer, placements: plan.placements }),
-  usedBefore: (drum: number) => call<UsedBefore[]>('GET', `/drums/${drum}/treatments`),
-  nameTreatment: (id: number, name: string) => call<TreatmentView>('PATCH', `/treatments/${id}`, { name }),
-  changeTreatment: (id: number, on: boolean) => call<TreatmentView>('PATCH', `/treatments/${id}`, { on }),
-  takes: (drum: number, before?: number) => call<TakePage>('GET', `/drums/${drum}/takes${before === undefined ? '' : `?before=${before}`}`),
-  take: (id: number) => call<TakeView>('GET', `/takes/${id}`),
-  removeTake: (id: number) => call('DELETE', `/takes/${id}`),
-  look: (strike: number) => call<StrikeLook>('GET', `/strikes/${strike}/look`),
-  measureAgain: (take: number, keep: boolean) => call<MeasuredAgain>('POST', `/takes/${take}/measured-again`, { keep }),
-  changeTake: (id: number, counted: boolean) => call<TakeView>('PATCH', `/takes/${id}`, { counted }),
-  sayOpinion: (drum: number, opinion: Opinion) => call<{ id: number }>('POST', `/drums/${drum}/opinions`, { opinion }),
-  takeOpinionBack: (id: number) => call('DELETE', `/opinions/${id}`),
-  forgetOpinions: (drum: number) => call('DELETE', `/drums/${drum}/opinions`),
-  recallOpinions: (drum: number) => call('POST', `/drums/${drum}/opinions/recalled`),
-  elsewhere: (take: number) => call<Elsewhere[]>('GET', `/takes/${take}/elsewhere`),
+    told(client.POST('/api/v1/drums/{id}/layouts', { ...at(drum), body: { placements, improve } })),
+  plans: (drum: number) => told(client.GET('/api/v1/drums/{id}/plans', at(drum))),
+  passedOver: (drum: number) => told(client.GET('/api/v1/drums/{id}/passed-over', at(drum))),
+  nextStep: (drum: number) => told(client.GET('/api/v1/drums/{id}/next-step', at(drum))),
+  putOn: (drum: number, { offer, placements }: PlanView) =>
+    told(client.POST('/api/v1/drums/{id}/treatments', { ...at(drum), body: { offer, placements } })),
+  usedBefore: (drum: number) => told(client.GET('/api/v1/drums/{id}/treatments', at(drum))),
+  nameTreatment: (id: number, name: string) => told(client.PATCH('/api/v1/treatments/{id}', { ...at(id), body: { name } })),
+  changeTreatment: (id: number, on: boolean) => told(client.PATCH('/api/v1/treatments/{id}', { ...at(id), body: { on } })),
+  takes: (id: number, before?: number) => told(client.GET('/api/v1/drums/{id}/takes', { params: { path: { id }, query: { before } } })),
+  take: (id: number) => told(client.GET('/api/v1/takes/{id}', at(id))),
+  removeTake: (id: number) => told(client.DELETE('/api/v1/takes/{id}', at(id))),
+  look: (strike: number) => told(client.GET('/api/v1/strikes/{id}/look', at(strike))),
+  measureAgain: (take: number, keep: boolean) => told(client.POST('/api/v1/takes/{id}/measured-again', { ...at(take), body: { keep } })),
+  changeTake: (id: number, counted: boolean) => told(client.PATCH('/api/v1/takes/{id}', { ...at(id), body: { counted } })),
+  sayOpinion: (drum: number, opinion: Opinion) => told(client.POST('/api/v1/drums/{id}/opinions', { ...at(drum), body: { opinion } })),
+  takeOpinionBack: (id: number) => told(client.DELETE('/api/v1/opinions/{id}', at(id))),
+  forgetOpinions: (drum: number) => told(client.DELETE('/api/v1/drums/{id}/opinions', at(drum))),
+  recallOpinions: (drum: number) => told(client.POST('/api/v1/drums/{id}/opinions/recalled', at(drum))),
+  elsewhere: (take: number) => told(client.GET('/api/v1/takes/{id}/elsewhere', at(take))),
   keepStrikes: (drum: number, strikes: number[], more: Partial<Moved> = {}) =>
-    call<TakeView>('POST', `/drums/${drum}/takes/strikes`, { ...more, strikes }),
-  labels: (take: number, track: string) => ask<Labelled>('POST', `/takes/${take}/labels`, 'text/plain', track),
-  changeStrike: (id: number, dropped: boolean) => call<TakeView>('PATCH', `/strikes/${id}`, { dropped }),
-  tuning: (drum: number, side: HeadSide) => call<Tuning>('GET', `/drums/${drum}/tuning?side=${side}`),
+    told(client.POST('/api/v1/drums/{id}/takes/strikes', { ...at(drum), body: { ...more, strikes } })),
+  labels: (take: number, track: string) => told(client.POST('/api/v1/takes/{id}/labels', { ...at(take), ...asText(track) })),
+  changeStrike: (id: number, dropped: boolean) => told(client.PATCH('/api/v1/strikes/{id}', { ...at(id), body: { dropped } })),
+  tuning: (id: number, side: HeadSide) => told(client.GET('/api/v1/drums/{id}/tuning', { params: { path: { id }, query: { side } } })),
   setWantedHz: (drum: number, side: HeadSide, wanted_hz: number | null) =>
-    call<Tuning>('PUT', `/drums/${drum}/tuning/wish`, { side, wanted_hz }),
-  setTurned: (round: number, eighths: number[] | null) => call<Tuning>('PUT', `/rounds/${round}/turned`, { eighths }),
-  removeRound: (id: number) => call('DELETE', `/rounds/${id}`),
-  bringBackRound: (id: number) => call('POST', `/rounds/${id}/back`),
-  head: (drum: number, side: HeadSide) => call<HeadState>('GET', `/drums/${drum}/head?side=${side}`),
-  putOnHead: (drum: number, side: HeadSide, head: Head) => call<HeadChange>('POST', `/drums/${drum}/head`, { side, head }),
-  takeHeadBack: (change: number) => call('DELETE', `/head-changes/${change}`),
-  uneven: (drum: number, side: HeadSide) => call<UnevenState>('GET', `/drums/${drum}/uneven?side=${side}`),
+    told(client.PUT('/api/v1/drums/{id}/tuning/wish', { ...at(drum), body: { side, wanted_hz } })),
+  setTurned: (round: number, eighths: number[] | null) =>
+    told(client.PUT('/api/v1/rounds/{id}/turned', { ...at(round), body: { eighths } })),
+  removeRound: (id: number) => told(client.DELETE('/api/v1/rounds/{id}', at(id))),
+  bringBackRound: (id: number) => told(client.POST('/api/v1/rounds/{id}/back', at(id))),
+  head: (id: number, side: HeadSide) => told(client.GET('/api/v1/drums/{id}/head', { params: { path: { id }, query: { side } } })),
+  putOnHead: (drum: number, side: HeadSide, head: Head) =>
+    told(client.POST('/api/v1/drums/{id}/head', { ...at(drum), body: { side, head } })),
+  takeHeadBack: (change: number) => told(client.DELETE('/api/v1/head-changes/{id}', at(change))),
+  uneven: (id: number, side: HeadSide) => told(client.GET('/api/v1/drums/{id}/uneven', { params: { path: { id }, query: { side } } })),
   letDown: (drum: number, side: HeadSide, recipe: UnevenRecipe, slack_eighths: number | null) =>
-    call<KeptUneven>('POST', `/drums/${drum}/uneven`, { side, recipe, slack_eighths }),
-  rodsBack: (uneven: number) => call<KeptUneven>('POST', `/uneven/${uneven}/back`),
-  rodsNotBack: (uneven: number) => call<KeptUneven>('DELETE', `/uneven/${uneven}/back`),
-  notLetDown: (uneven: number) => call('DELETE', `/uneven/${uneven}`),
-  front: (drum: number, playing: Record<string, string>) => call<FrontPage>('GET', `/drums/${drum}/front?${new URLSearchParams(playing)}`),
+    told(client.POST('/api/v1/drums/{id}/uneven', { ...at(drum), body: { side, recipe, slack_eighths } })),
+  rodsBack: (uneven: number) => told(client.POST('/api/v1/uneven/{id}/back', at(uneven))),
+  rodsNotBack: (uneven: number) => told(client.DELETE('/api/v1/uneven/{id}/back', at(uneven))),
+  notLetDown: (uneven: number) => told(client.DELETE('/api/v1/uneven/{id}', at(uneven))),
+  front: (drum: number, body: FrontAsked) => told(client.POST('/api/v1/drums/{id}/front/outlook', { ...at(drum), body })),
   tryFront: (drum: number, front: Front, placements: Placement[]) =>
-    call<TreatmentView>('POST', `/drums/${drum}/front-trials`, { front, placements }),
-  blows: (drum: number, from: string) => call<BlowPage>('GET', `/drums/${drum}/blows?${new URLSearchParams({ from })}`),
-  noteEnds: (drum: number, value: NoteValue, bpm: number) => call<NoteEnds>('GET', `/drums/${drum}/note-ends?value=${value}&bpm=${bpm}`),
-  declineFrontTrial: (drum: number, declined: boolean) => call('PUT', `/drums/${drum}/front-trials/declined`, { declined }),
-  changeFront: (drum: number, front: Front) => call<HeadChange>('PUT', `/drums/${drum}/front`, { front }),
-  checkHole: (drum: number, hole: Record<string, string>) => call<PlaceFound>('GET', `/drums/${drum}/hole?${new URLSearchParams(hole)}`),
-  seated: (drum: number, side: HeadSide) => call('POST', `/drums/${drum}/tuning/seated?side=${side}`),
+    told(client.POST('/api/v1/drums/{id}/front-trials', { ...at(drum), body: { front, placements } })),
+  blows: (drum: number, body: BlowAsked) => told(client.POST('/api/v1/drums/{id}/blows', { ...at(drum), body })),
+  noteEnds: (id: number, value: NoteValue, bpm: number) =>
+    told(client.GET('/api/v1/drums/{id}/note-ends', { params: { path: { id }, query: { value, bpm } } })),
+  declineFrontTrial: (drum: number, declined: boolean) =>
+    told(client.PUT('/api/v1/drums/{id}/front-trials/declined', { ...at(drum), body: { declined } })),
+  changeFront: (drum: number, front: Front) => told(client.PUT('/api/v1/drums/{id}/front', { ...at(drum), body: { front } })),
+  checkHole: (id: number, query: HoleAsked) => told(client.GET('/api/v1/drums/{id}/hole', { params: { path: { id }, query } })),
+  seated: (id: number, side: HeadSide) =>
+    told(client.POST('/api/v1/drums/{id}/tuning/seated', { params: { path: { id }, query: { side } } })),
   kitPitches: (intervals: TomIntervals, bass: string) =>
-    call<KitPitches>('GET', `/kit/pitches?${new URLSearchParams({ intervals, bass })}`),
-  seating: (drum: number, side: HeadSide, task: SeatingTask) =>
-    call<GuideStep[]>('GET', `/drums/${drum}/tuning/seating?side=${side}&task=${task}`),
+    told(client.GET('/api/v1/kit/pitches', { params: { query: { intervals, bass } } })),
+  seating: (id: number, side: HeadSide, task: SeatingTask) =>
+    told(client.GET('/api/v1/drums/{id}/tuning/seating', { params: { path: { id }, query: { side, task } } })),
   upload,
 };
+
+/** A hole, and what it is checked against. */
+export type HoleAsked = paths['/api/v1/drums/{id}/hole']['get']['parameters']['query'];
 
 /** Address of all songs as a file, or of a set list's in its order. */
 export const songsAs = (format: 'csv' | 'json', setList?: number) =>
   `${ROOT}/songs/export?format=${format}${setList === undefined ? '' : `&set_list=${setList}`}`;
 
 /** Address of a strike's sound. */
-/** Where a version of a drum's sound is, WAV. */
-export const auditionSoundOf = (drum: number, version: AuditionVersion['version'], meant: string) =>
-  `${ROOT}/drums/${drum}/audition/${version}?${meant}`;
 export const soundOf = (strike: number) => `${ROOT}/strikes/${strike}/sound`;
 
 /** Address of a strike's level over time as CSV. */
 export const levelCsvOf = (strike: number) => `${ROOT}/strikes/${strike}/level.csv`;
 
-/** Address of a take's figures as CSV: a row for each strike, or for each partial of each. */
+/** Address of a take's label track. */
 export const labelsOf = (take: number) => `${ROOT}/takes/${take}/labels.txt`;
+
+/** Address of a take's figures as CSV: a row for each strike, or for each partial of each. */
 export const csvOf = (take: number, what: 'strikes' | 'partials') => `${ROOT}/takes/${take}/${what}.csv`;
 
 /** Address of a hole's template in full size. */
-export const templateOf = (drum: number, format: 'pdf' | 'svg', hole: Record<string, string>) =>
-  `${ROOT}/drums/${drum}/hole/template.${format}?${new URLSearchParams(hole)}`;
+export const templateOf = (drum: number, format: 'pdf' | 'svg', hole: HoleAsked) =>
+  `${ROOT}/drums/${drum}/hole/template.${format}?${new URLSearchParams(Object.entries(hole).map(([name, value]) => [name, String(value)]))}`;
 
 /** Address of the listening WebSocket. */
 export const listenAddress = (drum: number, options: Record<string, string>) => live(`/drums/${drum}/listen`, options);

@@ -38,6 +38,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/drum-kinds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every kind of drum that is known, with what such a drum usually is. */
+        get: operations["get_drum_kinds"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/drums": {
         parameters: {
             query?: never;
@@ -80,10 +97,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What can be heard of a drum, and where it stands in a groove at the music's tempo. */
-        get: operations["audition"];
+        get?: never;
         put?: never;
-        post?: never;
+        /** Says what can be heard of a drum, and where it stands in a groove at the music's tempo. */
+        post: operations["what_is_heard"];
         delete?: never;
         options?: never;
         head?: never;
@@ -97,10 +114,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** One version as a sound, level-matched to the open drum: WAV, 24 bits. */
-        get: operations["audition_sound"];
+        get?: never;
         put?: never;
-        post?: never;
+        /** One version as a sound, level-matched to the open drum: WAV, 24 bits. */
+        post: operations["audition_sound"];
         delete?: never;
         options?: never;
         head?: never;
@@ -131,10 +148,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Reads what other beaters and spots would bring. */
-        get: operations["get_blows"];
+        get?: never;
         put?: never;
-        post?: never;
+        /** Works out what other beaters and spots would bring. */
+        post: operations["blow_outlook"];
         delete?: never;
         options?: never;
         head?: never;
@@ -148,8 +165,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Reads what closing the drum otherwise would do, and whether to cut. */
-        get: operations["get_front"];
+        get?: never;
         /**
          * Says that the drum's other end is closed otherwise for good: a hole was cut, a whole head was put on, or the head stays off. Takes begin
          *     anew. It is taken back like any change of heads.
@@ -190,6 +206,23 @@ export interface paths {
         /** Says that no trial is wanted before a hole is cut, or takes that back. */
         put: operations["decline_trial"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/drums/{id}/front/outlook": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Works out what closing the drum otherwise would do, and whether to cut, for a player who plays and means as the question says. */
+        post: operations["front_outlook"];
         delete?: never;
         options?: never;
         head?: never;
@@ -495,7 +528,7 @@ export interface paths {
             cookie?: never;
         };
         /** Every layout that was on the drum before: those with names first, then the newest. */
-        get: operations["used_before"];
+        get: operations["list_used_before"];
         put?: never;
         /** Says that a plan was carried out. What it should do is worked out here, not taken from the page. */
         post: operations["put_on"];
@@ -1585,6 +1618,7 @@ export interface components {
     schemas: {
         /** @description One amount of a device: how large or how much of it. */
         Amount: {
+            /** @description What it is called. */
             name: string;
             /** @description Where it lies, as a phrase. */
             place: string;
@@ -1657,12 +1691,16 @@ export interface components {
         };
         /** @description How long a partial is heard at the song's hardest, s, with bounds that hold nine times in ten where they are known. */
         AudibleLength: {
-            /** Format: double */
+            /**
+             * Format: double
+             * @description How long it is heard, s.
+             */
             length_s: number;
             range?: components["schemas"]["Range"] | null;
         };
         /** @description What can be heard of a drum. */
         Audition: {
+            /** @description The open drum, and with it what is expected and found. */
             versions: components["schemas"]["AuditionVersion"][];
             /**
              * Format: double
@@ -1671,14 +1709,19 @@ export interface components {
             bpm: number;
             /** @description Where the drum is struck in two bars of it, and how long they last, s. */
             hits: components["schemas"]["GrooveHit"][];
-            /** Format: double */
+            /**
+             * Format: double
+             * @description How long the groove lasts, s.
+             */
             groove_s: number;
+            /** @description The other drums of the kit. */
             backing: components["schemas"]["Backing"][];
             /** @description What the sound cannot know. */
             sentences: string[];
         };
         /** @description One version that can be heard. */
         AuditionVersion: {
+            /** @description Which of the drum's sounds it is. */
             version: components["schemas"]["Version"];
             /**
              * Format: double
@@ -1693,10 +1736,16 @@ export interface components {
         };
         /** @description Another drum of the kit in the groove, as it is now. */
         Backing: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Number of the drum.
+             */
             drum_id: number;
+            /** @description What it is called. */
             name: string;
+            /** @description Which of the drum's sounds it is. */
             version: components["schemas"]["Version"];
+            /** @description Where it is struck. */
             hits: components["schemas"]["GrooveHit"][];
         };
         /**
@@ -1704,6 +1753,7 @@ export interface components {
          *     `None`: the recording's sample rate does not carry the band.
          */
         BandLevels: {
+            /** @description Level in each octave, dBFS; none where nothing was heard. */
             level_dbfs: (number | null)[];
             /**
              * Format: double
@@ -1714,13 +1764,20 @@ export interface components {
             drums_play: boolean;
         };
         /**
+         * @description How the beater is played.
+         * @enum {string}
+         */
+        Beater: "off_the_head" | "buried";
+        /**
          * @description How the batter head answers a beater (common practice, no published source).
          * @enum {string}
          */
         BeaterFeel: "pushes_back" | "between" | "one_clean_hit";
         /** @description A beater. */
         BeaterInfo: {
+            /** @description Which kind it is. */
             kind: components["schemas"]["BeaterKind"];
+            /** @description What it is called. */
             name: string;
             /**
              * Format: double
@@ -1737,7 +1794,9 @@ export interface components {
         BeaterKind: "fleece" | "soft_felt" | "felt" | "hard_felt" | "wood" | "plastic";
         /** @description One drum with everything about it. */
         Bench: {
+            /** @description The drum. */
             drum: components["schemas"]["KeptDrum"];
+            /** @description What is wanted of it tonight. */
             wanted: components["schemas"]["Wanted"];
             open?: components["schemas"]["TakeView"] | null;
             treatment?: components["schemas"]["TreatmentView"] | null;
@@ -1755,6 +1814,7 @@ export interface components {
         };
         /** @description How a drum is struck. */
         Blow: {
+            /** @description What strikes it. */
             beater: components["schemas"]["BeaterKind"];
             /**
              * Format: double
@@ -1764,19 +1824,30 @@ export interface components {
             /** @description The beater stays in the head after the hit. */
             left_in: boolean;
         };
+        /** @description How the drum was struck when it was measured. */
+        BlowAsked: {
+            /** @default null */
+            from: components["schemas"]["Blow"] | null;
+        };
         /** @description What a blow would bring, as strong as the one that was measured. */
         BlowOutlook: {
+            /** @description How it is struck. */
             blow: components["schemas"]["Blow"];
+            /** @description What it should do. */
             expected: components["schemas"]["Expectation"];
+            /** @description The body. */
             body: components["schemas"]["LevelChange"];
             ring?: components["schemas"]["LevelChange"] | null;
+            /** @description The click of the beater. */
             click: components["schemas"]["LevelChange"];
         };
         /** @description Everything about how a large drum is struck. */
         BlowPage: {
             /** @description How it was struck when it was measured. */
             from: components["schemas"]["Blow"];
+            /** @description Beaters that can be chosen. */
             all_beaters: components["schemas"]["BeaterInfo"][];
+            /** @description Spots that can be chosen. */
             all_spots: components["schemas"]["Spot"][];
             /** @description The drum as it was measured. */
             profile: components["schemas"]["DecayProfile"];
@@ -1791,6 +1862,7 @@ export interface components {
         BlowWay: components["schemas"]["BlowOutlook"] & {
             /** @description What it is, as a phrase, and what it is for. */
             name: string;
+            /** @description What it is for. */
             words: string;
             /**
              * Format: double
@@ -1799,11 +1871,15 @@ export interface components {
             contact_s: number;
             /** @description Whether it is how the drum was measured. */
             now: boolean;
+            /** @description Held against what is wanted. */
             assessment: components["schemas"]["Assessment"];
         };
         /** @description The shortest body that is wanted. */
         BodyLeast: components["schemas"]["Length"] | {
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Part of the open drum's length.
+             */
             of_open: number;
         };
         /** @description Decay of the whole sound. `None`: the recording does not reach far enough above its noise to tell. */
@@ -1853,11 +1929,13 @@ export interface components {
              * @description Just noticed steps off the song's wish.
              */
             misfit: number;
+            /** @description Whether it fits. */
             fits: boolean;
             /** @description What is off most, a sentence. */
             off?: string | null;
             /** @description What is heard of the room rather than the drum, a sentence. */
             room?: string | null;
+            /** @description Whether the player settled it. */
             pinned: boolean;
             /** @description The drum is not played in this song: nothing is off. */
             out: boolean;
@@ -1871,38 +1949,58 @@ export interface components {
             put_on: string[];
             /** @description Each device that stays on the drum, with the place it goes to. */
             moved: string[];
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Time that it takes, s.
+             */
             seconds: number;
         };
         /** @description A figure that comes out otherwise. */
         ChangedFigure: {
             /** @description Its name in the decay profile. */
             figure: string;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description As it was; null where it was not known.
+             */
             before?: number | null;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description As it comes out now; null where it is not known.
+             */
             after?: number | null;
         };
         /** @description One figure before, as expected and as found. Units: s, s, 0 to 1, Hz, dB. */
         CheckedFigure: {
+            /** @description Which figure it is. */
             figure: components["schemas"]["Figure"];
             /**
              * Format: double
              * @description Pitch of the partial that all values belong to, Hz; none for figures of the whole sound.
              */
             hz?: number | null;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Of the open drum; null where it is not known.
+             */
             open?: number | null;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description What it should do.
+             */
             expected?: number | null;
             range?: components["schemas"]["Range"] | null;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description As it was found; null where it was not measured.
+             */
             found?: number | null;
             /** @description Whether `found` lies within `range`; none where either is missing. */
             within?: boolean | null;
         };
         /** @description The answer to "Should I cut?". */
         CutAdvice: {
+            /** @description What it comes to. */
             verdict: components["schemas"]["CutVerdict"];
             /** @description The answer, short enough to read from two metres away. */
             title: string;
@@ -1912,7 +2010,9 @@ export interface components {
         };
         /** @description How a hole is cut, and undone, step by step, with the caution that belongs to each (common practice, no published source). */
         CutStep: {
+            /** @description What to do. */
             step: string;
+            /** @description What to mind, where something can hurt; null for nothing. */
             caution?: string | null;
         };
         /**
@@ -1920,24 +2020,36 @@ export interface components {
          * @enum {string}
          */
         CutVerdict: "open" | "no_need" | "undoable" | "not_yet" | "would_help" | "would_not_help";
+        /**
+         * @description What a hole is cut with.
+         * @enum {string}
+         */
+        Cutter: "knife" | "rotary";
         /** @description A row that cannot be read. It stays in the file as it is. */
         DamagedRow: {
             /** @description "take", "song". */
             what: string;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Its number.
+             */
             id: number;
         };
         /** @description A copy of the data. */
         DataCopy: {
             /** @description Where it is. */
             path: string;
+            /** @description Why it was made. */
             reason: components["schemas"]["Reason"];
             /**
              * Format: int64
              * @description Milliseconds since 1970, UTC.
              */
             made_at: number;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description How large it is, bytes.
+             */
             bytes: number;
         };
         /** @description Something to be said about the data. */
@@ -2018,12 +2130,15 @@ export interface components {
         };
         /** @description Everything about a kind of device that does not depend on where it lies. */
         DeviceInfo: {
+            /** @description Which kind it is. */
             kind: components["schemas"]["DeviceKind"];
+            /** @description What it is called. */
             name: string;
             /** @description The name for several. */
             plural: string;
             /** @description Drums it is made for. */
             kinds: components["schemas"]["DrumKind"][];
+            /** @description The amounts that it comes in. */
             amounts: components["schemas"]["Amount"][];
             /** @description A head has to come off, but for amounts that lie outside. */
             inside: boolean;
@@ -2031,7 +2146,9 @@ export interface components {
             in_the_way: boolean;
             /** @description It only touches the head: the harder the hit, the more it acts. */
             loose: boolean;
+            /** @description What it costs the player. */
             tolls: components["schemas"]["Toll"][];
+            /** @description What it costs to buy. */
             price: components["schemas"]["Price"];
             /** @description What it takes away or risks, as a sentence. */
             cost: string;
@@ -2052,33 +2169,52 @@ export interface components {
         DeviceKind: "gel_pad" | "tape" | "control_ring" | "thin_cloth" | "thick_cloth" | "hanging_pad" | "loose_ring" | "pillow" | "tissue" | "doughnut" | "spare_head" | "under_ring" | "centre_patch" | "half_ring" | "cotton_balls" | "felt_strip" | "blanket" | "towel" | "foam_block" | "stuffed_shirt" | "inflated_tube" | "beater_cloth" | "beater_patch" | "steel_can" | "cymbal_tape" | "cloth_disc" | "drape" | "slack_lugs" | "rods_turned" | "own_1" | "own_2" | "own_3" | "own_4" | "own_5" | "own_6" | "own_7" | "own_8";
         /** @description What is known of one kind of device. */
         DeviceStrength: {
+            /** @description Which device it is. */
             device: components["schemas"]["DeviceKind"];
             /**
              * Format: double
              * @description Its resistance against what such devices usually have, with bounds that hold nine times in ten.
              */
             times: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Lower bound, nine times in ten.
+             */
             low: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Upper bound, nine times in ten.
+             */
             high: number;
             /**
              * Format: double
              * @description The same of its mass.
              */
             mass_times: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Lower bound of its mass against the usual.
+             */
             mass_low: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Upper bound of its mass against the usual.
+             */
             mass_high: number;
             /**
              * Format: double
              * @description With which power of the frequency its resistance grows, with bounds that hold nine times in ten.
              */
             exponent: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Lower bound of the exponent.
+             */
             exponent_low: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Upper bound of the exponent.
+             */
             exponent_high: number;
             eighth?: components["schemas"]["EighthTurn"] | null;
             /** @description Tests it was learned from. */
@@ -2088,7 +2224,9 @@ export interface components {
         };
         /** @description Where two ways differ. */
         Difference: {
+            /** @description Which song, from 0. */
             song: number;
+            /** @description Which drum, from 0. */
             drum: number;
             /** @description The setup there in the second best way. */
             setup: number;
@@ -2110,7 +2248,10 @@ export interface components {
              * @description Free on the disk; null where that is not known.
              */
             disk_free_bytes?: number | null;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description What the copies take, bytes.
+             */
             copies_bytes: number;
             /** @description In playing order. */
             drums: components["schemas"]["DrumRoom"][];
@@ -2127,30 +2268,51 @@ export interface components {
              * @description The first take on these heads, ms since 1970, UTC.
              */
             since: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description How far the body's pitch has moved, cents; null where it is not known.
+             */
             body_cents?: number | null;
             /**
              * Format: double
              * @description T60 of the ring in the first take and in the newest, s.
              */
             ring_before_s?: number | null;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description T60 of the ring in the newest take, s.
+             */
             ring_now_s?: number | null;
+            /** @description The same as a sentence. */
             sentence: string;
         };
         /** @description One drum: what its owner knows about it. */
         Drum: {
+            /** @description What it is called. */
             name: string;
+            /** @description Which kind it is. */
             kind: components["schemas"]["DrumKind"];
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Diameter, in.
+             */
             diameter_in: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Depth, in.
+             */
             depth_in: number;
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description How many lugs it has.
+             */
             lugs: number;
+            /** @description The head that is struck. */
             batter: components["schemas"]["Head"];
             lower?: components["schemas"]["Head"] | null;
+            /** @description What the shell is made of. */
             shell: components["schemas"]["Shell"];
+            /** @description What the hoops are. */
             hoops: components["schemas"]["Hoops"];
             /** @description Holes in the lower or front head. */
             ports: components["schemas"]["Port"][];
@@ -2174,12 +2336,44 @@ export interface components {
          * @enum {string}
          */
         DrumKind: "snare" | "tom" | "floor_tom" | "kick" | "second_kick" | "concert_tom" | "concert_bass" | "marching_bass" | "hand_drum" | "cymbal" | "hi_hat" | "other";
+        /** @description What is known of a kind of drum. */
+        DrumKindInfo: {
+            /** @description Which kind it is. */
+            kind: components["schemas"]["DrumKind"];
+            /** @description As it heads a list, and the word for it in a sentence. */
+            name: string;
+            /** @description The word for it in a sentence. */
+            word: string;
+            /** @description Whether it belongs to an ordinary kit. */
+            of_a_kit: boolean;
+            /** @description Whether it has heads with rods, which are tuned and changed. */
+            has_heads: boolean;
+            /** @description Whether it is a plate of metal. */
+            is_metal: boolean;
+            /** @description Whether a pedal strikes it. */
+            has_pedal: boolean;
+            /** @description Whether it stands or hangs with its head upright, the floor below. */
+            is_upright: boolean;
+            /** @description Whether its note is ended by hand or knee, as long as it is written. */
+            is_damped_by_hand: boolean;
+            /** @description The word for its second head. */
+            lower_head_word: string;
+            /** @description What such a drum usually is. */
+            usual: components["schemas"]["Drum"];
+        };
         /** @description What one drum takes. */
         DrumRoom: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Number of the drum.
+             */
             drum_id: number;
+            /** @description What it is called. */
             name: string;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Its takes.
+             */
             takes: number;
             /**
              * Format: int64
@@ -2194,7 +2388,9 @@ export interface components {
         DrumStanding: "unmeasured" | "fits" | "nearly" | "off" | "unchecked";
         /** @description One drum of the kit strip. */
         DrumState: {
+            /** @description The drum. */
             drum: components["schemas"]["KeptDrum"];
+            /** @description How it stands. */
             standing: components["schemas"]["DrumStanding"];
             /** @description A sentence that says the same. */
             headline: string;
@@ -2209,7 +2405,9 @@ export interface components {
         Dynamic: "soft" | "medium" | "hard";
         /** @description What the strikes of one dynamic say: how decay depends on how hard the drum is hit. */
         DynamicSummary: {
+            /** @description How hard it was struck. */
             dynamic: components["schemas"]["Dynamic"];
+            /** @description Strikes that count. */
             strikes_used: number;
             /**
              * Format: double
@@ -2226,22 +2424,37 @@ export interface components {
         };
         /** @description The range of dynamics that a song asks for. */
         Dynamics: {
+            /** @description The softest that is played. */
             softest: components["schemas"]["Dynamic"];
+            /** @description The hardest that is played. */
             hardest: components["schemas"]["Dynamic"];
         };
         /** @description How far an eighth of a turn on every rod moves a head's pitch, cents, with bounds that hold nine times in ten. */
         EighthTurn: {
-            /** Format: double */
+            /**
+             * Format: double
+             * @description How far, cents.
+             */
             cents: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Lower bound, nine times in ten.
+             */
             low: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Upper bound, nine times in ten.
+             */
             high: number;
         };
         /** @description Strikes of a take that sound like another drum of the kit. */
         Elsewhere: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Number of the drum.
+             */
             drum_id: number;
+            /** @description What it is called. */
             name: string;
             /** @description Their numbers. */
             strikes: number[];
@@ -2253,13 +2466,17 @@ export interface components {
         Ending: "decayed" | "next_strike" | "limit" | "interrupted";
         /** @description One line of a set list. */
         Entry: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Number of the song.
+             */
             song_id: number;
             /**
              * Format: double
              * @description Seconds there are before it; null: as many as usual.
              */
             gap_s?: number | null;
+            /** @description Drums whose setup is settled. */
             pins?: components["schemas"]["Pin"][];
             /** @description Ids of the drums that are not played in this song. */
             out?: number[];
@@ -2270,22 +2487,33 @@ export interface components {
             /** @enum {string} */
             kind: "song";
         } | {
+            /** @description What it is called. */
             title: string;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Time that it takes, s.
+             */
             seconds: number;
             /** @enum {string} */
             kind: "break";
         };
         /** @description A drum that takes part. */
         EveningDrumView: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Number of the drum.
+             */
             drum_id: number;
+            /** @description What it is called. */
             name: string;
+            /** @description Which kind it is. */
             kind: components["schemas"]["DrumKind"];
+            /** @description The setups to choose from. */
             setups: components["schemas"]["SetupView"][];
         };
         /** @description A way through the evening. */
         EveningPlanView: {
+            /** @description How much changing counts against sounding right. */
             weighing: components["schemas"]["Weighing"];
             /** @description States of the whole kit that songs share, from the most open to the deadest. */
             looks: components["schemas"]["Look"][];
@@ -2298,12 +2526,14 @@ export interface components {
             steps: number;
             /** @description Drums in songs that fit, of how many. */
             fitting: number;
+            /** @description Drums in songs, of which those fit. */
             cells: number;
             /**
              * Format: double
              * @description Seconds of changing after the first song began.
              */
             change_s: number;
+            /** @description Changes in all. */
             changes: number;
             /** @description Gaps that are too short. */
             late: number;
@@ -2315,12 +2545,14 @@ export interface components {
              * @description Steps by which something may still be better where that is not proved.
              */
             at_most_better: number;
+            /** @description What to take along. */
             packing: components["schemas"]["Packed"][];
         };
         /** @description A song in its place. */
         EveningSong: {
             /** @description Line of the set list, from 0. */
             entry: number;
+            /** @description The song. */
             song: components["schemas"]["KeptSong"];
             /** @description Name of its genre. */
             genre: string;
@@ -2334,10 +2566,14 @@ export interface components {
         };
         /** @description A set list worked out. */
         EveningView: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Number of the set list that is played; null where it is none.
+             */
             set_list_id: number;
             /** @description Drums that take part, in playing order. */
             drums: components["schemas"]["EveningDrumView"][];
+            /** @description The songs, in their order. */
             songs: components["schemas"]["EveningSong"][];
             /** @description By weighing; empty where there is nothing to choose. */
             plans: components["schemas"]["EveningPlanView"][];
@@ -2346,7 +2582,9 @@ export interface components {
         };
         /** @description What a treatment should do. */
         Expectation: {
+            /** @description The partials, low to high. */
             partials: components["schemas"]["Partial"][];
+            /** @description The few figures that it comes down to. */
             profile: components["schemas"]["DecayProfile"];
             body_t60_s?: components["schemas"]["Range"] | null;
             ring_t60_s?: components["schemas"]["Range"] | null;
@@ -2393,7 +2631,9 @@ export interface components {
         };
         /** @description A fill, from hardly touching to pressed on. */
         FillDial: {
+            /** @description Which device it is. */
             device: components["schemas"]["DeviceKind"];
+            /** @description What it is called. */
             name: string;
             /** @description Whether the player owns one. */
             owned: boolean;
@@ -2402,6 +2642,7 @@ export interface components {
         };
         /** @description One step of a fill's dial. */
         FillStep: {
+            /** @description The plan. */
             plan: components["schemas"]["PlanView"];
             found?: components["schemas"]["DecayProfile"] | null;
         };
@@ -2415,6 +2656,7 @@ export interface components {
             /** @enum {string} */
             state: "whole";
         } | {
+            /** @description The holes. */
             ports: components["schemas"]["Port"][];
             /** @enum {string} */
             state: "ported";
@@ -2425,14 +2667,41 @@ export interface components {
             /** @enum {string} */
             state: "off";
         };
-        /** @description A way of closing the drum. */
+        /** @description How the player plays, whether a microphone has to get in, and what else is meant. */
         FrontAsked: {
-            front: components["schemas"]["Front"];
+            /**
+             * @description What strikes it.
+             * @default off_the_head
+             */
+            beater: components["schemas"]["Beater"];
+            /**
+             * @description Whether a microphone has to get in.
+             * @default false
+             */
+            microphone: boolean;
+            /**
+             * @description What it is cut with.
+             * @default knife
+             */
+            cutter: components["schemas"]["Cutter"];
+            /**
+             * @description The song's key, or the bass's lowest notes, to hold the drum against; empty for neither.
+             * @default
+             */
+            bass: string;
+            /**
+             * @description What is laid in besides.
+             * @default []
+             */
+            placements: components["schemas"]["Placement"][];
         };
         /** @description What one way of closing the drum would do. */
         FrontOutlook: {
+            /** @description How the other end is closed. */
             front: components["schemas"]["Front"];
+            /** @description What it should do. */
             expected: components["schemas"]["Expectation"];
+            /** @description How loud it becomes. */
             levels: components["schemas"]["Levels"];
             /** @description Whether the body is no tone any more: a thump as long as the body is said to be. */
             thump: boolean;
@@ -2440,12 +2709,17 @@ export interface components {
         };
         /** @description Everything about a drum's other end. */
         FrontPage: {
+            /** @description The drum. */
             drum: components["schemas"]["KeptDrum"];
+            /** @description How the other end is closed. */
             front: components["schemas"]["Front"];
+            /** @description The same as a phrase. */
             words: string;
+            /** @description What is wanted of it tonight. */
             wanted: components["schemas"]["Wanted"];
             /** @description The drum as it was measured. */
             profile: components["schemas"]["DecayProfile"];
+            /** @description The drum as it is, held against what is wanted. */
             assessment: components["schemas"]["Assessment"];
             laid?: components["schemas"]["PlanView"] | null;
             /** @description From the most closed to the most open. */
@@ -2456,24 +2730,38 @@ export interface components {
             in_song: components["schemas"]["InSong"];
             /** @description What can be laid in instead; empty for drums that are not filled. */
             dials: components["schemas"]["FillDial"][];
+            /** @description Whether the openings were tried. */
             trial: components["schemas"]["Trial"];
+            /** @description Whether to cut. */
             advice: components["schemas"]["CutAdvice"];
+            /** @description How to cut. */
             steps: components["schemas"]["CutStep"][];
             /**
              * @description Openings that were measured before and after, on all drums, and what they taught: what openings take against what they were thought
              *     to take, and bounds that hold nine times in ten.
              */
             tests: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description What openings take against what they were thought to take.
+             */
             opening: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Lower bound of that.
+             */
             opening_low: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Upper bound of that.
+             */
             opening_high: number;
         };
         /** @description A way of closing the drum for a while, and what is laid in besides. */
         FrontTried: {
+            /** @description How the other end is closed. */
             front: components["schemas"]["Front"];
+            /** @description What lies where. */
             placements?: components["schemas"]["Placement"][];
         };
         /** @description The other head tuned otherwise, and what that would do. */
@@ -2485,6 +2773,7 @@ export interface components {
             semitones: number;
             /** @description The same as a phrase. */
             words: string;
+            /** @description Held against what is wanted. */
             assessment: components["schemas"]["Assessment"];
         };
         /** @description One way of closing the drum, and what it would do. */
@@ -2495,9 +2784,11 @@ export interface components {
             now: boolean;
             /** @description Whether it can be undone without another head. */
             reversible: boolean;
+            /** @description Whether a microphone has to get in. */
             microphone: components["schemas"]["MicrophoneAccess"];
             /** @description What to mind besides, as a sentence; null for nothing. */
             remark?: string | null;
+            /** @description How it feels. */
             feel: components["schemas"]["BeaterFeel"];
             rebound?: components["schemas"]["Rebound"] | null;
             /** @description The expected sound held against what is wanted. */
@@ -2528,6 +2819,7 @@ export interface components {
         GuideStep: {
             /** @description What to do, short enough to read from two metres away. */
             title: string;
+            /** @description How it is done. */
             detail: string;
             /** @description Lugs in the order in which they are gone through, from 0; empty where the step is not about lugs. */
             lugs: number[];
@@ -2541,11 +2833,20 @@ export interface components {
         };
         /** @description When a hand goes down so that a note has its written length, s after the stroke, with bounds that hold nine times in ten. */
         HandDown: {
-            /** Format: double */
+            /**
+             * Format: double
+             * @description When the hand goes down, s after the hit.
+             */
             at_s: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Lower bound, nine times in ten.
+             */
             low: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Upper bound, nine times in ten.
+             */
             high: number;
         };
         /** @description One head. */
@@ -2560,6 +2861,7 @@ export interface components {
              * @description 1 or 2.
              */
             plies: number;
+            /** @description Whether it has a coat of paint. */
             coated: boolean;
             /** @description A ring built in at the edge. */
             edge_ring: boolean;
@@ -2575,10 +2877,17 @@ export interface components {
         };
         /** @description Another head was put on. */
         HeadChange: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Its number.
+             */
             id: number;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Number of the drum.
+             */
             drum_id: number;
+            /** @description Which head. */
             side: components["schemas"]["HeadSide"];
             /**
              * Format: int64
@@ -2590,7 +2899,9 @@ export interface components {
              * @description Its place in the order of all that happened, whatever the clock said.
              */
             seq: number;
+            /** @description The head before. */
             before: components["schemas"]["Head"];
+            /** @description The head after. */
             after: components["schemas"]["Head"];
             before_front?: components["schemas"]["Front"] | null;
             after_front?: components["schemas"]["Front"] | null;
@@ -2617,12 +2928,14 @@ export interface components {
              * @description Factor on the body's T60, expected, and bounds that hold nine times in ten.
              */
             body_factor: number;
+            /** @description Bounds of it for the body. */
             body_range: components["schemas"]["Range"];
             /**
              * Format: double
              * @description Factor on the ring's T60.
              */
             ring_factor: number;
+            /** @description Bounds of it for the ring. */
             ring_range: components["schemas"]["Range"];
         };
         /**
@@ -2632,13 +2945,19 @@ export interface components {
         HeadFamily: "single_ply" | "double_ply" | "built_in";
         /** @description Another head and what it should do in place of the one that is on. */
         HeadOption: {
+            /** @description The head. */
             head: components["schemas"]["Head"];
+            /** @description What it is, in words. */
             words: string;
+            /** @description What it would do. */
             effect: components["schemas"]["HeadEffect"];
         };
         /** @description Two heads as they are. */
         HeadPair: {
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Pitch of the batter's lugs, Hz.
+             */
             batter_lug_hz: number;
             /**
              * Format: double
@@ -2664,6 +2983,7 @@ export interface components {
             body_t60_range?: components["schemas"]["Range"] | null;
             /** @description Whether lengths start from this drum's own, as it was measured, rather than from what such drums usually have. */
             from_measured: boolean;
+            /** @description What it wants of each part of the kit. */
             wishes: components["schemas"]["PairWish"][];
         };
         /** @description What a head's lugs say about the whole head. */
@@ -2673,12 +2993,14 @@ export interface components {
              * @description Mean of the lugs, Hz.
              */
             lug_hz: number;
+            /** @description The note nearest to it. */
             lug_note: components["schemas"]["Note"];
             /**
              * Format: double
              * @description The head's own lowest pitch with the other head held still, Hz.
              */
             head_hz: number;
+            /** @description The note nearest to it. */
             head_note: components["schemas"]["Note"];
             /**
              * Format: double
@@ -2695,7 +3017,10 @@ export interface components {
              * @description Membrane tension, N/m, and what each rod holds, N. Null without rods round the hoop.
              */
             tension_n_per_m: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description What each rod holds, N; null without rods round the hoop.
+             */
             rod_n?: number | null;
             /**
              * Format: double
@@ -2711,6 +3036,7 @@ export interface components {
         /** @description The head that is on. */
         HeadState: {
             head?: components["schemas"]["Head"] | null;
+            /** @description What it is, in words. */
             words: string;
             /**
              * Format: int64
@@ -2735,8 +3061,11 @@ export interface components {
         HeardBy: "partials" | "one_head" | "octaves";
         /** @description What a way of hearing does. Figures from experience, with no published source. */
         HeardInfo: {
+            /** @description How the drums are heard. */
             heard: components["schemas"]["Heard"];
+            /** @description What it is called. */
             name: string;
+            /** @description What it is, in words. */
             words: string;
             /**
              * Format: double
@@ -2751,8 +3080,12 @@ export interface components {
         };
         /** @description A note that was heard. */
         HeardNote: {
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Pitch, Hz.
+             */
             hz: number;
+            /** @description The note nearest to it. */
             note: components["schemas"]["Note"];
             /**
              * Format: double
@@ -2781,13 +3114,17 @@ export interface components {
         };
         /** @description A drum with its number. */
         KeptDrum: components["schemas"]["Drum"] & {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Its number.
+             */
             id: number;
         };
         /** @description How the drums are in one line of a set list, in a plan that is kept to. */
         KeptLine: {
             /** @description Line of the set list, from 0. */
             entry: number;
+            /** @description How each drum is in it. */
             setups: components["schemas"]["Pin"][];
         };
         /** @description An opinion that was kept. */
@@ -2797,15 +3134,24 @@ export interface components {
         };
         /** @description A preset with where it comes from. */
         KeptPreset: components["schemas"]["Preset"] & {
+            /** @description Where it comes from. */
             origin: components["schemas"]["Origin"];
         };
         /** @description A round of taps. */
         KeptRound: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Its number.
+             */
             id: number;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Number of the drum.
+             */
             drum_id: number;
+            /** @description Which head. */
             side: components["schemas"]["HeadSide"];
+            /** @description Where its sound came from. */
             source: components["schemas"]["Source"];
             /**
              * Format: int64
@@ -2817,24 +3163,35 @@ export interface components {
              * @description Its place in the order of all that happened, whatever the clock said.
              */
             seq: number;
+            /** @description How many lugs it has. */
             lugs: number;
+            /** @description What its taps say. */
             pitches: components["schemas"]["RoundPitches"];
             /** @description Eighths of a turn that each rod was given after it, in hoop order; null where none were reported. */
             turned?: number[] | null;
         };
         /** @description A set list with its number. */
         KeptSetList: components["schemas"]["SetList"] & {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Its number.
+             */
             id: number;
         };
         /** @description A song with its number. */
         KeptSong: components["schemas"]["Song"] & {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Its number.
+             */
             id: number;
         };
         /** @description A strike as kept, without its sound. */
         KeptStrike: components["schemas"]["StrikeMeasurement"] & {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Its number.
+             */
             id: number;
             /** @description Left out by the user. */
             dropped: boolean;
@@ -2843,15 +3200,22 @@ export interface components {
         };
         /** @description A take without its strikes. */
         KeptTake: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Its number.
+             */
             id: number;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Number of the drum.
+             */
             drum_id: number;
             /**
              * Format: int64
              * @description The treatment that was on the drum; null where it was open.
              */
             treatment_id?: number | null;
+            /** @description Where its sound came from. */
             source: components["schemas"]["Source"];
             /** @description Name of the file that was read. */
             source_name?: string | null;
@@ -2865,6 +3229,7 @@ export interface components {
              * @description Its place in the order of all that happened, whatever the clock said.
              */
             seq: number;
+            /** @description What its strikes come to together. */
             summary: components["schemas"]["TakeSummary"];
             /** @description Partials heard in at least half of the strikes used. */
             partials: components["schemas"]["Partial"][];
@@ -2879,18 +3244,32 @@ export interface components {
              * @description Null: no song in particular.
              */
             song_id?: number | null;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Number of the venue; null where there is none.
+             */
             venue_id?: number | null;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Number of the set list that is played; null where it is none.
+             */
             set_list_id?: number | null;
         };
         /** @description Rods let down on purpose. */
         KeptUneven: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Its number.
+             */
             id: number;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Number of the drum.
+             */
             drum_id: number;
+            /** @description Which head. */
             side: components["schemas"]["HeadSide"];
+            /** @description What was let down. */
             recipe: components["schemas"]["UnevenRecipe"];
             /**
              * Format: int64
@@ -2917,19 +3296,29 @@ export interface components {
         };
         /** @description A venue with its number. */
         KeptVenue: components["schemas"]["Venue"] & {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Its number.
+             */
             id: number;
         };
         /** @description How a kick stands to the bass. */
         KickAgainstBass: {
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Pitch of the kick, Hz.
+             */
             kick_hz: number;
+            /** @description The note nearest to it. */
             kick_note: components["schemas"]["Note"];
             /** @description The bass notes that it was held against. */
             bass_notes: string[];
             /** @description The nearest of them, and how far the kick lies above it, cents. */
             nearest_note: string;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description How far the nearest bass note lies off, cents.
+             */
             nearest_cents: number;
             /** @description Whether it sits on one. */
             clashes: boolean;
@@ -2938,13 +3327,17 @@ export interface components {
              * @description The nearest good places below and above, Hz. The kick's own pitch where that is good.
              */
             below_hz: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description The nearest pitch above that is clear, Hz.
+             */
             above_hz: number;
             /** @description The same as a sentence. */
             sentence: string;
         };
         /** @description The whole kit with tonight. */
         Kit: {
+            /** @description What is played tonight, where, and what is ruled out. */
             tonight: components["schemas"]["KeptTonight"];
             /** @description Title of the song that is played; null where it is none in particular. */
             song?: string | null;
@@ -2959,7 +3352,10 @@ export interface components {
         KitPitches: {
             /** @description In playing order. */
             toms: components["schemas"]["KitTom"][];
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Pitch of the snare, Hz; null where it is not known.
+             */
             snare_hz?: number | null;
             kick?: components["schemas"]["KickAgainstBass"] | null;
             /**
@@ -2974,9 +3370,14 @@ export interface components {
         };
         /** @description One tom of the kit. */
         KitTom: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Number of the drum.
+             */
             drum_id: number;
+            /** @description What it is called. */
             name: string;
+            /** @description Its pitch. */
             pitch: components["schemas"]["TomPitch"];
             /**
              * Format: double
@@ -2996,6 +3397,7 @@ export interface components {
         };
         /** @description What a label track made of a take. */
         Labelled: {
+            /** @description What the player notes about it. */
             notes: string[];
         };
         /** @description A landing after the first. */
@@ -3013,6 +3415,7 @@ export interface components {
         };
         /** @description Devices laid out by hand. */
         Layout: {
+            /** @description What lies where. */
             placements: components["schemas"]["Placement"][];
             /** @description Whether places and amounts may be changed for the better. */
             improve?: boolean;
@@ -3023,7 +3426,9 @@ export interface components {
         Lesson: {
             /** @description Which test it is, from 1 on, and after how many the device is known well enough. */
             test: number;
+            /** @description After so many the device is known well enough. */
             of: number;
+            /** @description The plan. */
             plan: components["schemas"]["PlanView"];
         };
         /** @description What was let down. */
@@ -3038,11 +3443,20 @@ export interface components {
         };
         /** @description A level against the one that was measured, dB, with bounds that hold nine times in ten. */
         LevelChange: {
-            /** Format: double */
+            /**
+             * Format: double
+             * @description By how much, dB.
+             */
             db: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Lower bound, nine times in ten.
+             */
             low: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Upper bound, nine times in ten.
+             */
             high: number;
         };
         /** @description How loud the drum's low tone becomes, and its click, against how it is. */
@@ -3062,9 +3476,15 @@ export interface components {
              * @description All lengths times this, and the bounds that hold nine times in ten.
              */
             times: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Lower bound of what lengths are multiplied by.
+             */
             low: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Upper bound of it.
+             */
             high: number;
             /** @description From how many opinions. */
             said: number;
@@ -3096,13 +3516,16 @@ export interface components {
              * @description Loudest 5 ms since the last message, dBFS (RMS).
              */
             level_dbfs: number;
+            /** @description Whether a strike is still ringing. */
             ringing: boolean;
             /** @enum {string} */
             event: "level";
         } | {
+            /** @description The strike. */
             strike: components["schemas"]["StrikeView"];
             /** @description Good strikes so far: of the dynamic asked for next, or of all. */
             good: number;
+            /** @description Strikes that do not count. */
             rejected: number;
             asked?: components["schemas"]["Dynamic"] | null;
             /** @description The drum it sounds like, where that is another one. */
@@ -3110,17 +3533,22 @@ export interface components {
             /** @enum {string} */
             event: "strike";
         } | {
+            /** @description The round so far. */
             round: components["schemas"]["KeptRound"];
+            /** @description The lug that is asked for next; null for none any more. */
             asked_lug?: number | null;
             tapped?: components["schemas"]["TapVerdict"] | null;
             /** @enum {string} */
             event: "tap";
         } | {
+            /** @description The note. */
             heard: components["schemas"]["HeardNote"];
             /** @enum {string} */
             event: "bass_note";
         } | {
+            /** @description The note. */
             note: components["schemas"]["PlayedNote"];
+            /** @description What all so far say. */
             all: components["schemas"]["PlayedNotes"];
             /** @enum {string} */
             event: "note_played";
@@ -3129,13 +3557,18 @@ export interface components {
             event: "note_too_soft";
         } | {
             take?: components["schemas"]["KeptTake"] | null;
+            /** @description Strikes, taps or notes that count. */
             good: number;
+            /** @description Those that do not. */
             rejected: number;
+            /** @description Whether all that was asked for was heard. */
             complete: boolean;
             /** @enum {string} */
             event: "done";
         } | {
+            /** @description What is wrong. */
             problem: components["schemas"]["ListenProblem"];
+            /** @description The same as a sentence. */
             detail: string;
             /** @enum {string} */
             event: "problem";
@@ -3147,6 +3580,7 @@ export interface components {
         ListenProblem: "busy" | "taken_over" | "shutdown" | "silent" | "bad_samples" | "not_kept" | "failed";
         /** @description A state of the whole kit that songs share. */
         Look: {
+            /** @description What it is called. */
             name: string;
             /** @description By drum: which of its setups. */
             setups: number[];
@@ -3166,8 +3600,11 @@ export interface components {
         };
         /** @description A loudness class. Figures from experience, with no published source. */
         LoudnessInfo: {
+            /** @description How loud the place is. */
             loudness: components["schemas"]["Loudness"];
+            /** @description What it is called. */
             name: string;
+            /** @description What it is, in words. */
             words: string;
             /**
              * Format: double
@@ -3184,8 +3621,12 @@ export interface components {
         LugPitch: {
             /** @description Number of the lug from 0, clockwise from the first. */
             lug: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Pitch, Hz.
+             */
             hz: number;
+            /** @description The note nearest to it. */
             note: components["schemas"]["Note"];
             /**
              * Format: double
@@ -3195,6 +3636,7 @@ export interface components {
         };
         /** @description A flat thing. */
         Made: {
+            /** @description What it is called. */
             name: string;
             /**
              * Format: double
@@ -3220,7 +3662,9 @@ export interface components {
         MeasuredAgain: {
             /** @description Figures that changed by more than one part in a thousand. */
             changed: components["schemas"]["ChangedFigure"][];
+            /** @description Strikes that counted before. */
             strikes_used_before: number;
+            /** @description Strikes that count after. */
             strikes_used_after: number;
             /** @description The take as it is kept now. */
             take: components["schemas"]["TakeView"];
@@ -3232,10 +3676,17 @@ export interface components {
         MicrophoneAccess: "none" | "small" | "fits" | "free";
         /** @description One mode of a drum: nodal diameters, nodal circles with the rim, and what the heads do. */
         Mode: {
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description Nodal diameters.
+             */
             diameters: number;
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description Nodal circles, the rim counted.
+             */
             circles: number;
+            /** @description What the heads do. */
             motion: components["schemas"]["Motion"];
         };
         /** @description What a model sound asks for. */
@@ -3272,12 +3723,22 @@ export interface components {
              * @description Beats a minute, as the meter counts them.
              */
             bpm: number;
-            /** @example 4/4 */
+            /**
+             * @description The meter.
+             * @example 4/4
+             */
             meter?: string;
+            /** @description How it feels. */
             feel?: components["schemas"]["Feel"];
+            /** @description The shortest notes that each part plays. */
             gaps?: components["schemas"]["Gaps"];
+            /** @description How soft and how hard it is played. */
             dynamics?: components["schemas"]["Dynamics"];
             school?: components["schemas"]["School"] | null;
+        };
+        /** @description A way of closing the drum. */
+        NewFront: {
+            front: components["schemas"]["Front"];
         };
         /** @description Another head. */
         NewHead: {
@@ -3304,6 +3765,7 @@ export interface components {
         };
         /** @description One step on from a check, with the device that is added, taken away or exchanged spelled out. */
         NextStepView: {
+            /** @description Which kind of step it is. */
             step: components["schemas"]["Step"];
             /** @description The step, as a sentence. */
             sentence: string;
@@ -3332,8 +3794,12 @@ export interface components {
         };
         /** @description Lines on the batter head at which one mode does not move. */
         NodalLines: {
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Pitch, Hz.
+             */
             hz: number;
+            /** @description The mode. */
             mode: components["schemas"]["Mode"];
             /** @description Degrees from the player's side at which lines run straight across. */
             diameters_deg: number[];
@@ -3362,6 +3828,7 @@ export interface components {
              * @description Length of the written note, s.
              */
             written_s: number;
+            /** @description Ways of ending it by hand. */
             stops: components["schemas"]["Stop"][];
             roll?: components["schemas"]["Roll"] | null;
         };
@@ -3422,47 +3889,92 @@ export interface components {
          *     kick: from the floor), anticlockwise seen from above (on a kick: from the player).
          */
         Outline: {
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Radius, in parts of the head's, or of where its middle lies.
+             */
             radius: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Degrees from the player, anticlockwise.
+             */
             angle_deg: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Its own radius, in parts of the head's.
+             */
             size: number;
             /** @enum {string} */
             shape: "disc";
         } | {
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Radius, in parts of the head's, or of where its middle lies.
+             */
             radius: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Degrees from the player, anticlockwise.
+             */
             angle_deg: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Length, in the unit of the whole.
+             */
             length: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Width, in the unit of the whole.
+             */
             width: number;
             /** @enum {string} */
             shape: "strip";
         } | {
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Inner radius, in parts of the head's.
+             */
             inner: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Outer radius, in parts of the head's.
+             */
             outer: number;
             /** @enum {string} */
             shape: "ring";
         } | {
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Inner radius, in parts of the head's.
+             */
             inner: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Outer radius, in parts of the head's.
+             */
             outer: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Degrees from the player, anticlockwise.
+             */
             angle_deg: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description How far round it reaches, degrees.
+             */
             span_deg: number;
             /** @enum {string} */
             shape: "arc";
         } | {
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Degrees from the player, anticlockwise.
+             */
             angle_deg: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description How far it reaches inwards.
+             */
             depth: number;
             /** @enum {string} */
             shape: "segment";
@@ -3499,7 +4011,9 @@ export interface components {
              * @description None: as much as there is.
              */
             count?: number | null;
+            /** @description What it is. */
             thing: string;
+            /** @description What it is needed for. */
             why: string;
         };
         /**
@@ -3509,8 +4023,11 @@ export interface components {
         PairSchool: "equal" | "whole_step_up" | "third_up" | "lower" | "front_a_little_up" | "snare_side_cranked";
         /** @description What a school comes to on this drum. */
         PairWish: {
+            /** @description The school of muffling. */
             school: components["schemas"]["PairSchool"];
+            /** @description What it is called. */
             name: string;
+            /** @description What it is, in words. */
             words: string;
             /**
              * Format: double
@@ -3522,19 +4039,24 @@ export interface components {
              * @description What the pair would sound, Hz.
              */
             body_hz: number;
+            /** @description The note nearest to the body. */
             body_note: components["schemas"]["Note"];
             /**
              * Format: double
              * @description How long its body would last, s, with bounds that hold nine times in ten.
              */
             body_t60_s: number;
+            /** @description Bounds of the body's T60, s. */
             body_t60_range: components["schemas"]["Range"];
             /** @description Whether the heads stand so already (within 35 cents). */
             met: boolean;
         };
         /** @description One partial of a strike or of a drum. */
         Partial: {
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Pitch, Hz.
+             */
             hz: number;
             /**
              * Format: double
@@ -3555,7 +4077,10 @@ export interface components {
         };
         /** @description How fast a partial falls at first and later. */
         PartialPace: {
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Pitch, Hz.
+             */
             hz: number;
             /**
              * Format: double
@@ -3577,7 +4102,9 @@ export interface components {
         };
         /** @description A device that was looked at and not chosen. */
         PassedOver: {
+            /** @description Which device it is. */
             device: components["schemas"]["DeviceKind"];
+            /** @description What it is called. */
             name: string;
             /** @description Why, as a sentence. */
             sentence: string;
@@ -3586,7 +4113,9 @@ export interface components {
         };
         /** @description A device's contact with one head. */
         Patch: {
+            /** @description Which head. */
             side: components["schemas"]["HeadSide"];
+            /** @description Its outline. */
             outline: components["schemas"]["Outline"];
             /**
              * Format: double
@@ -3596,14 +4125,19 @@ export interface components {
         };
         /** @description What a drum is to have on it in one song, whatever else would be better. */
         Pin: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Number of the drum.
+             */
             drum_id: number;
             /** @description Empty: open. */
             placements: components["schemas"]["Placement"][];
         };
         /** @description One thing that was checked. */
         PlaceCheck: {
+            /** @description Whether it fits. */
             fits: boolean;
+            /** @description The same as a sentence. */
             sentence: string;
         };
         /** @description Where the hole is, in figures, and whether it may be there. */
@@ -3613,20 +4147,28 @@ export interface components {
              * @description Of the hole's middle from the head's, seen from outside: to the right, and up, mm.
              */
             right_mm: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description How far above the head's middle it lies, mm.
+             */
             up_mm: number;
             /**
              * Format: double
              * @description From the hole's middle to the nearest hoop, mm.
              */
             to_hoop_mm: number;
+            /** @description What was checked. */
             checks: components["schemas"]["PlaceCheck"][];
+            /** @description Whether it fits. */
             fits: boolean;
         };
         /** @description A device in its place, in words and to scale. */
         PlacedDevice: {
+            /** @description What it is called. */
             name: string;
+            /** @description How much of it. */
             amount: string;
+            /** @description Where it goes. */
             place: string;
             /** @description Where it touches which head. */
             patches: components["schemas"]["Patch"][];
@@ -3637,11 +4179,15 @@ export interface components {
             eighths: number;
             /** @description Whether it can be turned about the drum's axis, and moved towards its middle. */
             has_angle: boolean;
+            /** @description Whether it can be moved towards the middle. */
             has_radius: boolean;
             /** @description Lies under the batter head or inside. */
             inside: boolean;
+            /** @description What it costs the player. */
             tolls: components["schemas"]["Toll"][];
+            /** @description What it costs the player, as a phrase. */
             cost: string;
+            /** @description What to do, one after the other. */
             steps: string[];
             /** @description How to take it off again. */
             steps_off: string[];
@@ -3655,6 +4201,7 @@ export interface components {
         };
         /** @description One device put on a drum. */
         Placement: {
+            /** @description Which device it is. */
             device: components["schemas"]["DeviceKind"];
             /** @description Which of the device's amounts (index into the catalogue's list). */
             amount: number;
@@ -3672,11 +4219,16 @@ export interface components {
         };
         /** @description One plan. */
         Plan: {
+            /** @description In which sense it is offered. */
             offer: components["schemas"]["Offer"];
+            /** @description What it is called. */
             title: string;
+            /** @description Why it is offered, as a sentence. */
             why: string;
+            /** @description What lies where. */
             placements: components["schemas"]["Placement"][];
             front?: components["schemas"]["Front"] | null;
+            /** @description What it should do. */
             expected: components["schemas"]["Expectation"];
             /** @description The expected sound held against what is wanted. */
             assessment: components["schemas"]["Assessment"];
@@ -3705,6 +4257,7 @@ export interface components {
         PlanView: components["schemas"]["Plan"] & {
             /** @description The devices in few words. */
             words: string;
+            /** @description The devices in it. */
             devices: components["schemas"]["PlacedDevice"][];
             /**
              * Format: double
@@ -3726,9 +4279,11 @@ export interface components {
              * @description The take of the open drum that they start from.
              */
             open_take_id: number;
+            /** @description What is wanted of the drum. */
             wanted: components["schemas"]["Wanted"];
             /** @description The open drum, held against what is wanted. */
             now: components["schemas"]["Assessment"];
+            /** @description How near the shelf gets. */
             reach: components["schemas"]["Reach"];
             /** @description Two to four plans that differ in kind; empty where nothing is needed. */
             plans: components["schemas"]["PlanView"][];
@@ -3750,6 +4305,7 @@ export interface components {
              * @description Longer (positive) or shorter than written, s.
              */
             off_s: number;
+            /** @description What it comes to. */
             verdict: components["schemas"]["NoteVerdict"];
             /** @description The same in words, with what to do. */
             sentence: string;
@@ -3761,9 +4317,14 @@ export interface components {
              * @description Length that is written, s, and how far a note may be off and still be as written, s.
              */
             written_s: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description How far off it may be, s.
+             */
             tolerance_s: number;
+            /** @description Notes that were played. */
             notes: number;
+            /** @description How many were as written. */
             as_written: number;
             /**
              * Format: double
@@ -3775,7 +4336,10 @@ export interface components {
         };
         /** @description A round hole. */
         Port: {
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Diameter of the hole, in.
+             */
             diameter_in: number;
             /**
              * Format: double
@@ -3792,7 +4356,9 @@ export interface components {
         Preset: components["schemas"]["Wishes"] & {
             /** @description Letters, digits and underscores. */
             code: string;
+            /** @description What it is called. */
             name: string;
+            /** @description The school of muffling. */
             school: components["schemas"]["School"];
             /** @description Why the figures are what they are. */
             reason: string;
@@ -3834,9 +4400,15 @@ export interface components {
         };
         /** @description Bounds that hold nine times in ten. */
         Range: {
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Lower bound, nine times in ten.
+             */
             low: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Upper bound, nine times in ten.
+             */
             high: number;
         };
         /**
@@ -3886,6 +4458,7 @@ export interface components {
             again: components["schemas"]["Landing"][];
             /** @description How many are heard, from the foot with which there are fewest to that with most. */
             fewest: number;
+            /** @description The most further landings, of any foot. */
             most: number;
             second_s?: components["schemas"]["Range"] | null;
         };
@@ -3901,15 +4474,22 @@ export interface components {
         Remark: "room_tail" | "made_for_speech" | "second_drum" | "stopped" | "several_slopes" | "compressed";
         /** @description Another overtone that rings most once the open drum's ring is damped. */
         RingsOn: {
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Pitch, Hz.
+             */
             hz: number;
             /**
              * Format: double
              * @description Time to fall 60 dB, s, and what it was before; null where it was not heard then.
              */
             t60_s: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description T60 before, s; null where it was not heard then.
+             */
             before_s?: number | null;
+            /** @description The same as a sentence. */
             sentence: string;
         };
         /** @description A roll that holds the drum's note. */
@@ -3920,11 +4500,20 @@ export interface components {
              *     in ten.
              */
             strokes: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Lower bound of the strokes a second.
+             */
             low: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Upper bound of the strokes a second.
+             */
             high: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description How far its loudness sways, dB.
+             */
             sway_db: number;
             /** @description The drum sings longer than that takes: any even roll holds. */
             any: boolean;
@@ -3933,14 +4522,17 @@ export interface components {
         };
         /** @description What is known about a venue's room. */
         Room: {
+            /** @description The class of room. */
             class: components["schemas"]["RoomClass"];
             /** @enum {string} */
             from: "class";
         } | {
+            /** @description T60 in each octave, s; none where it is not known. */
             t60_s: (number | null)[];
             /** @enum {string} */
             from: "typed";
         } | {
+            /** @description T60 in each octave, s; none where it is not known. */
             t60_s: (number | null)[];
             /** @enum {string} */
             from: "measured";
@@ -3952,8 +4544,11 @@ export interface components {
         RoomClass: "open_air" | "studio" | "low_saloon" | "club" | "theatre" | "loft" | "stone_hall";
         /** @description A class of rooms. */
         RoomClassInfo: {
+            /** @description The class of room. */
             class: components["schemas"]["RoomClass"];
+            /** @description What it is called. */
             name: string;
+            /** @description What it is, in words. */
             words: string;
             /** @description By octave band, s; null where nothing comes back. */
             t60_s: (number | null)[];
@@ -3976,7 +4571,10 @@ export interface components {
         };
         /** @description One tone of a room. */
         RoomMode: {
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Its pitch, Hz.
+             */
             hz: number;
             /**
              * Format: double
@@ -4006,6 +4604,7 @@ export interface components {
              * @description How long it is heard in the room, s.
              */
             in_room_s: number;
+            /** @description The same as a sentence. */
             sentence: string;
         };
         /** @description The room behind a drum. */
@@ -4078,6 +4677,7 @@ export interface components {
         Score: {
             /** @description Decay times that were predicted and then found; of them, so many lay within their bounds. */
             times: number;
+            /** @description Figures that lay in their bounds. */
             within: number;
             /** @description Within the bounds that should hold four times in five. */
             within_four_in_five: number;
@@ -4086,7 +4686,10 @@ export interface components {
              * @description Median error from priors alone, and with what earlier tests had taught (0.1: ten per cent).
              */
             usual_error?: number | null;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Median error with what was learned; none where nothing was.
+             */
             learned_error?: number | null;
         };
         /** @description The next best way. */
@@ -4096,16 +4699,19 @@ export interface components {
              * @description What it costs more, in steps.
              */
             more: number;
+            /** @description Where it differs. */
             differs: components["schemas"]["Difference"][];
         };
         /** @description A set list. */
         SetList: {
+            /** @description What it is called. */
             name: string;
             /**
              * Format: double
              * @description Seconds there usually are between two songs.
              */
             gap_s: number;
+            /** @description Songs and breaks in their order. */
             entries: components["schemas"]["Entry"][];
         };
         /** @description A way to leave a drum, in words. */
@@ -4114,6 +4720,7 @@ export interface components {
             words: string;
             /** @description What the player called it; null where it has no name. */
             name?: string | null;
+            /** @description What lies where. */
             placements: components["schemas"]["Placement"][];
             /** @description Each device with its amount and place. */
             devices: string[];
@@ -4142,6 +4749,7 @@ export interface components {
         };
         /** @description A device the user owns. */
         ShelfItem: {
+            /** @description Which device it is. */
             device: components["schemas"]["DeviceKind"];
             /**
              * Format: int32
@@ -4175,7 +4783,9 @@ export interface components {
         };
         /** @description One song. */
         Song: components["schemas"]["Music"] & {
+            /** @description What it is called. */
             title: string;
+            /** @description What the player notes about it. */
             notes?: string;
         };
         /** @description Some of the songs. */
@@ -4196,6 +4806,7 @@ export interface components {
              * @description From the hit until it lies 30 dB below its own level, s; where it was cut short or never ended, as far as it was followed.
              */
             sounded_s: number;
+            /** @description How it ended. */
             ending: components["schemas"]["NoteEnding"];
             /**
              * Format: double
@@ -4210,9 +4821,15 @@ export interface components {
         Source: "microphone" | "file" | "simulated";
         /** @description The two tones into which an uneven head splits what should be one. */
         Split: {
-            /** Format: double */
+            /**
+             * Format: double
+             * @description The lower pitch, Hz.
+             */
             low_hz: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description The higher pitch, Hz.
+             */
             high_hz: number;
             /**
              * Format: double
@@ -4222,7 +4839,10 @@ export interface components {
         };
         /** @description Two tones that an even head would have as one. */
         SplitPair: {
-            /** Format: double */
+            /**
+             * Format: double
+             * @description The lower pitch, Hz.
+             */
             low_hz: number;
             /**
              * Format: double
@@ -4237,6 +4857,7 @@ export interface components {
              * @description Distance from the middle, as a part of the head's radius.
              */
             radius: number;
+            /** @description What it is called. */
             name: string;
         };
         /**
@@ -4246,15 +4867,22 @@ export interface components {
         Step: "nothing" | "none_helps" | "add" | "take_away" | "exchange";
         /** @description One way of ending a note. */
         Stop: {
+            /** @description Which kind it is. */
             kind: components["schemas"]["StopKind"];
             /**
              * Format: double
              * @description From where the hand goes down until the note is over, laid on at once, s; with bounds that hold nine times in ten.
              */
             over_in_s: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Lower bound, nine times in ten.
+             */
             low: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Upper bound, nine times in ten.
+             */
             high: number;
             down?: components["schemas"]["HandDown"] | null;
             /** @description The note is over by itself before its written length. */
@@ -4276,15 +4904,22 @@ export interface components {
         };
         /** @description What is known of one kind of device on one family of heads. */
         StrengthOnHeads: {
+            /** @description The family of heads. */
             family: components["schemas"]["HeadFamily"];
             /**
              * Format: double
              * @description Its resistance against what such devices usually have, with bounds that hold nine times in ten.
              */
             times: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Lower bound, nine times in ten.
+             */
             low: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Upper bound, nine times in ten.
+             */
             high: number;
             /** @description Tests on such heads. */
             tests: number;
@@ -4319,9 +4954,11 @@ export interface components {
              * @description Decay time of a room heard behind the drum, s; null where none is.
              */
             room_t60_s?: number | null;
+            /** @description How each octave decays. */
             octaves: components["schemas"]["OctaveDecay"][];
             /** @description One for each partial, low to high. */
             paces: components["schemas"]["PartialPace"][];
+            /** @description How its spectrum falls away. */
             waterfall: components["schemas"]["Waterfall"];
             /** @description What it comes to, in words. */
             sentences: string[];
@@ -4343,10 +4980,13 @@ export interface components {
              * @description Level of the loudest partial at the hit, dBFS (RMS); null in data from before it was kept.
              */
             partial_dbfs?: number | null;
+            /** @description Which kind it is. */
             kind: components["schemas"]["StrikeKind"];
+            /** @description How the whole sound decays. */
             broadband: components["schemas"]["Broadband"];
             /** @description Low to high. */
             partials: components["schemas"]["Partial"][];
+            /** @description The few figures that it comes down to. */
             profile: components["schemas"]["DecayProfile"];
             /** @description A strike with any of these is named but not used. */
             warnings: components["schemas"]["Warning"][];
@@ -4372,6 +5012,7 @@ export interface components {
             advice: string[];
             /** @description A sentence for each remark. */
             noted: string[];
+            /** @description How well it was measured. */
             quality: components["schemas"]["Quality"];
         };
         /** @description Whether a take that is in doubt counts all the same. */
@@ -4380,21 +5021,29 @@ export interface components {
         };
         /** @description A take that waits for a word of the user before it counts. */
         TakeInDoubt: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Number of the take.
+             */
             take_id: number;
+            /** @description What speaks against it. */
             doubt: components["schemas"]["Doubt"];
             /** @description What speaks against it. */
             sentence: string;
         };
         /** @description Takes of a drum, newest first. */
         TakePage: {
+            /** @description The takes. */
             takes: components["schemas"]["TakeRow"][];
             /** @description How many there are in all. */
             in_all: number;
         };
-        /** @description A take in the list. */
+        /** @description A take in a list. */
         TakeRow: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Its number.
+             */
             id: number;
             /**
              * Format: int64
@@ -4406,15 +5055,20 @@ export interface components {
              * @description Its place in the order of all that happened.
              */
             seq: number;
+            /** @description Where its sound came from. */
             source: components["schemas"]["Source"];
+            /** @description Name of the file it came from; null where it came from none. */
             source_name?: string | null;
             /**
              * Format: int64
              * @description What was on the drum; null where it was open.
              */
             treatment_id?: number | null;
+            /** @description Strikes that count. */
             strikes_used: number;
+            /** @description Strikes that do not. */
             strikes_rejected: number;
+            /** @description The few figures that it comes down to. */
             profile: components["schemas"]["DecayProfile"];
             /** @description A treatment started from it, so it cannot be removed. */
             in_use: boolean;
@@ -4425,7 +5079,9 @@ export interface components {
         };
         /** @description What a take says about the drum. */
         TakeSummary: {
+            /** @description Strikes that count. */
             strikes_used: number;
+            /** @description Strikes that do not. */
             strikes_rejected: number;
             /**
              * Format: double
@@ -4445,7 +5101,9 @@ export interface components {
         };
         /** @description A take with its strikes, held against what is wanted. */
         TakeView: components["schemas"]["KeptTake"] & {
+            /** @description Its strikes, in their order. */
             strikes: components["schemas"]["StrikeView"][];
+            /** @description Held against what is wanted. */
             assessment: components["schemas"]["Assessment"];
             /** @description A sentence for each remark on the take. */
             noted: string[];
@@ -4473,10 +5131,17 @@ export interface components {
         };
         /** @description One treatment that was measured afterwards. */
         TestRow: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Number of the treatment.
+             */
             treatment_id: number;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Number of the drum.
+             */
             drum_id: number;
+            /** @description Name of the drum. */
             drum_name: string;
             /**
              * Format: int64
@@ -4485,7 +5150,9 @@ export interface components {
             done_at: number;
             /** @description The devices in few words. */
             words: string;
+            /** @description The devices in it. */
             devices: components["schemas"]["DeviceKind"][];
+            /** @description What the test said. */
             tested: components["schemas"]["Tested"];
         };
         /** @description One test with what was expected of it before it was learned from. */
@@ -4502,14 +5169,20 @@ export interface components {
              * @description Pitch of the partial, Hz.
              */
             hz: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description T60 as it was found, s.
+             */
             found_s: number;
             /**
              * Format: double
              * @description Expected from priors alone, and with what earlier tests had taught.
              */
             usual_s: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description T60 as it was expected, s.
+             */
             expected_s: number;
             /** @description Whether it lay where it should nine times in ten, with what earlier tests had taught. */
             within: boolean;
@@ -4518,9 +5191,15 @@ export interface components {
         };
         /** @description What thinning let go, or would. */
         Thinned: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Strikes whose sound goes.
+             */
             strikes: number;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description What that frees, bytes.
+             */
             bytes: number;
         };
         /** @description The user's rule for letting sound go. Takes that plans start from, and the newest of each drum as it is, keep theirs. */
@@ -4545,11 +5224,19 @@ export interface components {
         Toll: "rebound" | "looks" | "residue" | "rattles" | "falls_off";
         /** @description Where one tom is and goes. */
         TomPitch: {
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Pitch as it is, Hz.
+             */
             now_hz: number;
+            /** @description The note nearest to it. */
             now_note: components["schemas"]["Note"];
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Pitch as it is wanted, Hz.
+             */
             wanted_hz: number;
+            /** @description The note nearest to it. */
             wanted_note: components["schemas"]["Note"];
             /**
              * Format: double
@@ -4561,6 +5248,7 @@ export interface components {
         };
         /** @description Which tone of a drum a partial is. */
         Tone: {
+            /** @description A mode of the heads. */
             mode: components["schemas"]["Mode"];
         } | {
             /**
@@ -4589,7 +5277,10 @@ export interface components {
         };
         /** @description A plan that was carried out. Its assessment is against what is wanted now. */
         TreatmentView: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Its number.
+             */
             id: number;
             /**
              * Format: int64
@@ -4608,6 +5299,7 @@ export interface components {
             off_at?: number | null;
             /** @description What the player calls it; null where it was not given a name. */
             name?: string | null;
+            /** @description The plan. */
             plan: components["schemas"]["PlanView"];
         };
         /**
@@ -4621,9 +5313,12 @@ export interface components {
         };
         /** @description One head under the tuning key. */
         Tuning: {
+            /** @description The drum. */
             drum: components["schemas"]["KeptDrum"];
+            /** @description Which head. */
             side: components["schemas"]["HeadSide"];
             head?: components["schemas"]["Head"] | null;
+            /** @description How many lugs it has. */
             lugs: number;
             /** @description Crosswise: numbers from 0, clockwise from the first. */
             order: number[];
@@ -4649,7 +5344,10 @@ export interface components {
              * @description Body of the open drum as it was last measured since its rods were last turned, Hz and s.
              */
             measured_body_hz?: number | null;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description T60 of the same, s.
+             */
             measured_body_t60_s?: number | null;
             wires?: components["schemas"]["WireAdvice"] | null;
             /** @description Whether its rods are let down on purpose. */
@@ -4685,9 +5383,13 @@ export interface components {
         };
         /** @description One way to let a head be uneven. */
         UnevenChoice: {
+            /** @description What was let down. */
             recipe: components["schemas"]["UnevenRecipe"];
+            /** @description What it is called. */
             name: string;
+            /** @description What it does, in words. */
             does: string;
+            /** @description What to do, one after the other. */
             steps: components["schemas"]["GuideStep"][];
         };
         /**
@@ -4713,9 +5415,11 @@ export interface components {
         UsedBefore: {
             /** @description How often this very layout was on the drum. */
             times: number;
+            /** @description What was put on. */
             treatment: components["schemas"]["TreatmentView"];
             /** @description How the drum sounded with it, held against what is wanted now; as expected where it was not measured. */
             assessment: components["schemas"]["Assessment"];
+            /** @description Whether it was measured. */
             measured: boolean;
         };
         /**
@@ -4725,15 +5429,21 @@ export interface components {
         Usual: "open" | "one_small" | "two_small" | "ring" | "wallet" | "thin_cloth" | "felt_strip" | "pillow_grazing" | "pillow_touching" | "pillow_pressed";
         /** @description A usual treatment with the drums of a kit that it is for. */
         UsualInfo: {
+            /** @description Which one it is. */
             usual: components["schemas"]["Usual"];
+            /** @description What it is, in words. */
             words: string;
+            /** @description Kinds of drums that it is for. */
             kinds: components["schemas"]["DrumKind"][];
         };
         /** @description A place to play in, with how loud it gets there and how the drums are heard. */
         Venue: {
+            /** @description What it is called. */
             name: string;
+            /** @description How the room answers. */
             room: components["schemas"]["Room"];
             loudness?: components["schemas"]["Loudness"] | null;
+            /** @description How the drums are heard. */
             heard?: components["schemas"]["Heard"];
             band?: components["schemas"]["BandLevels"] | null;
             empty?: components["schemas"]["BandLevels"] | null;
@@ -4742,6 +5452,7 @@ export interface components {
              * @description How far away the drums are heard by bare ear, m; null: where room and drum are equally loud.
              */
             distance_m?: number | null;
+            /** @description What the player notes about it. */
             notes?: string;
             /** @description Low tones that the room holds by itself, where that was measured. */
             room_modes: components["schemas"]["RoomMode"][];
@@ -4758,12 +5469,14 @@ export interface components {
         };
         /** @description One figure that misses what is wanted. */
         Verdict: {
+            /** @description What is off. */
             aspect: components["schemas"]["Aspect"];
             /**
              * Format: double
              * @description How far off, in steps that are just noticed.
              */
             steps: number;
+            /** @description The same as a sentence. */
             sentence: string;
         };
         /**
@@ -4792,7 +5505,10 @@ export interface components {
              * @description How many times as long as over all strikes the drum lasts when it is hit as hard, and as softly, as that: 1 where nobody measured it.
              */
             hardest_times: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description By what lengths are multiplied at the song's softest.
+             */
             softest_times: number;
             /**
              * Format: double
@@ -4829,7 +5545,10 @@ export interface components {
              * @description Usual pitch of the body, Hz: advice for tuning, not for muffling.
              */
             pitch_low_hz: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description The highest that the pitch may be, Hz.
+             */
             pitch_high_hz: number;
             room?: components["schemas"]["RoomTail"] | null;
             /** @description Whether nothing is wanted of it: a cymbal that its player lets sound as it does. */
@@ -4865,10 +5584,31 @@ export interface components {
          * @enum {string}
          */
         Weight: "serious" | "mild";
+        /** @description What is to be heard: devices on the drum, its other end closed or tuned otherwise, or another blow. */
+        WhatIf: {
+            /**
+             * @description Devices that lie on or in the drum besides.
+             * @default []
+             */
+            placements: components["schemas"]["Placement"][];
+            /** @default null */
+            front: components["schemas"]["Front"] | null;
+            /**
+             * Format: int32
+             * @description By how many semitones the other head is tuned up or down (-7 to 7); null: not at all.
+             * @default null
+             */
+            tuned_semitones: number | null;
+            /** @default null */
+            blow: components["schemas"]["Blow"] | null;
+            /** @default null */
+            from: components["schemas"]["Blow"] | null;
+        };
         /** @description How strong the devices are, as far as tests tell, and how good predictions were. */
         WhatIsLearned: {
             /** @description One for each kind of device. */
             strengths: components["schemas"]["DeviceStrength"][];
+            /** @description How good predictions were. */
             score: components["schemas"]["Score"];
             /** @description Newest first. */
             tests: components["schemas"]["TestRow"][];
@@ -4894,15 +5634,21 @@ export interface components {
         };
         /** @description What to do for one wish. */
         WireStep: {
+            /** @description What is wanted. */
             wish: components["schemas"]["WireWish"];
             /**
              * Format: double
              * @description Buzz length that it comes to, s, from and to; null where it is open.
              */
             from_s?: number | null;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Buzz that is wanted, s; null where any will do.
+             */
             to_s?: number | null;
+            /** @description The same as a sentence. */
             sentence: string;
+            /** @description Whether it is so already. */
             met: boolean;
         };
         /**
@@ -4917,8 +5663,12 @@ export interface components {
         WireWish: "snappy" | "medium" | "fat";
         /** @description Snare wires that lie on. */
         Wires: {
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description How many wires there are.
+             */
             strands: number;
+            /** @description How tight they are. */
             tension: components["schemas"]["WireTension"];
         };
         /** @description What a genre wants of one kind of drum. As kept before a ring was held against its body, it is read with what stood for that. */
@@ -4949,18 +5699,24 @@ export interface components {
              * @description Most attack that a treatment may take, dB.
              */
             attack_loss_most_db: number;
+            /** @description How high it is tuned. */
             register: components["schemas"]["Register"];
             usual?: components["schemas"]["Usual"] | null;
         };
         /** @description What each kind of drum is wished to do. */
         Wishes: {
+            /** @description Of the snare. */
             snare: components["schemas"]["Wish"];
+            /** @description Of the toms. */
             tom: components["schemas"]["Wish"];
+            /** @description Of the floor tom. */
             floor_tom: components["schemas"]["Wish"];
+            /** @description Of the kick. */
             kick: components["schemas"]["Wish"];
         };
         /** @description A plan that needs what is not on the shelf. */
         WouldDoView: {
+            /** @description The plan. */
             plan: components["schemas"]["PlanView"];
             /** @description What is missing, as a phrase: "a doughnut", "2 gel pads". */
             missing: string[];
@@ -5033,6 +5789,34 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DataStatus"];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_drum_kinds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrumKindInfo"][];
                 };
             };
             /** @description Asked by another web page, or the data can only be read. */
@@ -5226,29 +6010,20 @@ export interface operations {
             };
         };
     };
-    audition: {
+    what_is_heard: {
         parameters: {
             query?: never;
             header?: never;
             path: {
                 id: number;
-                /** @description Devices as `device:amount:radius:angle`, with commas between them. */
-                placed: string;
-                /**
-                 * @description How the drum's other end is closed instead, as `whole`, `mesh`, `off` or `ports:5@0.6@60`, or by how many semitones its head is tuned
-                 *     up or down, as `tuned:-2`; empty as it is.
-                 */
-                front: string;
-                /**
-                 * @description How it is struck instead, as `beater:spot` or `beater:spot:left_in`, and how it was when it was measured; empty as it was, and as such
-                 *     drums usually are.
-                 */
-                blow: string;
-                from: string;
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WhatIf"];
+            };
+        };
         responses: {
             200: {
                 headers: {
@@ -5256,6 +6031,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Audition"];
+                };
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
             /** @description Asked by another web page, or the data can only be read. */
@@ -5284,6 +6068,24 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is said to be something else than JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -5301,30 +6103,30 @@ export interface operations {
             path: {
                 id: number;
                 version: components["schemas"]["Version"];
-                /** @description Devices as `device:amount:radius:angle`, with commas between them. */
-                placed: string;
-                /**
-                 * @description How the drum's other end is closed instead, as `whole`, `mesh`, `off` or `ports:5@0.6@60`, or by how many semitones its head is tuned
-                 *     up or down, as `tuned:-2`; empty as it is.
-                 */
-                front: string;
-                /**
-                 * @description How it is struck instead, as `beater:spot` or `beater:spot:left_in`, and how it was when it was measured; empty as it was, and as such
-                 *     drums usually are.
-                 */
-                blow: string;
-                from: string;
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WhatIf"];
+            };
+        };
         responses: {
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "audio/wav": unknown;
+                    "audio/wav": number[];
+                };
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
             /** @description Asked by another web page, or the data can only be read. */
@@ -5345,6 +6147,24 @@ export interface operations {
                 };
             };
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is said to be something else than JSON. */
+            415: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5400,19 +6220,20 @@ export interface operations {
             };
         };
     };
-    get_blows: {
+    blow_outlook: {
         parameters: {
-            query?: {
-                /** @description As `beater:spot`, for example `felt:0.25`; empty as such drums usually are. */
-                from?: string;
-            };
+            query?: never;
             header?: never;
             path: {
                 id: number;
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BlowAsked"];
+            };
+        };
         responses: {
             200: {
                 headers: {
@@ -5420,6 +6241,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BlowPage"];
+                };
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
             /** @description Asked by another web page, or the data can only be read. */
@@ -5448,7 +6278,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            422: {
+            /** @description The body is too large. */
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5456,37 +6287,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-        };
-    };
-    get_front: {
-        parameters: {
-            query?: {
-                beater?: "off_the_head" | "buried";
-                microphone?: boolean;
-                cutter?: "knife" | "rotary";
-                /** @description The song's key, or the bass's lowest notes, to hold the drum against; empty for neither. */
-                bass?: string;
-                /** @description What is laid in besides, as `device:amount:radius:angle` with commas between; empty for nothing. */
-                placed?: string;
-            };
-            header?: never;
-            path: {
-                id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["FrontPage"];
-                };
-            };
-            /** @description Asked by another web page, or the data can only be read. */
-            403: {
+            /** @description The body is said to be something else than JSON. */
+            415: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5494,24 +6296,6 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The open drum is not measured. */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It can be read, and makes no sense. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -5533,7 +6317,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["FrontAsked"];
+                "application/json": components["schemas"]["NewFront"];
             };
         };
         responses: {
@@ -5758,6 +6542,92 @@ export interface operations {
                 };
             };
             /** @description It can be read, and makes no sense. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    front_outlook: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FrontAsked"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FrontPage"];
+                };
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The open drum is not measured. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is said to be something else than JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -6163,11 +7033,12 @@ export interface operations {
     };
     get_lesson: {
         parameters: {
-            query?: never;
+            query: {
+                device: components["schemas"]["DeviceKind"];
+            };
             header?: never;
             path: {
                 id: number;
-                device: components["schemas"]["DeviceKind"];
             };
             cookie?: never;
         };
@@ -6200,6 +7071,15 @@ export interface operations {
             };
             /** @description The open drum is not measured, or there is nothing left to try on it. */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It can be read, and makes no sense. */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6737,14 +7617,15 @@ export interface operations {
     };
     add_file: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Name of the file; its ending helps to tell the format. */
+                name?: string;
+                /** @description A word of the window's own, under which it can ask how far measuring has come. */
+                job?: string;
+            };
             header?: never;
             path: {
                 id: number;
-                /** @description Name of the file; its ending helps to tell the format. */
-                name: string;
-                /** @description A word of the window's own, under which it can ask how far measuring has come. */
-                job: string | null;
             };
             cookie?: never;
         };
@@ -6883,7 +7764,7 @@ export interface operations {
             };
         };
     };
-    used_before: {
+    list_used_before: {
         parameters: {
             query?: never;
             header?: never;
@@ -7656,14 +8537,14 @@ export interface operations {
     };
     wish_of_file: {
         parameters: {
-            query?: never;
-            header?: never;
-            path: {
+            query: {
                 /** @description Kind of drum that is heard in it. */
                 kind: components["schemas"]["DrumKind"];
                 /** @description Name of the file; its ending helps to tell the format. */
-                name: string;
+                name?: string;
             };
+            header?: never;
+            path?: never;
             cookie?: never;
         };
         requestBody: {
@@ -7682,15 +8563,6 @@ export interface operations {
             };
             /** @description Asked by another web page, or the data can only be read. */
             403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description There is nothing at this address. */
-            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8777,15 +9649,15 @@ export interface operations {
     };
     songs: {
         parameters: {
-            query?: never;
-            header?: never;
-            path: {
+            query?: {
                 /** @description Part of the title. */
-                search: string;
-                offset: number;
+                search?: string;
+                offset?: number;
                 /** @description At most 500. */
-                limit: number | null;
+                limit?: number;
             };
+            header?: never;
+            path?: never;
             cookie?: never;
         };
         requestBody?: never;
@@ -8807,8 +9679,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is nothing at this address. */
-            404: {
+            /** @description It can be read, and makes no sense. */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8887,13 +9759,13 @@ export interface operations {
     };
     export: {
         parameters: {
-            query?: never;
-            header?: never;
-            path: {
+            query: {
                 format: "csv" | "json";
                 /** @description Only the songs of this set list, in its order. */
-                set_list: number | null;
+                set_list?: number;
             };
+            header?: never;
+            path?: never;
             cookie?: never;
         };
         requestBody?: never;
@@ -8916,6 +9788,15 @@ export interface operations {
                 };
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It can be read, and makes no sense. */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -10621,16 +11502,16 @@ export interface operations {
     };
     measure_levels: {
         parameters: {
-            query?: never;
-            header?: never;
-            path: {
+            query?: {
                 /** @description Name of the file; its ending helps to tell the format. */
-                name: string;
+                name?: string;
                 /** @description Instead of the body: a simulated place with a room of this class. */
-                simulated: components["schemas"]["RoomClass"] | null;
+                simulated?: components["schemas"]["RoomClass"];
                 /** @description How loud the simulated band is. */
-                loudness: components["schemas"]["Loudness"] | null;
+                loudness?: components["schemas"]["Loudness"];
             };
+            header?: never;
+            path?: never;
             cookie?: never;
         };
         requestBody: {
@@ -10656,15 +11537,6 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description There is nothing at this address. */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -10677,16 +11549,16 @@ export interface operations {
     };
     measure_room: {
         parameters: {
-            query?: never;
-            header?: never;
-            path: {
+            query?: {
                 /** @description Name of the file; its ending helps to tell the format. */
-                name: string;
+                name?: string;
                 /** @description Instead of the body: a simulated place with a room of this class. */
-                simulated: components["schemas"]["RoomClass"] | null;
+                simulated?: components["schemas"]["RoomClass"];
                 /** @description How loud the simulated band is. */
-                loudness: components["schemas"]["Loudness"] | null;
+                loudness?: components["schemas"]["Loudness"];
             };
+            header?: never;
+            path?: never;
             cookie?: never;
         };
         requestBody: {
@@ -10705,15 +11577,6 @@ export interface operations {
             };
             /** @description Asked by another web page, or the data can only be read. */
             403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description There is nothing at this address. */
-            404: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -108,10 +108,10 @@
       </ul>
       <p class="mt-3 flex flex-wrap gap-2">
         {#each audition.versions as { version } (version)}
-          <a
+          <button
             class="btn btn-sm"
-            href={hearing.soundOf(version)}
-            download="{app.drum?.drum.name ?? 'drum'} {NAMES[version].toLowerCase()}.wav">{NAMES[version]} (WAV)</a
+            onclick={() => hearing.save(version, `${app.drum?.drum.name ?? 'drum'} ${NAMES[version].toLowerCase()}.wav`)}
+            >{NAMES[version]} (WAV)</button
           >
         {/each}
       </p>

@@ -1,7 +1,6 @@
 // Hear it first: versions of one drum that sound in step, so that one key changes between them at the same strike.
-import { api, auditionSoundOf } from '../api/client';
-import type { Audition, AuditionVersion, Blow, DecayProfile, PlanView } from '../api/types';
-import { blowCode, frontCode, placedCode } from '../front/say';
+import { api } from '../api/client';
+import type { Audition, AuditionVersion, Blow, DecayProfile, PlanView, WhatIf } from '../api/types';
 import { app } from '../shell/app.svelte';
 import { looped, loudest, type Part } from './loop';
 
@@ -21,14 +20,19 @@ export type Way = 'alone' | 'groove';
 /** What can be heard first: devices, the drum's other end closed otherwise or tuned by so many semitones, or another blow than the measured one. */
 export type Meant = Pick<PlanView, 'placements' | 'front' | 'title' | 'expected'> & { tuned?: number; blow?: { from: Blow; to: Blow } };
 
-/** What is meant as the server reads it, behind the question mark. */
-export function asked(meant: Meant | undefined): string {
-  const placed = (meant?.placements ?? []).map(placedCode);
-  const tuned = meant?.tuned === undefined ? '' : `tuned:${meant.tuned}`;
-  const front = meant?.front ? frontCode(meant.front) : tuned;
-  const blow = meant?.blow ? `&blow=${blowCode(meant.blow.to)}&from=${blowCode(meant.blow.from)}` : '';
-  return `placed=${encodeURIComponent(placed.join(','))}&front=${encodeURIComponent(front)}${blow}`;
+/** What is meant as the server is asked it. */
+export function asked(meant: Meant | undefined): WhatIf {
+  return {
+    placements: meant?.placements ?? [],
+    front: meant?.front ?? null,
+    tuned_semitones: meant?.tuned ?? null,
+    blow: meant?.blow?.to ?? null,
+    from: meant?.blow?.from ?? null,
+  };
 }
+
+/** Nothing but what is. */
+const NOTHING = asked(undefined);
 
 class Hearing {
   audition = $state.raw<Audition>();
@@ -46,9 +50,9 @@ class Hearing {
   show = () => {};
 
   #drumId = 0;
-  #meant = '';
+  #meant: WhatIf = NOTHING;
   #asked = 0;
-  #sounds = new Map<string, Promise<AudioBuffer>>();
+  #sounds = new Map<string, Promise<ArrayBuffer>>();
   #context: AudioContext | undefined;
   #sources: { source: AudioBufferSourceNode; gain: GainNode }[] = [];
 
@@ -56,9 +60,16 @@ class Hearing {
     return this.audition?.versions[this.at];
   }
 
-  /** Where the WAV of a version is. */
-  soundOf(version: AuditionVersion['version']): string {
-    return auditionSoundOf(this.#drumId, version, this.#meant);
+  /** Hands a version out as a WAV file called `name`. */
+  async save(version: AuditionVersion['version'], name: string): Promise<void> {
+    await app.attempt(async () => {
+      const bytes = await this.#bytes(this.#drumId, version, this.#meant);
+      const address = URL.createObjectURL(new Blob([bytes], { type: 'audio/wav' }));
+      const link = Object.assign(document.createElement('a'), { href: address, download: name });
+      link.click();
+      // The browser has taken it by then.
+      setTimeout(() => URL.revokeObjectURL(address), 60_000);
+    });
   }
 
   /** Opens on the drum on the bench: what is on it, or the plan shown. */
@@ -74,7 +85,7 @@ class Hearing {
       this.#sounds.clear();
       // Sounds are fetched beside what is said about them; what cannot be fetched is told when it is to be played.
       const known = (['open', of && 'expected', app.bench?.found && 'found'] as const).filter((version) => version != null);
-      for (const version of known) this.#sound(this.soundOf(version)).catch(() => {});
+      for (const version of known) this.#bytes(drum, version, this.#meant).catch(() => {});
       const audition = await api.audition(drum, this.#meant);
       this.audition = audition;
       this.title = on && !plan ? 'What is on the drum' : (of?.title ?? 'Wide open');
@@ -101,8 +112,8 @@ class Hearing {
       await context.resume();
       const backing = this.way === 'groove' && this.along ? audition.backing : [];
       const [own, others] = await Promise.all([
-        Promise.all(audition.versions.map(({ version }) => this.#sound(this.soundOf(version)))),
-        Promise.all(backing.map(({ drum_id, version }) => this.#sound(auditionSoundOf(drum_id, version, '')))),
+        Promise.all(audition.versions.map(({ version }) => this.#sound(this.#drumId, version, this.#meant))),
+        Promise.all(backing.map(({ drum_id, version }) => this.#sound(drum_id, version, NOTHING))),
       ]);
       // Another way was chosen, or it was closed, in the meantime.
       if (asked !== this.#asked) return;
@@ -174,14 +185,20 @@ class Hearing {
     return (this.#context ??= new AudioContext());
   }
 
-  #sound(address: string): Promise<AudioBuffer> {
-    const known = this.#sounds.get(address);
+  async #sound(drum: number, version: AuditionVersion['version'], what: WhatIf): Promise<AudioBuffer> {
+    const bytes = await this.#bytes(drum, version, what);
+    // Decoding takes the bytes away.
+    return this.#ready().decodeAudioData(bytes.slice(0));
+  }
+
+  #bytes(drum: number, version: AuditionVersion['version'], what: WhatIf): Promise<ArrayBuffer> {
+    const key = `${drum} ${version} ${what === NOTHING ? '' : 'meant'}`;
+    const known = this.#sounds.get(key);
     if (known) return known;
-    const context = this.#ready();
-    const sound = api.soundAt(address).then((bytes) => context.decodeAudioData(bytes));
-    this.#sounds.set(address, sound);
+    const sound = api.auditionSound(drum, version, what);
+    this.#sounds.set(key, sound);
     // One that failed is asked for again the next time.
-    sound.catch(() => this.#sounds.delete(address));
+    sound.catch(() => this.#sounds.delete(key));
     return sound;
   }
 }

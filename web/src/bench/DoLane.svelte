@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { hasHeads, isMetal, otherHead } from '../kit/standing';
+  import { hasHeads, isMetal, otherHead } from '../kit/kinds.svelte';
   import { app } from '../shell/app.svelte';
   import LayoutEditor from '../layout/LayoutEditor.svelte';
   import { layout } from '../layout/layout.svelte';

@@ -2,7 +2,7 @@
   import Pencil from '@lucide/svelte/icons/pencil';
   import type { TakeView } from '../api/types';
   import FileDrop from '../listening/FileDrop.svelte';
-  import { hasHeads, isDampedByHand, KINDS } from '../kit/standing';
+  import { hasHeads, isDampedByHand, word } from '../kit/kinds.svelte';
   import NoteCard from '../notes/NoteCard.svelte';
   import { app } from '../shell/app.svelte';
   import { counted, hertz, inches, percent, seconds } from '../shell/figures';
@@ -48,7 +48,7 @@
     <h2 id="hear-title" class="text-2xl">Hear</h2>
     {#if bench}
       <p class="soft">
-        {bench.drum.name}: {KINDS[bench.drum.kind].toLowerCase()}, {inches(bench.drum.diameter_in)}{hasHeads(bench.drum.kind)
+        {bench.drum.name}: {word(bench.drum.kind)}, {inches(bench.drum.diameter_in)}{hasHeads(bench.drum.kind)
           ? ` × ${inches(bench.drum.depth_in)}`
           : ''}
       </p>

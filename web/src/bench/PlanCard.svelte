@@ -2,7 +2,7 @@
   import Headphones from '@lucide/svelte/icons/headphones';
   import type { KeptDrum, PlanView, TakeView } from '../api/types';
   import { hearing } from '../audition/audition.svelte';
-  import { hasHeads } from '../kit/standing';
+  import { hasHeads } from '../kit/kinds.svelte';
   import { app } from '../shell/app.svelte';
   import { decibels, effort, seconds } from '../shell/figures';
   import { driftWords, pitchCost, SCHOOLS, tollWords } from './say';

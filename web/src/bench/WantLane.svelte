@@ -1,6 +1,6 @@
 <script lang="ts">
   import type { KeptDrum, Opinion } from '../api/types';
-  import { isMetal } from '../kit/standing';
+  import { isMetal } from '../kit/kinds.svelte';
   import { app } from '../shell/app.svelte';
   import { seconds } from '../shell/figures';
   import Tempo from './Tempo.svelte';

@@ -5,7 +5,7 @@
   import { hertz, seconds } from '../shell/figures';
   import { fronts } from './front.svelte';
   import { beatWords, openingWords } from './say';
-  import { hasPedal, otherHead } from '../kit/standing';
+  import { hasPedal, otherHead } from '../kit/kinds.svelte';
 
   let { page }: { page: FrontPage } = $props();
   let written = $state(fronts.bass);

@@ -7,7 +7,7 @@
   import type { FrontPage } from '../api/types';
   import { fronts } from './front.svelte';
   import { hour } from './say';
-  import { otherHead } from '../kit/standing';
+  import { otherHead } from '../kit/kinds.svelte';
 
   let { page }: { page: FrontPage } = $props();
 

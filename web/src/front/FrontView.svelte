@@ -6,7 +6,7 @@
   import FillDials from './FillDials.svelte';
   import { fronts, type Part } from './front.svelte';
 
-  import { hasHeads, hasPedal, isUpright, otherHead } from '../kit/standing';
+  import { hasHeads, hasPedal, isUpright, otherHead } from '../kit/kinds.svelte';
   import Beaters from './Beaters.svelte';
   import Tunings from './Tunings.svelte';
   import Ways from './Ways.svelte';

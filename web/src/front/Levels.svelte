@@ -1,7 +1,7 @@
 <script lang="ts">
   // How loud the low tone and the click become, and where the pitch lies, with their bounds.
   import type { DrumKind, FrontWay } from '../api/types';
-  import { otherHead } from '../kit/standing';
+  import { otherHead } from '../kit/kinds.svelte';
   import { changed } from './say';
 
   let { levels, kind }: { levels: FrontWay['levels']; kind: DrumKind } = $props();

@@ -3,7 +3,7 @@
   import Headphones from '@lucide/svelte/icons/headphones';
   import type { FrontPage } from '../api/types';
   import { hearing } from '../audition/audition.svelte';
-  import { otherHead } from '../kit/standing';
+  import { otherHead } from '../kit/kinds.svelte';
   import { app } from '../shell/app.svelte';
   import { hertz, seconds } from '../shell/figures';
   import { tune } from '../tune/tune.svelte';

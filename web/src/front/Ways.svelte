@@ -5,7 +5,7 @@
   import { hearing } from '../audition/audition.svelte';
   import { hertz, seconds } from '../shell/figures';
   import { fronts } from './front.svelte';
-  import { hasPedal } from '../kit/standing';
+  import { hasPedal } from '../kit/kinds.svelte';
   import FoldRow from './FoldRow.svelte';
   import LaidIn from './LaidIn.svelte';
   import Levels from './Levels.svelte';

@@ -2,7 +2,6 @@
 import { api, Refusal } from '../api/client';
 import type { Blow, BlowPage } from '../api/types';
 import { app } from '../shell/app.svelte';
-import { blowCode } from './say';
 
 const KEPT = 'ember-blows';
 const UNPROCESSABLE = 422;
@@ -37,8 +36,8 @@ class Blows {
     this.#of = drum;
     await app.attempt(async () => {
       try {
-        const from = kept()[drum];
-        const page = await api.blows(drum, from ? blowCode(from) : '');
+        const from = kept()[drum] ?? null;
+        const page = await api.blows(drum, { from });
         if (asked === this.#asked) [this.page, this.refused] = [page, ''];
       } catch (error) {
         if (!(error instanceof Refusal)) throw error;

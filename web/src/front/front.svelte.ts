@@ -1,9 +1,9 @@
 // The drum's other end: what closing it otherwise would do, and the hole that is being placed.
-import { api, Refusal } from '../api/client';
+import { api, type HoleAsked, Refusal } from '../api/client';
 import type { Front, FrontPage, FrontWay, PlaceFound, Placement, Port } from '../api/types';
 import { listening } from '../listening/listen.svelte';
 import { app } from '../shell/app.svelte';
-import { holeQuery, placedCode } from './say';
+import { holeQuery } from './say';
 
 type Beater = 'off_the_head' | 'buried';
 type Cutter = 'knife' | 'rotary';
@@ -60,10 +60,10 @@ class Fronts {
       try {
         const playing = {
           beater: this.beater,
-          microphone: String(this.microphone),
+          microphone: this.microphone,
           cutter: this.cutter,
           bass: this.bassRefused ? '' : this.bass,
-          placed: this.laid ? placedCode(this.laid) : '',
+          placements: this.laid ? [this.laid] : [],
         };
         const page = await api.front(drum, playing);
         if (asked !== this.#asked) return;
@@ -113,7 +113,7 @@ class Fronts {
     await this.load();
   }
 
-  get hole(): Record<string, string> {
+  get hole(): HoleAsked {
     return { ...holeQuery(this.port, this.ringMm, this.logoMm), side: this.side, paper: this.paper };
   }
 

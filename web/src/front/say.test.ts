@@ -1,21 +1,8 @@
 import { expect, test } from 'vitest';
 import type { FrontPage, FrontWay } from '../api/types';
-import {
-  beatWords,
-  blowCode,
-  bodyWords,
-  changed,
-  frontCode,
-  holeQuery,
-  hour,
-  openingWords,
-  pitch,
-  placedCode,
-  reboundWords,
-  signed,
-} from './say';
+import { beatWords, bodyWords, changed, frontCode, holeQuery, hour, openingWords, pitch, placedCode, reboundWords, signed } from './say';
 
-test('fronts become codes that the server reads', () => {
+test('fronts are told from one another', () => {
   expect(frontCode({ state: 'off' })).toBe('off');
   const ports = [
     { diameter_in: 5, radius: 0.6, angle_deg: 60 },
@@ -38,11 +25,11 @@ test('what was learned is said with its doubt, and what was not is said to be a 
 test('signs and figures', () => {
   expect([signed(1.24), signed(-3), signed(0.01)]).toEqual(['+1.2', '−3.0', '0.0']);
   expect(holeQuery({ diameter_in: 4, radius: 0.61234, angle_deg: 60 }, 15, 0)).toEqual({
-    diameter_in: '4',
-    radius: '0.6123',
-    angle_deg: '60.00',
-    ring_mm: '15',
-    logo_mm: '0',
+    diameter_in: 4,
+    radius: 0.6123,
+    angle_deg: 60,
+    ring_mm: 15,
+    logo_mm: 0,
   });
 });
 
@@ -51,9 +38,7 @@ test('lengths in beats', () => {
   expect(beatWords(null, 96)).toContain('not known');
 });
 
-test('blows and things laid in become codes that the server reads', () => {
-  expect(blowCode({ beater: 'hard_felt', spot: 0.25, left_in: false })).toBe('hard_felt:0.25');
-  expect(blowCode({ beater: 'felt', spot: 0, left_in: true })).toBe('felt:0.00:left_in');
+test('things laid in are told from one another', () => {
   expect(placedCode({ device: 'pillow', amount: 1, radius: 0.85, angle_deg: 0 })).toBe('pillow:1:0.8500:0.00');
 });
 

@@ -1,5 +1,6 @@
 // Words and codes for how a drum's other end is closed.
-import type { BeaterFeel, Blow, Front, FrontPage, FrontWay, LevelChange, MicrophoneAccess, Placement, Port, Rebound } from '../api/types';
+import type { BeaterFeel, Front, FrontPage, FrontWay, LevelChange, MicrophoneAccess, Placement, Port, Rebound } from '../api/types';
+import type { HoleAsked } from '../api/client';
 import { hertz, seconds } from '../shell/figures';
 
 export const MICROPHONES: Record<MicrophoneAccess, string> = {
@@ -34,7 +35,7 @@ export function reboundWords(rebound: Rebound): string {
   return `a beater left in the head strikes again: ${usual}; a firmer foot may keep it there`;
 }
 
-/** A front as the server reads it in an address. */
+/** A front as a word, by which it is told from others. */
 export function frontCode(front: Front): string {
   if (front.state !== 'ported') return front.state;
   return `ports:${front.ports.map((port) => `${port.diameter_in}@${port.radius.toFixed(4)}@${port.angle_deg.toFixed(2)}`).join(':')}`;
@@ -55,12 +56,7 @@ export function bodyWords(way: Pick<FrontWay, 'expected' | 'body_hz' | 'thump'>)
     : `Body ${seconds(profile.body_t60_s)}${between} at ${pitch(way)}`;
 }
 
-/** A blow as the server reads it in an address. */
-export function blowCode(blow: Blow): string {
-  return `${blow.beater}:${blow.spot.toFixed(2)}${blow.left_in ? ':left_in' : ''}`;
-}
-
-/** A placement as the server reads it in an address. */
+/** A placement as a word, by which it is told from others. */
 export function placedCode(placement: Placement): string {
   return `${placement.device}:${placement.amount}:${placement.radius.toFixed(4)}:${placement.angle_deg.toFixed(2)}`;
 }
@@ -90,15 +86,10 @@ export function hour(port: Port): number {
   return hour === 0 ? 12 : hour;
 }
 
-/** A hole's figures for an address. */
-export function holeQuery(port: Port, ring_mm: number, logo_mm: number): Record<string, string> {
-  return {
-    diameter_in: String(port.diameter_in),
-    radius: port.radius.toFixed(4),
-    angle_deg: port.angle_deg.toFixed(2),
-    ring_mm: String(ring_mm),
-    logo_mm: String(logo_mm),
-  };
+/** A hole's figures, as fine as anybody cuts. */
+export function holeQuery(port: Port, ring_mm: number, logo_mm: number): Omit<HoleAsked, 'side' | 'paper'> {
+  const rounded = (value: number, digits: number) => Number(value.toFixed(digits));
+  return { diameter_in: port.diameter_in, radius: rounded(port.radius, 4), angle_deg: rounded(port.angle_deg, 2), ring_mm, logo_mm };
 }
 
 /** How long the body is heard against the beat. */

@@ -3,8 +3,8 @@
   import type { Drum, DrumKind, Head, Hoops, KeptDrum, Port, Shell, Wires, WireTension } from '../api/types';
   import { app } from '../shell/app.svelte';
   import HeadFields from './HeadFields.svelte';
-  import { head, USUAL } from './heads';
-  import { hasHeads, isMetal, KINDS, otherHead } from './standing';
+  import { head } from './heads';
+  import { hasHeads, isMetal, kinds, otherHead } from './kinds.svelte';
 
   /** What is usual for kinds of which it is not obvious (common practice). */
   const HINTS: Partial<Record<DrumKind, string>> = {
@@ -27,7 +27,7 @@
   let diameter = $state(14);
   let depth = $state(5.5);
   let lugs = $state(10);
-  let batter = $state<Head>(USUAL.snare.batter);
+  let batter = $state<Head>(head(10));
   let closed = $state<'head' | 'mesh' | 'off'>('head');
   let ports = $state.raw<Port[]>([]);
   let lower = $state<Head>(head(10));
@@ -46,10 +46,16 @@
     id = drum?.id;
     name = drum?.name ?? '';
     kind = drum?.kind ?? 'snare';
-    fill(drum ?? { ...USUAL[kind] });
+    begin(drum);
     refused = '';
     removing = false;
     dialog.showModal();
+  }
+
+  /** From the drum as it is, or from what one of its kind usually is. */
+  function begin(drum?: Drum) {
+    const known = drum ?? kinds.of(kind)?.usual;
+    if (known) fill(known);
   }
 
   function fill(drum: Omit<Drum, 'name' | 'kind'>) {
@@ -127,19 +133,19 @@
       <fieldset class="sm:col-span-2">
         <legend class="soft mb-1">Kind</legend>
         <div class="flex flex-wrap gap-2">
-          {#each Object.entries(KINDS) as [value, word] (value)}
+          {#each kinds.all as info (info.kind)}
             <label class="btn has-checked:btn-primary">
               <input
                 type="radio"
                 class="sr-only"
                 name="kind"
-                {value}
-                checked={kind === value}
+                value={info.kind}
+                checked={kind === info.kind}
                 onchange={() => {
-                  kind = value as DrumKind;
-                  if (id === undefined) fill(USUAL[kind]);
+                  kind = info.kind;
+                  if (id === undefined) begin();
                 }}
-              />{word}
+              />{info.name}
             </label>
           {/each}
         </div>

@@ -3,7 +3,7 @@
   // drawn broken. Where `move` is given,
   // devices can be dragged, and moved with arrow keys.
   import type { HeadSide, KeptDrum, NodalLines, PlacedDevice } from '../api/types';
-  import { hasHeads, isMetal, isUpright, otherHead } from '../kit/standing';
+  import { hasHeads, isMetal, isUpright, otherHead } from '../kit/kinds.svelte';
   import { keyTurn, path, point, polar, R } from './geometry';
 
   interface Props {

@@ -2,7 +2,7 @@
   import { onMount } from 'svelte';
   import Minus from '@lucide/svelte/icons/minus';
   import Plus from '@lucide/svelte/icons/plus';
-  import { KINDS } from '../kit/standing';
+  import { word } from '../kit/kinds.svelte';
   import { api } from '../api/client';
   import type { DeviceKind, DrumState, KeptDrum, ShelfDevice, WhatIsLearned } from '../api/types';
   import { layout } from '../layout/layout.svelte';
@@ -65,7 +65,7 @@
     app.shelf.filter((item) => item.count === 0 && !item.made && !item.tuning && prices.includes(item.price));
 
   const MOST = 99;
-  const set = (device: string, count: number) => void app.setShelf(device, Math.max(0, Math.min(MOST, Math.round(count) || 0)));
+  const set = (device: DeviceKind, count: number) => void app.setShelf(device, Math.max(0, Math.min(MOST, Math.round(count) || 0)));
 </script>
 
 <h2 class="mt-3 text-3xl">Shelf</h2>
@@ -88,7 +88,7 @@
     <span class="soft">For</span>
     <select class="select w-44 text-lg" bind:value={role}>
       <option value="">every drum</option>
-      {#each kinds as kind (kind)}<option value={kind}>{KINDS[kind].toLowerCase()}</option>{/each}
+      {#each kinds as kind (kind)}<option value={kind}>{word(kind)}</option>{/each}
     </select>
   </label>
   {#each SETS as { words, prices } (words)}
@@ -231,7 +231,7 @@
     </div>
   {/if}
   <p class="soft mt-auto text-sm">
-    For {item.kinds.map((kind) => KINDS[kind].toLowerCase()).join(', ')}.{!item.inside
+    For {item.kinds.map((kind) => word(kind)).join(', ')}.{!item.inside
       ? ''
       : item.amounts.some((amount) => amount.outside)
         ? ' A head has to come off, but for what goes outside.'

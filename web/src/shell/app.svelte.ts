@@ -1,6 +1,7 @@
 // What the page knows and does. One instance; screens read its fields and call its actions.
 import { api, Refusal, Unreachable } from '../api/client';
 import type {
+  DeviceKind,
   Bench,
   DataStatus,
   DrumState,
@@ -15,6 +16,7 @@ import type {
   TakeView,
   Tonight,
 } from '../api/types';
+import { kinds } from '../kit/kinds.svelte';
 import { counted } from './figures';
 
 /** A message at the foot of the page, perhaps with a way back. */
@@ -85,7 +87,7 @@ class App {
   /** Reads everything anew; also how the page begins. */
   async load(): Promise<void> {
     await this.attempt(async () => {
-      const [kit, genres, shelf, data] = await Promise.all([api.kit(), api.genres(), api.shelf(), api.data()]);
+      const [kit, genres, shelf, data] = await Promise.all([api.kit(), api.genres(), api.shelf(), api.data(), kinds.load()]);
       this.data = data;
       this.kit = kit;
       this.genres = genres;
@@ -275,7 +277,7 @@ class App {
     });
   }
 
-  async setShelf(device: string, count: number): Promise<void> {
+  async setShelf(device: DeviceKind, count: number): Promise<void> {
     const before = this.shelf.find((item) => item.kind === device)?.count ?? 0;
     this.shelf = this.shelf.map((item) => (item.kind === device ? { ...item, count } : item));
     await this.attempt(async () => {

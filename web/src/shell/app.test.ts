@@ -1,19 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { served } from '../api/served';
 import { app } from './app.svelte';
-
-/** Answers by path, as the server would. */
-function served(answers: Record<string, unknown>) {
-  const asked: string[] = [];
-  vi.stubGlobal('fetch', (path: string, { method }: RequestInit) => {
-    const key = `${method} ${path.replace('/api/v1', '')}`;
-    asked.push(key);
-    const answer = answers[key];
-    if (answer === undefined) return Promise.reject(new TypeError('no network'));
-    const status = (answer as { status?: number }).status ?? 200;
-    return Promise.resolve(new Response(status === 204 ? null : JSON.stringify(answer), { status }));
-  });
-  return asked;
-}
 
 const kit = { tonight: { genre: 'surf', bpm: 150 }, drums: [{ drum: { id: 1 } }, { drum: { id: 2 } }], demo: false };
 const bench = (id: number) => ({ drum: { id }, open: { id: 9 }, treatment: null, found: null, takes: [] });
@@ -35,6 +22,7 @@ describe('the page', () => {
       'GET /presets': [],
       'GET /shelf': [],
       'GET /data': { notes: [] },
+      'GET /drum-kinds': [],
       'GET /drums/1/bench': bench(1),
       'GET /drums/1/plans': { plans: [{}, {}] },
     });
@@ -71,6 +59,7 @@ describe('the page', () => {
       'GET /presets': [],
       'GET /shelf': [],
       'GET /data': { notes: [] },
+      'GET /drum-kinds': [],
       'GET /drums/1/bench': bench(1),
       'GET /drums/1/plans': { plans: [] },
     });
@@ -106,7 +95,7 @@ describe('the page', () => {
     asked.length = 0;
     await app.undo();
     await app.undo();
-    expect(asked.filter((each) => each.startsWith('PATCH'))).toEqual(['PATCH /strikes/6']);
+    expect(asked.filter(({ key }) => key.startsWith('PATCH')).map(({ key }) => key)).toEqual(['PATCH /strikes/6']);
   });
 
   it('keeps the way back of a newer change when an older undo is only answered now', async () => {
@@ -121,7 +110,7 @@ describe('the page', () => {
     expect(app.notices.map((notice) => notice.text)).toEqual(['The strike is left out.', 'Undone.']);
     asked.length = 0;
     await app.undo();
-    expect(asked.filter((each) => each.startsWith('PATCH'))).toEqual(['PATCH /strikes/6']);
+    expect(asked.filter(({ key }) => key.startsWith('PATCH')).map(({ key }) => key)).toEqual(['PATCH /strikes/6']);
   });
 
   it('puts a shelf count back that the server refused', async () => {

@@ -5,7 +5,7 @@ import { look } from './theme.svelte';
 import { looking } from '../bench/look.svelte';
 import { next } from '../bench/next.svelte';
 import { layout } from '../layout/layout.svelte';
-import { isDampedByHand } from '../kit/standing';
+import { isDampedByHand } from '../kit/kinds.svelte';
 import { listening } from '../listening/listen.svelte';
 import { trainer } from '../notes/trainer.svelte';
 import { night } from '../tonight/night.svelte';

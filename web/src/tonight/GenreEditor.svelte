@@ -1,13 +1,13 @@
 <script lang="ts">
   import { api } from '../api/client';
-  import { OF_A_KIT } from '../kit/standing';
+
   import type { Genre, NoteValue, Preset, Wish } from '../api/types';
   import { app } from '../shell/app.svelte';
   import { night } from './night.svelte';
   import { NOTES } from './say';
   import { without } from './without';
 
-  const DRUMS = { ...OF_A_KIT, tom: 'Toms' };
+  const DRUMS = { snare: 'Snare', tom: 'Toms', floor_tom: 'Floor tom', kick: 'Kick' };
   type Role = keyof typeof DRUMS;
   const LENGTHS = [
     ['ring_gone', 'Ring gone within'],

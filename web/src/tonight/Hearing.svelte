@@ -4,6 +4,7 @@
   import Mic from '@lucide/svelte/icons/mic';
   import { onDestroy } from 'svelte';
   import type { VenueSound } from '../api/client';
+  import type { Loudness, RoomClass } from '../api/types';
   import { type Microphone, openMicrophone } from '../listening/microphone';
   import { wav } from './wav';
 
@@ -16,7 +17,7 @@
     during: string;
     /** A noise is played that stops half-way: for rooms, where nobody can clap. */
     burst?: boolean;
-    simulated: { simulated: string; loudness: string };
+    simulated: { simulated: RoomClass; loudness: Loudness };
     measure: (sound: VenueSound) => Promise<void>;
   }
   let { label, length, during, burst = false, simulated, measure }: Props = $props();

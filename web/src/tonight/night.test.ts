@@ -1,26 +1,9 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { served } from '../api/served';
 import type { Evening, Kit } from '../api/types';
 import { app } from '../shell/app.svelte';
 import { night } from './night.svelte';
 import { stage } from './stage.svelte';
-
-interface Asked {
-  key: string;
-  body: unknown;
-}
-
-/** Answers by path, as the server would; what was sent is kept. */
-function served(answers: Record<string, unknown>): Asked[] {
-  const asked: Asked[] = [];
-  vi.stubGlobal('fetch', (path: string, { method, body }: RequestInit) => {
-    const key = `${method} ${path.replace('/api/v1', '')}`;
-    asked.push({ key, body: typeof body === 'string' ? JSON.parse(body) : body });
-    const answer = answers[key];
-    if (answer === undefined) return Promise.reject(new TypeError(`no answer to ${key}`));
-    return Promise.resolve(answer === 204 ? new Response(null, { status: 204 }) : new Response(JSON.stringify(answer)));
-  });
-  return asked;
-}
 
 const tonight = { genre: 'surf', bpm: 150, set_list_id: 4, venue_id: null };
 const kit = { tonight, drums: [], demo: false } as unknown as Kit;
@@ -51,7 +34,7 @@ const ANSWERS = {
   'GET /set-lists/4/evening': evening(2),
   'PUT /set-lists/4': list,
   'PUT /tonight': tonight,
-  'DELETE /set-lists/4': 204,
+  'DELETE /set-lists/4': { status: { status: 204 } },
 };
 
 beforeEach(() => {
@@ -116,11 +99,7 @@ describe('tonight', () => {
 
   it('lets a later answer win over an earlier one that comes late', async () => {
     const waiting: ((answer: Response) => void)[] = [];
-    served(ANSWERS);
-    const plain = globalThis.fetch;
-    vi.stubGlobal('fetch', (path: string, init: RequestInit) =>
-      path.endsWith('/evening') ? new Promise<Response>((resolve) => waiting.push(resolve)) : plain(path, init),
-    );
+    served(ANSWERS, (key) => (key.endsWith('/evening') ? new Promise<Response>((resolve) => waiting.push(resolve)) : undefined));
     const both = [night.load(), night.load()];
     await vi.waitFor(() => expect(waiting.length).toBe(2));
     waiting[1]?.(new Response(JSON.stringify(evening(3))));

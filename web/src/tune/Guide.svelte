@@ -1,7 +1,7 @@
 <script lang="ts">
   // A guide, full screen, one step at a time: moved on by a key or pedal, by a tap on the drum, or by itself.
   import { NoMicrophone, type Microphone, openMicrophone } from '../listening/microphone';
-  import { isUpright } from '../kit/standing';
+  import { isUpright } from '../kit/kinds.svelte';
   import { app } from '../shell/app.svelte';
   import LugRing from './LugRing.svelte';
   import { guide } from './guide.svelte';

@@ -1,7 +1,7 @@
 <script lang="ts">
   // Full screen while a round is tapped, for someone bent over the drum with a stick or key in the hand.
   import { app } from '../shell/app.svelte';
-  import { isUpright } from '../kit/standing';
+  import { isUpright } from '../kit/kinds.svelte';
   import NotListening from '../listening/NotListening.svelte';
   import HoopRibbon from './HoopRibbon.svelte';
   import LugRing from './LugRing.svelte';

@@ -1,6 +1,6 @@
 <script lang="ts">
   import type { HeadSide } from '../api/types';
-  import { hasHeads, isMetal, otherHead } from '../kit/standing';
+  import { hasHeads, isMetal, otherHead } from '../kit/kinds.svelte';
   import HearingChoice from '../listening/HearingChoice.svelte';
   import { app } from '../shell/app.svelte';
   import { cents } from '../shell/figures';

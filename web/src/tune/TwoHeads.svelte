@@ -1,7 +1,7 @@
 <script lang="ts">
   // Both heads of the drum: their interval, what they sound together, and what schools want of them.
   import type { HeadPair, Range, Tuning } from '../api/types';
-  import { otherHead } from '../kit/standing';
+  import { otherHead } from '../kit/kinds.svelte';
   import { seconds } from '../shell/figures';
   import { signed } from './say';
   import { tune } from './tune.svelte';

@@ -1,6 +1,6 @@
 // The Tune place: one head of the chosen drum.
 import { api } from '../api/client';
-import { hasHeads, otherHead } from '../kit/standing';
+import { hasHeads, otherHead } from '../kit/kinds.svelte';
 import type { Head, HeadSide, SeatingTask, Tuning } from '../api/types';
 import { app } from '../shell/app.svelte';
 import { guide } from './guide.svelte';

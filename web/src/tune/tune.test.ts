@@ -1,4 +1,5 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { served } from '../api/served';
 import type { KeptRound, Tuning } from '../api/types';
 import { app } from '../shell/app.svelte';
 import { other, tune } from './tune.svelte';
@@ -25,19 +26,6 @@ function head(rounds: KeptRound[], turns: { lug: number; eighths: number }[] | n
     rounds,
     next,
   } as unknown as Tuning;
-}
-
-/** Answers by path, as the server would; what was sent is returned. */
-function served(answers: Record<string, unknown>) {
-  const sent: { key: string; body: unknown }[] = [];
-  vi.stubGlobal('fetch', (path: string, { method, body }: RequestInit) => {
-    const key = `${method} ${path.replace('/api/v1', '')}`;
-    sent.push({ key, body: body === undefined ? undefined : JSON.parse(String(body)) });
-    const answer = answers[key];
-    if (answer === undefined) return Promise.reject(new TypeError('no network'));
-    return Promise.resolve(new Response(JSON.stringify(answer), { status: 200 }));
-  });
-  return sent;
 }
 
 beforeEach(() => {

@@ -1,7 +1,7 @@
 //! What becomes of each part of the spectrum: partials in groups, with the course of their level before and after.
 
-use crate::decay::Partial;
-use crate::drum::Tone;
+use crate::tone::Partial;
+use crate::tone::Tone;
 use crate::units::{amplitude, decay_rate};
 
 /// Partials nearer than this share a band, Hz: filters that part them would ring longer than they do.

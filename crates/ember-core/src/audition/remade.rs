@@ -7,7 +7,7 @@
 
 use super::background::background;
 use super::courses::{Course, above, courses};
-use crate::decay::Partial;
+use crate::tone::Partial;
 use crate::units::amplitude;
 use num_complex::Complex64;
 use rayon::prelude::*;
@@ -31,6 +31,7 @@ const MATCHED_S: f64 = 0.1;
 pub struct Change<'a> {
     /// Partials as the model has them now, and as they should become.
     pub before: &'a [Partial],
+    /// Partials after it.
     pub after: &'a [Partial],
     /// Attack given up, dB: taken from what lies above all partials, where the stick is heard.
     pub attack_lost_db: f64,
@@ -101,8 +102,11 @@ pub fn remade(samples: &[f32], rate: f64, onset_index: usize, change: &Change) -
 /// A sound with its hit.
 #[derive(Clone, Copy)]
 pub struct Struck<'a> {
+    /// The samples, full scale 1.
     pub samples: &'a [f32],
+    /// Index of the hit in the samples.
     pub onset_index: usize,
+    /// Samples a second.
     pub rate: f64,
 }
 

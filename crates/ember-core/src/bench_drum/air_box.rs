@@ -7,7 +7,8 @@
 
 use super::cavity::is_hole;
 use super::membrane_grid::MembraneGrid;
-use crate::drum::{AIR_DENSITY, Drum, SPEED_OF_SOUND};
+use crate::drum::Drum;
+use crate::physics::{AIR_DENSITY, SPEED_OF_SOUND};
 use pulp::{Arch, Simd, WithSimd};
 
 /// Cells along the drum's radius where time steps allow it.

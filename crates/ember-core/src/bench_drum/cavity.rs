@@ -3,7 +3,8 @@
 //! Stepped in time beside the heads; the plug of air in a hole loses part of its motion evenly, and part as the square of how fast it
 //! moves past the edge, as jets do.
 
-use crate::drum::{AIR_DENSITY, Drum, Front, Port, air_spring, flow_mass, open_length};
+use crate::drum::{Drum, Front, Port, air_spring, flow_mass, open_length};
+use crate::physics::AIR_DENSITY;
 use std::f64::consts::PI;
 
 /// What air loses moving between the heads, and out through each vent, N s/m3.

@@ -22,6 +22,7 @@ pub struct Foot {
 pub struct Touch {
     /// From when to when, s after the beater landed first.
     pub from_s: f64,
+    /// Until then, s.
     pub to_s: f64,
     /// How fast beater and head meet, m/s.
     pub speed: f64,

@@ -271,24 +271,43 @@ impl MembraneGrid {
 
     #[inline(always)]
     fn stepped(&mut self, pressure: f64, pushes: &[(usize, f64)]) {
-        let (dt, width) = (self.dt, self.width);
+        let dt = self.dt;
         // The scheme is stable up to a tenth more tension; no hand stretches a head further.
         let tension = self.tension * (1.0 + self.stretch * self.slope / self.tension).min(1.1);
-        let spring = dt * dt * tension / (self.step * self.step);
-        let smear = 2.0 * self.loss_by_wave * dt / (self.step * self.step);
-        let [along_x, along_y] = self.along;
-        let pressure = dt * dt * pressure;
+        let forces = Forces {
+            spring: dt * dt * tension / (self.step * self.step),
+            smear: 2.0 * self.loss_by_wave * dt / (self.step * self.step),
+            pressure: dt * dt * pressure,
+        };
         self.turn += 1;
+        for item in &mut self.loaded {
+            item.before = self.before[item.cell]
+                + item.motion.per_force * forces.smear * item.motion.density * self.curve[item.cell] / item.motion.before;
+        }
+        let mut sums = self.swept(&forces);
+        for (cell, push) in pushes {
+            let moved = dt * dt * push * self.free.per_force;
+            self.before[*cell] += moved;
+            sums.correct(moved, self.microphone[*cell]);
+        }
+        self.move_loaded(&forces, pushes, &mut sums);
+        self.mean = sums.displacement / self.cells as f64;
+        let [last, older] = self.at_microphone;
+        self.heard = (sums.at_microphone - 2.0 * last + older) / (dt * dt);
+        self.at_microphone = [sums.at_microphone, last];
+        std::mem::swap(&mut self.now, &mut self.before);
+    }
+
+    /// Moves every cell as if nothing lay on the head.
+    #[inline(always)]
+    fn swept(&mut self, forces: &Forces) -> Sums {
+        let (dt, width, free) = (self.dt, self.width, self.free);
+        let [along_x, along_y] = self.along;
         // The tension follows the motion's energy, which changes slowly: looking at it every fourth step is enough.
         let weigh = self.turn.is_multiple_of(4);
-        let (mut energy, mut sum, mut at_microphone) = (0.0, 0.0, 0.0);
-        for item in &mut self.loaded {
-            item.before =
-                self.before[item.cell] + item.motion.per_force * smear * item.motion.density * self.curve[item.cell] / item.motion.before;
-        }
-        let free = self.free;
+        let (mut energy, mut sums) = (0.0, Sums::default());
         let (spring_free, smear_free, pressed) =
-            (free.per_force * spring, free.per_force * smear * free.density, free.per_force * pressure);
+            (free.per_force * forces.spring, free.per_force * forces.smear * free.density, free.per_force * forces.pressure);
         for &(from, to) in &self.spans {
             let count = to - from;
             // Slices of one length let the compiler drop the bounds checks and use wide instructions.
@@ -310,9 +329,9 @@ impl MembraneGrid {
                     before[i] += free.per_force * dt * dt * pressed[i];
                 }
             }
-            sum += total(before);
+            sums.displacement += total(before);
             if self.listens {
-                at_microphone += product(microphone, before);
+                sums.at_microphone += product(microphone, before);
             }
             if weigh {
                 energy -= product(now, curve_before);
@@ -323,23 +342,21 @@ impl MembraneGrid {
             let slope = energy / (self.step * self.step) / self.film_cells as f64;
             self.slope += (4.0 * dt / TENSION_FOLLOWS_S).min(1.0) * (slope - self.slope);
         }
-        let mut correct = |cell: usize, by: f64| {
-            sum += by;
-            at_microphone += self.microphone[cell] * by;
-        };
-        for (cell, push) in pushes {
-            let moved = dt * dt * push * free.per_force;
-            self.before[*cell] += moved;
-            correct(*cell, moved);
-        }
+        sums
+    }
+
+    /// Moves the cells on which something lies, each with its own mass and drag: `before` holds the new displacement by now, and theirs is worked
+    /// out again.
+    #[inline(always)]
+    fn move_loaded(&mut self, forces: &Forces, pushes: &[(usize, f64)], sums: &mut Sums) {
+        let dt = self.dt;
         for item in &mut self.loaded {
-            // `before` holds the new displacement from here on; a loaded point's is worked out again with its own mass and drag.
             let Motion { now, before, per_force, density } = item.motion;
             let here = self.now[item.cell];
             // A stick that lands on what lies on the head moves the head all the same.
             let push: f64 = pushes.iter().filter(|(cell, _)| *cell == item.cell).map(|(_, push)| dt * dt * push).sum();
             let pressed = self.pressed.get(item.cell).map_or(0.0, |pressed| dt * dt * pressed);
-            let force = (spring + smear * density) * self.curve[item.cell] + pressure + pressed + push;
+            let force = (forces.spring + forces.smear * density) * self.curve[item.cell] + forces.pressure + pressed + push;
             let mut next = now * here - before * item.before + per_force * force;
             let velocity = (next - here) / dt;
             item.slow_velocity += 2.0 * PI * 300.0 * dt * (velocity - item.slow_velocity);
@@ -350,14 +367,33 @@ impl MembraneGrid {
             let brake = grip * (slow * velocity + item.load.fast_resistance * (velocity - item.slow_velocity)) * per_force;
             // A brake can stop a point, not throw it back.
             next -= dt * (dt * brake).abs().min(velocity.abs()) * brake.signum();
-            correct(item.cell, next - self.before[item.cell]);
+            sums.correct(next - self.before[item.cell], self.microphone[item.cell]);
             self.before[item.cell] = next;
         }
-        self.mean = sum / self.cells as f64;
-        let [last, older] = self.at_microphone;
-        self.heard = (at_microphone - 2.0 * last + older) / (dt * dt);
-        self.at_microphone = [at_microphone, last];
-        std::mem::swap(&mut self.now, &mut self.before);
+    }
+}
+
+/// What acts on every cell in a step, in units of the step.
+struct Forces {
+    spring: f64,
+    /// Loss that grows with the curvature.
+    smear: f64,
+    pressure: f64,
+}
+
+/// Sums over all cells of a step.
+#[derive(Default)]
+struct Sums {
+    displacement: f64,
+    at_microphone: f64,
+}
+
+impl Sums {
+    /// A cell that weighs `microphone` there moved `by` more.
+    #[inline(always)]
+    fn correct(&mut self, by: f64, microphone: f64) {
+        self.displacement += by;
+        self.at_microphone += microphone * by;
     }
 }
 
@@ -400,7 +436,7 @@ fn to_rim(x: f64, y: f64, dx: f64, dy: f64, reach: f64) -> f64 {
 mod tests {
     use super::*;
     use crate::decay::{PartialFinder, Span};
-    use crate::drum::bessel_zero;
+    use crate::numeric::bessel_zero;
 
     /// Pitches of the grid against the zeros of Bessel functions (Abramowitz & Stegun, table 9.5).
     #[test]

@@ -3,18 +3,18 @@
 //! cymbals are domed, tapered and, struck hard, not linear, which this one is not.
 
 use super::sound::{SAMPLE_RATE, gaussian};
-use crate::bisect::bisect;
 use crate::damping::Placement;
-use crate::drum::{Drum, DrumKind, bessel_j};
+use crate::drum::{Drum, DrumKind};
+use crate::numeric::bessel_j;
+use crate::numeric::bisect;
+use crate::physics::{BRONZE_DENSITY, BRONZE_POISSON};
 use rand::{Rng, SeedableRng, rngs::StdRng};
 use rayon::prelude::*;
 use std::f64::consts::PI;
 use std::sync::LazyLock;
 
-const POISSON: f64 = 0.34;
-/// Speed of long waves in a bronze plate, m/s, and its density, kg/m3.
+/// Speed of long waves in a bronze plate, m/s.
 const WAVE_SPEED: f64 = 3700.0;
-const DENSITY: f64 = 8600.0;
 const HIGHEST_HZ: f64 = 12_000.0;
 /// Modes are worked out up to this root: enough for a thin cymbal of 22 inches.
 const HIGHEST_ROOT: f64 = 66.0;
@@ -83,8 +83,8 @@ fn at_edge(n: usize, x: f64) -> [(f64, f64); 2] {
     let of = |(value, slope): (f64, f64), sign: f64| {
         // Bessel's equation: f'' = -f'/x - (1 - n2/x2) f for J, + for I.
         let curved = -slope / x + (sign + n2 / (x * x)) * value;
-        let moment = curved + POISSON * (slope / x - n2 / (x * x) * value);
-        let shear = sign * slope - (1.0 - POISSON) * n2 / (x * x) * (slope - value / x);
+        let moment = curved + BRONZE_POISSON * (slope / x - n2 / (x * x) * value);
+        let shear = sign * slope - (1.0 - BRONZE_POISSON) * n2 / (x * x) * (slope - value / x);
         (moment, shear)
     };
     [of(j, -1.0), of(i, 1.0)]
@@ -155,7 +155,7 @@ impl Metal {
         let radius = drum.radius();
         let usual_g = if drum.kind == DrumKind::HiHat { 950.0 * (radius / 0.178).powi(2) } else { 1100.0 * (radius / 0.203).powi(2) };
         let areal_mass = 1e-3 * drum.weight_g.unwrap_or(usual_g) / (PI * radius * radius);
-        let thickness = areal_mass / DENSITY;
+        let thickness = areal_mass / BRONZE_DENSITY;
         let held = placements
             .iter()
             .flat_map(|placement| {

@@ -12,10 +12,8 @@ use super::surroundings::Surroundings;
 use crate::blow::{Blow, beater_info};
 use crate::damping::{DeviceKind, InvalidPlacement, Patch, Placement, device_info};
 use crate::decay::Dynamic;
-use crate::drum::{
-    AIR_DENSITY, DOT_MASS, DOT_RADIUS, Drum, DrumKind, EDGE_RING_FROM, FEWEST_RODS, Head, HeadSide, Hoops, MIL, Role, Shell, WireTension,
-    Wires, air_spring,
-};
+use crate::drum::{DOT_MASS, DOT_RADIUS, Drum, DrumKind, EDGE_RING_FROM, FEWEST_RODS, Head, HeadSide, MIL, Role, WireTension, air_spring};
+use crate::physics::AIR_DENSITY;
 use crate::signal::{Decimator, LowPass};
 use crate::tuning::EIGHTH_TENSION;
 use crate::units::amplitude;
@@ -28,6 +26,11 @@ const LEAD_S: f64 = 0.8;
 /// In this time a hand on the head takes 20 dB off, s.
 const HAND_S: f64 = 0.07;
 const NOISE: f64 = 6e-5;
+/// Sound this far under the noise of the place, and motion and pressure that are this part of their most, are not followed any further; looked at
+/// over so many steps at a time.
+const SILENT: f64 = 1e-3 * NOISE;
+const GONE: f64 = 1e-5;
+const LOOKED_BACK: usize = 1024;
 /// Areal resistance of a ring built in at the edge, and of a dot's glue, N s/m3.
 const EDGE_RING_RESISTANCE: f64 = 45.0;
 const DOT_RESISTANCE: f64 = 1.5;
@@ -43,7 +46,9 @@ pub struct Hold {
     pub from_s: f64,
     /// Where: distance of its middle and its own radius, as parts of the head's, and degrees from the player.
     pub radius: f64,
+    /// Degrees from the player, anticlockwise.
     pub angle_deg: f64,
+    /// Its own radius, in parts of the head's.
     pub size: f64,
     /// Areal resistance, N s/m3.
     pub resistance: f64,
@@ -59,6 +64,68 @@ pub(super) struct Heads {
     inside: Vec<f64>,
     /// When the beater touched the batter head, where a foot pressed it on.
     touches: Vec<Touch>,
+}
+
+/// How long a hit is followed.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+enum Until {
+    /// Until nothing is left of it that noise would not hide a thousand times over: the rest is silence.
+    Silence,
+    End,
+}
+
+impl Heads {
+    fn with_capacity(steps: usize) -> Self {
+        let room = || Vec::with_capacity(steps);
+        Self { sound: room(), wires: room(), front: room(), inside: room(), touches: Vec::new() }
+    }
+
+    fn are_silent(&self) -> bool {
+        let peak = |part: &[f64]| part.iter().fold(0.0, |most: f64, x| most.max(x.abs()));
+        let gone = |all: &[f64]| peak(&all[all.len() - LOOKED_BACK..]) <= GONE * peak(all);
+        peak(&self.sound[self.sound.len() - LOOKED_BACK..]) < SILENT
+            && [&self.wires, &self.front, &self.inside].into_iter().all(|all| gone(all))
+    }
+
+    /// The same with silence behind it, `steps` long.
+    fn lengthened(mut self, steps: usize) -> Self {
+        [&mut self.sound, &mut self.wires, &mut self.front, &mut self.inside].into_iter().for_each(|all| all.resize(steps, 0.0));
+        self
+    }
+}
+
+/// What touches the batter head in a hit.
+struct Hand {
+    contact_s: f64,
+    /// N s.
+    impulse: f64,
+    /// Cells that are hit.
+    hit: Vec<usize>,
+    /// What is laid on it: from when on, on which cells, and its areal resistance.
+    held: Vec<(f64, Vec<usize>, f64)>,
+    /// A beater that a foot presses on.
+    pressed: Option<PressedBeater>,
+}
+
+impl Hand {
+    /// What it pushes each cell with (Pa), `t` s after the hit began.
+    fn pushes(&mut self, batter: &MembraneGrid, t: f64, dt: f64) -> Vec<(usize, f64)> {
+        let Self { contact_s, impulse, hit, held, pressed } = self;
+        let shape = if t < *contact_s { (PI * t / *contact_s).sin().powi(2) * 2.0 / *contact_s } else { 0.0 };
+        let hit_area = hit.len() as f64 * batter.cell_area();
+        let push = match pressed {
+            Some(beater) => {
+                let mean = |of: &dyn Fn(usize) -> f64| hit.iter().map(|cell| of(*cell)).sum::<f64>() / hit.len() as f64;
+                beater.step(mean(&|cell| batter.at(cell)), mean(&|cell| batter.speed(cell)), dt) / hit_area
+            }
+            None => *impulse * shape / hit_area,
+        };
+        let mut pushes: Vec<(usize, f64)> = if push > 0.0 { hit.iter().map(|cell| (*cell, push)).collect() } else { Vec::new() };
+        for (_, cells, resistance) in held.iter().filter(|(from_s, ..)| t >= *from_s) {
+            pushes.extend(cells.iter().map(|cell| (*cell, -*resistance * batter.speed(*cell))));
+        }
+        pushes
+    }
 }
 
 /// A drum to practise on.
@@ -242,39 +309,14 @@ impl BenchDrum {
         self.with_rods(&batter, &lower)
     }
 
-    /// A usual drum of `kind`.
+    /// A usual drum of `kind` to practise on: with one clear ply of 10 mil on snare and kick, so that what heads of another make do shows beside it.
     pub fn usual(kind: DrumKind) -> Drum {
-        let (name, diameter_in, depth_in, lugs, batter, lower) = match kind {
-            DrumKind::Snare => ("Snare", 14.0, 5.5, 10, Head::plain(10.0), 3.0),
-            DrumKind::Tom => ("Tom", 12.0, 8.0, 6, Head::plain(10.0), 10.0),
-            DrumKind::FloorTom => ("Floor tom", 16.0, 16.0, 8, Head::double(14.0), 10.0),
-            DrumKind::SecondKick => ("Floor tom as a kick", 16.0, 16.0, 8, Head::plain(10.0), 10.0),
-            DrumKind::Kick => ("Kick", 22.0, 16.0, 8, Head::plain(10.0), 10.0),
-            DrumKind::ConcertTom => ("Concert tom", 13.0, 10.0, 6, Head::plain(10.0), 0.0),
-            DrumKind::ConcertBass => ("Concert bass drum", 36.0, 18.0, 12, Head::plain(10.0), 10.0),
-            DrumKind::MarchingBass => ("Marching bass drum", 24.0, 14.0, 10, Head::plain(12.0), 12.0),
-            DrumKind::HandDrum => ("Hand drum", 14.0, 3.0, 8, Head::plain(10.0), 0.0),
-            DrumKind::Cymbal => ("Cymbal", 16.0, 2.0, 1, Head::plain(10.0), 0.0),
-            DrumKind::HiHat => ("Hi-hat", 14.0, 2.0, 1, Head::plain(10.0), 0.0),
-            DrumKind::Other => ("Other drum", 12.0, 4.0, 1, Head::plain(10.0), 0.0),
+        let usual = Drum::usual(kind);
+        let batter = match kind {
+            DrumKind::Snare | DrumKind::Kick => Head::plain(10.0),
+            _ => usual.batter,
         };
-        Drum {
-            name: name.into(),
-            kind,
-            diameter_in,
-            depth_in,
-            lugs,
-            batter,
-            lower: (lower > 0.0).then(|| Head::plain(lower)),
-            shell: Shell::Wood,
-            hoops: Hoops::PressedMetal,
-            ports: Vec::new(),
-            lower_mesh: false,
-            vents: 1,
-            wires: (kind == DrumKind::Snare).then_some(Wires { strands: 20, tension: WireTension::Medium }),
-            weight_g: None,
-            too_much: None,
-        }
+        Drum { batter, vents: 1, ..usual }
     }
 
     /// Time from one strike to the next, s.
@@ -373,12 +415,17 @@ impl BenchDrum {
     }
 
     fn heads(&self, strength: f64, rng: &mut StdRng) -> Heads {
-        self.heads_watched(strength, rng, |_, _| ())
+        self.heads_until(Until::Silence, strength, rng, |_, _| ())
     }
 
     /// The same, with `watch` shown both heads after every step.
-    pub(super) fn heads_watched(
+    pub(super) fn heads_watched(&self, strength: f64, rng: &mut StdRng, watch: impl FnMut(&MembraneGrid, Option<&MembraneGrid>)) -> Heads {
+        self.heads_until(Until::End, strength, rng, watch)
+    }
+
+    fn heads_until(
         &self,
+        until: Until,
         strength: f64,
         rng: &mut StdRng,
         mut watch: impl FnMut(&MembraneGrid, Option<&MembraneGrid>),
@@ -386,11 +433,40 @@ impl BenchDrum {
         let dt = 1.0 / self.grid_rate();
         let mut batter = self.grid(&self.batter, HeadSide::Batter, dt);
         let mut lower = self.lower.as_ref().map(|head| self.grid(head, HeadSide::Lower, dt));
-        let a = self.drum.radius();
-        // Nobody hits the same spot twice.
-        let spot = (0.02 * gaussian(rng), 0.02 * gaussian(rng));
-        let spot =
-            self.blow.map_or((0.22 * a + spot.0, 0.12 * a + spot.1), |blow| (0.88 * blow.spot * a + spot.0, 0.48 * blow.spot * a + spot.1));
+        let mut hand = self.hand(&batter, strength, rng);
+        self.place_microphone(&mut batter);
+        let mut surroundings = if self.in_air {
+            Surroundings::Field(Box::new(AirBox::new(&self.drum, &batter, lower.as_ref(), self.fill_rate(), dt)))
+        } else {
+            Surroundings::Spring(Cavity::new(&self.drum, self.openings, self.fill_loss()))
+        };
+        let steps = (self.spacing_s() * self.grid_rate()) as usize;
+        let mut heads = Heads::with_capacity(steps);
+        let (mut mean, mut lower_mean, mut lower_speed) = (0.0, 0.0, 0.0);
+        for n in 0..steps {
+            let pushes = hand.pushes(&batter, n as f64 * dt, dt);
+            let now = batter.mean();
+            let lower_now = lower.as_ref().map_or(0.0, MembraneGrid::mean);
+            let speed = (now - mean) / dt;
+            let lower_speed_before = std::mem::replace(&mut lower_speed, (lower_now - lower_mean) / dt);
+            let means = ((now, speed), (lower_now, lower_speed));
+            let on_batter = surroundings.advance(&mut batter, lower.as_mut(), means, &pushes, dt);
+            heads.sound.push(self.gain() * batter.heard());
+            heads.wires.push(lower_speed);
+            heads.front.push((lower_speed - lower_speed_before) / dt);
+            heads.inside.push(on_batter);
+            watch(&batter, lower.as_ref());
+            (mean, lower_mean) = (now, lower_now);
+            if until == Until::Silence && n % LOOKED_BACK == LOOKED_BACK - 1 && heads.are_silent() {
+                break;
+            }
+        }
+        heads.touches = hand.pressed.map_or_else(Vec::new, |beater| beater.touches);
+        heads.lengthened(steps)
+    }
+
+    /// How long a stick or beater touches the head, s, over what radius, m, and the impulse of a usual hit, N s.
+    fn contact(&self) -> (f64, f64, f64) {
         let (contact_s, patch, impulse) = match self.drum.kind {
             DrumKind::Kick => (0.006, 0.035, 0.045),
             DrumKind::SecondKick => (0.006, 0.035, 0.030),
@@ -404,56 +480,25 @@ impl BenchDrum {
             DrumKind::Tom => (0.0025, 0.012, 0.014),
             DrumKind::Snare => (0.0016, 0.011, 0.030),
         };
-        let (contact_s, patch) = self.blow.map_or((contact_s, patch), |blow| {
-            let beater = beater_info(blow.beater);
-            (beater.contact_s, beater.radius)
-        });
-        let hit: Vec<usize> = near(&batter, spot, patch);
+        let beater = self.blow.map(|blow| beater_info(blow.beater));
+        beater.map_or((contact_s, patch, impulse), |beater| (beater.contact_s, beater.radius, impulse))
+    }
+
+    /// A hit `strength` times as hard as usual, on a spot that nobody hits twice.
+    fn hand(&self, batter: &MembraneGrid, strength: f64, rng: &mut StdRng) -> Hand {
+        let a = self.drum.radius();
+        let off = (0.02 * gaussian(rng), 0.02 * gaussian(rng));
+        let spot =
+            self.blow.map_or((0.22 * a + off.0, 0.12 * a + off.1), |blow| (0.88 * blow.spot * a + off.0, 0.48 * blow.spot * a + off.1));
+        let (contact_s, patch, impulse) = self.contact();
+        let hit: Vec<usize> = near(batter, spot, patch);
         let mut held: Vec<(f64, Vec<usize>, f64)> =
-            self.holds.iter().map(|hold| (hold.from_s, under(&batter, hold, a), hold.resistance)).collect();
+            self.holds.iter().map(|hold| (hold.from_s, under(batter, hold, a), hold.resistance)).collect();
         if self.blow.is_some_and(|blow| blow.left_in) {
             held.push((contact_s, hit.clone(), HELD_BEATER));
         }
-        let mut pressed = self.foot.map(|foot| PressedBeater::new(Foot { speed: strength * foot.speed, ..foot }, contact_s));
-        self.place_microphone(&mut batter);
-        let mut surroundings = if self.in_air {
-            Surroundings::Field(Box::new(AirBox::new(&self.drum, &batter, lower.as_ref(), self.fill_rate(), dt)))
-        } else {
-            Surroundings::Spring(Cavity::new(&self.drum, self.openings, self.fill_loss()))
-        };
-        let steps = (self.spacing_s() * self.grid_rate()) as usize;
-        let (mut sound, mut wires) = (Vec::with_capacity(steps), Vec::with_capacity(steps));
-        let (mut front, mut inside) = (Vec::with_capacity(steps), Vec::with_capacity(steps));
-        let (mut mean, mut lower_mean, mut lower_speed) = (0.0, 0.0, 0.0);
-        for n in 0..steps {
-            let t = n as f64 * dt;
-            let shape = if t < contact_s { (PI * t / contact_s).sin().powi(2) * 2.0 / contact_s } else { 0.0 };
-            let hit_area = hit.len() as f64 * batter.cell_area();
-            let push = match &mut pressed {
-                Some(beater) => {
-                    let mean = |of: &dyn Fn(usize) -> f64| hit.iter().map(|cell| of(*cell)).sum::<f64>() / hit.len() as f64;
-                    beater.step(mean(&|cell| batter.at(cell)), mean(&|cell| batter.speed(cell)), dt) / hit_area
-                }
-                None => strength * impulse * shape / hit_area,
-            };
-            let mut pushes: Vec<(usize, f64)> = if push > 0.0 { hit.iter().map(|cell| (*cell, push)).collect() } else { Vec::new() };
-            for (_, cells, resistance) in held.iter().filter(|(from_s, ..)| t >= *from_s) {
-                pushes.extend(cells.iter().map(|cell| (*cell, -resistance * batter.speed(*cell))));
-            }
-            let now = batter.mean();
-            let lower_now = lower.as_ref().map_or(0.0, MembraneGrid::mean);
-            let speed = (now - mean) / dt;
-            let lower_speed_before = std::mem::replace(&mut lower_speed, (lower_now - lower_mean) / dt);
-            let means = ((now, speed), (lower_now, lower_speed));
-            let on_batter = surroundings.advance(&mut batter, lower.as_mut(), means, &pushes, dt);
-            sound.push(self.gain() * batter.heard());
-            wires.push(lower_speed);
-            front.push((lower_speed - lower_speed_before) / dt);
-            inside.push(on_batter);
-            watch(&batter, lower.as_ref());
-            (mean, lower_mean) = (now, lower_now);
-        }
-        Heads { sound, wires, front, inside, touches: pressed.map_or_else(Vec::new, |beater| beater.touches) }
+        let pressed = self.foot.map(|foot| PressedBeater::new(Foot { speed: strength * foot.speed, ..foot }, contact_s));
+        Hand { contact_s, impulse: strength * impulse, hit, held, pressed }
     }
 
     /// What lies inside takes from air that is squeezed, N s/m3.

@@ -10,7 +10,8 @@ use super::rods::rods_pull;
 use super::sound::{SAMPLE_RATE, gaussian};
 use super::spring_net::SpringNet;
 use super::strike::upsampled;
-use crate::drum::{AIR_DENSITY, Drum, Head, HeadSide, SPEED_OF_SOUND};
+use crate::drum::{Drum, Head, HeadSide};
+use crate::physics::{AIR_DENSITY, SPEED_OF_SOUND};
 use crate::units::metres;
 use rand::{Rng, SeedableRng, rngs::StdRng};
 use std::f64::consts::PI;
@@ -126,7 +127,7 @@ impl TappedHead {
             };
             let radial = |x: f64, y: f64| {
                 let r = x.hypot(y).max(1e-9);
-                crate::drum::bessel_j(1, crate::drum::bessel_zero(1, 1) * r / self.radius) / r
+                crate::numeric::bessel_j(1, crate::numeric::bessel_zero(1, 1) * r / self.radius) / r
             };
             overlap(&|x, y| x * radial(x, y)) + overlap(&|x, y| y * radial(x, y))
         };
@@ -250,7 +251,8 @@ impl TappedHead {
 mod tests {
     use super::*;
     use crate::bench_drum::BenchDrum;
-    use crate::drum::{DrumKind, bessel_zero};
+    use crate::drum::DrumKind;
+    use crate::numeric::bessel_zero;
 
     fn pitches(pull: &[f64]) -> Vec<f64> {
         let head = TappedHead::new(&BenchDrum::usual(DrumKind::Tom), 135.0, pull);

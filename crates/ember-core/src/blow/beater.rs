@@ -9,11 +9,17 @@ use std::f64::consts::PI;
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum BeaterKind {
+    /// A large soft one of fleece.
     Fleece,
+    /// Soft felt.
     SoftFelt,
+    /// Felt, as on most pedals.
     Felt,
+    /// Hard felt.
     HardFelt,
+    /// Wood.
     Wood,
+    /// Plastic.
     Plastic,
 }
 
@@ -21,7 +27,9 @@ pub enum BeaterKind {
 #[derive(Debug, Clone, Copy, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct BeaterInfo {
+    /// Which kind it is.
     pub kind: BeaterKind,
+    /// What it is called.
     pub name: &'static str,
     /// How long it touches the head, s (from experience, no published source; the tighter the head and the harder the blow, the shorter).
     pub contact_s: f64,
@@ -83,6 +91,7 @@ pub fn beater_info(kind: BeaterKind) -> &'static BeaterInfo {
 pub struct Spot {
     /// Distance from the middle, as a part of the head's radius.
     pub radius: f64,
+    /// What it is called.
     pub name: &'static str,
 }
 
@@ -98,6 +107,7 @@ pub const SPOTS: [Spot; 4] = [
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Blow {
+    /// What strikes it.
     pub beater: BeaterKind,
     /// Distance of the spot from the middle, as a part of the head's radius.
     pub spot: f64,
@@ -128,28 +138,12 @@ impl Blow {
         Some(Self { beater, spot: 0.25, left_in: false })
     }
 
-    /// Reads `beater:spot` or `beater:spot:left_in`, for example `hard_felt:0.25`.
-    pub fn parse(text: &str) -> Result<Self, InvalidBlow> {
-        let mut parts = text.split(':');
-        let name = parts.next().unwrap_or_default();
-        let code = |info: &&BeaterInfo| serde_json::to_value(info.kind).is_ok_and(|code| code == name);
-        let beater = BEATERS.iter().find(code).ok_or_else(|| {
-            let names: Vec<&str> = BEATERS.iter().map(|info| info.name).collect();
-            InvalidBlow(format!("There is no beater \"{name}\". Known are: {}.", names.join(", ")))
-        })?;
-        let spot = match parts.next() {
-            None => 0.25,
-            Some(part) => part.parse::<f64>().map_err(|_| InvalidBlow(format!("\"{part}\" in \"{text}\" is not a number.")))?,
-        };
-        let left_in = match parts.next() {
-            None => false,
-            Some("left_in") => true,
-            Some(other) => return Err(InvalidBlow(format!("A beater is \"left_in\" the head or not; \"{other}\" is neither."))),
-        };
-        if parts.next().is_some() || !(0.0..=FURTHEST).contains(&spot) {
-            return Err(InvalidBlow(format!("A blow is beater:spot, the spot 0 (middle) to {FURTHEST} of the radius; \"{text}\" is not.")));
-        }
-        Ok(Self { beater: beater.kind, spot, left_in })
+    /// Whether the spot lies on the head.
+    pub fn validate(&self) -> Result<(), InvalidBlow> {
+        let is_there = (0.0..=FURTHEST).contains(&self.spot);
+        let sentence =
+            || InvalidBlow(format!("A drum is struck between its middle (0) and {FURTHEST} of its radius; {} is neither.", self.spot));
+        if is_there { Ok(()) } else { Err(sentence()) }
     }
 
     /// Power that it gives to a tone at `hz`, against a blow that is over at once, `times` as long as such beaters usually touch: the
@@ -215,10 +209,11 @@ mod tests {
     }
 
     #[test]
-    fn blows_are_read_or_refused_in_words() {
-        assert_eq!(Blow::parse("hard_felt:0.5:left_in"), Ok(Blow { beater: BeaterKind::HardFelt, spot: 0.5, left_in: true }));
-        for text in ["spoon", "felt:x", "felt:1.2", "felt:0.2:in", "felt:0.2:left_in:9", "felt:NaN"] {
-            assert!(Blow::parse(text).unwrap_err().to_string().ends_with('.'), "{text}");
+    fn blows_off_the_head_are_refused_in_words() {
+        let blow = |spot| Blow { beater: BeaterKind::HardFelt, spot, left_in: true };
+        assert!(blow(0.5).validate().is_ok());
+        for spot in [1.2, -0.1, f64::NAN] {
+            assert!(blow(spot).validate().unwrap_err().to_string().ends_with('.'), "{spot}");
         }
         assert!(Blow::usual(DrumKind::Snare).is_none());
         assert_eq!(Blow::usual(DrumKind::Kick).map(|blow| blow.beater), Some(BeaterKind::Felt));

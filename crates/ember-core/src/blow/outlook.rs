@@ -2,8 +2,10 @@
 
 use super::beater::{Blow, beater_info};
 use crate::damping::{Expectation, Grip, LevelChange, Open, Outline, Patch, Predictor, Prior};
-use crate::decay::{DecayProfile, Partial, nearest};
-use crate::drum::{Drum, HeadSide, Tone};
+use crate::drum::{Drum, HeadSide};
+use crate::tone::Tone;
+use crate::tone::nearest;
+use crate::tone::{DecayProfile, Partial};
 use crate::units::decibels;
 use serde::{Deserialize, Serialize};
 use std::f64::consts::PI;
@@ -26,11 +28,15 @@ const RADII: usize = 100;
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct BlowOutlook {
+    /// How it is struck.
     pub blow: Blow,
+    /// What it should do.
     pub expected: Expectation,
+    /// The body.
     pub body: LevelChange,
     /// The ring against the body; null where there is none.
     pub ring: Option<LevelChange>,
+    /// The click of the beater.
     pub click: LevelChange,
 }
 

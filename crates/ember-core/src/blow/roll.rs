@@ -1,7 +1,8 @@
 //! How fast a roll must be to hold a note.
 
-use crate::bisect::bisect;
-use crate::decay::Partial;
+use crate::numeric::Range;
+use crate::numeric::bisect;
+use crate::tone::Partial;
 use crate::units::{amplitude, decay_rate};
 use serde::{Deserialize, Serialize};
 
@@ -23,8 +24,11 @@ pub struct Roll {
     /// Strokes a second, of both hands together, from which on the level sways by no more than `sway_db`; with bounds that hold nine times
     /// in ten.
     pub strokes: f64,
+    /// Lower bound of the strokes a second.
     pub low: f64,
+    /// Upper bound of the strokes a second.
     pub high: f64,
+    /// How far its loudness sways, dB.
     pub sway_db: f64,
     /// The drum sings longer than that takes: any even roll holds.
     pub any: bool,
@@ -40,11 +44,11 @@ pub fn roll(partials: &[Partial], doubt: f64) -> Option<Roll> {
     }
     let strokes = bisect(FEWEST.ln(), MOST.ln(), 40, |ln| sway(&tones, ln.exp()) > SWAY_DB).exp();
     let held = |strokes: f64| strokes.max(SLOWEST);
-    let by = (1.645 * doubt).exp();
+    let Range { low, high } = Range::around(strokes, doubt);
     Some(Roll {
         strokes: held(strokes),
-        low: held(strokes / by),
-        high: held(strokes * by),
+        low: held(low),
+        high: held(high),
         sway_db: SWAY_DB,
         any: strokes <= SLOWEST,
         playable: strokes <= FASTEST,

@@ -1,9 +1,11 @@
 //! Ending a note by hand or knee: how fast each stops the drum, and when it must go down for a written length.
 
-use crate::bisect::bisect;
 use crate::damping::{Outline, Patch, Predictor, Prior, Strength};
-use crate::decay::{LEVEL_FROM_S, OVER_DB, Partial, nearest};
+use crate::decay::{LEVEL_FROM_S, OVER_DB};
 use crate::drum::HeadSide;
+use crate::numeric::bisect;
+use crate::tone::Partial;
+use crate::tone::nearest;
 use crate::units::{amplitude, decay_rate};
 use serde::{Deserialize, Serialize};
 use std::f64::consts::LN_10;
@@ -13,7 +15,9 @@ use std::f64::consts::LN_10;
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum StopKind {
+    /// The fingertips.
     Fingertips,
+    /// The flat hand.
     FlatHand,
     /// The flat hand on one side, a knee on the other.
     HandAndKnee,
@@ -23,8 +27,11 @@ pub enum StopKind {
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct HandDown {
+    /// When the hand goes down, s after the hit.
     pub at_s: f64,
+    /// Lower bound, nine times in ten.
     pub low: f64,
+    /// Upper bound, nine times in ten.
     pub high: f64,
 }
 
@@ -32,10 +39,13 @@ pub struct HandDown {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Stop {
+    /// Which kind it is.
     pub kind: StopKind,
     /// From where the hand goes down until the note is over, laid on at once, s; with bounds that hold nine times in ten.
     pub over_in_s: f64,
+    /// Lower bound, nine times in ten.
     pub low: f64,
+    /// Upper bound, nine times in ten.
     pub high: f64,
     /// Null where even laid on at once it is too weak for the written length, or where the note is over by itself before that.
     pub down: Option<HandDown>,
@@ -118,7 +128,7 @@ mod tests {
     use super::*;
     use crate::bench_drum::BenchDrum;
     use crate::drum::DrumKind;
-    use crate::drum::Tone;
+    use crate::tone::Tone;
     use proptest::prelude::*;
 
     fn partial(hz: f64, t60_s: f64, mode: &str) -> Partial {

@@ -1,23 +1,16 @@
 //! The expected sound of a drum with devices on it, with its doubt.
 
 use super::grip::Grip;
+use super::model_error::MODEL_LN_SD;
 use super::own_tones::OwnTones;
 use super::placement::Placement;
 use super::predict::{Predictor, Strength};
-use crate::bisect::bisect;
-use crate::decay::{DecayProfile, HeardBy, Partial, nearest, ring_over};
-use crate::drum::Tone;
+use crate::numeric::{NINETY_SDS, Range, bisect};
+use crate::tone::Tone;
+use crate::tone::nearest;
+use crate::tone::{DecayProfile, HeardBy, Partial, ring_over};
 use crate::units::{LN_1000, amplitude, cents, decay_rate, t60};
 use serde::{Deserialize, Serialize};
-
-/// What the model itself is off by, with devices known exactly: standard deviation of the logarithm of a decay time, from its
-/// comparison with the simulated drum (docs/METHOD.md).
-pub(super) const MODEL_LN_SD: f64 = 0.12;
-/// The same for what moves air as a whole, the body aside; for pairs of modes with nodal diameters; and for partials that fit no mode, from the
-/// comparison with the simulated drum in air.
-const AXIAL_LN_SD: f64 = 0.35;
-const PAIR_LN_SD: f64 = 0.2;
-const STRANGER_LN_SD: f64 = 0.5;
 
 /// A partial of the model and a measured one are the same tone if the logarithms of their pitches differ by less than this.
 const AS_MEASURED: f64 = 0.01;
@@ -28,20 +21,15 @@ const GONE: f64 = 0.4;
 /// Nothing is heard any more below this, dB against the loudest.
 const FAINTEST_DB: f64 = -45.0;
 
-/// Bounds that hold nine times in ten.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct Range {
-    pub low: f64,
-    pub high: f64,
-}
-
 /// A level against the one that was measured, dB, with bounds that hold nine times in ten.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct LevelChange {
+    /// By how much, dB.
     pub db: f64,
+    /// Lower bound, nine times in ten.
     pub low: f64,
+    /// Upper bound, nine times in ten.
     pub high: f64,
 }
 
@@ -50,18 +38,6 @@ impl LevelChange {
     pub(crate) fn of(db: f64, ends: impl IntoIterator<Item = f64>) -> Self {
         let (low, high) = ends.into_iter().fold((db, db), |(low, high), end| (low.min(end), high.max(end)));
         Self { db, low, high }
-    }
-}
-
-/// What the model itself is off by in `tone`, with devices known exactly: standard deviation of the logarithm of a decay time, from its comparison
-/// with the simulated drum in air (docs/METHOD.md). Motions of both heads against the air depend on what is known least.
-pub(crate) fn tone_ln_sd(tone: Option<Tone>) -> f64 {
-    match tone {
-        Some(Tone::Mode(mode)) if mode.is_lowest() => MODEL_LN_SD,
-        Some(Tone::Mode(mode)) if mode.is_axial() => AXIAL_LN_SD,
-        Some(Tone::Mode(_)) => PAIR_LN_SD,
-        Some(Tone::OctaveHz(_)) | None => MODEL_LN_SD,
-        Some(Tone::Number(_)) => STRANGER_LN_SD,
     }
 }
 
@@ -77,10 +53,15 @@ fn evenly(partials: &[Partial], tone: Option<Tone>) -> Option<f64> {
 #[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Expectation {
+    /// The partials, low to high.
     pub partials: Vec<Partial>,
+    /// The few figures that it comes down to.
     pub profile: DecayProfile,
+    /// Bounds of the body's T60, s.
     pub body_t60_s: Option<Range>,
+    /// Bounds of the ring's T60, s.
     pub ring_t60_s: Option<Range>,
+    /// Bounds of the share of overtones.
     pub ring_share: Option<Range>,
     /// Attack given up, dB.
     pub attack_lost_db: f64,
@@ -99,16 +80,21 @@ pub struct Expectation {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct RingsOn {
+    /// Pitch, Hz.
     pub hz: f64,
     /// Time to fall 60 dB, s, and what it was before; null where it was not heard then.
     pub t60_s: f64,
+    /// T60 before, s; null where it was not heard then.
     pub before_s: Option<f64>,
+    /// The same as a sentence.
     pub sentence: String,
 }
 
 /// The open drum that predictions start from.
 pub struct Open<'a> {
+    /// The partials, low to high.
     pub partials: &'a [Partial],
+    /// The few figures that it comes down to.
     pub profile: &'a DecayProfile,
 }
 
@@ -162,7 +148,7 @@ impl Expectation {
         let followed = open.followed(bare);
         let doubt = |hz: Option<f64>| {
             let partial = hz.and_then(|hz| nearest(open.partials, hz));
-            partial.and_then(|p| Some(1.645 * p.t60_sd_s? / p.t60_s?)).unwrap_or(0.1)
+            partial.and_then(|p| Some(NINETY_SDS * p.t60_sd_s? / p.t60_s?)).unwrap_or(0.1)
         };
         let time_range = |tone: Option<Tone>, hz: Option<f64>, middle: Option<f64>, doubt: f64| {
             let (hz, middle) = (hz?, middle?);
@@ -172,7 +158,7 @@ impl Expectation {
                 of_ends.chain(evenly(&self.partials, tone)).fold((middle, middle), |(low, high), value| (low.min(value), high.max(value)));
             // Device, measurement and model are independent: their logarithms' doubts add as squares.
             let laid = longest_of(bare, tone).and_then(|bare| Some(1.0 - middle / bare.t60_s?)).unwrap_or(0.0).clamp(0.0, 1.0);
-            let model = 1.645 * own.model_ln_sd(tone, laid);
+            let model = NINETY_SDS * own.model_ln_sd(tone, laid);
             let widen = |end: f64| ((end / middle).ln().powi(2) + doubt * doubt + model * model).sqrt();
             Some(Range { low: middle * (-widen(low)).exp(), high: middle * widen(high).exp() })
         };
@@ -297,7 +283,7 @@ fn share_range(partials: &[Partial], ends: &[Vec<Partial>], body: Option<Tone>) 
         let partials: Vec<Partial> = partials.iter().map(|p| Partial { t60_s: overtones(p), ..p.clone() }).collect();
         about(&partials, body).ring_share.map_or(0.0, |share| log_odds(share) - middle)
     };
-    let model = 1.645 * MODEL_LN_SD;
+    let model = NINETY_SDS * MODEL_LN_SD;
     let bound = |sign: f64| {
         let shares = ends.iter().filter_map(|end| about(end, body).ring_share);
         let device = shares.map(|share| sign * (log_odds(share) - middle)).fold(0.0, f64::max);

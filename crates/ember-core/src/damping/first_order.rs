@@ -6,8 +6,9 @@
 //! anew.
 
 use super::grip::{Grip, QUIETEST_DB};
-use crate::decay::Partial;
-use crate::drum::{DrumModel, Tone, mixed_rate};
+use crate::drum::{DrumModel, mixed_rate};
+use crate::tone::Partial;
+use crate::tone::Tone;
 use crate::units::{cents, decay_rate, decibels, t60};
 use num_complex::Complex64;
 
@@ -84,6 +85,7 @@ pub struct FirstOrder {
 /// A partial to first order.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct Sketch {
+    /// Its pitch, Hz.
     pub hz: f64,
     /// Amplitude decay rate, 1/s.
     pub decay: f64,
@@ -92,13 +94,18 @@ pub struct Sketch {
 /// A partial as it is before anything lies on the drum. The order of all is that of [`FirstOrder::sketch`].
 #[derive(Debug, Clone, PartialEq)]
 pub struct Start {
+    /// Pitch, Hz.
     pub hz: f64,
+    /// Level at the strike, dB.
     pub level_db: f64,
+    /// Which tone it is.
     pub tone: Tone,
+    /// Whether it is the body.
     pub is_body: bool,
 }
 
 impl FirstOrder {
+    /// Of a drum's modes.
     pub fn new(drum: &DrumModel) -> Self {
         let modes = &drum.modes;
         let mut families = Vec::new();

@@ -8,33 +8,97 @@ use crate::units::metres;
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub enum Footprint {
     /// A round piece of `radius`, laid anywhere on the batter head.
-    Pad { radius: f64 },
+    /// A round pad of this radius, m.
+    Pad {
+        /// Radius, in parts of the head's, or of where its middle lies.
+        radius: f64,
+    },
     /// `width` along the head's radius, `length` across it, laid anywhere on the batter head.
-    Strip { length: f64, width: f64 },
+    /// A strip, m.
+    Strip {
+        /// Length, in the unit of the whole.
+        length: f64,
+        /// Width, in the unit of the whole.
+        width: f64,
+    },
     /// Hanging over the hoop, so far onto the batter head.
-    OverHoop { length: f64, overlap: f64 },
+    /// A strip over the hoop, m.
+    OverHoop {
+        /// Length, in the unit of the whole.
+        length: f64,
+        /// How far it reaches onto the head.
+        overlap: f64,
+    },
     /// All round the batter head, from the hoop inwards.
-    EdgeRing { width: f64 },
+    /// A ring at the edge, so wide, m.
+    EdgeRing {
+        /// Width, in the unit of the whole.
+        width: f64,
+    },
     /// All of the batter head but a hole, given as a part of its radius.
-    Overlay { hole: f64 },
+    /// All of the head but a hole of this radius, in parts of the head's.
+    Overlay {
+        /// Radius of the hole, in parts of the head's.
+        hole: f64,
+    },
     /// The batter head from one side, up to `depth` (0 to 2: parts of its radius).
-    Cover { depth: f64 },
+    /// A part of the head from its edge inwards, so deep, in parts of its diameter.
+    Cover {
+        /// How far it reaches inwards.
+        depth: f64,
+    },
     /// A round piece in the middle of the batter head.
-    Centre { radius: f64 },
+    /// A round patch in the middle of this radius, m.
+    Centre {
+        /// Radius, in parts of the head's, or of where its middle lies.
+        radius: f64,
+    },
     /// A ring an inch wide, loose on the lower head, its outside an inch from the hoop; so many degrees of it.
-    LooseRing { span_deg: f64 },
+    /// A ring at the edge over so many degrees.
+    LooseRing {
+        /// How far round it reaches, degrees.
+        span_deg: f64,
+    },
     /// Round pieces of `radius` spread evenly over the lower head.
-    Balls { count: usize, radius: f64 },
+    /// So many balls of this radius, m.
+    Balls {
+        /// How many.
+        count: usize,
+        /// Radius, in parts of the head's, or of where its middle lies.
+        radius: f64,
+    },
     /// Nothing of it: what is done to the rods only.
     Nothing,
     /// Along the hoop of the batter head at the lug nearest the player and its neighbours, from the hoop inwards.
-    AtTheLugs { depth: f64 },
+    /// The edge at the lugs, so deep.
+    AtTheLugs {
+        /// How far it reaches inwards.
+        depth: f64,
+    },
     /// Right across `heads`, its middle line `off_centre` (a part of the radius) from the middle.
-    Across { width: f64, off_centre: f64, heads: &'static [HeadSide] },
+    /// A strip across the heads, m.
+    Across {
+        /// Width, in the unit of the whole.
+        width: f64,
+        /// How far its middle line lies off the head's middle.
+        off_centre: f64,
+        /// Which heads it crosses.
+        heads: &'static [HeadSide],
+    },
     /// Resting on the floor of a kick: depths (parts of the radius) to which it touches batter and front head.
-    Fill { batter: f64, front: f64 },
+    /// What fills a kick: parts of the heads that it touches.
+    Fill {
+        /// Part of the batter head that it touches.
+        batter: f64,
+        /// Part of the front head that it touches.
+        front: f64,
+    },
     /// Round the inside of the shell, against both heads, from the hoop inwards.
-    Tube { width: f64 },
+    /// A tube all round inside, so wide, m.
+    Tube {
+        /// Width, in the unit of the whole.
+        width: f64,
+    },
 }
 
 /// Between a ring on the head's edge and the hoop, as a part of the radius.

@@ -4,9 +4,10 @@
 //! A trait multiplies decay rates; in logarithms the traits add up, and learning is a linear regression with a Gaussian prior
 //! (Rasmussen & Williams, Gaussian Processes for Machine Learning, 2.1), one for the body and one for the ring.
 
-use super::Range;
-use crate::decay::Partial;
-use crate::drum::{DOT_MASS, DOT_RADIUS, Drum, Head, HeadTrait, Member, MembraneMode, Tone};
+use crate::drum::{DOT_MASS, DOT_RADIUS, Drum, Head, HeadTrait, Member, MembraneMode};
+use crate::numeric::{LogNormal, Range};
+use crate::tone::Partial;
+use crate::tone::Tone;
 use crate::units::{cents, median};
 use nalgebra::{SMatrix, SVector};
 use serde::{Deserialize, Serialize};
@@ -32,10 +33,13 @@ const MISTAKE: f64 = 5.0;
 /// One change of heads, measured before and after.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct HeadTrial {
+    /// The head before.
     pub before: Head,
+    /// The head after.
     pub after: Head,
     /// T60 after over before, of the body and of the ring. `None` where one is not known.
     pub body_ratio: Option<f64>,
+    /// By what the ring's T60 was multiplied; null where it is not known.
     pub ring_ratio: Option<f64>,
 }
 
@@ -61,9 +65,11 @@ pub struct HeadEffect {
     pub body_cents: f64,
     /// Factor on the body's T60, expected, and bounds that hold nine times in ten.
     pub body_factor: f64,
+    /// Bounds of it for the body.
     pub body_range: Range,
     /// Factor on the ring's T60.
     pub ring_factor: f64,
+    /// Bounds of it for the ring.
     pub ring_range: Range,
 }
 
@@ -99,7 +105,8 @@ impl Loss {
     fn factor(&self, difference: &Traits) -> (f64, Range) {
         let ln = -difference.dot(&self.mean);
         let sd = (difference.dot(&(self.covariance * difference)).max(0.0) + CHANGE_SD * CHANGE_SD).sqrt();
-        (ln.exp(), Range { low: (ln - 1.645 * sd).exp(), high: (ln + 1.645 * sd).exp() })
+        let known = LogNormal { ln, sd };
+        (known.median(), known.range())
     }
 }
 

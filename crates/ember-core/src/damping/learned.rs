@@ -9,16 +9,20 @@
 //! predicted before it is learned from: so the score is an honest one.
 
 use super::catalogue::DeviceKind;
-use super::expected::{Expectation, MODEL_LN_SD, Open, longest_of};
+use super::expected::{Expectation, Open, longest_of};
 use super::grip::Grip;
+use super::model_error::MODEL_LN_SD;
 use super::own_tones::{OwnDrum, OwnTones, from_test_to_test, is_learned};
 use super::placement::Placement;
 use super::predict::{Predictor, Strength};
 use super::strengths::{
     DeviceStrength, EXPONENTS, FURTHEST_EXPONENT, KINDS, MASSES, ON_HEADS, SIZE, Strengths, index, laying_ln_sd, on_heads,
 };
-use crate::decay::{DecayProfile, Partial, nearest};
-use crate::drum::{Drum, DrumKind, Tone};
+use crate::drum::{Drum, DrumKind};
+use crate::numeric::{NINETY_SDS, Range};
+use crate::tone::Tone;
+use crate::tone::nearest;
+use crate::tone::{DecayProfile, Partial};
 use crate::units::median;
 use nalgebra::{DMatrix, DVector};
 use serde::{Deserialize, Serialize};
@@ -45,16 +49,19 @@ const A_STEP_AWAY: f64 = 0.4;
 const ROUNDS: usize = 3;
 /// No tone of one drum loses more or less to devices than the model says by more than this (logarithm).
 const FURTHEST_OWN: f64 = 0.7;
-/// Bounds that hold four times in five against those that hold nine times in ten, of a normal distribution.
-const FOUR_IN_FIVE: f64 = 1.2816 / 1.6449;
+/// Bounds that hold four times in five against those that hold nine times in ten: the quotient of two percentiles of the normal distribution.
+const FOUR_IN_FIVE: f64 = 1.2816 / NINETY_SDS;
 
 /// A drum before and after devices were put on it.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 pub struct DeviceTrial {
+    /// The drum.
     pub drum: Drum,
     /// Combined partials and profile of the open drum.
     pub open: Vec<Partial>,
+    /// The open drum's figures.
     pub open_profile: DecayProfile,
+    /// What lies where.
     pub placements: Vec<Placement>,
     /// Combined partials with the devices on.
     pub found: Vec<Partial>,
@@ -66,9 +73,11 @@ pub struct DeviceTrial {
 pub struct TestedTime {
     /// Pitch of the partial, Hz.
     pub hz: f64,
+    /// T60 as it was found, s.
     pub found_s: f64,
     /// Expected from priors alone, and with what earlier tests had taught.
     pub usual_s: f64,
+    /// T60 as it was expected, s.
     pub expected_s: f64,
     /// Whether it lay where it should nine times in ten, with what earlier tests had taught.
     pub within: bool,
@@ -80,7 +89,9 @@ pub struct TestedTime {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Tested {
+    /// The body.
     pub body: Option<TestedTime>,
+    /// The ring.
     pub ring: Option<TestedTime>,
     /// What the devices in it were taken to be afterwards.
     pub after: Vec<DeviceStrength>,
@@ -92,11 +103,13 @@ pub struct Tested {
 pub struct Score {
     /// Decay times that were predicted and then found; of them, so many lay within their bounds.
     pub times: usize,
+    /// Figures that lay in their bounds.
     pub within: usize,
     /// Within the bounds that should hold four times in five.
     pub within_four_in_five: usize,
     /// Median error from priors alone, and with what earlier tests had taught (0.1: ten per cent).
     pub usual_error: Option<f64>,
+    /// Median error with what was learned; none where nothing was.
     pub learned_error: Option<f64>,
 }
 
@@ -111,6 +124,7 @@ pub struct Learned {
     drums: Vec<OwnDrum>,
     /// One for each trial; none where the open drum's body is not known.
     pub tests: Vec<Option<Tested>>,
+    /// How good predictions were.
     pub score: Score,
 }
 
@@ -427,7 +441,7 @@ fn time_tested(
     usual: &Expectation,
     expected: &Expectation,
     hz: Option<f64>,
-    range: fn(&Expectation) -> Option<super::Range>,
+    range: fn(&Expectation) -> Option<Range>,
 ) -> Option<TestedTime> {
     let hz = hz?;
     let found_s = nearest(found, hz)?.t60_s?;
@@ -449,8 +463,8 @@ fn time_tested(
 mod tests {
     use super::*;
     use crate::bench_drum::BenchDrum;
-    use crate::drum::Tone;
     use crate::drum::{Head, HeadFamily};
+    use crate::tone::Tone;
     use proptest::prelude::*;
 
     fn open() -> Vec<Partial> {
@@ -551,7 +565,10 @@ mod tests {
             let trials: Vec<DeviceTrial> = specs.iter().zip(pitches).map(|(spec, up)| steep_trial(spec, (times, 1.0, more), up)).collect();
             let learned = Learned::from_trials(&trials).strengths;
             let ((steeper, sd), untested) = (learned.steeper(DeviceKind::GelPad), learned.steeper(DeviceKind::ControlRing));
-            assert!(steeper / more > 0.4 && (steeper - more).abs() < 1.645 * sd && sd < 0.8 * untested.1, "{steeper} ± {sd} for {more}");
+            assert!(
+                steeper / more > 0.4 && (steeper - more).abs() < NINETY_SDS * sd && sd < 0.8 * untested.1,
+                "{steeper} ± {sd} for {more}"
+            );
             assert_eq!(untested.0, 0.0);
         }
     }

@@ -27,6 +27,7 @@ const HEAVIEST: f64 = 30.0;
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Made {
+    /// What it is called.
     #[cfg_attr(feature = "schema", schema(value_type = String, max_length = 40))]
     pub name: ArrayString<NAME_BYTES>,
     /// m.

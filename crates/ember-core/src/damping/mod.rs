@@ -4,16 +4,15 @@
 pub const MODEL: u32 = 2;
 
 mod catalogue;
-mod damped_modes;
 mod expected;
 mod first_order;
 mod footprint;
 mod grip;
 mod head_losses;
-mod hessenberg_roots;
 mod invalid;
 mod learned;
 mod made;
+mod model_error;
 mod outline;
 mod own_tones;
 mod placement;
@@ -22,9 +21,8 @@ mod prior;
 mod strengths;
 
 pub use catalogue::{Amount, DeviceInfo, DeviceKind, Price, Toll, device_info};
-pub(crate) use damped_modes::damped_modes;
-pub use expected::{Expectation, LevelChange, Open, Range, RingsOn};
-pub(crate) use expected::{longest_of, tone_ln_sd};
+pub(crate) use expected::longest_of;
+pub use expected::{Expectation, LevelChange, Open, RingsOn};
 pub use first_order::{FirstOrder, Sketch, Start, Touch};
 pub use footprint::Footprint;
 pub use grip::Grip;
@@ -34,6 +32,7 @@ pub use invalid::InvalidPlacement;
 pub(crate) use learned::paired_by;
 pub use learned::{DeviceTrial, Learned, Score, Tested, TestedTime};
 pub use made::{LONGEST_NAME, Made};
+pub(crate) use model_error::tone_ln_sd;
 pub use outline::{Outline, Patch};
 pub use own_tones::OwnTones;
 pub use placement::Placement;

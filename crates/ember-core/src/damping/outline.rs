@@ -11,22 +11,64 @@ use std::f64::consts::PI;
 #[serde(tag = "shape", rename_all = "snake_case")]
 pub enum Outline {
     /// A round pad of `size` (its radius) around a point.
-    Disc { radius: f64, angle_deg: f64, size: f64 },
+    /// A round patch.
+    Disc {
+        /// Radius, in parts of the head's, or of where its middle lies.
+        radius: f64,
+        /// Degrees from the player, anticlockwise.
+        angle_deg: f64,
+        /// Its own radius, in parts of the head's.
+        size: f64,
+    },
     /// A rectangle: `width` along the radius, `length` across it.
-    Strip { radius: f64, angle_deg: f64, length: f64, width: f64 },
+    /// A strip.
+    Strip {
+        /// Radius, in parts of the head's, or of where its middle lies.
+        radius: f64,
+        /// Degrees from the player, anticlockwise.
+        angle_deg: f64,
+        /// Length, in the unit of the whole.
+        length: f64,
+        /// Width, in the unit of the whole.
+        width: f64,
+    },
     /// Everything between two circles about the centre.
-    Ring { inner: f64, outer: f64 },
+    /// A ring.
+    Ring {
+        /// Inner radius, in parts of the head's.
+        inner: f64,
+        /// Outer radius, in parts of the head's.
+        outer: f64,
+    },
     /// The part of a ring that spans `span_deg` about `angle_deg`.
-    Arc { inner: f64, outer: f64, angle_deg: f64, span_deg: f64 },
+    /// A part of a ring.
+    Arc {
+        /// Inner radius, in parts of the head's.
+        inner: f64,
+        /// Outer radius, in parts of the head's.
+        outer: f64,
+        /// Degrees from the player, anticlockwise.
+        angle_deg: f64,
+        /// How far round it reaches, degrees.
+        span_deg: f64,
+    },
     /// Everything beyond a straight line, `depth` (0 to 2) measured from the rim at `angle_deg` towards the opposite side.
-    Segment { angle_deg: f64, depth: f64 },
+    /// What a straight line cuts off.
+    Segment {
+        /// Degrees from the player, anticlockwise.
+        angle_deg: f64,
+        /// How far it reaches inwards.
+        depth: f64,
+    },
 }
 
 /// A device's contact with one head.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Patch {
+    /// Which head.
     pub side: HeadSide,
+    /// Its outline.
     pub outline: Outline,
     /// How firmly it lies on, 0 to 1: scales resistance and mass.
     pub contact: f64,

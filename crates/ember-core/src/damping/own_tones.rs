@@ -2,8 +2,9 @@
 //! model says. How a pair lies along the circle, an uneven head or a tone with the wrong name make that differ from drum to drum, and it stays
 //! the same from one device to the next.
 
-use super::expected::tone_ln_sd;
-use crate::drum::{Drum, Tone};
+use super::model_error::tone_ln_sd;
+use crate::drum::Drum;
+use crate::tone::Tone;
 use serde::{Deserialize, Serialize};
 
 /// What a drum's body and its pairs lose to devices differs from the model by this part of the model's error (as a variance) in the same way in

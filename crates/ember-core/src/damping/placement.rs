@@ -13,6 +13,7 @@ use serde::{Deserialize, Serialize};
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Placement {
+    /// Which device it is.
     pub device: DeviceKind,
     /// Which of the device's amounts (index into the catalogue's list).
     pub amount: usize,

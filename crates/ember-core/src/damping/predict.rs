@@ -4,15 +4,15 @@
 
 use super::catalogue::DeviceKind;
 use super::catalogue::device_info;
-use super::damped_modes::damped_modes;
 use super::first_order::FirstOrder;
 use super::grip::{Grip, QUIETEST_DB, Tension};
 use super::outline::Patch;
 use super::placement::Placement;
 use super::prior::{Prior, REFERENCE_HZ};
 use super::strengths::{Strengths, laying_ln_sd};
-use crate::decay::Partial;
 use crate::drum::{Drum, DrumModel, HeadSide, ModeShape, mixed_rate};
+use crate::numeric::{NINETY_SDS, damped_modes};
+use crate::tone::Partial;
 use crate::tuning::EIGHTH_TENSION;
 use crate::units::{amplitude, t60};
 use nalgebra::{DMatrix, DVector};
@@ -44,10 +44,12 @@ const SLACK_PULL: f64 = 0.05;
 pub struct Strength(pub f64);
 
 impl Strength {
+    /// As it is thought to be.
     pub const EXPECTED: Self = Self(0.0);
     /// Nine times in ten it lies between these.
-    pub const LOW: Self = Self(-1.645);
-    pub const HIGH: Self = Self(1.645);
+    pub const LOW: Self = Self(-NINETY_SDS);
+    /// The upper of the bounds.
+    pub const HIGH: Self = Self(NINETY_SDS);
 }
 
 /// Part of its mean tension that a head keeps where the lug nearest the player is slack and its neighbours are three turns down: they hold next
@@ -58,7 +60,9 @@ fn slack_tension(lugs: u8) -> f64 {
 
 /// Predicts partials of one drum in the state in which it was measured, with devices added.
 pub struct Predictor {
+    /// The drum.
     pub drum: Drum,
+    /// What is known of its modes.
     pub model: DrumModel,
     /// What the model makes of the drum with nothing added.
     pub(super) bare: Vec<Partial>,

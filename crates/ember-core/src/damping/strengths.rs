@@ -3,6 +3,7 @@
 use super::catalogue::{DeviceKind, device_info};
 use super::own_tones::OwnTones;
 use crate::drum::{DrumKind, HeadFamily};
+use crate::numeric::{LogNormal, NINETY_SDS};
 use crate::tuning::EIGHTH_TENSION;
 use nalgebra::{DMatrix, DVector};
 use serde::{Deserialize, Serialize};
@@ -150,18 +151,25 @@ impl Strengths {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct DeviceStrength {
+    /// Which device it is.
     pub device: DeviceKind,
     /// Its resistance against what such devices usually have, with bounds that hold nine times in ten.
     pub times: f64,
+    /// Lower bound, nine times in ten.
     pub low: f64,
+    /// Upper bound, nine times in ten.
     pub high: f64,
     /// The same of its mass.
     pub mass_times: f64,
+    /// Lower bound of its mass against the usual.
     pub mass_low: f64,
+    /// Upper bound of its mass against the usual.
     pub mass_high: f64,
     /// With which power of the frequency its resistance grows, with bounds that hold nine times in ten.
     pub exponent: f64,
+    /// Lower bound of the exponent.
     pub exponent_low: f64,
+    /// Upper bound of the exponent.
     pub exponent_high: f64,
     /// How far an eighth of a turn on every rod moves a head, where that is what is done; null for devices.
     pub eighth: Option<EighthTurn>,
@@ -175,8 +183,11 @@ pub struct DeviceStrength {
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct EighthTurn {
+    /// How far, cents.
     pub cents: f64,
+    /// Lower bound, nine times in ten.
     pub low: f64,
+    /// Upper bound, nine times in ten.
     pub high: f64,
 }
 
@@ -184,10 +195,13 @@ pub struct EighthTurn {
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct StrengthOnHeads {
+    /// The family of heads.
     pub family: HeadFamily,
     /// Its resistance against what such devices usually have, with bounds that hold nine times in ten.
     pub times: f64,
+    /// Lower bound, nine times in ten.
     pub low: f64,
+    /// Upper bound, nine times in ten.
     pub high: f64,
     /// Tests on such heads.
     pub tests: usize,
@@ -237,11 +251,12 @@ impl Strengths {
         &self.own
     }
 
+    /// What is known of `device`.
     pub fn of(&self, device: DeviceKind) -> DeviceStrength {
-        let range = |(mean, sd): (f64, f64)| [0.0, -1.645, 1.645].map(|sds| (mean + sds * sd).exp());
-        let ([times, low, high], [mass_times, mass_low, mass_high]) = (range(self.ln(device, None)), range(self.mass_ln(device)));
+        let ends = |(ln, sd): (f64, f64)| [0.0, -NINETY_SDS, NINETY_SDS].map(|sds| LogNormal { ln, sd }.at(sds));
+        let ([times, low, high], [mass_times, mass_low, mass_high]) = (ends(self.ln(device, None)), ends(self.mass_ln(device)));
         let on = |(family, tests): (&HeadFamily, &[usize; KINDS])| {
-            let [times, low, high] = range(self.ln(device, Some(*family)));
+            let [times, low, high] = ends(self.ln(device, Some(*family)));
             StrengthOnHeads { family: *family, times, low, high, tests: tests[index(device)] }
         };
         let on_heads = HeadFamily::ALL.iter().zip(&self.tests_on).map(on).filter(|on| on.tests > 0).collect();
@@ -259,8 +274,8 @@ impl Strengths {
             mass_low,
             mass_high,
             exponent,
-            exponent_low: exponent - 1.645 * exponent_sd,
-            exponent_high: exponent + 1.645 * exponent_sd,
+            exponent_low: exponent - NINETY_SDS * exponent_sd,
+            exponent_high: exponent + NINETY_SDS * exponent_sd,
             tests: self.tests[index(device)],
             on_heads,
         }

@@ -1,8 +1,9 @@
 //! The tones of one stretch of a band: poles by ESPRIT, refined by non-linear least squares, as many as explain it.
 
+use super::damped_sinusoid::DampedSinusoid;
 use super::esprit;
 use super::jackknife::decay_doubts;
-use super::refine::{Exponential, Stretch, Until, refine, squared_error, with_amplitudes};
+use super::refine::{Stretch, Until, refine, squared_error, with_amplitudes};
 use num_complex::Complex64;
 
 /// Partials nearer than this part of their widths' sum are taken for one.
@@ -21,7 +22,7 @@ const FITTED_DECAY: std::ops::Range<f64> = -0.6..230.0;
 /// Tones of one stretch: straight ones as ESPRIT finds them, or fewer bent ones, whichever explains it with less. `apart`: two tones
 /// next to each other may stay two; none where nothing decays at a rate (1/s) that is `wanted`. With them comes whether they bend;
 /// standard errors are Fisher's (see [`ask_parts`]).
-pub(super) fn fit(stretch: &Stretch, apart: bool, wanted: &dyn Fn(f64) -> bool) -> (Vec<Exponential>, bool) {
+pub(super) fn fit(stretch: &Stretch, apart: bool, wanted: &dyn Fn(f64) -> bool) -> (Vec<DampedSinusoid>, bool) {
     let none = (Vec::new(), false);
     // Tones beyond the band's own reach are fitted too: a loud one leaks in, and left out it would pass for noise.
     let to_pole = |z: Complex64| (z.arg() * stretch.rate / (2.0 * std::f64::consts::PI), -z.norm().ln() * stretch.rate);
@@ -69,13 +70,13 @@ pub(super) fn fit(stretch: &Stretch, apart: bool, wanted: &dyn Fn(f64) -> bool) 
 }
 
 /// Asks the parts of `stretch` for their doubt. `tones` are its best fit, with bends if `bends`.
-pub(super) fn ask_parts(stretch: &Stretch, tones: &mut [Exponential], bends: bool) {
+pub(super) fn ask_parts(stretch: &Stretch, tones: &mut [DampedSinusoid], bends: bool) {
     let doubts = decay_doubts(stretch, tones, bends);
     tones.iter_mut().zip(doubts).for_each(|(tone, doubt)| tone.decay_doubt = doubt);
 }
 
 /// Poles with each pair too close to be told apart replaced by one between them: as a rule they draw one gliding partial.
-fn without_doubles(tones: &[Exponential]) -> Vec<(f64, f64)> {
+fn without_doubles(tones: &[DampedSinusoid]) -> Vec<(f64, f64)> {
     let mut sorted = tones.to_vec();
     sorted.sort_by(|a, b| a.hz.total_cmp(&b.hz));
     let mut poles: Vec<(f64, f64)> = Vec::with_capacity(sorted.len());
@@ -95,7 +96,7 @@ fn without_doubles(tones: &[Exponential]) -> Vec<(f64, f64)> {
 
 /// Tones refined together. Where they cannot be told from one another, no error bar comes out for any: then the weakest one, as
 /// a rule a pole of the noise, is left out.
-fn refined(stretch: &Stretch, mut poles: Vec<(f64, f64)>, bends: bool, until: Until) -> Option<(Vec<Exponential>, f64)> {
+fn refined(stretch: &Stretch, mut poles: Vec<(f64, f64)>, bends: bool, until: Until) -> Option<(Vec<DampedSinusoid>, f64)> {
     while !poles.is_empty() {
         let first = with_amplitudes(stretch, &poles)?;
         let mut tones = first.clone();
@@ -109,26 +110,26 @@ fn refined(stretch: &Stretch, mut poles: Vec<(f64, f64)>, bends: bool, until: Un
     None
 }
 
-fn size(tone: &Exponential) -> f64 {
+fn size(tone: &DampedSinusoid) -> f64 {
     tone.amplitude.norm()
 }
 
-fn pole(tone: &Exponential) -> (f64, f64) {
+fn pole(tone: &DampedSinusoid) -> (f64, f64) {
     (tone.hz, tone.decay)
 }
 
-fn is_plausible(tone: &Exponential) -> bool {
+fn is_plausible(tone: &DampedSinusoid) -> bool {
     FITTED_DECAY.contains(&tone.decay)
 }
 
 /// Poles of those tones that would be sure by themselves, by the part `of` what that takes.
-fn sure_alone(tones: &[Exponential], of: f64) -> Vec<(f64, f64)> {
+fn sure_alone(tones: &[DampedSinusoid], of: f64) -> Vec<(f64, f64)> {
     tones.iter().filter(|tone| size(tone) > of * SURE_AMPLITUDE * tone.alone_sd && is_plausible(tone)).map(pole).collect()
 }
 
 /// Refined tones from `poles`, and their information criterion. What would not be sure by itself goes first: one of the noise's
 /// poles next to a partial makes both unsure. What is not sure then goes one by one.
-fn fit_poles(stretch: &Stretch, poles: &[(f64, f64)], bends: bool) -> Option<(Vec<Exponential>, f64)> {
+fn fit_poles(stretch: &Stretch, poles: &[(f64, f64)], bends: bool) -> Option<(Vec<DampedSinusoid>, f64)> {
     let (mut tones, _) = refined(stretch, poles.to_vec(), bends, Until::Glanced)?;
     // What is clearly none would wander on for long, and the others with it.
     let likely = sure_alone(&tones, 0.5);
@@ -148,12 +149,12 @@ fn fit_poles(stretch: &Stretch, poles: &[(f64, f64)], bends: bool) -> Option<(Ve
 /// `tones` and their criterion once what is not sure among the others has gone, one by one.
 fn settled(
     stretch: &Stretch,
-    mut tones: Vec<Exponential>,
+    mut tones: Vec<DampedSinusoid>,
     mut criterion: f64,
     bends: bool,
     until: Until,
-) -> Option<(Vec<Exponential>, f64)> {
-    let unsure = |tone: &Exponential| size(tone) <= SURE_AMPLITUDE * tone.amplitude_sd || !is_plausible(tone);
+) -> Option<(Vec<DampedSinusoid>, f64)> {
+    let unsure = |tone: &DampedSinusoid| size(tone) <= SURE_AMPLITUDE * tone.amplitude_sd || !is_plausible(tone);
     while let Some(weakest) = (0..tones.len()).filter(|i| unsure(&tones[*i])).min_by(|a, b| size(&tones[*a]).total_cmp(&size(&tones[*b]))) {
         tones.remove(weakest);
         (tones, criterion) = refined(stretch, tones.iter().map(pole).collect(), bends, until)?;
@@ -162,9 +163,9 @@ fn settled(
 }
 
 /// Poles without those that may only draw a stronger neighbour's glide: close by and faster gone.
-fn without_satellites(tones: &[Exponential], length_s: f64) -> Vec<(f64, f64)> {
-    let energy = |tone: &Exponential| tone.amplitude.norm_sqr() * (1.0 - (-2.0 * tone.decay * length_s).exp()) / tone.decay;
-    let is_satellite = |tone: &Exponential| {
+fn without_satellites(tones: &[DampedSinusoid], length_s: f64) -> Vec<(f64, f64)> {
+    let energy = |tone: &DampedSinusoid| tone.amplitude.norm_sqr() * (1.0 - (-2.0 * tone.decay * length_s).exp()) / tone.decay;
+    let is_satellite = |tone: &DampedSinusoid| {
         tones.iter().any(|other| energy(other) > 2.0 * energy(tone) && other.decay < 0.8 * tone.decay && (other.hz - tone.hz).abs() < 12.0)
     };
     tones.iter().filter(|tone| !is_satellite(tone)).map(|tone| (tone.hz, tone.decay)).collect()

@@ -2,7 +2,7 @@
 //! noise begins and compensated for what is cut (Lundeby et al., Acustica 81, 1995), evaluated as in ISO 3382-1/-2.
 
 use super::envelope::mean_square;
-use crate::regression::Regression;
+use crate::numeric::Regression;
 use crate::units::LN_1000;
 use serde::{Deserialize, Serialize};
 

@@ -1,6 +1,7 @@
 //! Tones drawn over all samples of a stretch, and sums over them: here measuring spends most of its time, so samples stand in fours,
 //! real and imaginary parts apart, and loops are compiled for the widest instructions that the processor has.
 
+use super::damped_sinusoid::DampedSinusoid;
 use num_complex::Complex64;
 use pulp::{Arch, Simd, WithSimd};
 use std::f64::consts::PI;
@@ -20,46 +21,6 @@ impl Samples {
     /// Sum of squares of the four samples number `four`.
     pub fn energy(&self, four: usize) -> f64 {
         self.re[four].iter().chain(&self.im[four]).map(|x| x * x).sum()
-    }
-}
-
-/// One damped exponential `amplitude * exp((-decay + 2 pi i hz) t)`, bent by `bend * exp(-bend_rate t)` Hz.
-#[derive(Debug, Clone, Copy, PartialEq)]
-pub struct Exponential {
-    pub hz: f64,
-    /// Amplitude decay rate, 1/s.
-    pub decay: f64,
-    pub amplitude: Complex64,
-    /// Excess of pitch at time 0, Hz.
-    pub bend: f64,
-    /// Standard error of `decay` by Fisher's information, 1/s: what noise does.
-    pub decay_sd: f64,
-    /// The same by what parts of the sound say, 1/s; 0 where it was not asked for.
-    pub decay_doubt: f64,
-    /// Standard error of `hz`, Hz.
-    pub hz_sd: f64,
-    /// Standard error of the amplitude's magnitude.
-    pub amplitude_sd: f64,
-    /// The same if no other tone were there to be mistaken for this one.
-    pub alone_sd: f64,
-}
-
-impl Exponential {
-    /// A tone of which nothing is known but where it may lie.
-    pub fn at(hz: f64, decay: f64) -> Self {
-        let unknown = f64::INFINITY;
-        let amplitude = Complex64::new(1.0, 0.0);
-        Self {
-            hz,
-            decay,
-            amplitude,
-            bend: 0.0,
-            decay_sd: unknown,
-            decay_doubt: 0.0,
-            hz_sd: unknown,
-            amplitude_sd: unknown,
-            alone_sd: unknown,
-        }
     }
 }
 
@@ -113,21 +74,21 @@ pub(super) struct Drawn {
 }
 
 impl Drawn {
-    pub fn of(stretch: &Stretch, tones: &[Exponential]) -> Self {
+    pub fn of(stretch: &Stretch, tones: &[DampedSinusoid]) -> Self {
         let mut drawn = Self::default();
         drawn.redraw(stretch, tones);
         drawn
     }
 
     /// The same for other tones, in the same memory.
-    pub fn redraw(&mut self, stretch: &Stretch, tones: &[Exponential]) {
+    pub fn redraw(&mut self, stretch: &Stretch, tones: &[DampedSinusoid]) {
         Arch::new().dispatch(Draw { stretch, tones, drawn: self });
     }
 }
 
 struct Draw<'a> {
     stretch: &'a Stretch<'a>,
-    tones: &'a [Exponential],
+    tones: &'a [DampedSinusoid],
     drawn: &'a mut Drawn,
 }
 
@@ -163,7 +124,7 @@ impl WithSimd for Draw<'_> {
 
 /// `tone` at amplitude 1 over all samples.
 #[inline(always)]
-fn draw(tone: &Exponential, stretch: &Stretch, course: &mut Samples) {
+fn draw(tone: &DampedSinusoid, stretch: &Stretch, course: &mut Samples) {
     let step = (Complex64::new(-tone.decay, 2.0 * PI * tone.hz) / stretch.rate).exp();
     // Four samples go on side by side: each product would have to wait for the one before it otherwise.
     let first = [Complex64::new(1.0, 0.0), step, step * step, step * step * step];

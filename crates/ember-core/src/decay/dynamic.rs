@@ -7,8 +7,11 @@ use serde::{Deserialize, Serialize};
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum Dynamic {
+    /// As softly as the song asks for.
     Soft,
+    /// In between.
     Medium,
+    /// As hard as the song asks for.
     Hard,
 }
 
@@ -16,6 +19,7 @@ impl Dynamic {
     /// From soft to hard: asked for in this order, so that the ear is spared for longest.
     pub const ALL: [Self; 3] = [Self::Soft, Self::Medium, Self::Hard];
 
+    /// The word for it in a sentence.
     pub fn word(self) -> &'static str {
         match self {
             Self::Soft => "soft",

@@ -1,6 +1,6 @@
 //! ESPRIT: damped exponentials from the signal subspace (R. Roy & T. Kailath, IEEE Trans. ASSP 37, 1989).
 
-use super::hermitian::Eigen;
+use crate::numeric::Eigen;
 use nalgebra::{DMatrix, Schur};
 use num_complex::Complex64;
 use std::ops::Range;

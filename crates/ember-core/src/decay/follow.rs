@@ -6,7 +6,7 @@
 //! and the sound is put on a time axis on which it does not fall.
 
 use super::span::Span;
-use crate::regression::Regression;
+use crate::numeric::Regression;
 use crate::signal::between;
 use crate::signal::transform::real_forward;
 use pulp::{Arch, Simd, WithSimd};

@@ -4,8 +4,9 @@
 //! Tukey, Ann. Math. Stat. 29, 1958), one step of Gauss-Newton for each (J. G. MacKinnon & H. White, J. Econometrics 29, 1985).
 
 use super::courses::{Drawn, Samples, Stretch};
-use super::normal::Normal;
-use super::refine::{Exponential, linearize};
+use super::damped_sinusoid::DampedSinusoid;
+use super::refine::linearize;
+use crate::numeric::NormalEquations;
 use std::ops::Range;
 
 /// Parts of a stretch, each of which tells as much about the decay.
@@ -13,18 +14,18 @@ const PARTS: usize = 8;
 
 /// The jackknife's standard errors (1/s) of decay rates. `tones`: the best fit of `stretch`, with bends if `bends`. Infinite where all that
 /// is known about a tone is in one part.
-pub(super) fn decay_doubts(stretch: &Stretch, tones: &[Exponential], bends: bool) -> Vec<f64> {
+pub(super) fn decay_doubts(stretch: &Stretch, tones: &[DampedSinusoid], bends: bool) -> Vec<f64> {
     let each = if bends { 5 } else { 4 };
     let size = each * tones.len();
     let drawn = Drawn::of(stretch, tones);
-    let mut whole = Normal::zeros(size);
+    let mut whole = NormalEquations::zeros(size);
     let equations = |part: Range<usize>| {
-        let (mut normal, mut gradient) = (Normal::zeros(size), vec![0.0; size]);
+        let (mut normal, mut gradient) = (NormalEquations::zeros(size), vec![0.0; size]);
         linearize(stretch, part, tones, &drawn, each, &mut normal, &mut gradient);
         whole.matrix.iter_mut().zip(&normal.matrix).for_each(|(whole, part)| *whole += part);
         (normal, gradient)
     };
-    let parts: Vec<(Normal, Vec<f64>)> = parts(stretch, &drawn.courses).into_iter().map(equations).collect();
+    let parts: Vec<(NormalEquations, Vec<f64>)> = parts(stretch, &drawn.courses).into_iter().map(equations).collect();
     let mut squares = vec![0.0; tones.len()];
     let count = parts.len() as f64;
     for (mut rest, gradient) in parts {
@@ -84,7 +85,7 @@ mod tests {
         };
         let signal: Vec<Complex64> = (0..240).map(|n| sound(n) + 0.01 * Complex64::new(normal(), normal())).collect();
         let stretch = Stretch::new(&signal, RATE, RATE, 15.0);
-        let mut fitted = vec![Exponential::at(tones[0].0, tones[0].1)];
+        let mut fitted = vec![DampedSinusoid::at(tones[0].0, tones[0].1)];
         refine(&stretch, &mut fitted, false, Until::Exact);
         [decay_doubts(&stretch, &fitted, false)[0], fitted[0].decay_sd, (fitted[0].decay - tones[0].1).abs()]
     }

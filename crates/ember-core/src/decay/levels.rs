@@ -3,9 +3,10 @@
 //! Each band is a Gaussian window over the spectrum, so that its impulse response is Gaussian too: of all band-pass filters it has the smallest
 //! product of duration and bandwidth (D. Gabor, *Theory of communication*, J. IEE 93, 1946), and it does not ring.
 
-use super::partials::{MAX_HZ, MIN_HZ, Partial};
-use crate::regression::Regression;
+use super::partials::{MAX_HZ, MIN_HZ};
+use crate::numeric::Regression;
 use crate::signal::transform::{inverse, real_forward};
+use crate::tone::Partial;
 use crate::units::{amplitude, decibels, median};
 use num_complex::Complex64;
 use std::f64::consts::PI;

@@ -1,13 +1,15 @@
 //! Samples in, measured strikes out: the one way that a live microphone, a file and the simulated drum all take.
 
-use super::body::HeardBy;
 use super::strike::{StrikeAnalyzer, StrikeMeasurement};
 use crate::signal::{CapturedStrike, StrikeFinder};
+use crate::tone::HeardBy;
 
 /// A strike with its sound.
 #[derive(Debug, Clone)]
 pub struct HeardStrike {
+    /// Its sound.
     pub captured: CapturedStrike,
+    /// What was measured of it.
     pub measurement: StrikeMeasurement,
 }
 

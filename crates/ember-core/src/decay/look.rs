@@ -1,6 +1,5 @@
 //! One strike looked at closely: its level over time, the slopes in it, octave bands, the pace of its partials, and a waterfall.
 
-use super::body::HeardBy;
 use super::broadband::DecayCurve;
 use super::envelope::Envelope;
 use super::octaves::{OctaveDecay, is_octave, octaves, room_tail};
@@ -9,6 +8,7 @@ use super::strike::{StrikeAnalyzer, StrikeMeasurement};
 use super::tracked::{AROUND_HZ, PLAUSIBLE_S, filter_around, paces};
 use super::waterfall::{Waterfall, waterfall};
 use crate::signal::{CapturedStrike, Decimator, LowPass};
+use crate::tone::{HeardBy, Partial};
 use serde::{Deserialize, Serialize};
 
 /// Values of the level that are kept of each 10 ms.
@@ -30,9 +30,11 @@ pub struct StrikeLook {
     pub slopes: Vec<Slope>,
     /// Decay time of a room heard behind the drum, s; null where none is.
     pub room_t60_s: Option<f64>,
+    /// How each octave decays.
     pub octaves: Vec<OctaveDecay>,
     /// One for each partial, low to high.
     pub paces: Vec<PartialPace>,
+    /// How its spectrum falls away.
     pub waterfall: Waterfall,
     /// What it comes to, in words.
     pub sentences: Vec<String>,
@@ -42,6 +44,7 @@ pub struct StrikeLook {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct PartialPace {
+    /// Pitch, Hz.
     pub hz: f64,
     /// Time to fall 60 dB, from all of its decay, s.
     pub t60_s: Option<f64>,
@@ -86,7 +89,7 @@ impl StrikeAnalyzer {
         let rate = slow_rate / factor as f64;
         let filters = AROUND_HZ.map(|(pass, stop)| Decimator { filter: LowPass::new(pass, stop, 55.0, slow_rate), factor });
         let partials = &measured.partials;
-        let one = |(index, partial): (usize, &super::Partial)| {
+        let one = |(index, partial): (usize, &Partial)| {
             let bare = PartialPace { hz: partial.hz, t60_s: partial.t60_s, early_t60_s: None, late_t60_s: None, reason: None };
             if is_octave(partial) {
                 return PartialPace {

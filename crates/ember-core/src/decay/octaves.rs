@@ -2,10 +2,10 @@
 
 use super::broadband::{Broadband, DecayCurve, NoiseFloor};
 use super::envelope::mean_square;
-use super::partials::Partial;
 use super::slopes::{Slope, slopes};
-use crate::drum::Tone;
 use crate::signal::{OCTAVES_HZ, OctaveFilter, octave_edges_hz};
+use crate::tone::Partial;
+use crate::tone::Tone;
 use crate::units::decibels;
 use rayon::prelude::*;
 use serde::{Deserialize, Serialize};

@@ -6,16 +6,16 @@
 //! earlier, only for partials that have gone by then.
 
 use super::band_fit::{SURE_AMPLITUDE, ask_parts, fit, useful_len};
+use super::damped_sinusoid::DampedSinusoid;
 use super::follow::Fall;
-use super::refine::{Exponential, Stretch};
+use super::refine::Stretch;
 use super::span::Span;
 use super::whole::WholeSound;
-use crate::drum::Tone;
 use crate::signal::{Decimator, LowPass};
+use crate::tone::Partial;
 use crate::units::{LN_1000, decibels};
 use num_complex::Complex64;
 use rayon::prelude::*;
-use serde::{Deserialize, Serialize};
 
 /// Lowest partial looked for, Hz.
 pub const MIN_HZ: f64 = 30.0;
@@ -48,28 +48,12 @@ const BESIDE_OTHERS: f64 = 0.4;
 const DRAWN_OUT: f64 = 2.3;
 /// Where more partials were found than this, they are a drum's, and its pairs are told apart by their pitches.
 const FEW: usize = 3;
-/// What two tones in the place of one must leave at most of what the one leaves.
+/// Two tones are taken in the place of one only where they leave less than this part of the mean square that the one leaves.
 const EXPLAINS_MORE: f64 = 0.8;
 /// Two fits whose decay rates lie further apart than this many standard errors are not of the same.
 const DISAGREE: f64 = 4.0;
 /// Amplitude decay rates a drum can have, 1/s.
 const PLAUSIBLE_DECAY: std::ops::Range<f64> = 0.4..230.0;
-
-/// One partial of a strike or of a drum.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct Partial {
-    pub hz: f64,
-    /// Time to fall 60 dB, s; null where it cannot be trusted.
-    pub t60_s: Option<f64>,
-    /// Its standard error, s.
-    pub t60_sd_s: Option<f64>,
-    /// Level at the strike against the loudest partial, dB.
-    pub level_db: f64,
-    /// Which of the drum's tones it is; null where that is not known.
-    #[serde(default, alias = "mode", deserialize_with = "crate::drum::read_tone")]
-    pub tone: Option<Tone>,
-}
 
 /// How bands are fitted.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -82,6 +66,25 @@ enum Way {
     Unjudged,
     /// The pitch does not fall: from as early as the filters allow.
     Straight,
+}
+
+/// By what the tones of a strike were found.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+enum FoundBy {
+    /// All tones fitted together to the whole sound.
+    WholeSound,
+    /// The same, with two tones in the place of one whose pitch seemed to fall.
+    PairInWholeSound,
+    /// Two tones that began against each other, in bands.
+    PairInBands,
+    /// Bands of the sound on an axis on which its pitch does not fall.
+    Straightened,
+    /// Two tones that beat so slowly that no band shows it.
+    SlowlyBeatingPair,
+    /// Bands alone.
+    Bands,
+    /// The first moments after the hit; no tones where those show none either.
+    FirstMoments,
 }
 
 /// Finds partials; holds the filters for one sample rate.
@@ -120,33 +123,21 @@ impl PartialFinder {
     /// The same from the whole sound's `samples` (full scale 1) beside `slow`: partials found in bands are fitted together once more
     /// from as soon after the hit as the sound holds nothing else.
     pub fn find_in(&self, samples: &[f32], slow: &[f64], span: &Span) -> (Vec<Partial>, f64) {
+        as_partials(&self.tones_in(samples, slow, span).1)
+    }
+
+    /// Which way led to the tones of a strike, and those tones. What is asked later is asked only where what came before gave no answer.
+    fn tones_in(&self, samples: &[f32], slow: &[f64], span: &Span) -> (FoundBy, Vec<DampedSinusoid>) {
         let (found, anything) = self.in_bands(slow, span, Way::Usual);
-        let decays = |tones: &[Exponential]| tones.iter().any(|tone| PLAUSIBLE_DECAY.contains(&tone.decay));
-        let polish = |tones: &[Exponential]| decays(tones).then(|| self.whole.polished(samples, span, tones)).flatten();
-        let whole = polish(&found);
-        if found.len() <= FEW {
-            // Two tones next to each other look like one whose pitch falls. Which of the two it is shows in the whole sound.
-            let apart = self.in_some_bands(slow, span, Way::Apart, &anything).0;
-            let twice = (apart.len() > found.len()).then(|| polish(&apart)).flatten();
-            let all_decay = |tones: &[Exponential]| tones.iter().all(|tone| PLAUSIBLE_DECAY.contains(&tone.decay) || is_steady(tone));
-            let least = whole.as_ref().map_or(f64::INFINITY, |(_, left)| EXPLAINS_MORE * left);
-            if let Some((twice, _)) = twice.filter(|(tones, left)| all_decay(tones) && *left < least) {
-                return as_partials(&twice);
-            }
-            // One tone that swells is none; two that began against each other do.
-            if !decays(&found) && decays(&apart) {
-                return as_partials(&apart);
-            }
+        let whole = self.polished(samples, span, &found);
+        if let Some(pair) = self.apart(samples, slow, span, (&found, &anything), whole.as_ref().map(|(_, left)| *left)) {
+            return pair;
         }
         if let Some((whole, _)) = whole {
-            return as_partials(&whole);
+            return (FoundBy::WholeSound, whole);
         }
-        // A pitch that falls far sweeps through bands: there the sound is put on an axis on which it does not.
-        if let Some(fall) = Fall::of(slow, self.slow_rate, span) {
-            let straight = self.in_bands(&fall.straightened(slow, self.slow_rate, span), span, Way::Straight).0;
-            if decays(&straight) {
-                return as_partials(&straight);
-            }
+        if let Some(straight) = self.straightened(slow, span) {
+            return (FoundBy::Straightened, straight);
         }
         // A pair that beats so slowly that no band shows it looks like one, or like one that was louder at the hit than the whole sound.
         let unjudged = if found.is_empty() { self.in_some_bands(slow, span, Way::Unjudged, &anything).0 } else { Vec::new() };
@@ -154,27 +145,67 @@ impl PartialFinder {
         if one.len() <= FEW
             && let Some(pair) = self.whole.as_pair(samples, span, one)
         {
-            return as_partials(&pair);
+            return (FoundBy::SlowlyBeatingPair, pair);
         }
-        if decays(&found) {
-            return as_partials(&found);
+        if any_decays(&found) {
+            return (FoundBy::Bands, found);
         }
-        // Nothing lasted until the bands' filters had settled: what there is is short.
+        (FoundBy::FirstMoments, self.short(samples, span))
+    }
+
+    /// `tones` fitted together to the whole sound, where any of them decays, with the mean square that they leave.
+    fn polished(&self, samples: &[f32], span: &Span, tones: &[DampedSinusoid]) -> Option<(Vec<DampedSinusoid>, f64)> {
+        any_decays(tones).then(|| self.whole.polished(samples, span, tones)).flatten()
+    }
+
+    /// Two tones next to each other that look like one whose pitch falls, where they are two: that shows in the whole sound, of which one leaves
+    /// `least`. One tone that swells is none; two that began against each other do.
+    fn apart(
+        &self,
+        samples: &[f32],
+        slow: &[f64],
+        span: &Span,
+        (found, anything): (&[DampedSinusoid], &[bool]),
+        left_by_one: Option<f64>,
+    ) -> Option<(FoundBy, Vec<DampedSinusoid>)> {
+        if found.len() > FEW {
+            return None;
+        }
+        let apart = self.in_some_bands(slow, span, Way::Apart, anything).0;
+        let twice = if apart.len() > found.len() { self.polished(samples, span, &apart) } else { None };
+        let all_decay = |tones: &[DampedSinusoid]| tones.iter().all(|tone| PLAUSIBLE_DECAY.contains(&tone.decay) || is_steady(tone));
+        let least = left_by_one.map_or(f64::INFINITY, |left| EXPLAINS_MORE * left);
+        match twice.filter(|(tones, left)| all_decay(tones) && *left < least) {
+            Some((twice, _)) => Some((FoundBy::PairInWholeSound, twice)),
+            None => (!any_decays(found) && any_decays(&apart)).then_some((FoundBy::PairInBands, apart)),
+        }
+    }
+
+    /// Tones of a pitch that falls far and so sweeps through bands: the sound is put on an axis on which it does not.
+    fn straightened(&self, slow: &[f64], span: &Span) -> Option<Vec<DampedSinusoid>> {
+        let fall = Fall::of(slow, self.slow_rate, span)?;
+        let straight = self.in_bands(&fall.straightened(slow, self.slow_rate, span), span, Way::Straight).0;
+        any_decays(&straight).then_some(straight)
+    }
+
+    /// Tones of which nothing lasted until the bands' filters had settled.
+    fn short(&self, samples: &[f32], span: &Span) -> Vec<DampedSinusoid> {
         let short = self.whole.short(samples, span);
-        let sure = |tone: &Exponential| tone.amplitude.norm() > SURE_AMPLITUDE * tone.amplitude_sd && PLAUSIBLE_DECAY.contains(&tone.decay);
-        let polished = self.whole.polished(samples, span, &short).filter(|(tones, _)| tones.iter().all(sure));
-        as_partials(&polished.map(|(tones, _)| tones).unwrap_or_default())
+        let is_sure =
+            |tone: &DampedSinusoid| tone.amplitude.norm() > SURE_AMPLITUDE * tone.amplitude_sd && PLAUSIBLE_DECAY.contains(&tone.decay);
+        let polished = self.whole.polished(samples, span, &short).filter(|(tones, _)| tones.iter().all(is_sure));
+        polished.map(|(tones, _)| tones).unwrap_or_default()
     }
 
     /// Tones in all bands, and in which of those there was anything but noise.
-    fn in_bands(&self, slow: &[f64], span: &Span, way: Way) -> (Vec<Exponential>, Vec<bool>) {
+    fn in_bands(&self, slow: &[f64], span: &Span, way: Way) -> (Vec<DampedSinusoid>, Vec<bool>) {
         self.in_some_bands(slow, span, way, &vec![true; ((MAX_HZ - MIN_HZ) / BAND_HZ).ceil() as usize])
     }
 
     /// The same, looked for only in the bands `wanted`.
-    fn in_some_bands(&self, slow: &[f64], span: &Span, way: Way, wanted: &[bool]) -> (Vec<Exponential>, Vec<bool>) {
-        let mut found: Vec<Exponential> = Vec::new();
-        let in_bands: Vec<(f64, Vec<Exponential>, bool)> = (0..wanted.len())
+    fn in_some_bands(&self, slow: &[f64], span: &Span, way: Way, wanted: &[bool]) -> (Vec<DampedSinusoid>, Vec<bool>) {
+        let mut found: Vec<DampedSinusoid> = Vec::new();
+        let in_bands: Vec<(f64, Vec<DampedSinusoid>, bool)> = (0..wanted.len())
             .into_par_iter()
             .map(|index| {
                 let centre = MIN_HZ + BAND_HZ * (index as f64 + 0.5);
@@ -204,96 +235,22 @@ impl PartialFinder {
     }
 
     /// Tones in the band at `centre`, and whether anything in it stood out of the noise.
-    fn find_in_band(&self, slow: &[f64], span: &Span, centre: f64, way: Way) -> (Vec<Exponential>, bool) {
-        let rate = self.slow_rate / self.band.factor as f64;
-        let reach = self.band.filter.reach_s();
-        let last_s = span.onset_s + SETTLED_S.max(span.clipped_s) + LONGEST_S + 3.0 * reach;
-        let signal = self.band.baseband(&slow[..slow.len().min((last_s * self.slow_rate) as usize)], centre);
-        // The filter must not see the hit itself, nor what lies behind the end.
-        let end = (((span.onset_s + span.length_s - reach) * rate) as usize).min(signal.len());
-        let clear = span.clipped_s + reach + self.first.filter.reach_s();
-        let early = ((span.onset_s + span.settle_s.max(reach + 0.004).max(clear)) * rate).ceil() as usize;
-        let late = if way == Way::Straight { early } else { ((span.onset_s + SETTLED_S.max(clear)) * rate).ceil() as usize };
-        let mut anything = false;
-        let likely = |tone: &Exponential| {
-            let inside = tone.hz.abs() <= 0.55 * BAND_HZ && tone.hz + centre >= MIN_HZ;
-            inside && (tone.decay_sd < 0.6 * tone.decay || is_steady(tone))
-        };
-        // What is not wanted need not be fitted to the last, nor its standard errors known.
-        let mut from = |start: usize, longest_s: f64, worth: &dyn Fn(f64) -> bool, wanted: &dyn Fn(&Exponential) -> bool| {
-            let end = end.min(start + (longest_s * rate) as usize);
-            if end < start + 12 {
-                return Vec::new();
-            }
-            let end = start + useful_len(&signal[start..end]);
-            let stretch = Stretch::new(&signal[start..end], rate, self.band.filter.noise_bandwidth(), span.energy_rate);
-            let began = start as f64 / rate - span.onset_s;
-            let (mut tones, bends) = fit(&stretch, way == Way::Apart && start == late, worth);
-            anything |= !tones.is_empty();
-            let at_the_hit = |tone: Exponential| self.at_the_hit(tone, centre, began);
-            let wanted = |tone: &Exponential| likely(tone) && wanted(&at_the_hit(*tone));
-            if tones.iter().any(wanted) {
-                ask_parts(&stretch, &mut tones, bends);
-            }
-            tones.into_iter().filter(wanted).map(at_the_hit).collect::<Vec<Exponential>>()
-        };
-        let mut tones = if late > early { from(late, LONGEST_S, &|_| true, &|_| true) } else { Vec::new() };
-        let settled = tones.clone();
-        let short_late = settled.is_empty() && ((end.saturating_sub(late)) as f64) < SHORT_LATE_S * rate;
-        // What is left once the pitch has settled may be too short to show anything.
-        let fades_early = |decay: f64| late <= early || LN_1000 / decay < GONE_T60_S || short_late;
-        let near = |tone: &Exponential, other: &Exponential| (other.hz - tone.hz).abs() < 4.0 + 0.06 * tone.hz;
-        // What the late stretch says of a partial that has nearly gone by then is asked of the early one too.
-        let fading: Vec<Exponential> = settled.iter().filter(|tone| fades_early(tone.decay)).copied().collect();
-        let worth = |decay: f64| fades_early(decay) || !fading.is_empty();
-        let wanted = |tone: &Exponential| fades_early(tone.decay) || fading.iter().any(|other| near(tone, other));
-        for tone in from(early, if late > early { LONGEST_EARLY_S } else { LONGEST_S }, &worth, &wanted) {
-            let off = |index: &usize| (settled[*index].hz - tone.hz).abs();
-            let same = (0..settled.len()).filter(|index| near(&tone, &settled[*index])).min_by(|a, b| off(a).total_cmp(&off(b)));
-            match same {
-                // Of a partial that has nearly gone by then, the late fit sees little but noise.
-                Some(index) if doubt(&tone) < 0.5 * doubt(&tones[index]) => tones[index] = tone,
-                // Where neither is the surer and they disagree there is more than one partial, and neither says how it decays.
-                Some(index) if fades_early(settled[index].decay) && disagree(&tone, &tones[index]) => {
-                    let apart = (tone.decay - tones[index].decay).abs();
-                    tones[index] = Exponential { decay_doubt: tone.decay_doubt.max(apart), ..tone };
-                }
-                Some(_) => {}
-                None => tones.push(tone),
-            }
-        }
-        // No partial was louder at the hit than the whole sound ever is (a pair that began against each other swells first): such a one is
-        // an artefact, drawn out to the hit.
-        let hit = (span.onset_s * self.slow_rate) as usize;
-        let loudest = slow[hit.min(slow.len())..].iter().take((0.3 * self.slow_rate) as usize).fold(0f64, |most, x| most.max(x.abs()));
-        // A real tone of amplitude A is two exponentials of A / 2. Of a sound that was cut off, nobody knows how loud it was. The members
-        // of a close pair may have begun against each other: they count together.
-        let together =
-            |hz: f64| -> Complex64 { tones.iter().filter(|near| (near.hz - hz).abs() < PAIR_HZ).map(|near| near.amplitude).sum() };
-        let size: Vec<f64> = tones.iter().map(|tone| 2.0 * together(tone.hz).norm()).collect();
-        let drawn_out = |tone: &Exponential| tone.decay * (late.max(early) as f64 / rate - span.onset_s) > DRAWN_OUT;
-        let mut kept = Vec::with_capacity(tones.len());
-        for (mut tone, size) in tones.iter().copied().zip(size) {
-            let sane = size < 1.5 * loudest || span.clipped_s > 0.0 || way == Way::Unjudged;
-            if !sane && !drawn_out(&tone) {
-                // What lasts is a partial all the same; only how loud it was at the hit is not known better than that.
-                let most = (BESIDE_OTHERS * loudest / (2.0 * tone.amplitude.norm())).min(1.0);
-                tone.amplitude *= most;
-                tone.amplitude_sd *= most;
-                kept.push(tone);
-            } else if sane {
-                kept.push(tone);
-            }
-        }
-        (kept, anything)
+    fn find_in_band(&self, slow: &[f64], span: &Span, centre: f64, way: Way) -> (Vec<DampedSinusoid>, bool) {
+        let band = Band::new(self, slow, span, centre, way);
+        let settled = if band.late > band.early { band.fitted(band.late, LONGEST_S, &|_| true, &|_| true) } else { Fitted::default() };
+        let fading = Fading::of(&band, &settled.tones);
+        let longest_s = if band.late > band.early { LONGEST_EARLY_S } else { LONGEST_S };
+        let early = band.fitted(band.early, longest_s, &|decay| fading.is_worth(decay), &|tone| fading.is_wanted(tone));
+        let tones = fading.with_early(settled.tones, early.tones);
+        (band.without_artefacts(tones, slow), settled.anything || early.anything)
     }
 
     /// A tone of the band at `centre`, fitted from `began` s after the hit, as it was at the hit and before the filters.
-    fn at_the_hit(&self, tone: Exponential, centre: f64, began: f64) -> Exponential {
+    fn at_the_hit(&self, tone: DampedSinusoid, centre: f64, began: f64) -> DampedSinusoid {
         let gain = self.band.filter.gain(tone.hz, tone.decay) * self.first.filter.gain(tone.hz + centre, tone.decay);
         let back = (tone.decay * began).exp() / gain.norm();
         let turned = Complex64::from_polar(back, -2.0 * std::f64::consts::PI * tone.hz * began);
-        Exponential { hz: tone.hz + centre, amplitude: tone.amplitude * turned, amplitude_sd: tone.amplitude_sd * back, ..tone }
+        DampedSinusoid { hz: tone.hz + centre, amplitude: tone.amplitude * turned, amplitude_sd: tone.amplitude_sd * back, ..tone }
     }
 
     /// Shortest settling time that the filters allow, s.
@@ -302,27 +259,174 @@ impl PartialFinder {
     }
 }
 
+/// One band of a strike, brought down to a low rate.
+struct Band<'a> {
+    finder: &'a PartialFinder,
+    span: &'a Span,
+    way: Way,
+    /// Its middle, Hz.
+    centre: f64,
+    signal: Vec<Complex64>,
+    /// Samples a second of it.
+    rate: f64,
+    /// Samples from which it is fitted: as early as the filters allow, and once the pitch has settled; and where it ends.
+    early: usize,
+    late: usize,
+    end: usize,
+}
+
+/// Tones of one stretch of a band, and whether anything in it stood out of the noise.
+#[derive(Default)]
+struct Fitted {
+    tones: Vec<DampedSinusoid>,
+    anything: bool,
+}
+
+impl<'a> Band<'a> {
+    fn new(finder: &'a PartialFinder, slow: &[f64], span: &'a Span, centre: f64, way: Way) -> Self {
+        let rate = finder.slow_rate / finder.band.factor as f64;
+        let reach = finder.band.filter.reach_s();
+        let last_s = span.onset_s + SETTLED_S.max(span.clipped_s) + LONGEST_S + 3.0 * reach;
+        let signal = finder.band.baseband(&slow[..slow.len().min((last_s * finder.slow_rate) as usize)], centre);
+        // The filter must not see the hit itself, nor what lies behind the end.
+        let end = (((span.onset_s + span.length_s - reach) * rate) as usize).min(signal.len());
+        let clear = span.clipped_s + reach + finder.first.filter.reach_s();
+        let early = ((span.onset_s + span.settle_s.max(reach + 0.004).max(clear)) * rate).ceil() as usize;
+        let late = if way == Way::Straight { early } else { ((span.onset_s + SETTLED_S.max(clear)) * rate).ceil() as usize };
+        Self { finder, span, way, centre, signal, rate, early, late, end }
+    }
+
+    /// Tones from sample `start` on that are `wanted` as they were at the hit; none where nothing decays at a rate (1/s) that is `worth` it. What is
+    /// not wanted need not be fitted to the last, nor its standard errors known.
+    fn fitted(&self, start: usize, longest_s: f64, worth: &dyn Fn(f64) -> bool, wanted: &dyn Fn(&DampedSinusoid) -> bool) -> Fitted {
+        let end = self.end.min(start + (longest_s * self.rate) as usize);
+        if end < start + 12 {
+            return Fitted::default();
+        }
+        let end = start + useful_len(&self.signal[start..end]);
+        let noise_bandwidth = self.finder.band.filter.noise_bandwidth();
+        let stretch = Stretch::new(&self.signal[start..end], self.rate, noise_bandwidth, self.span.energy_rate);
+        let began = start as f64 / self.rate - self.span.onset_s;
+        let (mut tones, bends) = fit(&stretch, self.way == Way::Apart && start == self.late, worth);
+        let anything = !tones.is_empty();
+        let at_the_hit = |tone: DampedSinusoid| self.finder.at_the_hit(tone, self.centre, began);
+        let wanted = |tone: &DampedSinusoid| self.is_likely(tone) && wanted(&at_the_hit(*tone));
+        if tones.iter().any(wanted) {
+            ask_parts(&stretch, &mut tones, bends);
+        }
+        Fitted { tones: tones.into_iter().filter(wanted).map(at_the_hit).collect(), anything }
+    }
+
+    fn is_likely(&self, tone: &DampedSinusoid) -> bool {
+        let inside = tone.hz.abs() <= 0.55 * BAND_HZ && tone.hz + self.centre >= MIN_HZ;
+        inside && (tone.decay_sd < 0.6 * tone.decay || is_steady(tone))
+    }
+
+    /// `tones` without artefacts that were drawn out to the hit: no partial was louder there than the whole sound ever is (a pair that began
+    /// against each other swells first).
+    fn without_artefacts(&self, tones: Vec<DampedSinusoid>, slow: &[f64]) -> Vec<DampedSinusoid> {
+        let slow_rate = self.finder.slow_rate;
+        let hit = (self.span.onset_s * slow_rate) as usize;
+        let loudest = slow[hit.min(slow.len())..].iter().take((0.3 * slow_rate) as usize).fold(0f64, |most, x| most.max(x.abs()));
+        // The members of a close pair may have begun against each other: they count together.
+        let together =
+            |hz: f64| -> Complex64 { tones.iter().filter(|near| (near.hz - hz).abs() < PAIR_HZ).map(|near| near.amplitude).sum() };
+        let fitted_from_s = self.late.max(self.early) as f64 / self.rate - self.span.onset_s;
+        let judged = |tone: &DampedSinusoid| {
+            // A real tone of amplitude A is two exponentials of A / 2. Of a sound that was cut off, nobody knows how loud it was.
+            let size = 2.0 * together(tone.hz).norm();
+            if size < 1.5 * loudest || self.span.clipped_s > 0.0 || self.way == Way::Unjudged {
+                return Some(*tone);
+            }
+            // What lasts is a partial all the same; only how loud it was at the hit is not known better than that.
+            let most = (BESIDE_OTHERS * loudest / (2.0 * tone.amplitude.norm())).min(1.0);
+            let held = DampedSinusoid { amplitude: tone.amplitude * most, amplitude_sd: tone.amplitude_sd * most, ..*tone };
+            (tone.decay * fitted_from_s <= DRAWN_OUT).then_some(held)
+        };
+        tones.iter().filter_map(judged).collect()
+    }
+}
+
+/// What of a band fades so early that the pitch had not settled by then.
+struct Fading {
+    settled: Vec<DampedSinusoid>,
+    /// Those of them that have nearly gone: they are asked of the early stretch too.
+    fading: Vec<DampedSinusoid>,
+    /// Whether there is no late stretch, or too little of it to show anything.
+    no_late: bool,
+}
+
+impl Fading {
+    fn of(band: &Band, settled: &[DampedSinusoid]) -> Self {
+        let short_late = settled.is_empty() && ((band.end.saturating_sub(band.late)) as f64) < SHORT_LATE_S * band.rate;
+        let fading = Self { settled: settled.to_vec(), fading: Vec::new(), no_late: band.late <= band.early || short_late };
+        Self { fading: settled.iter().filter(|tone| fading.fades_early(tone.decay)).copied().collect(), ..fading }
+    }
+
+    fn fades_early(&self, decay: f64) -> bool {
+        self.no_late || LN_1000 / decay < GONE_T60_S
+    }
+
+    fn is_worth(&self, decay: f64) -> bool {
+        self.fades_early(decay) || !self.fading.is_empty()
+    }
+
+    fn is_wanted(&self, tone: &DampedSinusoid) -> bool {
+        self.fades_early(tone.decay) || self.fading.iter().any(|other| near(tone, other))
+    }
+
+    /// `tones`, the settled ones, with what the early stretch knows better or alone.
+    fn with_early(&self, mut tones: Vec<DampedSinusoid>, early: Vec<DampedSinusoid>) -> Vec<DampedSinusoid> {
+        for tone in early {
+            let off = |index: &usize| (self.settled[*index].hz - tone.hz).abs();
+            let same = (0..self.settled.len()).filter(|index| near(&tone, &self.settled[*index]));
+            match same.min_by(|a, b| off(a).total_cmp(&off(b))) {
+                // Of a partial that has nearly gone by then, the late fit sees little but noise.
+                Some(index) if doubt(&tone) < 0.5 * doubt(&tones[index]) => tones[index] = tone,
+                // Where neither is the surer and they disagree there is more than one partial, and neither says how it decays.
+                Some(index) if self.fades_early(self.settled[index].decay) && disagree(&tone, &tones[index]) => {
+                    let apart = (tone.decay - tones[index].decay).abs();
+                    tones[index] = DampedSinusoid { decay_doubt: tone.decay_doubt.max(apart), ..tone };
+                }
+                Some(_) => {}
+                None => tones.push(tone),
+            }
+        }
+        tones
+    }
+}
+
+/// Whether any of `tones` decays as a drum's do.
+fn any_decays(tones: &[DampedSinusoid]) -> bool {
+    tones.iter().any(|tone| PLAUSIBLE_DECAY.contains(&tone.decay))
+}
+
+/// Whether two tones may be the same one, early and late.
+fn near(tone: &DampedSinusoid, other: &DampedSinusoid) -> bool {
+    (other.hz - tone.hz).abs() < 4.0 + 0.06 * tone.hz
+}
+
 /// Doubt of how fast a tone decays, as a part of it.
-fn doubt(tone: &Exponential) -> f64 {
+fn doubt(tone: &DampedSinusoid) -> f64 {
     tone.decay_sd.max(tone.decay_doubt) / tone.decay
 }
 
 /// Whether two fits of one partial say different things of how fast it decays.
-fn disagree(one: &Exponential, other: &Exponential) -> bool {
+fn disagree(one: &DampedSinusoid, other: &DampedSinusoid) -> bool {
     (one.decay - other.decay).abs() > DISAGREE * one.decay_sd.hypot(other.decay_sd)
 }
 
 /// Whether a tone goes on as it is: hum, not a drum.
-fn is_steady(tone: &Exponential) -> bool {
+fn is_steady(tone: &DampedSinusoid) -> bool {
     tone.decay < PLAUSIBLE_DECAY.start && tone.decay_sd < 1.0
 }
 
 /// Partials of `found`, steady tones left out, and the amplitude of the loudest.
-fn as_partials(found: &[Exponential]) -> (Vec<Partial>, f64) {
-    let found: Vec<&Exponential> = found.iter().filter(|tone| PLAUSIBLE_DECAY.contains(&tone.decay)).collect();
+fn as_partials(found: &[DampedSinusoid]) -> (Vec<Partial>, f64) {
+    let found: Vec<&DampedSinusoid> = found.iter().filter(|tone| PLAUSIBLE_DECAY.contains(&tone.decay)).collect();
     // A tone of which nobody knows how fast it decays may have been drawn back to the hit by far too much.
-    let known = |tone: &&&Exponential| tone.decay_sd < SURE_T60 * tone.decay;
-    let size = |tone: &&Exponential| tone.amplitude.norm();
+    let known = |tone: &&&DampedSinusoid| tone.decay_sd < SURE_T60 * tone.decay;
+    let size = |tone: &&DampedSinusoid| tone.amplitude.norm();
     let loudest = found.iter().filter(known).map(size).fold(0.0, f64::max);
     let loudest = if loudest > 0.0 { loudest } else { found.iter().map(size).fold(0.0, f64::max) };
     let mut partials: Vec<Partial> = found
@@ -368,12 +472,27 @@ mod tests {
             .collect()
     }
 
+    fn span(finder: &PartialFinder) -> Span {
+        Span { onset_s: 0.05, settle_s: finder.shortest_settle_s(), length_s: 2.4, energy_rate: 15.0, clipped_s: 0.0 }
+    }
+
     fn find(samples: &[f32], rate: f64) -> Vec<Partial> {
         let finder = PartialFinder::new(rate);
         let (slow, _) = finder.slow(samples);
-        finder
-            .find(&slow, &Span { onset_s: 0.05, settle_s: finder.shortest_settle_s(), length_s: 2.4, energy_rate: 15.0, clipped_s: 0.0 })
-            .0
+        finder.find(&slow, &span(&finder)).0
+    }
+
+    /// Which way leads to the tones shows what kind of sound it is.
+    #[test]
+    fn plain_tones_are_found_in_the_whole_sound_and_short_ones_in_its_first_moments() {
+        let found_by = |tones: &[(f64, f64, f64)]| {
+            let samples = strike(48_000.0, tones, 0.5e-3, 3);
+            let finder = PartialFinder::new(48_000.0);
+            let (slow, _) = finder.slow(&samples);
+            finder.tones_in(&samples, &slow, &span(&finder)).0
+        };
+        assert_eq!(found_by(&[(140.0, 0.8, 0.4), (225.0, 0.6, 0.2), (300.0, 0.5, 0.1)]), FoundBy::WholeSound);
+        assert_eq!(found_by(&[(140.0, 0.06, 0.5)]), FoundBy::FirstMoments);
     }
 
     /// A sine of amplitude 0.5 has half of that over the square root of two as its RMS value: -9.03 dBFS.
@@ -381,8 +500,7 @@ mod tests {
     fn the_loudest_partial_is_given_with_its_amplitude() {
         let finder = PartialFinder::new(48_000.0);
         let (slow, _) = finder.slow(&strike(48_000.0, &[(220.0, 0.8, 0.5), (415.0, 0.4, 0.2)], 0.5e-3, 3));
-        let span = Span { onset_s: 0.05, settle_s: finder.shortest_settle_s(), length_s: 2.4, energy_rate: 15.0, clipped_s: 0.0 };
-        let (_, loudest) = finder.find(&slow, &span);
+        let (_, loudest) = finder.find(&slow, &span(&finder));
         assert!((loudest - 0.5).abs() < 0.03, "{loudest}");
     }
 

@@ -1,39 +1,16 @@
 //! All partials of a strike fitted together to the whole sound, from as soon after the hit as the sound is nothing but partials.
 //!
 //! Bands see a strike only from when their filters have settled, which for short partials is late: what is lost by then cannot be
-//! got back. Here the sound keeps its width, so that it can be fitted from a millisecond on. Gauss-Newton (Levenberg-Marquardt) over
+//! got back. Here the sound keeps its width, so that it can be fitted from a millisecond on. The least squares are over
 //! pitch, decay rate and amplitude of every tone; all sums over products of exponentials are closed forms of geometric series, so a
 //! step costs one pass over the sound a tone.
 
-use super::normal::Normal;
+use super::damped_sinusoid::DampedSinusoid;
+use crate::numeric::{Descent, LeastSquares, NormalEquations, Stop, descend};
 use nalgebra::{Cholesky, DMatrix, DVector, Dyn};
 use num_complex::Complex64;
 use pulp::{Arch, Simd, WithSimd};
 use std::f64::consts::PI;
-
-/// One damped tone `Re(amplitude exp((-decay + 2 pi i hz) t))`, t from the first sample fitted.
-#[derive(Debug, Clone, Copy, PartialEq)]
-pub struct Tone {
-    pub hz: f64,
-    /// Amplitude decay rate, 1/s.
-    pub decay: f64,
-    pub amplitude: Complex64,
-    /// Standard errors of `hz`, `decay` and the amplitude's magnitude.
-    pub hz_sd: f64,
-    pub decay_sd: f64,
-    pub amplitude_sd: f64,
-}
-
-impl Tone {
-    pub fn new(hz: f64, decay: f64) -> Self {
-        let unknown = f64::INFINITY;
-        Self { hz, decay, amplitude: Complex64::default(), hz_sd: unknown, decay_sd: unknown, amplitude_sd: unknown }
-    }
-
-    fn step(&self, rate: f64) -> Complex64 {
-        (Complex64::new(-self.decay, 2.0 * PI * self.hz) / rate).exp()
-    }
-}
 
 /// Sound to be fitted.
 pub struct Sound<'a> {
@@ -46,46 +23,28 @@ pub struct Sound<'a> {
 
 /// Decay rates that a step may lead to, 1/s.
 const RATES: std::ops::Range<f64> = -3.0..700.0;
-const MOST_STEPS: usize = 12;
-/// A step that gains less than this part ends the fit: a hundredth of a standard error moves less.
-const ENOUGH: f64 = 2e-6;
+/// Its last step gains so little that it moves nothing by more than a hundredth of a standard error.
+const DESCENT: Descent = Descent { damping: 1e-4, eased: 0.2, raised: 8.0, most_steps: 12, least_gain: 2e-6 };
 /// Series of ratios nearer to 1 than this are summed by halves: the closed form would lose its digits.
 const NEAR_ONE: f64 = 3e-3;
 
 impl Sound<'_> {
     /// Fits `tones` (pitches and decay rates near the truth). Returns the residual's mean square, or `None` where they cannot be told
     /// from one another or run away.
-    pub fn fit(&self, tones: &mut [Tone]) -> Option<f64> {
+    pub fn fit(&self, tones: &mut [DampedSinusoid]) -> Option<f64> {
         let (size, count) = (4 * tones.len(), self.samples.len());
         if tones.is_empty() || count < 2 * size {
             return None;
         }
         self.set_amplitudes(tones)?;
-        let mut residual = self.residual(tones);
-        let mut error = energy(&residual);
-        let mut damping = 1e-4;
-        let (mut normal, mut gradient) = self.linearize(tones, &residual);
-        for _ in 0..MOST_STEPS {
-            let step = normal.solve(damping, &gradient)?;
-            let trial: Vec<Tone> = tones.iter().enumerate().map(|(k, tone)| moved(tone, &step[4 * k..4 * k + 4])).collect();
-            let sane = trial.iter().all(|tone| RATES.contains(&tone.decay) && tone.hz > 0.0 && tone.hz < 0.5 * self.rate);
-            let left = if sane { self.residual(&trial) } else { Vec::new() };
-            let trial_error = if sane { energy(&left) } else { f64::INFINITY };
-            if trial_error <= error {
-                let gained = error - trial_error;
-                tones.copy_from_slice(&trial);
-                (residual, error, damping) = (left, trial_error, (0.2 * damping).max(1e-12));
-                (normal, gradient) = self.linearize(tones, &residual);
-                if gained <= ENOUGH * error {
-                    break;
-                }
-            } else {
-                damping *= 8.0;
-                if damping > 1e8 {
-                    break;
-                }
-            }
+        let left = self.residual(tones);
+        let mut fitted =
+            Fitted { sound: self, error: energy(&left), left, tones, trial: Vec::new(), trial_left: Vec::new(), trial_error: 0.0 };
+        let mut normal = NormalEquations::zeros(size);
+        if descend(&mut fitted, DESCENT, &mut normal) == Stop::Degenerate {
+            return None;
         }
+        let error = fitted.error;
         let repeats = (self.rate / self.noise_bandwidth).max(1.0);
         let variance = error / (count - size) as f64 * repeats;
         let inverse = normal.inverse_diagonal()?;
@@ -99,13 +58,13 @@ impl Sound<'_> {
     }
 
     /// Mean squares over the first `count` samples, of the sound and of what `tones` leave of it, and of what they leave after those.
-    pub fn split_residual(&self, tones: &[Tone], count: usize) -> (f64, f64, f64) {
+    pub fn split_residual(&self, tones: &[DampedSinusoid], count: usize) -> (f64, f64, f64) {
         let left = self.residual(tones);
         let mean = |part: &[f64]| energy(part) / part.len().max(1) as f64;
         (mean(&self.samples[..count]), mean(&left[..count]), mean(&left[count..]))
     }
 
-    fn set_amplitudes(&self, tones: &mut [Tone]) -> Option<()> {
+    fn set_amplitudes(&self, tones: &mut [DampedSinusoid]) -> Option<()> {
         let amplitudes = FixedTones::new(tones, self.rate, self.samples.len())?.amplitudes(self.samples).1;
         for (k, tone) in tones.iter_mut().enumerate() {
             tone.amplitude = Complex64::new(amplitudes[2 * k], amplitudes[2 * k + 1]);
@@ -113,42 +72,77 @@ impl Sound<'_> {
         Some(())
     }
 
-    fn residual(&self, tones: &[Tone]) -> Vec<f64> {
+    fn residual(&self, tones: &[DampedSinusoid]) -> Vec<f64> {
         Arch::new().dispatch(Residual { sound: self, tones })
     }
+}
 
-    /// Normal matrix and gradient. Of each tone, in this order: real and imaginary part of the amplitude, decay rate, angular
-    /// frequency. Each slope is Re(g n^p z^n); so is each inner product half the real part of two series.
-    fn linearize(&self, tones: &[Tone], residual: &[f64]) -> (Normal, Vec<f64>) {
-        let (size, count) = (4 * tones.len(), residual.len());
-        let steps: Vec<Complex64> = tones.iter().map(|tone| tone.step(self.rate)).collect();
-        let slopes: Vec<[(Complex64, usize); 4]> = tones
-            .iter()
-            .map(|tone| {
-                let c = tone.amplitude / self.rate;
-                [(Complex64::new(1.0, 0.0), 0), (Complex64::i(), 0), (-c, 1), (Complex64::i() * c, 1)]
-            })
-            .collect();
-        let mut normal = Normal::zeros(size);
-        for a in 0..tones.len() {
-            for b in 0..=a {
-                let (same, across) = (series(steps[a] * steps[b], count), series(steps[a] * steps[b].conj(), count));
-                for (i, (g, p)) in slopes[a].iter().enumerate() {
-                    for (j, (h, q)) in slopes[b].iter().enumerate() {
-                        let value = 0.5 * (g * h * same[p + q] + g * h.conj() * across[p + q]).re;
-                        normal.set(4 * a + i, 4 * b + j, value);
-                    }
+/// Tones on their way to the least sum of squares.
+struct Fitted<'a, 'b> {
+    sound: &'a Sound<'a>,
+    tones: &'b mut [DampedSinusoid],
+    left: Vec<f64>,
+    error: f64,
+    trial: Vec<DampedSinusoid>,
+    trial_left: Vec<f64>,
+    trial_error: f64,
+}
+
+impl LeastSquares for Fitted<'_, '_> {
+    fn linearize(&mut self, normal: &mut NormalEquations, gradient: &mut [f64]) {
+        linearize(self.sound.rate, self.tones, &self.left, normal, gradient);
+    }
+
+    fn error(&self) -> f64 {
+        self.error
+    }
+
+    fn look_at(&mut self, step: &[f64]) -> Option<f64> {
+        self.trial = self.tones.iter().enumerate().map(|(k, tone)| moved(tone, &step[4 * k..4 * k + 4])).collect();
+        let sane = |tone: &DampedSinusoid| RATES.contains(&tone.decay) && tone.hz > 0.0 && tone.hz < 0.5 * self.sound.rate;
+        if !self.trial.iter().all(sane) {
+            return None;
+        }
+        self.trial_left = self.sound.residual(&self.trial);
+        self.trial_error = energy(&self.trial_left);
+        Some(self.trial_error)
+    }
+
+    fn go_there(&mut self) {
+        self.tones.copy_from_slice(&self.trial);
+        std::mem::swap(&mut self.left, &mut self.trial_left);
+        self.error = self.trial_error;
+    }
+}
+
+/// Normal matrix and gradient at `rate` samples a second. Of each tone, in this order: real and imaginary part of the amplitude, decay rate,
+/// angular frequency. Each slope is Re(g n^p z^n); so is each inner product half the real part of two series.
+fn linearize(rate: f64, tones: &[DampedSinusoid], residual: &[f64], normal: &mut NormalEquations, gradient: &mut [f64]) {
+    let count = residual.len();
+    let steps: Vec<Complex64> = tones.iter().map(|tone| tone.step(rate)).collect();
+    let slopes: Vec<[(Complex64, usize); 4]> = tones
+        .iter()
+        .map(|tone| {
+            let c = tone.amplitude / rate;
+            [(Complex64::new(1.0, 0.0), 0), (Complex64::i(), 0), (-c, 1), (Complex64::i() * c, 1)]
+        })
+        .collect();
+    for a in 0..tones.len() {
+        for b in 0..=a {
+            let (same, across) = (series(steps[a] * steps[b], count), series(steps[a] * steps[b].conj(), count));
+            for (i, (g, p)) in slopes[a].iter().enumerate() {
+                for (j, (h, q)) in slopes[b].iter().enumerate() {
+                    let value = 0.5 * (g * h * same[p + q] + g * h.conj() * across[p + q]).re;
+                    normal.set(4 * a + i, 4 * b + j, value);
                 }
             }
         }
-        let mut gradient = vec![0.0; size];
-        for (k, step) in steps.iter().enumerate() {
-            let [plain, timed] = Arch::new().dispatch(Against::<true> { step: *step, residual });
-            for (i, (g, p)) in slopes[k].iter().enumerate() {
-                gradient[4 * k + i] = (g * if *p == 0 { plain } else { timed }).re;
-            }
+    }
+    for (k, step) in steps.iter().enumerate() {
+        let [plain, timed] = Arch::new().dispatch(Against::<true> { step: *step, residual });
+        for (i, (g, p)) in slopes[k].iter().enumerate() {
+            gradient[4 * k + i] = (g * if *p == 0 { plain } else { timed }).re;
         }
-        (normal, gradient)
     }
 }
 
@@ -161,7 +155,7 @@ pub struct FixedTones {
 
 impl FixedTones {
     /// `None` where they cannot be told from one another.
-    pub fn new(tones: &[Tone], rate: f64, count: usize) -> Option<Self> {
+    pub fn new(tones: &[DampedSinusoid], rate: f64, count: usize) -> Option<Self> {
         let steps: Vec<Complex64> = tones.iter().map(|tone| tone.step(rate)).collect();
         if count < 4 * steps.len() {
             return None;
@@ -218,7 +212,7 @@ fn go_on(re: &mut [f64; 4], im: &mut [f64; 4], far: Complex64) {
 /// What tones leave of a sound.
 struct Residual<'a> {
     sound: &'a Sound<'a>,
-    tones: &'a [Tone],
+    tones: &'a [DampedSinusoid],
 }
 
 impl WithSimd for Residual<'_> {
@@ -287,8 +281,8 @@ fn energy(samples: &[f64]) -> f64 {
     samples.iter().map(|x| x * x).sum()
 }
 
-fn moved(tone: &Tone, step: &[f64]) -> Tone {
-    Tone {
+fn moved(tone: &DampedSinusoid, step: &[f64]) -> DampedSinusoid {
+    DampedSinusoid {
         hz: tone.hz + step[3] / (2.0 * PI),
         decay: tone.decay + step[2],
         amplitude: tone.amplitude + Complex64::new(step[0], step[1]),
@@ -353,7 +347,7 @@ mod tests {
             let mut sorted = hz.clone();
             sorted.sort_by(f64::total_cmp);
             prop_assume!(sorted.windows(2).all(|pair| pair[1] - pair[0] > 15.0));
-            let mut tones: Vec<Tone> = hz.iter().zip(&decay).map(|(hz, decay)| Tone::new(*hz, *decay)).collect();
+            let mut tones: Vec<DampedSinusoid> = hz.iter().zip(&decay).map(|(hz, decay)| DampedSinusoid::at(*hz, *decay)).collect();
             let sound = Sound { samples: &samples, rate, noise_bandwidth: rate };
             sound.set_amplitudes(&mut tones).unwrap();
             let drawn = energy(&sound.residual(&tones)) / samples.len() as f64;
@@ -372,7 +366,7 @@ mod tests {
             let samples: Vec<f64> = (0..4000)
                 .map(|n| (0..3).map(|k| (-decay[k] * n as f64 / rate).exp() * (2.0 * PI * hz[k] * n as f64 / rate + k as f64).sin()).sum())
                 .collect();
-            let mut tones: Vec<Tone> = (0..3).map(|k| Tone::new(hz[k] + 0.5 * off, decay[k] * (1.0 + 0.1 * off))).collect();
+            let mut tones: Vec<DampedSinusoid> = (0..3).map(|k| DampedSinusoid::at(hz[k] + 0.5 * off, decay[k] * (1.0 + 0.1 * off))).collect();
             let left = Sound { samples: &samples, rate, noise_bandwidth: rate }.fit(&mut tones).unwrap();
             prop_assert!(left < 1e-12, "{left}");
             for (k, tone) in tones.iter().enumerate() {

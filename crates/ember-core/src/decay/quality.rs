@@ -1,9 +1,10 @@
 //! How well a strike could be measured, and what stood in the way.
 
-use super::body::HeardBy;
 use super::dynamic::Dynamic;
-use super::partials::Partial;
 use super::strike::{Remark, StrikeMeasurement};
+use crate::numeric::{NINETY_SDS, Range};
+use crate::tone::HeardBy;
+use crate::tone::Partial;
 use crate::units::median;
 use serde::{Deserialize, Serialize};
 
@@ -18,8 +19,6 @@ const GOOD_ENOUGH: f64 = 0.6;
 
 /// A length whose 90 % interval reaches further than this part of it is not known (from experience, no published source).
 const UNKNOWN: f64 = 0.5;
-/// Standard deviations within which 90 of 100 lie.
-const NINETY_SDS: f64 = 1.645;
 /// Above this share of buzz the wires cover the drum's own notes (from experience, no published source).
 const WIRES_SHARE: f64 = 0.02;
 
@@ -69,8 +68,8 @@ impl StrikeMeasurement {
         let is_known = doubt.is_some_and(|doubt| NINETY_SDS * doubt < UNKNOWN);
         let anything = if is_known { "" } else { "anything from " };
         let between = body.and_then(|p| p.t60_s).zip(doubt).map(|(t60_s, doubt)| {
-            let factor = (NINETY_SDS * doubt).exp();
-            format!("It sounds for {anything}{:.2} to {:.2} s", t60_s / factor, t60_s * factor)
+            let Range { low, high } = Range::around(t60_s, doubt);
+            format!("It sounds for {anything}{low:.2} to {high:.2} s")
         });
         let covered = self.profile.buzz_share.is_some_and(|share| share > WIRES_SHARE);
         let help = match (is_known, covered) {
@@ -85,7 +84,7 @@ impl StrikeMeasurement {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::decay::DecayProfile;
+    use crate::tone::DecayProfile;
 
     /// A strike whose body has a T60 of `t60_s` with a standard error of `sd_s`.
     fn strike(t60_s: f64, sd_s: f64, buzz_share: f64) -> StrikeMeasurement {

@@ -3,10 +3,11 @@
 //! A hard-struck head sounds higher at first: its stretching adds tension in proportion to the energy of the motion. A tone
 //! may therefore carry a bend, an excess of pitch that dies away as that energy does.
 
+pub use super::courses::Stretch;
 use super::courses::{Drawn, Samples, weighted};
-pub use super::courses::{Exponential, Stretch};
-use super::normal::Normal;
+use super::damped_sinusoid::DampedSinusoid;
 use super::polish::series;
+use crate::numeric::{Descent, LeastSquares, NormalEquations, descend};
 use nalgebra::{DMatrix, DVector};
 use num_complex::Complex64;
 use std::f64::consts::PI;
@@ -27,27 +28,20 @@ pub enum Until {
 }
 
 impl Until {
-    fn gain(self) -> f64 {
-        match self {
-            Self::Glanced | Self::Rough => 1e-3,
-            Self::Exact => 1e-5,
-        }
-    }
-
-    /// Steps after which it ends in any case.
-    fn most_steps(self) -> usize {
-        match self {
-            Self::Glanced => 3,
-            // With six, one close pair in thirty was lost.
-            Self::Rough => 8,
-            Self::Exact => 25,
-        }
+    fn descent(self) -> Descent {
+        let (most_steps, least_gain) = match self {
+            Self::Glanced => (3, 1e-3),
+            // With six steps, one close pair in thirty was lost.
+            Self::Rough => (8, 1e-3),
+            Self::Exact => (25, 1e-5),
+        };
+        Descent { damping: 1e-3, eased: 0.3, raised: 6.0, most_steps, least_gain }
     }
 }
 
 /// Amplitudes by linear least squares for fixed `(hz, decay)`.
-pub fn with_amplitudes(stretch: &Stretch, poles: &[(f64, f64)]) -> Option<Vec<Exponential>> {
-    let mut tones: Vec<Exponential> = poles.iter().map(|(hz, decay)| Exponential::at(*hz, *decay)).collect();
+pub fn with_amplitudes(stretch: &Stretch, poles: &[(f64, f64)]) -> Option<Vec<DampedSinusoid>> {
+    let mut tones: Vec<DampedSinusoid> = poles.iter().map(|(hz, decay)| DampedSinusoid::at(*hz, *decay)).collect();
     if tones.is_empty() {
         return Some(tones);
     }
@@ -65,56 +59,23 @@ pub fn with_amplitudes(stretch: &Stretch, poles: &[(f64, f64)]) -> Option<Vec<Ex
     Some(tones)
 }
 
-/// Gauss-Newton with Levenberg-Marquardt damping over all real parameters of every tone: four, or five with its bend.
-/// Returns the Bayesian information criterion of the fit; infinite where there is too little to fit.
-pub fn refine(stretch: &Stretch, tones: &mut [Exponential], bends: bool, until: Until) -> f64 {
+/// Least squares over all real parameters of every tone: four, or five with its bend. Returns the Bayesian information criterion of the fit; infinite where there is too little to fit.
+pub fn refine(stretch: &Stretch, tones: &mut [DampedSinusoid], bends: bool, until: Until) -> f64 {
     let each = if bends { 5 } else { 4 };
     let parameters = each * tones.len();
     let equations = 2 * stretch.signal.len();
     if tones.is_empty() || equations <= parameters {
         return f64::INFINITY;
     }
-    let mut damping = 1e-3;
-    let (mut drawn, mut trial_drawn) = (Drawn::of(stretch, tones), Drawn::default());
-    let mut normal = Normal::zeros(parameters);
-    let mut gradient = vec![0.0; parameters];
-    let mut moved_on = true;
-    for _ in 0..until.most_steps() {
-        // After a step that was refused everything is still as it was.
-        if moved_on {
-            linearize(stretch, stretch.all(), tones, &drawn, each, &mut normal, &mut gradient);
-        }
-        let Some(step) = normal.solve(damping, &gradient) else { break };
-        let trial: Vec<Exponential> = tones.iter().enumerate().map(|(k, tone)| moved(tone, &step[each * k..each * (k + 1)])).collect();
-        // A tone that explains next to nothing may run away, and would take the certainty of all others with it.
-        let sane = trial.iter().all(|tone| RATES.contains(&tone.decay) && tone.hz.abs() < 0.5 * stretch.rate);
-        if sane {
-            trial_drawn.redraw(stretch, &trial);
-        }
-        moved_on = sane && trial_drawn.error <= drawn.error;
-        if moved_on {
-            let gained = drawn.error - trial_drawn.error;
-            tones.copy_from_slice(&trial);
-            std::mem::swap(&mut drawn, &mut trial_drawn);
-            damping = (damping * 0.3).max(1e-12);
-            if gained <= until.gain() * drawn.error {
-                // So small a step leaves the normal matrix, and with it the standard errors, as they are.
-                moved_on = false;
-                break;
-            }
-        } else {
-            damping *= 6.0;
-            if damping > 1e8 {
-                break;
-            }
-        }
-    }
-    if moved_on {
-        linearize(stretch, stretch.all(), tones, &drawn, each, &mut normal, &mut gradient);
-    }
+    let mut normal = NormalEquations::zeros(parameters);
+    let drawn = Drawn::of(stretch, tones);
+    let mut fitted = Fitted { stretch, tones, each, drawn, trial: Vec::new(), trial_drawn: Drawn::default() };
+    // Where tones cannot be told from one another, what was reached until then stands.
+    descend(&mut fitted, until.descent(), &mut normal);
+    let error = fitted.drawn.error;
     // Two real equations a sample; filtered noise repeats itself, so each counts for less than one.
     let repeats = (stretch.rate / stretch.noise_bandwidth).max(1.0);
-    let variance = drawn.error / (equations - parameters) as f64 * repeats;
+    let variance = error / (equations - parameters) as f64 * repeats;
     for (k, tone) in tones.iter_mut().enumerate() {
         tone.alone_sd = (variance / normal.diagonal(each * k + 2)).sqrt();
     }
@@ -132,11 +93,48 @@ pub fn refine(stretch: &Stretch, tones: &mut [Exponential], bends: bool, until: 
         }
     }
     let count = equations as f64 / repeats;
-    count * (drawn.error / count).max(1e-300).ln() + parameters as f64 * count.ln()
+    count * (error / count).max(1e-300).ln() + parameters as f64 * count.ln()
 }
 
-fn moved(tone: &Exponential, step: &[f64]) -> Exponential {
-    Exponential {
+/// Tones on their way to the least sum of squares.
+struct Fitted<'a, 'b> {
+    stretch: &'a Stretch<'a>,
+    tones: &'b mut [DampedSinusoid],
+    /// Parameters of each tone.
+    each: usize,
+    drawn: Drawn,
+    trial: Vec<DampedSinusoid>,
+    trial_drawn: Drawn,
+}
+
+impl LeastSquares for Fitted<'_, '_> {
+    fn linearize(&mut self, normal: &mut NormalEquations, gradient: &mut [f64]) {
+        linearize(self.stretch, self.stretch.all(), self.tones, &self.drawn, self.each, normal, gradient);
+    }
+
+    fn error(&self) -> f64 {
+        self.drawn.error
+    }
+
+    fn look_at(&mut self, step: &[f64]) -> Option<f64> {
+        let each = self.each;
+        self.trial = self.tones.iter().enumerate().map(|(k, tone)| moved(tone, &step[each * k..each * (k + 1)])).collect();
+        // A tone that explains next to nothing may run away, and would take the certainty of all others with it.
+        if !self.trial.iter().all(|tone| RATES.contains(&tone.decay) && tone.hz.abs() < 0.5 * self.stretch.rate) {
+            return None;
+        }
+        self.trial_drawn.redraw(self.stretch, &self.trial);
+        Some(self.trial_drawn.error)
+    }
+
+    fn go_there(&mut self) {
+        self.tones.copy_from_slice(&self.trial);
+        std::mem::swap(&mut self.drawn, &mut self.trial_drawn);
+    }
+}
+
+fn moved(tone: &DampedSinusoid, step: &[f64]) -> DampedSinusoid {
+    DampedSinusoid {
         hz: tone.hz + step[0],
         decay: tone.decay + step[1],
         amplitude: tone.amplitude + Complex64::new(step[2], step[3]),
@@ -146,12 +144,12 @@ fn moved(tone: &Exponential, step: &[f64]) -> Exponential {
 }
 
 /// Sum of squares that `tones` leave of `stretch`.
-pub(super) fn squared_error(stretch: &Stretch, tones: &[Exponential]) -> f64 {
+pub(super) fn squared_error(stretch: &Stretch, tones: &[DampedSinusoid]) -> f64 {
     Drawn::of(stretch, tones).error
 }
 
-fn steps(stretch: &Stretch, tones: &[Exponential]) -> Vec<Complex64> {
-    tones.iter().map(|tone| (Complex64::new(-tone.decay, 2.0 * PI * tone.hz) / stretch.rate).exp()).collect()
+fn steps(stretch: &Stretch, tones: &[DampedSinusoid]) -> Vec<Complex64> {
+    tones.iter().map(|tone| tone.step(stretch.rate)).collect()
 }
 
 /// What a slope is weighted with beside its tone's course: nothing, time, or the time in which its bend turns it.
@@ -165,10 +163,10 @@ const BENT: usize = 2;
 pub(super) fn linearize(
     stretch: &Stretch,
     fours: Range<usize>,
-    tones: &[Exponential],
+    tones: &[DampedSinusoid],
     drawn: &Drawn,
     each: usize,
-    normal: &mut Normal,
+    normal: &mut NormalEquations,
     gradient: &mut [f64],
 ) {
     let slopes: Vec<[(Complex64, usize); 5]> = tones
@@ -231,9 +229,9 @@ mod tests {
         ) {
             let signal: Vec<Complex64> = (0..202).map(|n| Complex64::from_polar(1.0, 0.1 * turn * f64::from(n))).collect();
             let stretch = Stretch::new(&signal, 320.0, 140.0, 15.0);
-            let mut tones: Vec<Exponential> = (0..3).map(|k| Exponential::at(hz[k], decay[k])).collect();
-            let equations = |tones: &[Exponential]| {
-                let (mut normal, mut gradient) = (Normal::zeros(12), vec![0.0; 12]);
+            let mut tones: Vec<DampedSinusoid> = (0..3).map(|k| DampedSinusoid::at(hz[k], decay[k])).collect();
+            let equations = |tones: &[DampedSinusoid]| {
+                let (mut normal, mut gradient) = (NormalEquations::zeros(12), vec![0.0; 12]);
                 linearize(&stretch, fours..51, tones, &Drawn::of(&stretch, tones), 4, &mut normal, &mut gradient);
                 (DMatrix::from_row_slice(12, 12, &normal.matrix).lower_triangle(), DVector::from_vec(gradient))
             };

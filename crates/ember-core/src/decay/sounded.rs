@@ -37,6 +37,7 @@ pub struct SoundedNote {
     pub at_s: f64,
     /// From the hit until it lies 30 dB below its own level, s; where it was cut short or never ended, as far as it was followed.
     pub sounded_s: f64,
+    /// How it ended.
     pub ending: NoteEnding,
     /// Time in which it fell the last 6 of those 30 dB, s; null where that was not heard.
     pub damping_s: Option<f64>,

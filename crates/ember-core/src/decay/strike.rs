@@ -1,6 +1,5 @@
 //! One captured strike, measured: decay of the whole, partials, profile, and what is wrong with it.
 
-use super::body::HeardBy;
 use super::broadband::{Broadband, DecayCurve, NoiseFloor};
 use super::buzz::LowPassRest;
 use super::dynamic::Dynamic;
@@ -9,14 +8,16 @@ use super::faults::{clipped, dropped_out, resolution, second_hit};
 use super::input::{Hiss, Stopped, Stopper, speech_limit_hz, stopped};
 use super::levels::{BandLevels, Compared};
 use super::octaves::{octave_partials, room_behind};
-use super::partials::{Partial, PartialFinder};
-use super::profile::DecayProfile;
+use super::partials::PartialFinder;
 use super::slopes::{Slope, slopes};
 use super::span::Span;
 use super::spectrum::octave_spectrum;
 use super::whose::Voice;
 use crate::drum::label_modes;
 use crate::signal::{CapturedStrike, Decimator, Ending, LowPass};
+use crate::tone::DecayProfile;
+use crate::tone::HeardBy;
+use crate::tone::Partial;
 use crate::units::{cents, decibels};
 use serde::{Deserialize, Serialize};
 use std::panic::{AssertUnwindSafe, catch_unwind};
@@ -26,6 +27,7 @@ use std::panic::{AssertUnwindSafe, catch_unwind};
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum StrikeKind {
+    /// One hit.
     #[default]
     Single,
     /// Two hits within 40 ms.
@@ -39,18 +41,31 @@ pub enum StrikeKind {
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum Warning {
+    /// It went beyond the ceiling.
     Clipped,
+    /// Noise hides its decay.
     TooNoisy,
+    /// It was cut off before it had fallen far enough.
     CutOff,
+    /// Two hits in one.
     Flam,
+    /// Far softer than the others.
     Ghost,
+    /// A piece of it is missing.
     Dropout,
+    /// It is no strike on a drum.
     NotAStrike,
+    /// None of its tones is clearly its body.
     NoBody,
+    /// A gate ended it.
     Gated,
+    /// The input's gain followed it.
     LevelControlled,
+    /// A hand ended it.
     DampedByHand,
+    /// Another drum was struck.
     OtherDrum,
+    /// It was no softer or harder than what it was asked to differ from.
     SameLevel,
     /// The program failed on it.
     Unmeasured,
@@ -61,11 +76,17 @@ pub enum Warning {
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum Remark {
+    /// A room sounds behind it.
     RoomTail,
+    /// It came through a connection made for speech.
     MadeForSpeech,
+    /// Another drum rings along.
     SecondDrum,
+    /// It was stopped, and counts as far as it went.
     Stopped,
+    /// Some of its tones fall at two paces.
     SeveralSlopes,
+    /// Its level was held together by a compressor.
     Compressed,
 }
 
@@ -128,10 +149,13 @@ pub struct StrikeMeasurement {
     /// Level of the loudest partial at the hit, dBFS (RMS); null in data from before it was kept.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub partial_dbfs: Option<f64>,
+    /// Which kind it is.
     pub kind: StrikeKind,
+    /// How the whole sound decays.
     pub broadband: Broadband,
     /// Low to high.
     pub partials: Vec<Partial>,
+    /// The few figures that it comes down to.
     pub profile: DecayProfile,
     /// A strike with any of these is named but not used.
     pub warnings: Vec<Warning>,
@@ -293,114 +317,44 @@ impl StrikeAnalyzer {
     }
 
     fn measured(&self, strike: &CapturedStrike) -> StrikeMeasurement {
-        let sound = &strike.samples[strike.onset_index..];
-        let before = &strike.samples[..strike.onset_index.saturating_sub((0.004 * self.rate) as usize)];
-        let peak = f64::from(sound.iter().fold(0f32, |most, x| if x.abs() > most { x.abs() } else { most }));
-        let peak_dbfs = decibels(peak).max(-200.0);
-        let floor = self.floor(strike);
-        let curve = DecayCurve::new(sound, self.rate, floor);
-        let envelope = Envelope::new(sound, self.rate);
-        let stopped = stopped(&envelope, curve.noise);
-        let step = resolution(sound);
-        let hiss = Hiss::new(before, sound, self.rate, step);
-        let dip_db = hiss.as_ref().filter(|_| strike.ending == Ending::Decayed && !self.coded).and_then(Hiss::gain_dip_db);
-        if let Some(stopped) = stopped.filter(|stopped| stopped.fallen_db >= LEAST_FALL_DB) {
+        let look = FirstLook::new(strike, self.rate, self.floor(strike));
+        let dip_db = look.hiss.as_ref().filter(|_| strike.ending == Ending::Decayed && !self.coded).and_then(Hiss::gain_dip_db);
+        if let Some(stopped) = look.stopped.filter(|stopped| stopped.fallen_db >= LEAST_FALL_DB) {
             return self.until_stopped(strike, stopped).compressed_by(dip_db);
         }
-        let fall_20_s = envelope.fall(20.0, curve.noise);
-        let fall_40_s = envelope.fall(40.0, curve.noise);
         let (slow, slow_rate) = self.finder.slow(&strike.samples);
-        let onset = strike.onset_index as f64 / self.rate;
-        let shortest = self.finder.shortest_settle_s();
-        let settle = (0.5 * fall_20_s.unwrap_or(0.1)).clamp(shortest, 0.12f64.max(shortest));
-        let clipped_to = clipped(sound, peak, step);
-        let span = Span {
-            onset_s: onset,
-            settle_s: settle,
-            clipped_s: clipped_to.map_or(0.0, |index| index as f64 / self.rate),
-            length_s: sound.len() as f64 / self.rate,
-            // 20 dB are a hundredth of the energy.
-            energy_rate: 100f64.ln() / fall_20_s.unwrap_or(0.2).max(0.02),
-        };
+        let span = self.span(&look);
         // Partials take about half of the time; what does not need them is worked out beside them.
         let (Compared { mut partials, loudest, several_slopes }, (buzz, whole, spectrum_db)) = rayon::join(
-            || match self.heard_by {
-                HeardBy::Partials | HeardBy::OneHead => {
-                    let (partials, loudest) = self.finder.find_in(&strike.samples, &slow, &span);
-                    BandLevels::new(&slow, slow_rate, onset, strike.ending == Ending::Decayed).compare(partials, loudest)
-                }
-                HeardBy::Octaves => {
-                    let (partials, loudest) = octave_partials(&strike.samples, strike.onset_index, self.rate, floor);
-                    Compared { partials, loudest, several_slopes: false }
-                }
-            },
-            || (self.stick.split(sound, before), slopes(sound, self.rate), octave_spectrum(sound, self.rate)),
+            || self.partials(strike, &slow, slow_rate, &span),
+            || (self.stick.split(look.sound, look.before), slopes(look.sound, self.rate), octave_spectrum(look.sound, self.rate)),
         );
         let by_tones = self.heard_by.by_tones();
         if by_tones {
             label_modes(&mut partials);
         }
-        let mut profile = DecayProfile::about(&partials, self.heard_by.body(&partials));
-        profile.fall_20_s = fall_20_s;
-        profile.fall_40_s = fall_40_s;
-        profile.attack_index_db = attack_index(sound, self.rate);
-        profile.glide_cents =
-            profile.body_hz.filter(|hz| by_tones && stands_alone(&partials, *hz)).and_then(|hz| self.glide(&slow, slow_rate, onset, hz));
-        profile.buzz_share = buzz.share();
-        profile.buzz_s = buzz.length_s();
-
-        let mut warnings = Vec::new();
-        if clipped_to.is_some() {
-            warnings.push(Warning::Clipped);
-        }
-        if dropped_out(sound, peak, step) {
-            warnings.push(Warning::Dropout);
-        }
-        if curve.range_db < LEAST_RANGE_DB {
-            warnings.push(Warning::TooNoisy);
-        }
-        warnings.extend(stopped.map(|stopped| warning_of(stopped.by)));
-        if hiss.is_some_and(|hiss| hiss.is_held_down()) {
-            warnings.push(Warning::LevelControlled);
-        }
-        if strike.ending != Ending::Decayed && envelope.fallen_db() < LEAST_FALL_DB {
-            warnings.push(Warning::CutOff);
-        }
-        let kind = if second_hit(sound, self.rate) { StrikeKind::Flam } else { StrikeKind::Single };
-        if kind == StrikeKind::Flam {
-            warnings.push(Warning::Flam);
-        }
-        let slow = envelope.peak_at_s() > if by_tones { SLOWEST_RISE_S } else { SLOWEST_RISE_OF_METAL_S };
-        let clicks = by_tones && fall_40_s.is_some_and(|fall| fall < CLICK_S);
-        if slow || clicks {
-            warnings.push(Warning::NotAStrike);
-        } else if profile.body_t60_s.is_none() {
-            warnings.push(Warning::NoBody);
-        }
-        let mut remarks = Vec::new();
-        if several_slopes {
-            remarks.push(Remark::SeveralSlopes);
-        }
-        // A room shows as a second slope in several octaves; they are looked at only where the whole bends.
-        let behind = |drum: &Slope| room_behind(&strike.samples, strike.onset_index, self.rate, drum.t60_s);
-        // A cymbal's own octaves decay along many slopes.
-        if by_tones && whole.len() > 1 && whole.first().and_then(behind).is_some() {
-            remarks.push(Remark::RoomTail);
-        }
-        if speech_limit_hz(before, sound, self.rate).is_some() {
-            remarks.push(Remark::MadeForSpeech);
-        }
-        let partial_dbfs = (!partials.is_empty()).then(|| decibels(loudest / std::f64::consts::SQRT_2));
+        let about = DecayProfile::about(&partials, self.heard_by.body(&partials));
+        let has_glide = |hz: &f64| by_tones && stands_alone(&partials, *hz);
+        let profile = DecayProfile {
+            fall_20_s: look.fall_20_s,
+            fall_40_s: look.fall_40_s,
+            attack_index_db: attack_index(look.sound, self.rate),
+            glide_cents: about.body_hz.filter(has_glide).and_then(|hz| self.glide(&slow, slow_rate, span.onset_s, hz)),
+            buzz_share: buzz.share(),
+            buzz_s: buzz.length_s(),
+            ..about
+        };
+        let kind = if second_hit(look.sound, self.rate) { StrikeKind::Flam } else { StrikeKind::Single };
         StrikeMeasurement {
             onset_s: strike.onset_s,
-            peak_dbfs,
-            partial_dbfs,
+            peak_dbfs: decibels(look.peak).max(-200.0),
+            partial_dbfs: (!partials.is_empty()).then(|| decibels(loudest / std::f64::consts::SQRT_2)),
             kind,
-            broadband: curve.evaluate(),
+            warnings: self.warnings(strike, &look, kind, profile.body_t60_s.is_some()),
+            remarks: self.remarks(strike, &look, &whole, several_slopes),
+            broadband: look.curve.evaluate(),
             partials,
             profile,
-            warnings,
-            remarks,
             dynamic: None,
             ending: Some(strike.ending),
             heard_by: self.heard_by,
@@ -409,6 +363,67 @@ impl StrikeAnalyzer {
             method: METHOD,
         }
         .compressed_by(dip_db)
+    }
+
+    /// The stretch of the strike in which partials are looked for.
+    fn span(&self, look: &FirstLook) -> Span {
+        let shortest = self.finder.shortest_settle_s();
+        Span {
+            onset_s: look.onset_s,
+            settle_s: (0.5 * look.fall_20_s.unwrap_or(0.1)).clamp(shortest, 0.12f64.max(shortest)),
+            clipped_s: look.clipped_to.map_or(0.0, |index| index as f64 / self.rate),
+            length_s: look.sound.len() as f64 / self.rate,
+            // 20 dB are a hundredth of the energy.
+            energy_rate: 100f64.ln() / look.fall_20_s.unwrap_or(0.2).max(0.02),
+        }
+    }
+
+    fn partials(&self, strike: &CapturedStrike, slow: &[f64], slow_rate: f64, span: &Span) -> Compared {
+        match self.heard_by {
+            HeardBy::Partials | HeardBy::OneHead => {
+                let (partials, loudest) = self.finder.find_in(&strike.samples, slow, span);
+                BandLevels::new(slow, slow_rate, span.onset_s, strike.ending == Ending::Decayed).compare(partials, loudest)
+            }
+            HeardBy::Octaves => {
+                let (partials, loudest) = octave_partials(&strike.samples, strike.onset_index, self.rate, self.floor(strike));
+                Compared { partials, loudest, several_slopes: false }
+            }
+        }
+    }
+
+    /// What speaks against using the strike.
+    fn warnings(&self, strike: &CapturedStrike, look: &FirstLook, kind: StrikeKind, has_body: bool) -> Vec<Warning> {
+        let by_tones = self.heard_by.by_tones();
+        let rises_slowly = look.envelope.peak_at_s() > if by_tones { SLOWEST_RISE_S } else { SLOWEST_RISE_OF_METAL_S };
+        let clicks = by_tones && look.fall_40_s.is_some_and(|fall| fall < CLICK_S);
+        let is_no_strike = rises_slowly || clicks;
+        let cut_off = strike.ending != Ending::Decayed && look.envelope.fallen_db() < LEAST_FALL_DB;
+        let held_down = look.hiss.as_ref().is_some_and(Hiss::is_held_down);
+        let mut warnings = Vec::new();
+        warnings.extend(look.clipped_to.map(|_| Warning::Clipped));
+        warnings.extend(dropped_out(look.sound, look.peak, look.step).then_some(Warning::Dropout));
+        warnings.extend((look.curve.range_db < LEAST_RANGE_DB).then_some(Warning::TooNoisy));
+        warnings.extend(look.stopped.map(|stopped| warning_of(stopped.by)));
+        warnings.extend(held_down.then_some(Warning::LevelControlled));
+        warnings.extend(cut_off.then_some(Warning::CutOff));
+        warnings.extend((kind == StrikeKind::Flam).then_some(Warning::Flam));
+        warnings.extend(is_no_strike.then_some(Warning::NotAStrike));
+        warnings.extend((!is_no_strike && !has_body).then_some(Warning::NoBody));
+        warnings
+    }
+
+    /// What is to be known about the strike, and does not spoil it. `whole`: the slopes of the whole sound.
+    fn remarks(&self, strike: &CapturedStrike, look: &FirstLook, whole: &[Slope], several_slopes: bool) -> Vec<Remark> {
+        // A room shows as a second slope in several octaves; they are looked at only where the whole bends.
+        let behind = |drum: &Slope| room_behind(&strike.samples, strike.onset_index, self.rate, drum.t60_s);
+        // A cymbal's own octaves decay along many slopes.
+        let has_room = self.heard_by.by_tones() && whole.len() > 1 && whole.first().and_then(behind).is_some();
+        let made_for_speech = speech_limit_hz(look.before, look.sound, self.rate).is_some();
+        let mut remarks = Vec::new();
+        remarks.extend(several_slopes.then_some(Remark::SeveralSlopes));
+        remarks.extend(has_room.then_some(Remark::RoomTail));
+        remarks.extend(made_for_speech.then_some(Remark::MadeForSpeech));
+        remarks
     }
 
     /// Where the noise behind `strike` is taken from.
@@ -430,6 +445,50 @@ impl StrikeAnalyzer {
         let turn: num_complex::Complex64 = part.windows(2).map(|pair| pair[1] * pair[0].conj()).sum();
         let early = hz + turn.arg() * rate / (2.0 * std::f64::consts::PI);
         (early > 0.0 && turn.norm() > 0.0).then(|| cents(hz, early))
+    }
+}
+
+/// What a strike tells before its partials are looked for.
+struct FirstLook<'a> {
+    /// From the hit on, and what was before it.
+    sound: &'a [f32],
+    before: &'a [f32],
+    onset_s: f64,
+    peak: f64,
+    curve: DecayCurve,
+    envelope: Envelope,
+    stopped: Option<Stopped>,
+    /// Resolution of the samples.
+    step: f32,
+    hiss: Option<Hiss>,
+    fall_20_s: Option<f64>,
+    fall_40_s: Option<f64>,
+    /// Index in `sound` of the last sample at the ceiling.
+    clipped_to: Option<usize>,
+}
+
+impl<'a> FirstLook<'a> {
+    fn new(strike: &'a CapturedStrike, rate: f64, floor: NoiseFloor) -> Self {
+        let sound = &strike.samples[strike.onset_index..];
+        let before = &strike.samples[..strike.onset_index.saturating_sub((0.004 * rate) as usize)];
+        let peak = f64::from(sound.iter().fold(0f32, |most, x| if x.abs() > most { x.abs() } else { most }));
+        let curve = DecayCurve::new(sound, rate, floor);
+        let envelope = Envelope::new(sound, rate);
+        let step = resolution(sound);
+        Self {
+            stopped: stopped(&envelope, curve.noise),
+            hiss: Hiss::new(before, sound, rate, step),
+            fall_20_s: envelope.fall(20.0, curve.noise),
+            fall_40_s: envelope.fall(40.0, curve.noise),
+            clipped_to: clipped(sound, peak, step),
+            onset_s: strike.onset_index as f64 / rate,
+            sound,
+            before,
+            peak,
+            curve,
+            envelope,
+            step,
+        }
     }
 }
 

@@ -1,12 +1,12 @@
 //! Several strikes on one drum, combined robustly into what is known about it.
 
-use super::body::HeardBy;
 use super::dynamic::Dynamic;
 use super::octaves::is_octave;
-use super::partials::Partial;
-use super::profile::DecayProfile;
 use super::strike::{GHOST_DB, Remark, StrikeKind, StrikeMeasurement, Warning};
 use crate::drum::label_modes;
+use crate::tone::DecayProfile;
+use crate::tone::HeardBy;
+use crate::tone::Partial;
 use crate::units::median;
 use serde::{Deserialize, Serialize};
 
@@ -14,7 +14,9 @@ use serde::{Deserialize, Serialize};
 #[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct TakeSummary {
+    /// Strikes that count.
     pub strikes_used: usize,
+    /// Strikes that do not.
     pub strikes_rejected: usize,
     /// Level of the loudest partial at the hit, dBFS (RMS): median over the strikes used. Null in data from before it was kept.
     #[serde(default, skip_serializing_if = "Option::is_none")]
@@ -41,7 +43,9 @@ pub struct TakeSummary {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct DynamicSummary {
+    /// How hard it was struck.
     pub dynamic: Dynamic,
+    /// Strikes that count.
     pub strikes_used: usize,
     /// Loudest sample, dBFS: median.
     pub peak_dbfs: f64,
@@ -153,15 +157,6 @@ pub fn combine_partials(strikes: &[StrikeMeasurement]) -> Vec<Partial> {
         label_modes(&mut partials);
     }
     partials
-}
-
-/// Two partials nearer than this (ratio) are the same one, before and after something was put on the drum.
-const SAME: f64 = 0.06;
-
-/// The partial with a known decay time that is the same as one of `hz` in another take or prediction.
-pub fn nearest(partials: &[Partial], hz: f64) -> Option<&Partial> {
-    let off = |partial: &Partial| (partial.hz / hz - 1.0).abs();
-    partials.iter().filter(|p| p.t60_s.is_some() && off(p) < SAME).min_by(|a, b| off(a).total_cmp(&off(b)))
 }
 
 /// Combines the strikes without a warning.

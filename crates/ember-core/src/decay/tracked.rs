@@ -3,8 +3,8 @@
 //! A head that is struck hard loses more at first than it does when it has calmed down: a decay that bends with level has no one
 //! time. So a partial that stands alone is brought down to 0 Hz, and lines are drawn through its level.
 
-use super::partials::Partial;
-use crate::regression::Regression;
+use crate::numeric::Regression;
+use crate::tone::Partial;
 use crate::units::{LN_1000, decibels};
 use num_complex::Complex64;
 

@@ -5,9 +5,9 @@
 //! (1 + g exp(-t / tau)) times the settled one. On a time axis that runs faster by as much, every partial is straight again; so the
 //! sound is put on that axis, and glide and its time are those that leave least unexplained.
 
+use super::damped_sinusoid::DampedSinusoid;
 use super::esprit;
-use super::polish::{FixedTones, Sound, Tone};
-use super::refine::Exponential;
+use super::polish::{FixedTones, Sound};
 use super::span::Span;
 use crate::signal::{Decimator, LowPass, between};
 use crate::units::LN_1000;
@@ -102,7 +102,7 @@ struct Heard {
 
 /// What a fit came to.
 struct Fitted {
-    tones: Vec<Tone>,
+    tones: Vec<DampedSinusoid>,
     /// From when after the hit, s.
     from_s: f64,
     /// Mean square that is not explained.
@@ -119,7 +119,7 @@ impl WholeSound {
 
     /// `found` fitted together to the whole sound. `None` where something else sounds along that they do not explain: wires, a
     /// second hit, partials that were not found. With it comes the mean square that they leave.
-    pub(super) fn polished(&self, samples: &[f32], span: &Span, found: &[Exponential]) -> Option<(Vec<Exponential>, f64)> {
+    pub(super) fn polished(&self, samples: &[f32], span: &Span, found: &[DampedSinusoid]) -> Option<(Vec<DampedSinusoid>, f64)> {
         if found.iter().all(|tone| tone.decay < DECAYING) || found.len() > MOST_PARTIALS {
             return None;
         }
@@ -129,10 +129,10 @@ impl WholeSound {
         let straight = heard.fitted(found, found, span.settle_s.min(0.3 / slowest.max(DECAYING)));
         let early = |fitted: &Option<Fitted>| fitted.as_ref().is_some_and(|fitted| fitted.from_s < 0.012);
         let fitted = if early(&straight) { straight } else { heard.gliding(found).or(straight) }?;
-        let at_the_hit = |(tone, from): (&Tone, &Exponential)| {
+        let at_the_hit = |(tone, from): (&DampedSinusoid, &DampedSinusoid)| {
             // A real tone of amplitude A is two exponentials of A / 2.
             let back = 0.5 * (tone.decay * fitted.from_s).exp() / self.wide.filter.gain(tone.hz, tone.decay).norm();
-            Exponential {
+            DampedSinusoid {
                 hz: tone.hz,
                 decay: tone.decay,
                 amplitude: tone.amplitude * back,
@@ -148,22 +148,23 @@ impl WholeSound {
     }
 
     /// `found` with the strongest of them taken for two next to each other, where those explain the whole sound.
-    pub(super) fn as_pair(&self, samples: &[f32], span: &Span, found: &[Exponential]) -> Option<Vec<Exponential>> {
-        let energy = |tone: &Exponential| tone.amplitude.norm_sqr() / tone.decay.max(DECAYING);
+    pub(super) fn as_pair(&self, samples: &[f32], span: &Span, found: &[DampedSinusoid]) -> Option<Vec<DampedSinusoid>> {
+        let energy = |tone: &DampedSinusoid| tone.amplitude.norm_sqr() / tone.decay.max(DECAYING);
         let strongest = (0..found.len()).max_by(|a, b| energy(&found[*a]).total_cmp(&energy(&found[*b])))?;
         let mut split = found.to_vec();
-        let one = Exponential { decay_sd: f64::INFINITY, ..split.swap_remove(strongest) };
+        let one = DampedSinusoid { decay_sd: f64::INFINITY, ..split.swap_remove(strongest) };
         let apart = START_APART * one.decay.max(DECAYING) / PI;
-        split.extend([one.hz - 0.5 * apart, one.hz + 0.5 * apart].map(|hz| Exponential { hz, ..one }));
+        split.extend([one.hz - 0.5 * apart, one.hz + 0.5 * apart].map(|hz| DampedSinusoid { hz, ..one }));
         let (tones, _) = self.polished(samples, span, &split)?;
         let [.., low, high] = &tones[..] else { return None };
-        let sure = |tone: &Exponential| tone.decay_sd < SURE_PAIR * tone.decay && tone.amplitude.norm() > SURE_MEMBER * tone.amplitude_sd;
+        let sure =
+            |tone: &DampedSinusoid| tone.decay_sd < SURE_PAIR * tone.decay && tone.amplitude.norm() > SURE_MEMBER * tone.amplitude_sd;
         let alike = (low.decay / high.decay).ln().abs() < ALIKE.ln();
         (alike && sure(low) && sure(high)).then_some(tones)
     }
 
     /// Where short partials may lie, the strongest first: poles of the first moments after the hit, not fitted yet.
-    pub(super) fn short(&self, samples: &[f32], span: &Span) -> Vec<Exponential> {
+    pub(super) fn short(&self, samples: &[f32], span: &Span) -> Vec<DampedSinusoid> {
         let heard = self.heard(samples, span, &[]);
         let from = heard.index(SHORT_FROM_S.max(heard.not_before_s));
         let to = (from + (SHORT_S * self.rate) as usize).min(heard.samples.len());
@@ -173,10 +174,10 @@ impl WholeSound {
         let pole = |z: &Complex64| (z.arg() * rate / (2.0 * PI), -z.norm().max(1e-12).ln() * rate);
         let poles = esprit::poles(&[&part], 2 * MOST_SHORT);
         let short = poles.iter().map(pole).filter(|(hz, decay)| SHORT_HZ.contains(hz) && SHORT_DECAY.contains(decay));
-        short.map(|(hz, decay)| Exponential::at(hz, decay)).collect()
+        short.map(|(hz, decay)| DampedSinusoid::at(hz, decay)).collect()
     }
 
-    fn heard(&self, samples: &[f32], span: &Span, found: &[Exponential]) -> Heard {
+    fn heard(&self, samples: &[f32], span: &Span, found: &[DampedSinusoid]) -> Heard {
         let input: Vec<f64> = samples.iter().map(|x| f64::from(*x)).collect();
         let mut samples = self.wide.real(&input);
         let reach_s = self.wide.filter.reach_s();
@@ -214,13 +215,13 @@ impl Heard {
 
     /// Tones near `start` fitted from `begun_s` after the hit, then from earlier as long as what is added is explained. `None` where they
     /// do not explain the sound, or come out otherwise than in `bands`.
-    fn fitted(&self, start: &[Exponential], bands: &[Exponential], begun_s: f64) -> Option<Fitted> {
+    fn fitted(&self, start: &[DampedSinusoid], bands: &[DampedSinusoid], begun_s: f64) -> Option<Fitted> {
         let end = self.end();
         let mut first = self.index(begun_s.max(self.not_before_s));
         if first + 200 > end {
             return None;
         }
-        let mut tones: Vec<Tone> = start.iter().map(|tone| Tone::new(tone.hz, tone.decay)).collect();
+        let mut tones: Vec<DampedSinusoid> = start.iter().map(|tone| DampedSinusoid::at(tone.hz, tone.decay)).collect();
         let mut left = self.sound(first, end).fit(&mut tones)?;
         let quiet = self.power(end - (end - first) / 8, end);
         if left > UNEXPLAINED * self.power(first, (first + (0.1 * self.rate) as usize).min(end)) && left > 2.0 * quiet {
@@ -244,7 +245,7 @@ impl Heard {
             }
             (tones, first, left) = (trial, next, later);
         }
-        let near = |tone: &Tone, from: &Exponential| {
+        let near = |tone: &DampedSinusoid, from: &DampedSinusoid| {
             let decay_off = (tone.decay - from.decay).abs();
             // What lasts was found after the pitch had settled, and can be trusted: a fit that says otherwise has taken something else for it.
             let agrees = from.decay > LASTING || decay_off < (SDS_OFF * from.decay_sd).max(PART_OFF * from.decay);
@@ -256,24 +257,24 @@ impl Heard {
 
     /// `found` fitted with the glide taken out. A glide smears pitches and decay rates, and they decide which glide fits; so once it is
     /// known roughly, they are fitted, and it is looked for again.
-    fn gliding(&self, found: &[Exponential]) -> Option<Fitted> {
+    fn gliding(&self, found: &[DampedSinusoid]) -> Option<Fitted> {
         let from = self.index(GLIDE_SHOWS_S.start.max(self.not_before_s));
         if from + 200 > self.end() {
             return None;
         }
         let glide = self.glide(found, None)?;
         let rough = self.straightened(glide, found);
-        let mut tones: Vec<Tone> = found.iter().map(|tone| Tone::new(tone.hz, tone.decay)).collect();
+        let mut tones: Vec<DampedSinusoid> = found.iter().map(|tone| DampedSinusoid::at(tone.hz, tone.decay)).collect();
         rough.sound(from, rough.end()).fit(&mut tones)?;
-        let nearer: Vec<Exponential> =
-            found.iter().zip(&tones).map(|(from, tone)| Exponential { hz: tone.hz, decay: tone.decay, ..*from }).collect();
+        let nearer: Vec<DampedSinusoid> =
+            found.iter().zip(&tones).map(|(from, tone)| DampedSinusoid { hz: tone.hz, decay: tone.decay, ..*from }).collect();
         self.straightened(self.glide(&nearer, Some(glide))?, &nearer).fitted(&nearer, found, 0.03)
     }
 
     /// The glide that leaves least unexplained with pitches and decay rates as `found`, looked for near `start` if that is given; none
     /// where none is clearly better than none.
-    fn glide(&self, found: &[Exponential], start: Option<Glide>) -> Option<Glide> {
-        let tones: Vec<Tone> = found.iter().map(|tone| Tone::new(tone.hz, tone.decay)).collect();
+    fn glide(&self, found: &[DampedSinusoid], start: Option<Glide>) -> Option<Glide> {
+        let tones: Vec<DampedSinusoid> = found.iter().map(|tone| DampedSinusoid::at(tone.hz, tone.decay)).collect();
         // Where a glide shows; of its samples as many as still carry all partials, and twice as many once it is known roughly.
         let length = self.length.min((GLIDE_SHOWS_S.end * self.rate) as usize);
         let highest = found.iter().map(|tone| tone.hz).fold(0.0, f64::max);
@@ -318,7 +319,7 @@ impl Heard {
     }
 
     /// The sound on the axis on which `glide` is none.
-    fn straightened(&self, glide: Glide, found: &[Exponential]) -> Heard {
+    fn straightened(&self, glide: Glide, found: &[DampedSinusoid]) -> Heard {
         let before = self.samples[..self.hit.ceil() as usize].iter().copied();
         let loudest = loudest_decay(found);
         let samples: Vec<f64> = before.chain(self.straight_at(glide, 0..self.length, loudest)).collect();
@@ -337,7 +338,7 @@ impl Heard {
 }
 
 /// Decay rate of the loudest of `found`, 1/s.
-fn loudest_decay(found: &[Exponential]) -> f64 {
+fn loudest_decay(found: &[DampedSinusoid]) -> f64 {
     found.iter().max_by(|a, b| a.amplitude.norm_sqr().total_cmp(&b.amplitude.norm_sqr())).map_or(0.0, |tone| tone.decay)
 }
 

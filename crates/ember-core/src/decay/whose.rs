@@ -1,7 +1,7 @@
 //! Which drum of a kit a strike was on, by its partials and its spectrum, and whether another one rings along.
 
-use super::partials::Partial;
 use super::spectrum::spectral_distance_db;
+use crate::tone::Partial;
 
 /// Partials nearer than this (ratio) are the same: pitches move that far with the spot, the strength and a day's weather.
 const SAME: f64 = 0.022;
@@ -29,7 +29,9 @@ const LASTING_S: f64 = 0.2;
 /// How a strike or a drum sounds: its partials, and its energy by octave (dB against all of it; empty where it is not known).
 #[derive(Debug, Clone, Copy, PartialEq, Default)]
 pub struct Voice<'a> {
+    /// The partials, low to high.
     pub partials: &'a [Partial],
+    /// Energy in each octave against all of it, dB.
     pub spectrum_db: &'a [f64],
 }
 

@@ -1,6 +1,7 @@
 //! The air in a drum: its spring, and the plugs of air that move in holes and open ends.
 
-use super::{AIR_DENSITY, Port, SPEED_OF_SOUND};
+use super::Port;
+use crate::physics::{AIR_DENSITY, SPEED_OF_SOUND};
 use std::f64::consts::PI;
 
 /// Stiffness of the air in a closed drum against heads that move by their mean, per area of head: rho c^2 / depth, N/m3 (Fletcher &

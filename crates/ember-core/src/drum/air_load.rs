@@ -11,9 +11,10 @@
 //!
 //! Outside, a mode in a wall carries rho 2 integral F(q)^2 dq a, F being its Hankel transform; of a drum without a wall round it a part of it.
 
-use super::bessel::{bessel_j, bessel_zero};
-use super::{AIR_DENSITY, SPEED_OF_SOUND, air_spring, open_length};
-use crate::bisect::bisect;
+use super::{air_spring, open_length};
+use crate::numeric::bisect;
+use crate::numeric::{bessel_j, bessel_zero};
+use crate::physics::{AIR_DENSITY, SPEED_OF_SOUND};
 use nalgebra::{DMatrix, DVector};
 use std::sync::LazyLock;
 

@@ -5,10 +5,10 @@
 //! heads against each other) and by how loud a stick makes it. Every partial is then one motion, and no motion is two partials but a pair.
 
 use super::Drum;
-use super::bessel::bessel_j;
 use super::head_motions::{HeadMotion, HeadsInAir, Tensions};
-use crate::bisect::bisect;
-use crate::decay::{HeardBy, Partial};
+use crate::numeric::bessel_j;
+use crate::numeric::bisect;
+use crate::tone::{HeardBy, Partial};
 use crate::units::{decay_rate, decibels, median};
 
 /// Motions of so many nodal diameters are looked for among the partials.

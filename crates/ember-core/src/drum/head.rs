@@ -1,16 +1,16 @@
 //! Heads: what they are made of, and what that does to pitch and decay.
 
+use crate::physics::FILM_DENSITY;
 use serde::{Deserialize, Serialize};
 
 /// Thickness unit of drum heads, m.
 pub const MIL: f64 = 25.4e-6;
-/// Density of PET film, kg/m3 (common practice, no published source).
-const FILM_DENSITY: f64 = 1390.0;
 /// Mass of a coat of paint, and of the oil between two plies, kg/m2 (from experience, no source).
 const COAT_MASS: f64 = 0.03;
 const OIL_MASS: f64 = 0.06;
 /// A dot: its radius in parts of the head's, and its mass, kg/m2: film of 10 mil.
 pub const DOT_RADIUS: f64 = 0.3;
+/// Mass of a built-in dot, kg/m2.
 pub const DOT_MASS: f64 = 10.0 * MIL * FILM_DENSITY;
 /// Inner edge of a ring built in at the rim, in parts of the head's radius.
 pub const EDGE_RING_FROM: f64 = 0.86;
@@ -25,6 +25,7 @@ pub struct Head {
     #[serde(default = "one")]
     #[cfg_attr(feature = "schema", schema(required = true))]
     pub plies: u8,
+    /// Whether it has a coat of paint.
     #[serde(default)]
     #[cfg_attr(feature = "schema", schema(required = true))]
     pub coated: bool,
@@ -53,16 +54,22 @@ fn one() -> u8 {
 /// What a head can have that changes how it decays.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum HeadTrait {
+    /// It has a second ply.
     SecondPly,
+    /// It is coated.
     Coating,
+    /// A ring is built in at its edge.
     EdgeRing,
+    /// A dot is built in in its middle.
     Dot,
+    /// There is oil between its plies.
     Oil,
     /// Counted in hundreds of hours of playing.
     Wear,
 }
 
 impl HeadTrait {
+    /// All traits.
     pub const ALL: [Self; 6] = [Self::SecondPly, Self::Coating, Self::EdgeRing, Self::Dot, Self::Oil, Self::Wear];
 }
 
@@ -71,13 +78,16 @@ impl HeadTrait {
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum HeadFamily {
+    /// One ply.
     SinglePly,
+    /// Two plies.
     DoublePly,
     /// With an edge ring, a dot or oil built in.
     BuiltIn,
 }
 
 impl HeadFamily {
+    /// All families.
     pub const ALL: [Self; 3] = [Self::SinglePly, Self::DoublePly, Self::BuiltIn];
 
     /// Of `head`.

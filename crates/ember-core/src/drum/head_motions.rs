@@ -1,8 +1,9 @@
 //! How both heads of a drum move together at one number of nodal diameters: films under tension with the air's masses and springs.
 
+use super::Drum;
 use super::air_load::{AirLoad, volumes, zeros};
-use super::tone::{Mode, Motion};
-use super::{AIR_DENSITY, Drum, SPEED_OF_SOUND};
+use crate::physics::{AIR_DENSITY, SPEED_OF_SOUND};
+use crate::tone::{Mode, Motion};
 use nalgebra::{Cholesky, DMatrix};
 use std::f64::consts::PI;
 

@@ -2,7 +2,7 @@
 
 use super::head::Head;
 use super::port::{self, Port};
-use crate::decay::HeardBy;
+use crate::tone::HeardBy;
 use crate::units::metres;
 use serde::{Deserialize, Serialize};
 use std::f64::consts::PI;
@@ -15,9 +15,13 @@ pub const FEWEST_RODS: usize = 6;
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum DrumKind {
+    /// A snare drum.
     Snare,
+    /// A tom.
     Tom,
+    /// A floor tom.
     FloorTom,
+    /// A bass drum that a pedal strikes.
     Kick,
     /// A floor tom that a pedal strikes.
     SecondKick,
@@ -40,15 +44,22 @@ pub enum DrumKind {
 /// The part of a kit that a kind of drum plays, for which genres say what they want.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
 pub enum Role {
+    /// The snare.
     Snare,
+    /// A tom.
     Tom,
+    /// The floor tom.
     FloorTom,
+    /// The kick.
     Kick,
+    /// A cymbal.
     Cymbal,
+    /// The hi-hat.
     HiHat,
 }
 
 impl DrumKind {
+    /// All kinds.
     pub const ALL: [Self; 12] = [
         Self::Snare,
         Self::Tom,
@@ -65,60 +76,6 @@ impl DrumKind {
     ];
     /// Those of an ordinary kit.
     pub const OF_A_KIT: [Self; 4] = [Self::Snare, Self::Tom, Self::FloorTom, Self::Kick];
-
-    /// The word for it in a sentence.
-    pub fn word(self) -> &'static str {
-        match self {
-            Self::Snare => "snare",
-            Self::Tom => "tom",
-            Self::FloorTom => "floor tom",
-            Self::Kick => "kick",
-            Self::SecondKick => "floor tom as a kick",
-            Self::ConcertTom => "concert tom",
-            Self::ConcertBass => "concert bass drum",
-            Self::MarchingBass => "marching bass drum",
-            Self::HandDrum => "hand drum",
-            Self::Cymbal => "cymbal",
-            Self::HiHat => "hi-hat",
-            Self::Other => "other drum",
-        }
-    }
-
-    /// The part of a kit that it plays.
-    pub fn role(self) -> Role {
-        match self {
-            Self::Snare => Role::Snare,
-            Self::Tom | Self::ConcertTom | Self::HandDrum | Self::Other => Role::Tom,
-            Self::FloorTom => Role::FloorTom,
-            Self::Kick | Self::SecondKick | Self::ConcertBass | Self::MarchingBass => Role::Kick,
-            Self::Cymbal => Role::Cymbal,
-            Self::HiHat => Role::HiHat,
-        }
-    }
-
-    /// Whether a pedal strikes it.
-    pub fn has_pedal(self) -> bool {
-        matches!(self, Self::Kick | Self::SecondKick)
-    }
-
-    /// Whether it is a plate of metal instead of a head on a shell.
-    pub fn is_metal(self) -> bool {
-        matches!(self, Self::Cymbal | Self::HiHat)
-    }
-
-    /// Whether it has heads with rods, of which this program knows how they move: only such drums are tuned here.
-    pub fn has_heads(self) -> bool {
-        !self.is_metal() && self != Self::Other
-    }
-
-    /// The word for its second head.
-    pub fn lower_head_word(self) -> &'static str {
-        match self {
-            Self::Kick => "front head",
-            Self::ConcertBass | Self::MarchingBass => "other head",
-            _ => "lower head",
-        }
-    }
 }
 
 /// What the shell is made of. Kept for its owner; no figure rests on it.
@@ -126,9 +83,12 @@ impl DrumKind {
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum Shell {
+    /// Wood.
     #[default]
     Wood,
+    /// Metal.
     Metal,
+    /// Plastic.
     Plastic,
 }
 
@@ -137,9 +97,12 @@ pub enum Shell {
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum Hoops {
+    /// Pressed metal.
     #[default]
     PressedMetal,
+    /// Cast metal.
     CastMetal,
+    /// Wood.
     Wood,
 }
 
@@ -148,9 +111,12 @@ pub enum Hoops {
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum WireTension {
+    /// Loose.
     Loose,
+    /// Neither loose nor tight.
     #[default]
     Medium,
+    /// Tight.
     Tight,
 }
 
@@ -158,7 +124,9 @@ pub enum WireTension {
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Wires {
+    /// How many wires there are.
     pub strands: u8,
+    /// How tight they are.
     pub tension: WireTension,
 }
 
@@ -166,18 +134,26 @@ pub struct Wires {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Drum {
+    /// What it is called.
     #[serde(deserialize_with = "crate::plain_text::name")]
     pub name: String,
+    /// Which kind it is.
     pub kind: DrumKind,
+    /// Diameter, in.
     pub diameter_in: f64,
+    /// Depth, in.
     pub depth_in: f64,
+    /// How many lugs it has.
     pub lugs: u8,
+    /// The head that is struck.
     pub batter: Head,
     /// The lower head, or the front head of a kick; none where it is off.
     pub lower: Option<Head>,
+    /// What the shell is made of.
     #[serde(default)]
     #[cfg_attr(feature = "schema", schema(required = true))]
     pub shell: Shell,
+    /// What the hoops are.
     #[serde(default)]
     #[cfg_attr(feature = "schema", schema(required = true))]
     pub hoops: Hoops,
@@ -291,22 +267,7 @@ impl Drum {
     /// Where the batter head of such a drum usually has its own lowest pitch, the lower head's motion left out, Hz (common
     /// practice, no published source).
     pub fn usual_batter_hz(&self) -> f64 {
-        let hertz_inches = match self.kind {
-            DrumKind::Snare => 2600.0,
-            DrumKind::Tom => 1620.0,
-            DrumKind::FloorTom => 1480.0,
-            DrumKind::Kick => 1250.0,
-            // Low, below what a floor tom has (common practice, no published source).
-            DrumKind::SecondKick => 1340.0,
-            // Tuned higher than with a lower head.
-            DrumKind::ConcertTom => 1900.0,
-            DrumKind::ConcertBass => 1300.0,
-            DrumKind::MarchingBass => 1750.0,
-            DrumKind::HandDrum | DrumKind::Other => 1700.0,
-            // It has no head: the octave in which its undertone lies.
-            DrumKind::Cymbal | DrumKind::HiHat => 3200.0,
-        };
-        hertz_inches / self.diameter_in
+        self.kind.info().hertz_inches / self.diameter_in
     }
 
     /// What a body at `hz` says against being such a drum's; none where it may well be (from experience: an octave and a little about the usual pitch,
@@ -326,20 +287,14 @@ impl Drum {
     /// Losses that heads of such a drum usually have: amplitude decay rate of slow motion, 1/s, and what each squared wave number
     /// adds, m2/s (from experience, no source).
     pub fn usual_losses(&self) -> (f64, f64) {
-        match self.kind {
-            DrumKind::Snare => (8.0, 0.004),
-            DrumKind::Tom | DrumKind::FloorTom | DrumKind::SecondKick | DrumKind::ConcertTom => (3.3, 0.0035),
-            DrumKind::Kick | DrumKind::MarchingBass => (5.0, 0.010),
-            DrumKind::ConcertBass => (2.0, 0.008),
-            DrumKind::HandDrum | DrumKind::Other | DrumKind::Cymbal | DrumKind::HiHat => (5.0, 0.005),
-        }
+        self.kind.info().losses
     }
 
     /// Moving mass per area of `head`, kg/m2: the head itself and the air it carries along. The air is that of a piston of the
     /// head's size, 8 rho a / (3 pi) a side (Fletcher & Rossing, The Physics of Musical Instruments, 8.3), of which the
     /// lowest modes, averaged, move about 0.6.
     pub fn areal_mass(&self, head: Head) -> f64 {
-        let piston = 8.0 * super::AIR_DENSITY * self.radius() / (3.0 * PI);
+        let piston = 8.0 * crate::physics::AIR_DENSITY * self.radius() / (3.0 * PI);
         head.areal_mass() + 0.6 * piston
     }
 }

@@ -1,8 +1,8 @@
 //! Which membrane mode a measured partial is likeliest to be.
 
-use super::bessel::bessel_zero;
-use super::tone::Mode;
-use crate::decay::{HeardBy, Partial};
+use crate::numeric::bessel_zero;
+use crate::tone::Mode;
+use crate::tone::{HeardBy, Partial};
 use std::sync::LazyLock;
 
 /// (m, n, zero) of the modes that still lie far enough apart to be told from one another, low to high.

@@ -1,12 +1,14 @@
 //! Modes of a round membrane fixed at its rim.
 
-use super::bessel::{bessel_j, bessel_zero};
+use crate::numeric::{bessel_j, bessel_zero};
 use std::f64::consts::PI;
 
 /// Which of the two like-pitched modes of a pair: lobes on the axis, or nodes on it. The axis points at the player.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum Member {
+    /// The one that goes as the cosine of the angle.
     Cos,
+    /// The one that goes as the sine of the angle.
     Sin,
 }
 
@@ -17,6 +19,7 @@ pub struct MembraneMode {
     pub m: usize,
     /// Nodal circles, the rim among them.
     pub n: usize,
+    /// Which member of its pair it is.
     pub member: Member,
     /// The zero j(m,n): pitch and shape.
     pub zero: f64,
@@ -24,6 +27,7 @@ pub struct MembraneMode {
 }
 
 impl MembraneMode {
+    /// The mode with `m` nodal diameters and `n` nodal circles, the rim counted.
     pub fn new(m: usize, n: usize, member: Member) -> Self {
         let zero = bessel_zero(m, n);
         // The disc average of J(zero r)^2 is J(m+1)(zero)^2; cos^2 and sin^2 halve it.

@@ -1,15 +1,17 @@
 //! Where a head stands still while a partial rings: a device there does nothing to it.
 
-use super::bessel::bessel_zero;
-use super::tone::{Mode, Motion};
-use crate::decay::Partial;
+use crate::numeric::bessel_zero;
+use crate::tone::Partial;
+use crate::tone::{Mode, Motion};
 use serde::Serialize;
 
 /// Lines on the batter head at which one mode does not move.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct NodalLines {
+    /// Pitch, Hz.
     pub hz: f64,
+    /// The mode.
     pub mode: Mode,
     /// Degrees from the player's side at which lines run straight across.
     pub diameters_deg: Vec<f64>,
@@ -33,7 +35,7 @@ pub fn nodal_lines(partial: &Partial, device_deg: Option<f64>) -> Option<NodalLi
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::drum::Tone;
+    use crate::tone::Tone;
 
     fn beside(mode: &str, device_deg: Option<f64>) -> Option<NodalLines> {
         nodal_lines(&Partial { hz: 200.0, t60_s: None, t60_sd_s: None, level_db: 0.0, tone: Tone::read(mode) }, device_deg)

@@ -20,6 +20,7 @@ const RADIATION_LOSS: f64 = 5.0;
 /// The lowest motion of both heads together, which is a drum's body.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct PairBody {
+    /// Pitch, Hz.
     pub hz: f64,
     /// Time to fall 60 dB, s, with the losses that such drums usually have. How it changes with the heads' pitches can be trusted
     /// further than itself.

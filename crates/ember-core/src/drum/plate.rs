@@ -4,15 +4,14 @@
 //! all of a plate moves alike but near its free edge, where every wave meets its own reflection.
 
 use super::Drum;
+use crate::physics::{BRONZE_DENSITY, BRONZE_POISSON};
 use crate::units::metres;
 use num_complex::Complex64;
 use std::f64::consts::{FRAC_PI_2, PI};
 use std::sync::LazyLock;
 
-/// Bronze with a fifth of tin: density, kg/m3, Young's modulus, Pa, and Poisson's ratio (usual handbook values for cast tin bronze).
-const DENSITY: f64 = 8600.0;
+/// Young's modulus of cast bronze with a fifth of tin, Pa (usual handbook value).
 const YOUNG: f64 = 105e9;
-const POISSON: f64 = 0.34;
 /// Mass per area of cymbals that were not weighed, kg/m2 (from experience, no published source): a 16 in one of 1.1 kg, a 14 in one of
 /// a hi-hat of 0.95 kg.
 const USUAL_AREAL_MASS: f64 = 8.5;
@@ -41,13 +40,13 @@ impl Plate {
 
     /// Thickness of an even plate of this mass, m.
     pub fn thickness(&self) -> f64 {
-        self.areal_mass / DENSITY
+        self.areal_mass / BRONZE_DENSITY
     }
 
     /// Wave number of bending waves of `hz`, 1/m: (omega^2 m / D)^(1/4), with the stiffness D = E h^3 / 12 (1 - nu^2) (Fletcher & Rossing,
     /// The Physics of Musical Instruments, 3.6).
     pub fn wave_number(&self, hz: f64) -> f64 {
-        let stiffness = YOUNG * self.thickness().powi(3) / (12.0 * (1.0 - POISSON * POISSON));
+        let stiffness = YOUNG * self.thickness().powi(3) / (12.0 * (1.0 - BRONZE_POISSON * BRONZE_POISSON));
         ((2.0 * PI * hz).powi(2) * self.areal_mass / stiffness).powf(0.25)
     }
 
@@ -110,9 +109,9 @@ static EDGE: LazyLock<Vec<f64>> = LazyLock::new(|| {
 fn from_direction(x: f64, angle: f64) -> f64 {
     let (across, along2) = (angle.cos(), angle.sin().powi(2));
     let near = (1.0 + along2).sqrt();
-    let (bent, bent_near) = (across * across + POISSON * along2, 1.0 + along2 - POISSON * along2);
-    let sheared = across * (across * across + (2.0 - POISSON) * along2);
-    let sheared_near = near * (near * near - (2.0 - POISSON) * along2);
+    let (bent, bent_near) = (across * across + BRONZE_POISSON * along2, 1.0 + along2 - BRONZE_POISSON * along2);
+    let sheared = across * (across * across + (2.0 - BRONZE_POISSON) * along2);
+    let sheared_near = near * (near * near - (2.0 - BRONZE_POISSON) * along2);
     let ratio = sheared_near * bent / bent_near;
     let reflected = Complex64::new(ratio, sheared) / Complex64::new(-ratio, sheared);
     let near_field = (1.0 + reflected) * bent / bent_near;

@@ -18,6 +18,7 @@ const LEAST_RIM_IN: f64 = 0.5;
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Port {
+    /// Diameter of the hole, in.
     pub diameter_in: f64,
     /// Distance of its middle from the head's, as a part of the head's radius.
     pub radius: f64,
@@ -90,7 +91,11 @@ pub enum Front {
     /// A head without holes.
     Whole,
     /// A head with holes, at least one.
-    Ported { ports: Vec<Port> },
+    /// With holes.
+    Ported {
+        /// The holes.
+        ports: Vec<Port>,
+    },
     /// A mesh head: it holds hoop and lugs and lets all air through.
     Mesh,
     /// No head.
@@ -128,6 +133,7 @@ impl Front {
         matches!(self, Self::Mesh | Self::Off)
     }
 
+    /// Its holes; none where it has none.
     pub fn ports(&self) -> &[Port] {
         if let Self::Ported { ports } = self { ports } else { &[] }
     }

@@ -1,7 +1,7 @@
 //! Pairs of modes that an uneven head has split in two, as strikes show them.
 
-use super::tone::Mode;
-use crate::decay::Partial;
+use crate::tone::Mode;
+use crate::tone::Partial;
 use serde::{Deserialize, Serialize};
 
 /// Members further apart than this are not one pair, as a ratio less 1.
@@ -13,6 +13,7 @@ const WEAKEST_DB: f64 = 20.0;
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct SplitPair {
+    /// The lower pitch, Hz.
     pub low_hz: f64,
     /// Beats with the lower one, as often a second as they lie apart.
     pub high_hz: f64,
@@ -53,7 +54,7 @@ pub fn split_pairs(partials: &[Partial]) -> Vec<SplitPair> {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::drum::Tone;
+    use crate::tone::Tone;
 
     #[test]
     fn two_of_one_label_are_a_split_pair_unless_one_is_hardly_there() {

@@ -2,10 +2,10 @@
 //! Each moves by itself, and what lies on it takes from it by how much moves there on the mean.
 
 use super::plate::Plate;
-use super::tone::Tone;
 use super::{Drum, DrumModel, ModeShape};
-use crate::bisect::bisect;
-use crate::decay::{HeardBy, Partial};
+use crate::numeric::bisect;
+use crate::tone::Tone;
+use crate::tone::{HeardBy, Partial};
 use crate::units::{decay_rate, metres};
 use num_complex::Complex64;
 use std::f64::consts::{FRAC_PI_2, PI};

@@ -5,8 +5,8 @@ use super::fit::{Fitted, Fitter, Losses};
 use super::head_motions::{HeadMotion, HeadsInAir};
 use super::membrane::{Member, MembraneMode, modes_up_to};
 use super::spread::{Spread, spread_out};
-use super::tone::Tone;
-use crate::decay::Partial;
+use crate::tone::Partial;
+use crate::tone::Tone;
 use crate::units::decay_rate;
 use nalgebra::DMatrix;
 use std::collections::VecDeque;
@@ -25,6 +25,7 @@ const APART_LN: f64 = 0.03;
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum HeadSide {
+    /// The head that is struck.
     Batter,
     /// The lower head, or the front head of a kick.
     Lower,
@@ -33,7 +34,9 @@ pub enum HeadSide {
 /// One mode of the whole drum, normalised to a modal mass of 1 kg per m2 of head.
 #[derive(Debug, Clone)]
 pub struct ModeShape {
+    /// Which tone it is.
     pub tone: Tone,
+    /// Pitch, Hz.
     pub hz: f64,
     /// Amplitude decay rate as measured, 1/s; where it was not, what films lose and the air takes.
     pub decay: f64,
@@ -49,6 +52,7 @@ pub struct ModeShape {
 /// The drum as a vibrating thing in the state in which it was measured.
 #[derive(Debug, Clone)]
 pub struct DrumModel {
+    /// Its modes, low to high.
     pub modes: Vec<ModeShape>,
     /// Radius of the heads, m.
     pub radius: f64,
@@ -217,10 +221,10 @@ fn shapes_of(motion: &HeadMotion, membrane: &[MembraneMode], named: &[Partial], 
 
 #[cfg(test)]
 mod tests {
-    use super::super::tone::Mode;
     use super::*;
     use crate::bench_drum::BenchDrum;
     use crate::drum::DrumKind;
+    use crate::tone::Mode;
 
     fn partial(hz: f64, tone: Mode) -> Partial {
         Partial { hz, t60_s: Some(0.8), t60_sd_s: None, level_db: 0.0, tone: Some(tone.into()) }
@@ -244,7 +248,7 @@ mod tests {
     fn a_drum_without_a_lower_head_has_its_batters_modes_only() {
         let drum = Drum { lower: None, ..BenchDrum::usual(DrumKind::Tom) };
         let model = DrumModel::fit(&drum, &[partial(140.0, Mode::alone(0, 1)), partial(223.0, Mode::alone(1, 1))]).unwrap();
-        let alone = |mode: &ModeShape| mode.tone.mode().is_some_and(|mode| mode.motion == super::super::tone::Motion::Alone);
+        let alone = |mode: &ModeShape| mode.tone.mode().is_some_and(|mode| mode.motion == crate::tone::Motion::Alone);
         assert!(model.modes.iter().all(|mode| mode.lower.is_empty() && alone(mode)));
         assert!(model.shapes_at(HeadSide::Lower, 0.3, 0.0).iter().all(|shape| *shape == 0.0));
     }

@@ -4,14 +4,13 @@
 //! The more is open, the shorter it lasts (common practice, no published source: DOMAIN's ports). Where the modes alone would let it last
 //! longer again, with a film that is nearly all hole, the shortest so far counts.
 
-use super::coupled::{AxialMode, Closed, Inner, axial_modes};
+use super::coupled::{AxialMode, Closed, Inner, alike, axial_modes, body_of};
 use super::laid::Laid;
-use super::openings::{alike, body_of};
 use super::ways::fronts;
 use crate::drum::{Drum, Front, Port};
 
 /// How like a motion before and one after must be to be the same (modal assurance criterion).
-pub(super) const SAME: f64 = 0.6;
+pub(super) const SAME_MOTION: f64 = 0.6;
 /// How often the way between two openings is halved to follow the body over it.
 const HALVINGS: usize = 5;
 
@@ -119,7 +118,7 @@ pub(super) fn most_alike(modes: &[AxialMode], body: &AxialMode) -> Option<(usize
 fn follow(known: &Known, from: &State, to: &Front, halvings: usize) -> Option<State> {
     let modes = known.modes(to);
     let (body, likeness) = most_alike(&modes, from.body())?;
-    if likeness < SAME
+    if likeness < SAME_MOTION
         && halvings > 0
         && let Some(middle) = between(&from.front, to, known.drum)
     {

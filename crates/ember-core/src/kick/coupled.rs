@@ -5,8 +5,11 @@
 //! tension is taken off (Rayleigh-Ritz), so a hole's edge is free.
 
 use super::laid::Laid;
-use crate::damping::damped_modes;
-use crate::drum::{AIR_DENSITY, Drum, Front, HeadSide, MembraneMode, Port, air_spring, flow_mass, modes_up_to, open_length};
+use crate::drum::{Drum, Front, HeadSide, MembraneMode, Port, air_spring, flow_mass, modes_up_to, open_length};
+use crate::numeric::damped_modes;
+use crate::physics::AIR_DENSITY;
+use crate::tone::{HeardBy, Partial};
+use crate::units::t60;
 use nalgebra::{DMatrix, DVector};
 use num_complex::Complex64;
 use std::f64::consts::PI;
@@ -108,70 +111,134 @@ pub(super) struct Coupled {
 
 /// What moves in a drum closed in some way; `opening` scales what openings take.
 pub(super) fn coupled(closed: &Closed, inner: &Inner, opening: f64) -> Coupled {
-    let Closed { drum, front, holes, laid } = closed;
-    let modes = axial();
-    let count = modes.len();
-    let a = drum.radius();
-    let speed = |hz: f64| 2.0 * PI * a * hz / modes[0].zero;
-    let film = drum.with_front(front).lower_film();
-    let (batter_mass, front_mass) = (drum.areal_mass(drum.batter), film.map(|head| drum.areal_mass(head)));
-    let plug = match front {
-        Front::Whole => None,
-        Front::Ported { ports } => Some((ports.iter().map(|port| port.area()).sum::<f64>() / (PI * a * a), flow_mass(ports, a))),
-        Front::Mesh | Front::Off => Some((1.0, AIR_DENSITY * open_length(drum.depth(), a))),
-    };
-    let heads = if film.is_some() { 2 * count } else { count };
-    let size = heads + usize::from(plug.is_some());
+    let mut assembly = Assembly::new(closed, inner);
+    assembly.add_batter();
+    assembly.add_front(opening);
+    assembly.add_flow(opening);
+    assembly.add_laid();
+    assembly.coupled()
+}
 
-    let (mut mass, mut loss, mut stiffness) = (DMatrix::identity(size, size), DMatrix::zeros(size, size), DMatrix::zeros(size, size));
-    // Squeezing of the air by each coordinate, and the part of it by batter, front film, and flow.
-    let (mut batter, mut film_moves, mut flows) = (DVector::zeros(size), DVector::zeros(size), DVector::zeros(size));
-    let tense = |hz: f64, k: usize| (speed(hz) * modes[k].zero / a).powi(2);
-    for k in 0..count {
-        batter[k] = modes[k].volume() / batter_mass.sqrt();
-        stiffness[(k, k)] = tense(inner.batter_hz, k);
-        loss[(k, k)] = 2.0 * (inner.loss + inner.loss_by_wave * (modes[k].zero / a).powi(2));
+/// A drum closed in some way, put together part by part.
+struct Assembly<'a> {
+    closed: &'a Closed<'a>,
+    inner: &'a Inner,
+    modes: &'static [MembraneMode],
+    /// Radius, m.
+    a: f64,
+    /// Areal masses of both heads' films; no front where there is no film.
+    batter_mass: f64,
+    front_mass: Option<f64>,
+    /// Area of what is open, as a part of the head's, and the mass of the air in it.
+    plug: Option<(f64, f64)>,
+    mass: DMatrix<f64>,
+    loss: DMatrix<f64>,
+    stiffness: DMatrix<f64>,
+    /// Squeezing of the air by each coordinate: the part of it by batter, front film, and flow.
+    batter: DVector<f64>,
+    film_moves: DVector<f64>,
+    flows: DVector<f64>,
+}
+
+impl<'a> Assembly<'a> {
+    fn new(closed: &'a Closed<'a>, inner: &'a Inner) -> Self {
+        let (drum, front, modes) = (closed.drum, closed.front, axial());
+        let a = drum.radius();
+        let front_mass = drum.with_front(front).lower_film().map(|head| drum.areal_mass(head));
+        let plug = match front {
+            Front::Whole => None,
+            Front::Ported { ports } => Some((ports.iter().map(|port| port.area()).sum::<f64>() / (PI * a * a), flow_mass(ports, a))),
+            Front::Mesh | Front::Off => Some((1.0, AIR_DENSITY * open_length(drum.depth(), a))),
+        };
+        let heads = if front_mass.is_some() { 2 * modes.len() } else { modes.len() };
+        let size = heads + usize::from(plug.is_some());
+        Self {
+            closed,
+            inner,
+            modes,
+            a,
+            batter_mass: drum.areal_mass(drum.batter),
+            front_mass,
+            plug,
+            mass: DMatrix::identity(size, size),
+            loss: DMatrix::zeros(size, size),
+            stiffness: DMatrix::zeros(size, size),
+            batter: DVector::zeros(size),
+            film_moves: DVector::zeros(size),
+            flows: DVector::zeros(size),
+        }
     }
-    if let Some(front_mass) = front_mass {
-        let wave = speed(inner.front_hz);
+
+    /// Speed of waves on a head whose lowest pitch alone is `hz`, m/s.
+    fn speed(&self, hz: f64) -> f64 {
+        2.0 * PI * self.a * hz / self.modes[0].zero
+    }
+
+    fn add_batter(&mut self) {
+        let (modes, a) = (self.modes, self.a);
+        let speed = self.speed(self.inner.batter_hz);
+        for (k, mode) in modes.iter().enumerate() {
+            self.batter[k] = mode.volume() / self.batter_mass.sqrt();
+            self.stiffness[(k, k)] = (speed * mode.zero / a).powi(2);
+            self.loss[(k, k)] = 2.0 * (self.inner.loss + self.inner.loss_by_wave * (mode.zero / a).powi(2));
+        }
+    }
+
+    fn add_front(&mut self, opening: f64) {
+        let Some(front_mass) = self.front_mass else { return };
+        let (modes, a, inner, holes) = (self.modes, self.a, self.inner, &self.closed.holes);
+        let count = modes.len();
+        let wave = self.speed(inner.front_hz);
         let square = DMatrix::from_diagonal(&DVector::from_fn(count, |k, _| (modes[k].zero / a).powi(2)));
         let (moves, bends) = (DMatrix::identity(count, count) - &holes.mass, square - &holes.bend / (a * a));
         let film_loss = 2.0 * (inner.loss * &moves + inner.loss_by_wave * &bends) + opening * FILM_RESISTANCE / front_mass * &holes.flap;
         let here = (count, count);
-        mass.view_mut(here, here).copy_from(&moves);
-        stiffness.view_mut(here, here).copy_from(&(wave * wave * bends));
-        loss.view_mut(here, here).copy_from(&film_loss);
+        self.mass.view_mut(here, here).copy_from(&moves);
+        self.stiffness.view_mut(here, here).copy_from(&(wave * wave * bends));
+        self.loss.view_mut(here, here).copy_from(&film_loss);
         for (k, mode) in modes.iter().enumerate() {
-            film_moves[count + k] = (mode.volume() - holes.volume[k]) / front_mass.sqrt();
+            self.film_moves[count + k] = (mode.volume() - holes.volume[k]) / front_mass.sqrt();
         }
     }
-    if let Some((area, flow_mass)) = plug {
-        let last = size - 1;
-        flows[last] = 1.0 / flow_mass.sqrt();
-        loss += opening * OUTFLOW_RESISTANCE * &flows * flows.transpose();
-        if !front.is_open() {
-            let past = &flows / area - &film_moves / (1.0 - area);
-            loss += opening * EDGE_RESISTANCE * area * &past * past.transpose();
+
+    fn add_flow(&mut self, opening: f64) {
+        let Some((area, flow_mass)) = self.plug else { return };
+        let last = self.flows.len() - 1;
+        self.flows[last] = 1.0 / flow_mass.sqrt();
+        self.loss += opening * OUTFLOW_RESISTANCE * &self.flows * self.flows.transpose();
+        if !self.closed.front.is_open() {
+            let past = &self.flows / area - &self.film_moves / (1.0 - area);
+            self.loss += opening * EDGE_RESISTANCE * area * &past * past.transpose();
         }
     }
-    if let Some(laid) = laid {
-        for (side, areal_mass, own_hz) in
-            [(HeadSide::Batter, Some(batter_mass), inner.batter_hz), (HeadSide::Lower, front_mass, inner.front_hz)]
-        {
+
+    fn add_laid(&mut self) {
+        let Some(laid) = self.closed.laid else { return };
+        let (modes, count) = (self.modes, self.modes.len());
+        let heads = [
+            (HeadSide::Batter, Some(self.batter_mass), self.inner.batter_hz, 0),
+            (HeadSide::Lower, self.front_mass, self.inner.front_hz, count),
+        ];
+        for (side, areal_mass, own_hz, from) in heads {
             let Some(areal_mass) = areal_mass else { continue };
             let hz: Vec<f64> = modes.iter().map(|mode| own_hz * mode.zero / modes[0].zero).collect();
             let (lost, heavier) = laid.on(side, areal_mass, &hz);
-            let from = if side == HeadSide::Batter { 0 } else { count };
-            loss.view_mut((from, from), (count, count)).add_assign(lost);
-            mass.view_mut((from, from), (count, count)).add_assign(heavier);
+            self.loss.view_mut((from, from), (count, count)).add_assign(lost);
+            self.mass.view_mut((from, from), (count, count)).add_assign(heavier);
         }
     }
-    let squeezed = &batter - &film_moves - &flows;
-    stiffness += air_spring(drum.depth()) * &squeezed * squeezed.transpose();
-    let air_loss = AIR_LOSS + VENT_LOSS * f64::from(drum.vents) + laid.map_or(0.0, |laid| laid.air);
-    loss += air_loss * &squeezed * squeezed.transpose();
-    loss += RADIATION_LOSS * (&batter * batter.transpose() + &film_moves * film_moves.transpose());
-    Coupled { mass, loss, stiffness, heads, batter, film_moves, squeezed }
+
+    /// With the spring and the losses of the air that all of them squeeze.
+    fn coupled(self) -> Coupled {
+        let Self { closed: Closed { drum, laid, .. }, modes, mass, mut loss, mut stiffness, batter, film_moves, flows, .. } = self;
+        let squeezed = &batter - &film_moves - &flows;
+        stiffness += air_spring(drum.depth()) * &squeezed * squeezed.transpose();
+        let air_loss = AIR_LOSS + VENT_LOSS * f64::from(drum.vents) + laid.map_or(0.0, |laid| laid.air);
+        loss += air_loss * &squeezed * squeezed.transpose();
+        loss += RADIATION_LOSS * (&batter * batter.transpose() + &film_moves * film_moves.transpose());
+        let heads = if self.front_mass.is_some() { 2 * modes.len() } else { modes.len() };
+        Coupled { mass, loss, stiffness, heads, batter, film_moves, squeezed }
+    }
 }
 
 /// Motions of a drum closed in some way, low to high, tones and thumps; `opening` scales what openings take.
@@ -260,6 +327,26 @@ impl Holes {
         }
         holes
     }
+}
+
+/// Which of `modes` is heard as the body, where one of them is a tone.
+pub(super) fn body_of(modes: &[AxialMode]) -> Option<usize> {
+    let tones: Vec<usize> = (0..modes.len()).filter(|at| modes[*at].is_tone()).collect();
+    let loudest = tones.iter().map(|at| modes[*at].player).fold(0.0, f64::max);
+    let level = |mode: &AxialMode| 20.0 * (mode.player / loudest).max(1e-9).log10();
+    let partial =
+        |mode: &AxialMode| Partial { hz: mode.hz, t60_s: Some(t60(mode.decay)), t60_sd_s: None, level_db: level(mode), tone: None };
+    let partials: Vec<Partial> = tones.iter().map(|at| partial(&modes[*at])).collect();
+    HeardBy::Partials.body(&partials).map(|body| tones[body])
+}
+
+/// Likeness of two motions, 0 to 1 (Allemang, *The modal assurance criterion*, Sound and Vibration 37, 2003), over the heads that both have.
+pub(super) fn alike(a: &AxialMode, b: &AxialMode) -> f64 {
+    let count = a.shape.len().min(b.shape.len());
+    let (a, b) = (&a.shape[..count], &b.shape[..count]);
+    let both: Complex64 = a.iter().zip(b).map(|(x, y)| x.conj() * y).sum();
+    let size = |shape: &[Complex64]| shape.iter().map(|x| x.norm_sqr()).sum::<f64>();
+    both.norm_sqr() / (size(a) * size(b)).max(1e-30)
 }
 
 #[cfg(test)]

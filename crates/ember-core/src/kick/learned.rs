@@ -1,8 +1,10 @@
 //! What openings that were measured before and after teach about how much they take.
 
 use super::openings::{FrontPredictor, OPENING_LN_SD};
-use crate::decay::{DecayProfile, Partial, nearest};
 use crate::drum::{Drum, Front};
+use crate::numeric::LogNormal;
+use crate::tone::nearest;
+use crate::tone::{DecayProfile, Partial};
 use rayon::prelude::*;
 
 /// A drum measured before and after its other end was closed otherwise.
@@ -10,9 +12,13 @@ use rayon::prelude::*;
 pub struct FrontTrial {
     /// The drum as it was before, measured.
     pub drum: Drum,
+    /// Partials before it.
     pub before: Vec<Partial>,
+    /// The drum's figures before it.
     pub before_profile: DecayProfile,
+    /// How the other end is closed.
     pub front: Front,
+    /// Partials after it.
     pub after: Vec<Partial>,
 }
 
@@ -26,9 +32,9 @@ const FOLLOWED_EVERY: usize = 8;
 /// How far a found body may lie from the expected pitch, as a part of it.
 const SAME_BODY: f64 = 0.25;
 
-/// Mean and standard deviation of the logarithm of what openings take, against what they are thought to, after `trials`: Bayes's rule on a
+/// What openings take, against what they are thought to, after `trials`: Bayes's rule on a
 /// grid, with the body's decay time of each trial as its evidence.
-pub fn opening_strength(trials: &[FrontTrial]) -> (f64, f64) {
+pub fn opening_strength(trials: &[FrontTrial]) -> LogNormal {
     let point = |i: usize| WIDTH * OPENING_LN_SD * (2.0 * i as f64 / GRID as f64 - 1.0);
     let points: Vec<f64> = (0..=GRID).map(point).collect();
     let mut log_weight: Vec<f64> = points.iter().map(|x| -0.5 * (x / OPENING_LN_SD).powi(2)).collect();
@@ -58,7 +64,7 @@ pub fn opening_strength(trials: &[FrontTrial]) -> (f64, f64) {
     let all: f64 = weights.iter().sum();
     let mean = points.iter().zip(&weights).map(|(x, w)| x * w).sum::<f64>() / all;
     let variance = points.iter().zip(&weights).map(|(x, w)| (x - mean).powi(2) * w).sum::<f64>() / all;
-    (mean, variance.sqrt())
+    LogNormal { ln: mean, sd: variance.sqrt() }
 }
 
 #[cfg(test)]
@@ -66,7 +72,7 @@ mod tests {
     use super::*;
     use crate::bench_drum::BenchDrum;
     use crate::drum::DrumKind;
-    use crate::drum::Tone;
+    use crate::tone::Tone;
 
     fn partial(hz: f64, t60_s: f64, mode: &str) -> Partial {
         Partial { hz, t60_s: Some(t60_s), t60_sd_s: Some(0.01), level_db: 0.0, tone: Tone::read(mode) }
@@ -88,13 +94,13 @@ mod tests {
         };
         let (hz, _) = predictor.body(&front, 0.0).unwrap();
         let (_, strong) = predictor.body(&front, 0.6).unwrap();
-        let (mean, sd) = opening_strength(&[trial(strong, hz), trial(strong, hz)]);
+        let LogNormal { ln: mean, sd } = opening_strength(&[trial(strong, hz), trial(strong, hz)]);
         assert!((0.4..0.65).contains(&mean) && sd < 0.5 * OPENING_LN_SD, "{mean} {sd}");
-        let (prior, prior_sd) = opening_strength(&[]);
-        assert!(prior.abs() < 1e-9 && (prior_sd / OPENING_LN_SD - 1.0).abs() < 0.05, "{prior} {prior_sd}");
+        let prior = opening_strength(&[]);
+        assert!(prior.ln.abs() < 1e-9 && (prior.sd / OPENING_LN_SD - 1.0).abs() < 0.05, "{prior:?}");
         // A body at another pitch is another body; a decay time out of all reason moves little.
-        assert_eq!(opening_strength(&[trial(strong, 3.0 * hz)]), (prior, prior_sd));
-        let (mistaken, _) = opening_strength(&[trial(strong, hz), trial(strong, hz), trial(0.02, hz)]);
+        assert_eq!(opening_strength(&[trial(strong, 3.0 * hz)]), prior);
+        let mistaken = opening_strength(&[trial(strong, hz), trial(strong, hz), trial(0.02, hz)]).ln;
         assert!((mistaken - mean).abs() < 0.35, "{mistaken} after {mean}");
     }
 }

@@ -3,7 +3,9 @@
 use super::coupled::AxialMode;
 use crate::blow::{BeaterKind, Blow, CLICK_HZ};
 use crate::damping::LevelChange;
-use crate::drum::{AIR_DENSITY, Drum, Front, Head, SPEED_OF_SOUND};
+use crate::drum::{Drum, Front, Head};
+use crate::numeric::NINETY_SDS;
+use crate::physics::{AIR_DENSITY, SPEED_OF_SOUND};
 use serde::{Deserialize, Serialize};
 use std::f64::consts::PI;
 
@@ -47,7 +49,7 @@ impl Levels {
         let louder = |of: fn(&AxialMode) -> f64| {
             let db = |modes: &[AxialMode]| 10.0 * (power(modes, of) / power(now, of)).max(1e-9).log10();
             // What the model itself is off by counts where anything changes.
-            let model = if same && db(then).abs() < 1e-6 { 0.0 } else { 1.645 * LEVEL_SD_DB };
+            let model = if same && db(then).abs() < 1e-6 { 0.0 } else { NINETY_SDS * LEVEL_SD_DB };
             let known = LevelChange::of(db(then), ends.iter().map(|modes| db(modes)));
             LevelChange {
                 low: known.db - (known.db - known.low).hypot(model),

@@ -1,14 +1,17 @@
 //! What holes in the other head, a mesh or no head at all would do to a measured drum.
 
-use super::chain::{Chain, Known, SAME, State, most_alike};
-use super::coupled::{AxialMode, Closed, Inner, axial, axial_modes};
+use super::chain::{Chain, Known, SAME_MOTION, State, most_alike};
+use super::coupled::{AxialMode, Closed, Inner, axial, axial_modes, body_of};
 use super::laid::Laid;
 use super::levels::{Levels, STICK};
 use super::rebound::Rebound;
 use crate::blow::Blow;
-use crate::damping::{Expectation, Open, Placement, Predictor, QUIETEST_DB, Range, Strengths};
-use crate::decay::{DecayProfile, HeardBy, Partial, nearest};
-use crate::drum::{Drum, DrumModel, Front, Tone};
+use crate::damping::{Expectation, Open, Placement, Predictor, QUIETEST_DB, Strengths};
+use crate::drum::{Drum, DrumModel, Front};
+use crate::numeric::{LogNormal, NINETY_SDS, Range};
+use crate::tone::Tone;
+use crate::tone::nearest;
+use crate::tone::{DecayProfile, HeardBy, Partial};
 use crate::units::{cents, decay_rate, decibels, t60};
 use serde::{Deserialize, Serialize};
 use std::sync::OnceLock;
@@ -40,8 +43,11 @@ const TUNING_STEPS: usize = 4;
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct FrontOutlook {
+    /// How the other end is closed.
     pub front: Front,
+    /// What it should do.
     pub expected: Expectation,
+    /// How loud it becomes.
     pub levels: Levels,
     /// Whether the body is no tone any more: a thump as long as the body is said to be.
     pub thump: bool,
@@ -64,7 +70,7 @@ pub struct FrontPredictor<'a> {
     /// What the model makes of the drum as it is.
     bare: Vec<Partial>,
     /// What openings take against what they are thought to: the logarithm's mean and standard deviation.
-    opening: (f64, f64),
+    opening: LogNormal,
     /// What is laid in besides.
     laid: Option<Laid>,
     /// The body followed through all ways of closing the drum, where openings take least, what they are thought to, and most.
@@ -95,7 +101,7 @@ impl<'a> FrontPredictor<'a> {
             now: State::of(drum, &inner, 1.0)?,
             others,
             bare: Vec::new(),
-            opening: (0.0, OPENING_LN_SD),
+            opening: LogNormal { ln: 0.0, sd: OPENING_LN_SD },
             laid: None,
             chains: OnceLock::new(),
         };
@@ -105,10 +111,10 @@ impl<'a> FrontPredictor<'a> {
 
     /// The same with what openings take as learned: mean and standard deviation of its logarithm. `None` where the measured body cannot be
     /// so.
-    pub fn with_opening(mut self, opening: (f64, f64)) -> Option<Self> {
+    pub fn with_opening(mut self, opening: LogNormal) -> Option<Self> {
         self.opening = opening;
-        self.inner = self.inner_at(opening.0)?;
-        self.now = State::of(self.drum, &self.inner, opening.0.exp())?;
+        self.inner = self.inner_at(opening.ln)?;
+        self.now = State::of(self.drum, &self.inner, opening.median())?;
         self.bare = self.partials(&self.now);
         self.chains = OnceLock::new();
         Some(self)
@@ -145,7 +151,7 @@ impl<'a> FrontPredictor<'a> {
 
     /// The drum with its inner figures and nothing laid in, where openings take what they are thought to.
     fn known(&self) -> Known<'_> {
-        Known { drum: self.drum, inner: self.inner, opening: self.opening.0.exp(), laid: None }
+        Known { drum: self.drum, inner: self.inner, opening: self.opening.median(), laid: None }
     }
 
     /// The inner figures with which the drum, closed as it is, sounds as it was measured where openings take exp(`ln`) of what they are
@@ -168,7 +174,7 @@ impl<'a> FrontPredictor<'a> {
     }
 
     fn chains(&self) -> &[Followed; 3] {
-        self.chains.get_or_init(|| [-1.645, 0.0, 1.645].map(|sds| self.followed_at(self.opening.0 + sds * self.opening.1)))
+        self.chains.get_or_init(|| [-NINETY_SDS, 0.0, NINETY_SDS].map(|sds| self.followed_at(self.opening.ln + sds * self.opening.sd)))
     }
 
     /// The drum closed as `front` says, as `followed` has it.
@@ -202,7 +208,7 @@ impl<'a> FrontPredictor<'a> {
     fn as_measured(&self, outlook: FrontOutlook) -> FrontOutlook {
         let range = |hz: Option<f64>| {
             let partial = nearest(&self.measured, hz?)?;
-            let wide = 1.645 * partial.t60_sd_s? / partial.t60_s?;
+            let wide = NINETY_SDS * partial.t60_sd_s? / partial.t60_s?;
             Some(Range { low: partial.t60_s? * (-wide).exp(), high: partial.t60_s? * wide.exp() })
         };
         let profile = self.open.profile;
@@ -219,7 +225,7 @@ impl<'a> FrontPredictor<'a> {
     /// What a beater does behind `front` that a foot leaves in the head after `blow`.
     pub fn rebound(&self, front: &Front, blow: Blow) -> Rebound {
         let laid = self.laid.as_ref().map(Laid::without_beater);
-        Rebound::of(&Closed::new(self.drum, front).with(laid.as_ref()), &self.inner, self.opening.0.exp(), blow)
+        Rebound::of(&Closed::new(self.drum, front).with(laid.as_ref()), &self.inner, self.opening.median(), blow)
     }
 
     /// What the drum would be, closed as it is now, with its other head tuned so that it alone sounds `ratio` times as high. `None` where
@@ -229,7 +235,7 @@ impl<'a> FrontPredictor<'a> {
         let now = self.state(&self.chains()[1], &self.drum.front())?;
         let at = |ratio: f64| self.tuned(&now, ratio).unwrap_or_else(|| now.clone());
         // How far a head comes by turning and tapping is not met exactly.
-        let ends = [-1.0, 1.0].map(|sign| at(ratio * (sign * 1.645 * TUNED_LN_SD).exp()));
+        let ends = [-1.0, 1.0].map(|sign| at(ratio * (sign * NINETY_SDS * TUNED_LN_SD).exp()));
         Some(self.outlook_of(&now.front, &at(ratio), ends))
     }
 
@@ -272,7 +278,7 @@ impl<'a> FrontPredictor<'a> {
         let body = |partials: &[Partial]| partials.iter().find(|p| p.tone == self.body.tone).map(|p| p.hz);
         let pitches = ends.iter().filter_map(|partials| body(partials));
         let body_hz = expected.profile.body_hz.map(|hz| {
-            let wide = (1.645 * PITCH_LN_SD).exp();
+            let wide = (NINETY_SDS * PITCH_LN_SD).exp();
             let (low, high) = pitches.fold((hz, hz), |(low, high), end| (low.min(end), high.max(end)));
             Range { low: low / wide, high: high * wide }
         });
@@ -318,7 +324,7 @@ impl<'a> FrontPredictor<'a> {
     fn measured_as(&self, mode: &AxialMode) -> Option<(&Partial, &AxialMode)> {
         let now = &self.now;
         let (at, likeness) = most_alike(&now.modes, mode)?;
-        if likeness < SAME || at == now.body {
+        if likeness < SAME_MOTION || at == now.body {
             return None;
         }
         let before = &now.modes[at];
@@ -379,26 +385,6 @@ fn fitted(closed: &Closed, drum: &Drum, start: Inner, opening: f64, hz: f64, dec
         inner.loss = own.max(0.1 * start.loss);
     }
     Some(inner)
-}
-
-/// Which of `modes` is heard as the body, where one of them is a tone.
-pub(super) fn body_of(modes: &[AxialMode]) -> Option<usize> {
-    let tones: Vec<usize> = (0..modes.len()).filter(|at| modes[*at].is_tone()).collect();
-    let loudest = tones.iter().map(|at| modes[*at].player).fold(0.0, f64::max);
-    let level = |mode: &AxialMode| 20.0 * (mode.player / loudest).max(1e-9).log10();
-    let partial =
-        |mode: &AxialMode| Partial { hz: mode.hz, t60_s: Some(t60(mode.decay)), t60_sd_s: None, level_db: level(mode), tone: None };
-    let partials: Vec<Partial> = tones.iter().map(|at| partial(&modes[*at])).collect();
-    HeardBy::Partials.body(&partials).map(|body| tones[body])
-}
-
-/// Likeness of two motions, 0 to 1 (Allemang, *The modal assurance criterion*, Sound and Vibration 37, 2003), over the heads that both have.
-pub(super) fn alike(a: &AxialMode, b: &AxialMode) -> f64 {
-    let count = a.shape.len().min(b.shape.len());
-    let (a, b) = (&a.shape[..count], &b.shape[..count]);
-    let both: num_complex::Complex64 = a.iter().zip(b).map(|(x, y)| x.conj() * y).sum();
-    let size = |shape: &[num_complex::Complex64]| shape.iter().map(|x| x.norm_sqr()).sum::<f64>();
-    both.norm_sqr() / (size(a) * size(b)).max(1e-30)
 }
 
 #[cfg(test)]
@@ -464,7 +450,12 @@ mod tests {
         let partials = vec![partial(62.0, 0.5, "(0,1)"), partial(93.0, 0.7, "(1,1)"), partial(125.0, 0.6, "(2,1)")];
         let profile = DecayProfile::of_partials(&partials);
         let outlook = |ln: f64, front: &Front| {
-            FrontPredictor::new(&drum, &partials, &profile).unwrap().with_opening((ln, 0.3)).unwrap().outlook(front).expected
+            FrontPredictor::new(&drum, &partials, &profile)
+                .unwrap()
+                .with_opening(LogNormal { ln, sd: 0.3 })
+                .unwrap()
+                .outlook(front)
+                .expected
         };
         let body = |expected: &Expectation| expected.profile.body_t60_s.unwrap();
         for ln in [-0.4, 0.0, 0.4] {

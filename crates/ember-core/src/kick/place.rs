@@ -15,6 +15,7 @@ const MICROPHONE_MM: f64 = 65.0;
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct PlaceAsk {
+    /// The hole.
     pub port: Port,
     /// Width of the reinforcing ring outside the hole, mm; 0 without one.
     pub ring_mm: f64,
@@ -26,7 +27,9 @@ pub struct PlaceAsk {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct PlaceCheck {
+    /// Whether it fits.
     pub fits: bool,
+    /// The same as a sentence.
     pub sentence: String,
 }
 
@@ -36,10 +39,13 @@ pub struct PlaceCheck {
 pub struct PlaceFound {
     /// Of the hole's middle from the head's, seen from outside: to the right, and up, mm.
     pub right_mm: f64,
+    /// How far above the head's middle it lies, mm.
     pub up_mm: f64,
     /// From the hole's middle to the nearest hoop, mm.
     pub to_hoop_mm: f64,
+    /// What was checked.
     pub checks: Vec<PlaceCheck>,
+    /// Whether it fits.
     pub fits: bool,
 }
 

@@ -5,8 +5,9 @@
 
 use super::coupled::{Closed, Coupled, Inner, axial, coupled};
 use crate::blow::{Blow, beater_info};
-use crate::damping::Range;
-use crate::drum::{Member, MembraneMode, bessel_j, modes_up_to};
+use crate::drum::{Member, MembraneMode, modes_up_to};
+use crate::numeric::Range;
+use crate::numeric::bessel_j;
 use crate::units::decibels;
 use nalgebra::{DMatrix, DVector, Matrix3};
 use pulp::{Arch, Simd, WithSimd};
@@ -52,6 +53,7 @@ pub struct Rebound {
     pub again: Vec<Landing>,
     /// How many are heard, from the foot with which there are fewest to that with most.
     pub fewest: usize,
+    /// The most further landings, of any foot.
     pub most: usize,
     /// When the second one comes under any of these feet, s; null where under none.
     pub second_s: Option<Range>,
@@ -255,9 +257,9 @@ fn product(a: &[f64], b: &[f64]) -> f64 {
 mod tests {
     use super::*;
     use crate::bench_drum::BenchDrum;
-    use crate::bisect::bisect;
     use crate::blow::BeaterKind;
     use crate::drum::{Drum, DrumKind, Front};
+    use crate::numeric::bisect;
 
     const BLOW: Blow = Blow { beater: BeaterKind::Felt, spot: 0.25, left_in: true };
 

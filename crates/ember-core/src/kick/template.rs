@@ -52,22 +52,35 @@ pub enum Pen {
 /// Something drawn; mm, x to the right, y up.
 #[derive(Debug, Clone, PartialEq)]
 pub enum Mark {
+    /// A circle.
     Circle {
+        /// To the right, mm.
         x: f64,
+        /// Downwards, mm.
         y: f64,
+        /// Radius, mm.
         r: f64,
+        /// How it is drawn.
         pen: Pen,
     },
+    /// A straight line.
     Line {
+        /// Where it begins.
         from: (f64, f64),
+        /// Where it ends.
         to: (f64, f64),
+        /// How it is drawn.
         pen: Pen,
     },
     /// Starting at (x, y), `size` high.
     Words {
+        /// To the right, mm.
         x: f64,
+        /// Downwards, mm.
         y: f64,
+        /// How large it is, in parts of the head's radius.
         size: f64,
+        /// What it is, in words.
         words: String,
     },
 }
@@ -98,7 +111,9 @@ pub struct Sheet {
 pub struct Template {
     /// Width and height of a sheet, mm.
     pub size_mm: (f64, f64),
+    /// Sheets side by side.
     pub columns: usize,
+    /// Sheets one below the other.
     pub rows: usize,
     /// Row by row from the top.
     pub sheets: Vec<Sheet>,
@@ -112,6 +127,7 @@ pub enum TemplateSide {
     /// Mirrored: marked on the inside, as is usual.
     #[default]
     Inside,
+    /// The outside.
     Outside,
 }
 

@@ -21,6 +21,7 @@ pub enum Beater {
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum Trial {
+    /// Not yet.
     #[default]
     NotYet,
     /// The drum was measured with its front head off, or with a spare head with a hole.
@@ -52,6 +53,7 @@ pub enum CutVerdict {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct CutAdvice {
+    /// What it comes to.
     pub verdict: CutVerdict,
     /// The answer, short enough to read from two metres away.
     pub title: String,
@@ -63,8 +65,11 @@ pub struct CutAdvice {
 
 /// What the answer depends on.
 pub struct CutQuestion<'a> {
+    /// The drum.
     pub drum: &'a Drum,
+    /// Whether the openings were tried.
     pub trial: Trial,
+    /// What strikes it.
     pub beater: Beater,
     /// Whether a microphone has to get in.
     pub microphone: bool,
@@ -161,7 +166,9 @@ fn capital(words: &str) -> String {
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct CutStep {
+    /// What to do.
     pub step: String,
+    /// What to mind, where something can hurt; null for nothing.
     pub caution: Option<String>,
 }
 
@@ -170,6 +177,7 @@ pub struct CutStep {
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum Cutter {
+    /// A craft knife.
     #[default]
     Knife,
     /// A rotary cutter with a pivot.

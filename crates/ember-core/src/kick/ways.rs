@@ -34,6 +34,7 @@ pub fn fronts(drum: &Drum) -> Vec<Front> {
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum MicrophoneAccess {
+    /// None.
     None,
     /// A small one, by its cable.
     Small,
@@ -50,6 +51,7 @@ pub enum MicrophoneAccess {
 pub enum BeaterFeel {
     /// The air pushes back: a beater that is left in the head bounces.
     PushesBack,
+    /// Some air leaves.
     Between,
     /// The air leaves: one clean hit, also with the beater left in the head.
     OneCleanHit,
@@ -64,6 +66,7 @@ impl Front {
         if self.is_open() { 1.0 } else { self.ports().iter().map(|port| (port.diameter_in / head_diameter_in).powi(2)).sum() }
     }
 
+    /// Whether a microphone gets in.
     pub fn microphone_access(&self) -> MicrophoneAccess {
         let widest = self.ports().iter().map(|port| port.diameter_in).fold(0.0, f64::max);
         match self {
@@ -82,6 +85,7 @@ impl Front {
         (*self == Self::Off).then_some(off)
     }
 
+    /// How a beater feels on a head of this diameter, in.
     pub fn beater_feel(&self, head_diameter_in: f64) -> BeaterFeel {
         match self.open_part(head_diameter_in) {
             part if part >= VENTED => BeaterFeel::OneCleanHit,

@@ -28,7 +28,9 @@ const STEPS: usize = 24;
 /// A treatment of the grid and its first-order cost, in steps.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Ranked {
+    /// What it costs the player, as a phrase.
     pub cost: f64,
+    /// What lies where.
     pub placements: Vec<Placement>,
 }
 
@@ -36,6 +38,7 @@ pub struct Ranked {
 pub struct Among<'a> {
     /// Most devices, up to three.
     pub most: usize,
+    /// Which placements may lie together.
     pub allow: &'a (dyn Fn(&[&Placement]) -> bool + Sync),
     /// Whether all rods may be turned to bring back the pitch that devices move.
     pub turned: bool,
@@ -323,10 +326,10 @@ mod tests {
     use crate::Patience;
     use crate::bench_drum::BenchDrum;
     use crate::damping::{DeviceKind, Strengths, device_info};
-    use crate::decay::Partial;
     use crate::drum::DrumKind;
-    use crate::drum::Tone;
     use crate::target::{Music, Situation, built_in_preset};
+    use crate::tone::Partial;
+    use crate::tone::Tone;
     use proptest::prelude::*;
 
     fn partials() -> Vec<Partial> {

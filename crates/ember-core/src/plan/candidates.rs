@@ -8,6 +8,7 @@ use serde::{Deserialize, Serialize};
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct ShelfItem {
+    /// Which device it is.
     pub device: DeviceKind,
     /// How many of them.
     pub count: u32,

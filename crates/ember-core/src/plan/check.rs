@@ -1,8 +1,9 @@
 //! Expected beside found: what a treatment was to do, and what the strikes after it say.
 
-use super::follow::followed;
-use crate::damping::{Expectation, Range};
-use crate::decay::{DecayProfile, Partial};
+use super::follow::{Sounding, followed};
+use crate::damping::Expectation;
+use crate::numeric::Range;
+use crate::tone::DecayProfile;
 use serde::{Deserialize, Serialize};
 
 /// A figure that a treatment is judged by.
@@ -10,10 +11,15 @@ use serde::{Deserialize, Serialize};
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum Figure {
+    /// T60 of the body.
     BodyT60,
+    /// T60 of the ring.
     RingT60,
+    /// Share of overtones.
     RingShare,
+    /// Pitch of the body.
     BodyPitch,
+    /// Attack against what follows.
     AttackIndex,
 }
 
@@ -21,23 +27,20 @@ pub enum Figure {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct CheckedFigure {
+    /// Which figure it is.
     pub figure: Figure,
     /// Pitch of the partial that all values belong to, Hz; none for figures of the whole sound.
     pub hz: Option<f64>,
+    /// Of the open drum; null where it is not known.
     pub open: Option<f64>,
+    /// What it should do.
     pub expected: Option<f64>,
     /// Nine times in ten the figure should lie in here; none where the model gives no doubt.
     pub range: Option<Range>,
+    /// As it was found; null where it was not measured.
     pub found: Option<f64>,
     /// Whether `found` lies within `range`; none where either is missing.
     pub within: Option<bool>,
-}
-
-/// A drum as it was measured.
-#[derive(Clone, Copy)]
-pub struct Sounding<'a> {
-    pub partials: &'a [Partial],
-    pub profile: &'a DecayProfile,
 }
 
 /// Holds `found` against what `expected` promised of the drum that sounded like `open`: the same tones in all three.
@@ -64,6 +67,7 @@ fn inside(range: Option<Range>, value: Option<f64>) -> Option<bool> {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::tone::Partial;
 
     #[test]
     fn a_found_figure_is_inside_outside_or_unknown() {

@@ -2,8 +2,8 @@
 //! such a take would spoil what is known about the devices.
 
 use crate::damping::{Expectation, tone_ln_sd};
-use crate::decay::Partial;
-use crate::drum::Tone;
+use crate::tone::Partial;
+use crate::tone::Tone;
 use serde::{Deserialize, Serialize};
 
 /// How far decay times and pitches of one drum differ from take to take: standard deviations of their logarithms (from experience, no published

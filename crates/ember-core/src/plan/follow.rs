@@ -1,8 +1,7 @@
 //! What was found, as the tones that were promised: one tone keeps its name, whatever else rings longer by then.
 
-use super::check::Sounding;
 use crate::damping::{Expectation, longest_of, paired_by};
-use crate::decay::{DecayProfile, Partial};
+use crate::tone::{DecayProfile, Partial};
 
 /// A partial of an expectation is the one its profile speaks of where their pitches are the same (logarithm).
 const THE_SAME: f64 = 1e-6;
@@ -11,6 +10,15 @@ const THE_SAME: f64 = 1e-6;
 const PITCH_LN_SD: f64 = 0.015;
 const DECAY_LN_SD: f64 = 1.0;
 const LEVEL_SD_DB: f64 = 12.0;
+
+/// A drum as it was measured.
+#[derive(Clone, Copy)]
+pub struct Sounding<'a> {
+    /// The partials, low to high.
+    pub partials: &'a [Partial],
+    /// The few figures that it comes down to.
+    pub profile: &'a DecayProfile,
+}
 
 /// `found` with the tones of what was `expected`: its partials by their names, and a profile whose body and ring are the promised ones. What was
 /// not found of them is null there; without a promise of a tone the profile is as it was.
@@ -43,7 +51,7 @@ pub fn followed(found: Sounding, expected: &Expectation) -> (Vec<Partial>, Decay
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::drum::Mode;
+    use crate::tone::Mode;
 
     #[test]
     fn a_tone_keeps_its_name_when_another_one_rings_longer() {

@@ -1,8 +1,8 @@
 //! How far off a wish a treatment is to first order, and how far at least whatever way its devices are turned.
 
 use crate::damping::{FirstOrder, Touch};
-use crate::decay::RING_ABOVE_BODY;
 use crate::target::{Heard, Steps, Wanted};
+use crate::tone::RING_ABOVE_BODY;
 use crate::units::LN_1000;
 use crate::venue::at_hz;
 

@@ -23,13 +23,13 @@ mod would_do;
 
 pub use best::{Among, Ranked};
 pub use candidates::{Limits, MOST_DEVICES, ShelfItem};
-pub use check::{CheckedFigure, Figure, Sounding, check};
+pub use check::{CheckedFigure, Figure, check};
 pub use doubt::{Doubt, doubted};
 pub use evening::{
     Cell, Change, Difference, Evening, EveningDrum, EveningPlan, Look, MOST_SETUPS, Move, Packed, Row, SecondBest, Settled, Setup, Sound,
     Weighing, choose, packing,
 };
-pub use follow::followed;
+pub use follow::{Sounding, followed};
 pub use next_step::{NextStep, Step, next_step};
 pub use offer::{Missing, Offer, Plan, PlanAnswer, Reach, WouldDo};
 pub use offers::in_sentence;

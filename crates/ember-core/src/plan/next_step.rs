@@ -4,7 +4,7 @@
 //! what the check has taught about the devices.
 
 use super::candidates::{FAR_SIDE_DEG, MOST_DEVICES, devices};
-use super::check::Sounding;
+use super::follow::Sounding;
 use super::judge::Judge;
 use super::offer::{Offer, Plan};
 use super::own::validate_layout;
@@ -31,7 +31,9 @@ pub enum Step {
     Nothing,
     /// It is not, but no one step on the shelf brings it nearer.
     NoneHelps,
+    /// Something is added.
     Add,
+    /// Something is taken off.
     TakeAway,
     /// One device in another amount.
     Exchange,
@@ -41,6 +43,7 @@ pub enum Step {
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct NextStep {
+    /// What to do.
     pub step: Step,
     /// The drum as it was found, held against what is wanted.
     pub now: Assessment,

@@ -22,7 +22,9 @@ pub enum Offer {
     Another,
     /// What each school of muffling would do.
     OpenWay,
+    /// In the controlled school's way.
     ControlledWay,
+    /// In the dead school's way.
     DeadWay,
     /// Would get there, but needs what is not on the shelf.
     WouldDo,
@@ -33,6 +35,7 @@ pub enum Offer {
 }
 
 impl Offer {
+    /// What it is called.
     pub fn title(self) -> &'static str {
         match self {
             Self::Least => "The least that works",
@@ -54,13 +57,18 @@ impl Offer {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Plan {
+    /// In which sense it is offered.
     pub offer: Offer,
+    /// What it is called.
     pub title: String,
+    /// Why it is offered, as a sentence.
     pub why: String,
+    /// What lies where.
     pub placements: Vec<Placement>,
     /// How the drum's other end is closed meanwhile, where that changes.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub front: Option<Front>,
+    /// What it should do.
     pub expected: Expectation,
     /// The expected sound held against what is wanted.
     pub assessment: Assessment,
@@ -93,6 +101,7 @@ pub enum Reach {
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Missing {
+    /// Which device it is.
     pub device: DeviceKind,
     /// How many more.
     pub count: u32,
@@ -102,7 +111,9 @@ pub struct Missing {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct WouldDo {
+    /// The plan.
     pub plan: Plan,
+    /// What is not on the shelf.
     pub missing: Vec<Missing>,
 }
 
@@ -110,9 +121,11 @@ pub struct WouldDo {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct PlanAnswer {
+    /// What is wanted of it tonight.
     pub wanted: Wanted,
     /// The drum as it is, held against what is wanted.
     pub now: Assessment,
+    /// How near the shelf gets.
     pub reach: Reach,
     /// Two to four plans that differ in kind; empty where nothing is needed.
     pub plans: Vec<Plan>,

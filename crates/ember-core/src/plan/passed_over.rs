@@ -15,7 +15,9 @@ use serde::Serialize;
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct PassedOver {
+    /// Which device it is.
     pub device: DeviceKind,
+    /// What it is called.
     pub name: String,
     /// Why, as a sentence.
     pub sentence: String,

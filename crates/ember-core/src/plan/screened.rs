@@ -5,8 +5,8 @@ use super::judge::Judge;
 use super::pitch::Turns;
 use super::weight::{attack, effort, pitch_toll};
 use crate::damping::{Expectation, FirstOrder, Grip, Open, Placement, Predictor, Strengths, Touch};
-use crate::decay::Partial;
 use crate::drum::Drum;
+use crate::tone::Partial;
 use rayon::prelude::*;
 
 /// One device in one amount at one distance from the middle.
@@ -68,6 +68,7 @@ impl Screened {
         Some(Self { singles, turns, model, predictor, strengths: strengths.clone() })
     }
 
+    /// Whether there is nothing to choose from.
     pub fn is_empty(&self) -> bool {
         self.singles.is_empty()
     }

@@ -9,10 +9,10 @@ use super::weight::{Prospect, effort, seconds_to_change};
 use crate::Patience;
 use crate::blow::{Blow, held_in};
 use crate::damping::{Expectation, Grip, Open, Placement, Predictor, Strengths};
-use crate::decay::{DecayProfile, Partial};
 use crate::drum::Drum;
 use crate::kick::FrontOutlook;
 use crate::target::{Assessment, School, Wanted, assess};
+use crate::tone::{DecayProfile, Partial};
 use rayon::prelude::*;
 
 /// How many plans have their doubt worked out: of the cheapest, and of each kind.
@@ -23,12 +23,17 @@ const HEAD_OFF_S: f64 = 300.0;
 
 /// What is asked.
 pub struct Question<'a> {
+    /// The drum.
     pub drum: &'a Drum,
     /// Combined partials and profile of the open drum.
     pub partials: &'a [Partial],
+    /// The few figures that it comes down to.
     pub profile: &'a DecayProfile,
+    /// What is wanted of it tonight.
     pub wanted: Wanted,
+    /// What is owned.
     pub shelf: &'a [ShelfItem],
+    /// What is ruled out.
     pub limits: Limits,
     /// How strong the devices are, as learned.
     pub strengths: &'a Strengths,

@@ -2,7 +2,8 @@
 
 use super::candidates::ShelfItem;
 use super::solved::Question;
-use crate::damping::{Expectation, Placement, Range};
+use crate::damping::{Expectation, Placement};
+use crate::numeric::Range;
 use rayon::prelude::*;
 
 /// Tests after which a device is known well enough.

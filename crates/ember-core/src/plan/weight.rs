@@ -1,9 +1,10 @@
 //! What a treatment costs besides what is left off the wish, in the same just-noticed steps.
 
-use crate::damping::{DeviceKind, Expectation, Placement, Range, device_info};
-use crate::decay::Partial;
+use crate::damping::{DeviceKind, Expectation, Placement, device_info};
 use crate::drum::DrumKind;
+use crate::numeric::Range;
 use crate::target::{Tails, Wanted};
+use crate::tone::Partial;
 
 /// Whether the batter head comes off for `placement`, and is tuned anew when it is back on. Into a kick one gets by its front head.
 pub(super) fn takes_batter_off(placement: &Placement) -> bool {

@@ -68,7 +68,9 @@ impl LowPass {
 /// A [`LowPass`] that keeps one sample in `factor`.
 #[derive(Debug, Clone)]
 pub struct Decimator {
+    /// The low pass before it.
     pub filter: LowPass,
+    /// So many samples become one.
     pub factor: usize,
 }
 

@@ -67,6 +67,7 @@ pub struct CapturedStrike {
     pub samples: Vec<f32>,
     /// Index of the hit in `samples`.
     pub onset_index: usize,
+    /// How it ended.
     pub ending: Ending,
 }
 

@@ -2,7 +2,8 @@
 
 use super::steps::Steps;
 use super::wanted::Wanted;
-use crate::decay::{DecayProfile, Dynamic, DynamicSummary, HeardBy, Partial, RING_ABOVE_BODY, TakeSummary};
+use crate::decay::{Dynamic, DynamicSummary, TakeSummary};
+use crate::tone::{DecayProfile, HeardBy, Partial, RING_ABOVE_BODY};
 use crate::venue::{OctavePlace, at_hz};
 use serde::{Deserialize, Serialize};
 
@@ -22,13 +23,17 @@ const FITS_WITHIN: f64 = 1.0;
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum Aspect {
+    /// The body is heard for too long.
     BodyLong,
+    /// The body is not heard for long enough.
     BodyShort,
+    /// The ring is heard for too long.
     RingLong,
     /// The ring is heard too long for how long the body is heard. Only what this adds to `RingLong` is counted. Older files hold a share of
     /// overtones in its place.
     #[serde(alias = "ring_share")]
     RingBesideBody,
+    /// Too much attack is given up.
     AttackLost,
 }
 
@@ -37,9 +42,11 @@ pub enum Aspect {
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum Fit {
+    /// As wanted.
     In,
     /// Off, but by less than is heard, or than the standard error of the take's own figures.
     Nearly,
+    /// Off by more than is heard.
     #[default]
     Off,
 }
@@ -48,9 +55,11 @@ pub enum Fit {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Verdict {
+    /// What is off.
     pub aspect: Aspect,
     /// How far off, in steps that are just noticed.
     pub steps: f64,
+    /// The same as a sentence.
     pub sentence: String,
 }
 
@@ -64,6 +73,7 @@ pub struct RoomNote {
     pub alone_s: f64,
     /// How long it is heard in the room, s.
     pub in_room_s: f64,
+    /// The same as a sentence.
     pub sentence: String,
 }
 
@@ -117,6 +127,7 @@ pub struct Tails {
 /// The drum with nothing on it, as it was measured: from it the wish knows how much body there is to leave.
 #[derive(Debug, Clone, PartialEq)]
 pub struct OpenSound {
+    /// How long body and ring last.
     pub tails: Tails,
     /// Level of a strike's loudest partial, dBFS; none where it was not measured.
     pub strike_dbfs: Option<f64>,
@@ -140,6 +151,7 @@ const FEWEST_STRIKES: usize = 2;
 const MOST_TIMES: f64 = 2.0;
 
 impl OpenSound {
+    /// From the `partials` and the `summary` of a take of the open drum.
     pub fn new(partials: &[Partial], summary: &TakeSummary) -> Self {
         let medium = summary.dynamics.iter().find(|of| of.dynamic == Dynamic::Medium).map(|of| of.peak_dbfs);
         let played = |of: &DynamicSummary| {
@@ -190,11 +202,13 @@ impl Tail {
 pub struct Heard {
     /// How long the body is heard at the song's hardest and at its softest, s.
     pub body_s: Option<f64>,
+    /// How long the body is heard at the song's softest, s; none where it is not known.
     pub body_softest_s: Option<f64>,
     /// How long the overtone is heard that is heard longest, s.
     pub ring_s: Option<f64>,
     /// The body's length that the ring is held against, s; none where it is not known.
     pub beside_ring_s: Option<f64>,
+    /// Attack given up, dB.
     pub attack_lost_db: Option<f64>,
 }
 

@@ -1,19 +1,19 @@
 //! How long a partial is heard before the band covers it.
 
 use super::wanted::Wanted;
-use crate::damping::{Expectation, Range};
-use crate::decay::Partial;
+use crate::damping::Expectation;
+use crate::numeric::{NINETY_SDS, Range};
+use crate::tone::Partial;
 use crate::venue::at_hz;
 use serde::Serialize;
-
-/// Bounds that hold nine times in ten, in standard deviations of a normal distribution.
-const NINETY: f64 = 1.645;
 
 /// How long a partial is heard at the song's hardest, s, with bounds that hold nine times in ten where they are known.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct AudibleLength {
+    /// How long it is heard, s.
     pub length_s: f64,
+    /// Bounds of it, nine times in ten.
     pub range: Option<Range>,
 }
 
@@ -28,7 +28,7 @@ impl Wanted {
     pub fn audible(&self, partials: &[Partial]) -> Vec<Option<AudibleLength>> {
         let range = |partial: &Partial| {
             let (t60_s, sd_s) = (partial.t60_s?, partial.t60_sd_s?);
-            Some(Range { low: (t60_s - NINETY * sd_s).max(0.0), high: t60_s + NINETY * sd_s })
+            Some(Range { low: (t60_s - NINETY_SDS * sd_s).max(0.0), high: t60_s + NINETY_SDS * sd_s })
         };
         partials.iter().map(|partial| self.audible_between(partial, range(partial))).collect()
     }
@@ -58,8 +58,8 @@ mod tests {
     use super::super::wanted::Situation;
     use super::*;
     use crate::bench_drum::BenchDrum;
-    use crate::decay::DecayProfile;
     use crate::drum::DrumKind;
+    use crate::tone::DecayProfile;
 
     fn wanted() -> Wanted {
         let situation = Situation { preset: built_in_preset("rock").unwrap(), music: &Music::new("rock", 118.0), venue: None };

@@ -20,14 +20,18 @@ const LEAST_S: f64 = 0.02;
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum Opinion {
+    /// It is liked as it is.
     LikeIt,
+    /// It is too dead.
     TooDead,
+    /// It rings too long.
     TooRingy,
 }
 
 /// An opinion with how the drum stood against the book's wish, as logarithms of lengths.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 pub struct Said {
+    /// What was said.
     pub opinion: Opinion,
     /// How much longer than the longest that is wanted, of ring and body whichever is nearer to being too long.
     pub over_most_ln: f64,
@@ -64,7 +68,9 @@ impl Said {
 pub struct Liking {
     /// All lengths times this, and the bounds that hold nine times in ten.
     pub times: f64,
+    /// Lower bound of what lengths are multiplied by.
     pub low: f64,
+    /// Upper bound of it.
     pub high: f64,
     /// From how many opinions.
     pub said: usize,

@@ -8,17 +8,29 @@ use serde::{Deserialize, Serialize};
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum NoteValue {
+    /// A thirty-second note.
     ThirtySecond,
+    /// A sixteenth of a triplet.
     SixteenthTriplet,
+    /// A sixteenth note.
     Sixteenth,
+    /// An eighth of a triplet.
     EighthTriplet,
+    /// An eighth note.
     Eighth,
+    /// A quarter of a triplet.
     QuarterTriplet,
+    /// A dotted eighth note.
     DottedEighth,
+    /// A quarter note.
     Quarter,
+    /// A dotted quarter note.
     DottedQuarter,
+    /// A half note.
     Half,
+    /// A dotted half note.
     DottedHalf,
+    /// A whole note.
     Whole,
 }
 
@@ -154,6 +166,7 @@ impl std::fmt::Display for Meter {
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum Feel {
+    /// Straight.
     #[default]
     Straight,
     /// Long and short: the short one lasts a third of the beat.
@@ -165,7 +178,9 @@ pub enum Feel {
 pub struct Pulse {
     /// Beats a minute.
     pub bpm: f64,
+    /// The meter.
     pub meter: Meter,
+    /// How it feels.
     pub feel: Feel,
 }
 

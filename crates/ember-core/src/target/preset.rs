@@ -2,8 +2,8 @@
 
 use super::note::NoteValue;
 use super::usual::Usual;
-use crate::decay::HeardBy;
 use crate::drum::{Drum, DrumKind, Role};
+use crate::tone::HeardBy;
 use crate::venue::Loudness;
 use serde::{Deserialize, Serialize};
 use std::sync::LazyLock;
@@ -22,6 +22,7 @@ pub enum School {
 }
 
 impl School {
+    /// The word for it.
     pub fn word(self) -> &'static str {
         match self {
             Self::Open => "open",
@@ -36,7 +37,9 @@ impl School {
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(untagged)]
 pub enum Length {
+    /// As long as a note is written.
     Note(NoteValue),
+    /// So many seconds.
     Seconds(f64),
 }
 
@@ -45,8 +48,11 @@ pub enum Length {
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum Register {
+    /// Low.
     Low,
+    /// Where such drums usually are.
     Middle,
+    /// High.
     High,
 }
 
@@ -57,6 +63,7 @@ const ONE_HEAD_NOTE: f64 = 1.55;
 const ANY_PITCH_HZ: (f64, f64) = (1.0, 20_000.0);
 
 impl Register {
+    /// The word for it.
     pub fn word(self) -> &'static str {
         match self {
             Self::Low => "low",
@@ -94,9 +101,11 @@ impl Register {
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(untagged)]
 pub enum BodyLeast {
+    /// So long.
     Length(Length),
     /// A part of what is heard of the drum with nothing on it, 0 to 1.
     Part {
+        /// Part of the open drum's length.
         of_open: f64,
     },
 }
@@ -120,6 +129,7 @@ pub struct Wish {
     pub ring_over_body_most: Option<f64>,
     /// Most attack that a treatment may take, dB.
     pub attack_loss_most_db: f64,
+    /// How high it is tuned.
     pub register: Register,
     /// What its players usually do to the drum; null where nothing is known.
     #[serde(default)]
@@ -171,9 +181,13 @@ impl From<KeptWish> for Wish {
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Wishes {
+    /// Of the snare.
     pub snare: Wish,
+    /// Of the toms.
     pub tom: Wish,
+    /// Of the floor tom.
     pub floor_tom: Wish,
+    /// Of the kick.
     pub kick: Wish,
 }
 
@@ -212,8 +226,10 @@ const CONCERT_BASS: Wish = Wish {
 pub struct Preset {
     /// Letters, digits and underscores.
     pub code: String,
+    /// What it is called.
     #[serde(deserialize_with = "crate::plain_text::name")]
     pub name: String,
+    /// The school of muffling.
     pub school: School,
     /// Why the figures are what they are.
     pub reason: String,
@@ -221,6 +237,7 @@ pub struct Preset {
     pub usual_bpm: f64,
     /// How loud the genre usually is.
     pub loudness: Loudness,
+    /// What it wants of each part of the kit.
     #[serde(flatten)]
     pub wishes: Wishes,
 }

@@ -22,7 +22,9 @@ pub(super) fn check_bpm(bpm: f64) -> Result<(), String> {
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Dynamics {
+    /// The softest that is played.
     pub softest: Dynamic,
+    /// The hardest that is played.
     pub hardest: Dynamic,
 }
 
@@ -36,17 +38,22 @@ impl Default for Dynamics {
 #[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Gaps {
+    /// Of the snare.
     #[serde(default)]
     pub snare: Option<NoteValue>,
+    /// Of the toms.
     #[serde(default)]
     pub tom: Option<NoteValue>,
+    /// Of the floor tom.
     #[serde(default)]
     pub floor_tom: Option<NoteValue>,
+    /// Of the kick.
     #[serde(default)]
     pub kick: Option<NoteValue>,
 }
 
 impl Gaps {
+    /// The shortest note that drums of `kind` play; none where that is not known.
     pub fn of(&self, kind: DrumKind) -> Option<NoteValue> {
         match kind.role() {
             Role::Snare => self.snare,
@@ -66,13 +73,17 @@ pub struct Music {
     pub genre: String,
     /// Beats a minute, as the meter counts them.
     pub bpm: f64,
+    /// The meter.
     #[serde(default)]
     #[cfg_attr(feature = "schema", schema(value_type = String, example = "4/4"))]
     pub meter: Meter,
+    /// How it feels.
     #[serde(default)]
     pub feel: Feel,
+    /// The shortest notes that each part plays.
     #[serde(default)]
     pub gaps: Gaps,
+    /// How soft and how hard it is played.
     #[serde(default)]
     pub dynamics: Dynamics,
     /// Null: the genre's.
@@ -103,6 +114,7 @@ impl Music {
         Ok(())
     }
 
+    /// How its beats are divided.
     pub fn pulse(&self) -> Pulse {
         Pulse { bpm: self.bpm, meter: self.meter, feel: self.feel }
     }
@@ -112,15 +124,19 @@ impl Music {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Song {
+    /// What it is called.
     #[serde(deserialize_with = "crate::plain_text::name")]
     pub title: String,
+    /// What is played.
     #[serde(flatten)]
     pub music: Music,
+    /// What the player notes about it.
     #[serde(default)]
     pub notes: String,
 }
 
 impl Song {
+    /// Checks title, tempo and notes; the error is a sentence.
     pub fn validate(&self) -> Result<(), String> {
         let letters = self.title.trim().chars().count();
         if letters == 0 || letters > 120 {

@@ -21,6 +21,7 @@ const UNHEARD_S: f64 = 0.025;
 pub struct Steps(f64);
 
 impl Steps {
+    /// As wanted.
     pub const NONE: Self = Self(0.0);
     /// Further off than anything that is heard; what is undefined counts as this.
     pub const MOST: f64 = 1e4;
@@ -49,6 +50,7 @@ impl Steps {
         Self::new((value - limit) / step)
     }
 
+    /// How many.
     pub fn get(self) -> f64 {
         self.0
     }

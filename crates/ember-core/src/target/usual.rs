@@ -11,14 +11,23 @@ use serde::{Deserialize, Serialize};
 pub enum Usual {
     /// Nothing on it.
     Open,
+    /// One small pad.
     OneSmall,
+    /// Two small pads.
     TwoSmall,
+    /// A control ring.
     Ring,
+    /// A wallet over the hoop.
     Wallet,
+    /// Thin cloth.
     ThinCloth,
+    /// A felt strip.
     FeltStrip,
+    /// A pillow that just grazes the head.
     PillowGrazing,
+    /// A pillow that touches the head.
     PillowTouching,
+    /// A pillow that is pressed on the head.
     PillowPressed,
 }
 
@@ -26,8 +35,11 @@ pub enum Usual {
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct UsualInfo {
+    /// Which one it is.
     pub usual: Usual,
+    /// What it is, in words.
     pub words: &'static str,
+    /// Kinds of drums that it is for.
     pub kinds: Vec<DrumKind>,
 }
 

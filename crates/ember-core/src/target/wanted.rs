@@ -5,9 +5,10 @@ use super::liking::Liking;
 use super::note::{NoteValue, Pulse};
 use super::preset::{BodyLeast, Length, Preset, Wish};
 use super::song::Music;
-use crate::decay::{Dynamic, RING_ABOVE_BODY};
+use crate::decay::Dynamic;
 use crate::drum::{Drum, DrumKind, Role, TooMuch};
 use crate::signal::OCTAVES_HZ;
+use crate::tone::RING_ABOVE_BODY;
 use crate::venue::{BandLevels, Heard, Masking, Octaves, RoomTail, Venue, at_hz};
 use serde::{Deserialize, Serialize};
 
@@ -41,7 +42,9 @@ const COVERED_DB: f64 = 200.0;
 /// What decides what is wanted.
 #[derive(Clone, Copy)]
 pub struct Situation<'a> {
+    /// The genre.
     pub preset: &'a Preset,
+    /// What is played.
     pub music: &'a Music,
     /// None: somewhere as loud as the genre usually is, in the open.
     pub venue: Option<&'a Venue>,
@@ -64,6 +67,7 @@ pub struct Wanted {
     #[serde(default = "once")]
     #[cfg_attr(feature = "schema", schema(required = true))]
     pub hardest_times: f64,
+    /// By what lengths are multiplied at the song's softest.
     #[serde(default = "once")]
     #[cfg_attr(feature = "schema", schema(required = true))]
     pub softest_times: f64,
@@ -83,6 +87,7 @@ pub struct Wanted {
     pub attack_loss_most_db: f64,
     /// Usual pitch of the body, Hz: advice for tuning, not for muffling.
     pub pitch_low_hz: f64,
+    /// The highest that the pitch may be, Hz.
     pub pitch_high_hz: f64,
     /// The room behind the drum; null in the open.
     pub room: Option<RoomTail>,
@@ -407,8 +412,8 @@ mod tests {
     use super::super::song::Dynamics;
     use super::*;
     use crate::bench_drum::BenchDrum;
-    use crate::decay::{DecayProfile, Partial};
     use crate::drum::DrumKind;
+    use crate::tone::{DecayProfile, Partial};
     use crate::venue::{Loudness, Room, RoomClass};
     use proptest::prelude::*;
 

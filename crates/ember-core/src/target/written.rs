@@ -17,6 +17,7 @@ const LIMITS: Limits = Limits { longest_s: 10.0, quiet_s: 0.12 };
 /// A note as it is written.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct WrittenNote {
+    /// Which note it is.
     pub value: NoteValue,
     /// Quarter notes a minute.
     pub bpm: f64,
@@ -39,8 +40,11 @@ impl WrittenNote {
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum NoteVerdict {
+    /// As long as it is written.
     AsWritten,
+    /// Too long.
     TooLong,
+    /// Too short.
     TooShort,
 }
 
@@ -48,10 +52,12 @@ pub enum NoteVerdict {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct PlayedNote {
+    /// How long it sounded.
     #[serde(flatten)]
     pub sounded: SoundedNote,
     /// Longer (positive) or shorter than written, s.
     pub off_s: f64,
+    /// What it comes to.
     pub verdict: NoteVerdict,
     /// The same in words, with what to do.
     pub sentence: String,
@@ -60,6 +66,7 @@ pub struct PlayedNote {
 /// What became of one stroke.
 #[derive(Debug, Clone, PartialEq)]
 pub enum Stroke {
+    /// A note whose end was heard.
     Note(PlayedNote),
     /// Too soft against the noise to tell where its note ended.
     TooSoft,
@@ -71,8 +78,11 @@ pub enum Stroke {
 pub struct PlayedNotes {
     /// Length that is written, s, and how far a note may be off and still be as written, s.
     pub written_s: f64,
+    /// How far off it may be, s.
     pub tolerance_s: f64,
+    /// Notes that were played.
     pub notes: usize,
+    /// How many were as written.
     pub as_written: usize,
     /// Median of how far they are off, s; null before the first.
     pub off_s: Option<f64>,

@@ -19,17 +19,21 @@ const RESTS_ON: [i32; 3] = [0, 5, 7];
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct KickAgainstBass {
+    /// Pitch of the kick, Hz.
     pub kick_hz: f64,
+    /// The note nearest to it.
     pub kick_note: Note,
     /// The bass notes that it was held against.
     pub bass_notes: Vec<String>,
     /// The nearest of them, and how far the kick lies above it, cents.
     pub nearest_note: String,
+    /// How far the nearest bass note lies off, cents.
     pub nearest_cents: f64,
     /// Whether it sits on one.
     pub clashes: bool,
     /// The nearest good places below and above, Hz. The kick's own pitch where that is good.
     pub below_hz: f64,
+    /// The nearest pitch above that is clear, Hz.
     pub above_hz: f64,
     /// The same as a sentence.
     pub sentence: String,

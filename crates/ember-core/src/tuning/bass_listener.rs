@@ -23,7 +23,9 @@ const STEADY_LOOKS: usize = 4;
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct HeardNote {
+    /// Pitch, Hz.
     pub hz: f64,
+    /// The note nearest to it.
     pub note: Note,
     /// Time since listening began, s.
     pub at_s: f64,

@@ -1,7 +1,8 @@
 //! Which of a tap's tones is the lug's: the lowest pair of modes that an edge tap drives, found by the company it keeps.
 
 use super::tap::TapSound;
-use crate::drum::{Drum, bessel_zero};
+use crate::drum::Drum;
+use crate::numeric::bessel_zero;
 use std::sync::LazyLock;
 
 /// Modes with nodal diameters that a tap near the edge drives, as pitch against (1,1), and how much each speaks.
@@ -22,6 +23,7 @@ const WEAKEST_DB: f64 = -35.0;
 /// Where a lug's pitch is looked for.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct Expected {
+    /// Pitch, Hz.
     pub hz: f64,
     /// Standard deviation of its logarithm.
     pub ln_sd: f64,

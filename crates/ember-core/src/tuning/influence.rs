@@ -89,6 +89,7 @@ impl Influence {
         influence
     }
 
+    /// How many lugs the head has.
     pub fn lugs(&self) -> usize {
         self.lugs
     }

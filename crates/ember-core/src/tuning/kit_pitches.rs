@@ -9,13 +9,19 @@ use serde::{Deserialize, Serialize};
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum TomIntervals {
+    /// Whole tones.
     Seconds,
+    /// Minor thirds.
     MinorThirds,
+    /// Major thirds.
     MajorThirds,
+    /// Fourths.
     Fourths,
+    /// Fifths.
     Fifths,
     /// A major chord from the lowest tom up.
     MajorChord,
+    /// The notes of a minor chord.
     MinorChord,
 }
 
@@ -39,9 +45,13 @@ impl TomIntervals {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct TomPitch {
+    /// Pitch as it is, Hz.
     pub now_hz: f64,
+    /// The note nearest to it.
     pub now_note: Note,
+    /// Pitch as it is wanted, Hz.
     pub wanted_hz: f64,
+    /// The note nearest to it.
     pub wanted_note: Note,
     /// From now to wanted, cents.
     pub change_cents: f64,

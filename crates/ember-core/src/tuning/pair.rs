@@ -2,8 +2,8 @@
 
 use super::pitch::Note;
 use super::tension::head_from_lugs;
-use crate::damping::Range;
 use crate::drum::{Drum, DrumKind, PairBody, body_of_pair};
+use crate::numeric::Range;
 use crate::units::cents;
 use serde::{Deserialize, Serialize};
 
@@ -75,16 +75,21 @@ impl PairSchool {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct PairWish {
+    /// The school of muffling.
     pub school: PairSchool,
+    /// What it is called.
     pub name: String,
+    /// What it is, in words.
     pub words: String,
     /// Pitch that the lower head's lugs get, the batter as it is, Hz.
     pub lower_lug_hz: f64,
     /// What the pair would sound, Hz.
     pub body_hz: f64,
+    /// The note nearest to the body.
     pub body_note: Note,
     /// How long its body would last, s, with bounds that hold nine times in ten.
     pub body_t60_s: f64,
+    /// Bounds of the body's T60, s.
     pub body_t60_range: Range,
     /// Whether the heads stand so already (within 35 cents).
     pub met: bool,
@@ -94,6 +99,7 @@ pub struct PairWish {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct HeadPair {
+    /// Pitch of the batter's lugs, Hz.
     pub batter_lug_hz: f64,
     /// Null while the lower head was not tapped.
     pub lower_lug_hz: Option<f64>,
@@ -101,12 +107,15 @@ pub struct HeadPair {
     pub interval_cents: Option<f64>,
     /// What both together should sound by the two-head model, Hz.
     pub body_hz: Option<f64>,
+    /// The note nearest to the body.
     pub body_note: Option<Note>,
     /// How long its body should last, s, with bounds that hold nine times in ten.
     pub body_t60_s: Option<f64>,
+    /// Bounds of the body's T60, s.
     pub body_t60_range: Option<Range>,
     /// Whether lengths start from this drum's own, as it was measured, rather than from what such drums usually have.
     pub from_measured: bool,
+    /// What it wants of each part of the kit.
     pub wishes: Vec<PairWish>,
 }
 
@@ -120,7 +129,7 @@ pub fn head_pair(drum: &Drum, batter_lug_hz: f64, lower_lug_hz: Option<f64>, mea
     let own = now.zip(measured_t60_s).map(|(now, measured)| measured / now.t60_s);
     let length = |body: PairBody| {
         let (middle, sd) = (body.t60_s * own.unwrap_or(1.0), if own.is_some() { STEP_LN_SD } else { USUAL_LN_SD });
-        (middle, Range { low: middle * (-1.645 * sd).exp(), high: middle * (1.645 * sd).exp() })
+        (middle, Range::around(middle, sd))
     };
     let wish = |school: PairSchool| {
         let lower = batter_lug_hz * 2f64.powf(school.interval_cents() / 1200.0);

@@ -9,8 +9,9 @@ use super::axis::{Axis, Mixture};
 use super::family::{self, Expected};
 use super::pitch::Note;
 use super::tap::{TapFault, TapSound};
+use crate::decay::DampedSinusoid;
 use crate::decay::esprit;
-use crate::decay::refine::{Exponential, Stretch, Until, refine, with_amplitudes};
+use crate::decay::refine::{Stretch, Until, refine, with_amplitudes};
 use crate::signal::{Decimator, LowPass};
 use crate::units::{cents, median};
 use num_complex::Complex64;
@@ -49,7 +50,9 @@ const DIRECTION_SD: f64 = 0.05;
 pub struct LugPitch {
     /// Number of the lug from 0, clockwise from the first.
     pub lug: usize,
+    /// Pitch, Hz.
     pub hz: f64,
+    /// The note nearest to it.
     pub note: Note,
     /// Standard error, cents.
     pub sd_cents: f64,
@@ -59,7 +62,9 @@ pub struct LugPitch {
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Split {
+    /// The lower pitch, Hz.
     pub low_hz: f64,
+    /// The higher pitch, Hz.
     pub high_hz: f64,
     /// Where the head is tightest, in lugs clockwise from the first (0 up to half the lugs; the same again across).
     pub tightest_at_lug: f64,
@@ -75,6 +80,7 @@ pub struct RoundPitches {
     pub mean_hz: Option<f64>,
     /// Highest above lowest lug, cents. Null with fewer than two.
     pub spread_cents: Option<f64>,
+    /// The two tones of an uneven head; none where it is even.
     pub split: Option<Split>,
     /// Whether the head is so uneven that no lug has a pitch of its own.
     pub too_uneven: bool,
@@ -87,7 +93,9 @@ pub struct RoundPitches {
 /// One tap of a round.
 #[derive(Debug, Clone, Copy)]
 pub struct RoundTap<'a> {
+    /// Number of the lug, from 0.
     pub lug: usize,
+    /// Its sound.
     pub sound: &'a TapSound,
 }
 
@@ -208,7 +216,7 @@ fn amplitudes(signal: &[Complex64], rate: f64, poles: &[(f64, f64)]) -> Option<V
 }
 
 /// Tones at `poles` in one tap, each moved to where it fits best.
-fn refined(signal: &[Complex64], rate: f64, poles: &[(f64, f64)]) -> Option<Vec<Exponential>> {
+fn refined(signal: &[Complex64], rate: f64, poles: &[(f64, f64)]) -> Option<Vec<DampedSinusoid>> {
     let stretch = stretch(signal, rate);
     let mut tones = with_amplitudes(&stretch, poles)?;
     refine(&stretch, &mut tones, false, Until::Exact).is_finite().then_some(tones)

@@ -23,6 +23,7 @@ pub enum SeatingTask {
 pub struct GuideStep {
     /// What to do, short enough to read from two metres away.
     pub title: String,
+    /// How it is done.
     pub detail: String,
     /// Lugs in the order in which they are gone through, from 0; empty where the step is not about lugs.
     pub lugs: Vec<usize>,
@@ -45,76 +46,13 @@ impl GuideStep {
 /// The steps of `task` on the head of `drum` on `side`.
 pub fn seating_steps(drum: &Drum, side: HeadSide, task: SeatingTask) -> Vec<GuideStep> {
     let guide = Guide { drum, side, lugs: usize::from(drum.lugs) };
-    let mut steps = Vec::new();
-    match task {
-        SeatingTask::NewHead => {
-            steps.extend(guide.slacken("Slacken every rod a whole turn, crosswise, then take them out"));
-            steps.push(guide.plain(
-                "Wipe the edge, look at it",
-                "Run a fingertip round the bearing edge: no dirt, no dent, no splinter. Lay the new head on.",
-                40,
-            ));
-        }
-        SeatingTask::OffAndOn => {
-            steps.push(guide.plain(
-                "Mark the head at lug 1",
-                "A pencil mark on the hoop and on the head's rim: it goes back the way it sat, and its dents find their places again.",
-                20,
-            ));
-            steps.extend(guide.slacken("Half a turn down on each rod, crosswise, round after round, until all are loose"));
-            steps.push(guide.plain("Do what is to be done inside", "Lay the head back with its mark at lug 1.", 60));
-        }
-        SeatingTask::Reseat => steps.extend(guide.slacken("Half a turn down on each rod, crosswise, until all are finger-tight")),
-    }
+    let mut steps = guide.off(task);
     steps.push(guide.plain(
         "Centre head and hoop",
         "The same gap between hoop and shell all round. On a small kick the head needs a collar made for kicks to sit centred.",
         25,
     ));
-    if guide.single_bolt() {
-        steps.push(guide.plain("Finger-tight", "Turn the one bolt until it bites. It pulls the whole hoop at once.", 15));
-        steps.push(guide.plain(
-            "Press all round",
-            "Flat hand on the centre, then on opposite sides. Turn half a turn, and press again until no wrinkle is left.",
-            40,
-        ));
-        steps.push(guide.plain(
-            "Half a turn at a time",
-            "Half a turn is a clear step of pitch. It cannot reach a high tension: stop where it gets hard.",
-            30,
-        ));
-        return steps;
-    }
-    if drum.hoops == Hoops::Wood {
-        steps.push(guide.plain(
-            "Claws straight",
-            "Each claw square on the wooden hoop, none on its joint, so that no rod pulls aslant.",
-            20,
-        ));
-    }
-    steps.push(guide.round(
-        "Finger-tight, crosswise",
-        "Two rods at once, one in each hand, opposite ones. Turn with the fingers only, until each just touches its washer.",
-        60,
-    ));
-    steps.push(guide.round(
-        "Press opposite sides",
-        "Flat hands over opposite lugs, press down gently, go round. Where something gives, take the rod up by the fingers again.",
-        30,
-    ));
-    steps.push(guide.round(
-        "A quarter turn each, crosswise",
-        "With the key, the same on each rod. Then again, an eighth at a time, until the last wrinkle is gone. No rod is turned twice in a row.",
-        90,
-    ));
-    if drum.kind == DrumKind::Snare && side == HeadSide::Lower {
-        steps.push(guide.plain("Keep the wires off", "Hang them or throw them off until the head is tuned.", 10));
-    }
-    steps.push(guide.plain(
-        &format!("Mute the {}", if side == HeadSide::Batter { drum.kind.lower_head_word() } else { "batter head" }),
-        "Set the drum on a cushion or lay a hand on the other head. Now tap a round, and let it say what to turn.",
-        10,
-    ));
+    steps.extend(if guide.single_bolt() { guide.one_bolt() } else { guide.crosswise() });
     steps
 }
 
@@ -125,6 +63,95 @@ struct Guide<'a> {
 }
 
 impl Guide<'_> {
+    /// Until nothing holds the head any more.
+    fn off(&self, task: SeatingTask) -> Vec<GuideStep> {
+        match task {
+            SeatingTask::NewHead => {
+                let mut steps = self.slacken("Slacken every rod a whole turn, crosswise, then take them out");
+                steps.push(self.plain(
+                    "Wipe the edge, look at it",
+                    "Run a fingertip round the bearing edge: no dirt, no dent, no splinter. Lay the new head on.",
+                    40,
+                ));
+                steps
+            }
+            SeatingTask::OffAndOn => {
+                let mut steps = vec![self.plain(
+                    "Mark the head at lug 1",
+                    "A pencil mark on the hoop and on the head's rim: it goes back the way it sat, and its dents find their places again.",
+                    20,
+                )];
+                steps.extend(self.slacken("Half a turn down on each rod, crosswise, round after round, until all are loose"));
+                steps.push(self.plain("Do what is to be done inside", "Lay the head back with its mark at lug 1.", 60));
+                steps
+            }
+            SeatingTask::Reseat => self.slacken("Half a turn down on each rod, crosswise, until all are finger-tight"),
+        }
+    }
+
+    /// Up with one bolt, which pulls the whole hoop at once.
+    fn one_bolt(&self) -> Vec<GuideStep> {
+        vec![
+            self.plain("Finger-tight", "Turn the one bolt until it bites. It pulls the whole hoop at once.", 15),
+            self.plain(
+                "Press all round",
+                "Flat hand on the centre, then on opposite sides. Turn half a turn, and press again until no wrinkle is left.",
+                40,
+            ),
+            self.plain(
+                "Half a turn at a time",
+                "Half a turn is a clear step of pitch. It cannot reach a high tension: stop where it gets hard.",
+                30,
+            ),
+        ]
+    }
+
+    /// Up with rods all round.
+    fn crosswise(&self) -> Vec<GuideStep> {
+        let mut steps = Vec::new();
+        if self.drum.hoops == Hoops::Wood {
+            let detail = "Each claw square on the wooden hoop, none on its joint, so that no rod pulls aslant.";
+            steps.push(self.plain("Claws straight", detail, 20));
+        }
+        steps.push(self.round(
+            "Finger-tight, crosswise",
+            "Two rods at once, one in each hand, opposite ones. Turn with the fingers only, until each just touches its washer.",
+            60,
+        ));
+        steps.push(self.round(
+            "Press opposite sides",
+            "Flat hands over opposite lugs, press down gently, go round. Where something gives, take the rod up by the fingers again.",
+            30,
+        ));
+        steps.push(self.round(
+            "A quarter turn each, crosswise",
+            "With the key, the same on each rod. Then again, an eighth at a time, until the last wrinkle is gone. No rod is turned twice in a row.",
+            90,
+        ));
+        if self.drum.kind == DrumKind::Snare && self.side == HeadSide::Lower {
+            steps.push(self.plain("Keep the wires off", "Hang them or throw them off until the head is tuned.", 10));
+        }
+        steps.push(self.last());
+        steps
+    }
+
+    /// With the other head held still, if there is one.
+    fn last(&self) -> GuideStep {
+        let other = match self.side {
+            HeadSide::Batter if self.drum.lower.is_none() => None,
+            HeadSide::Batter => Some(self.drum.kind.lower_head_word()),
+            HeadSide::Lower => Some("batter head"),
+        };
+        match other {
+            Some(other) => self.plain(
+                &format!("Mute the {other}"),
+                "Set the drum on a cushion or lay a hand on the other head. Now tap a round, and let it say what to turn.",
+                10,
+            ),
+            None => self.plain("Tap a round", "One tap at each lug, and let it say what to turn.", 10),
+        }
+    }
+
     fn single_bolt(&self) -> bool {
         self.lugs < FEWEST_LUGS
     }
@@ -163,6 +190,16 @@ impl Guide<'_> {
 mod tests {
     use super::*;
     use crate::bench_drum::BenchDrum;
+
+    #[test]
+    fn a_head_that_is_not_there_is_not_muted() {
+        let says = |drum: &Drum| {
+            let steps = seating_steps(drum, HeadSide::Batter, SeatingTask::NewHead);
+            steps.iter().any(|step| step.title.starts_with("Mute"))
+        };
+        let drum = BenchDrum::usual(DrumKind::Tom);
+        assert!(says(&drum) && !says(&Drum { lower: None, ..drum }));
+    }
 
     #[test]
     fn every_lug_count_has_a_guide_in_its_crosswise_order() {

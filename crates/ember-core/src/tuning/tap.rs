@@ -27,10 +27,13 @@ const WIRES_DB: f64 = -32.0;
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum TapFault {
+    /// Too soft.
     TooSoft,
+    /// Too loud.
     TooLoud,
     /// The next sound came before this one had been heard long enough.
     CutShort,
+    /// The wires rattle along.
     WiresOn,
     /// Another drum or the other head rings along.
     SomethingElseRings,
@@ -92,6 +95,7 @@ impl TapReader {
         Self { finder: PartialFinder::new(rate) }
     }
 
+    /// Reads the tones of one tap.
     pub fn read(&self, captured: &CapturedStrike) -> TapSound {
         let sound = &captured.samples;
         let (before, after) = sound.split_at(captured.onset_index.min(sound.len()));

@@ -1,6 +1,7 @@
 //! Tension from pitch and back, and what a head and a hand should take.
 
-use crate::drum::{Drum, Head, MIL, bessel_zero};
+use crate::drum::{Drum, Head, MIL};
+use crate::numeric::bessel_zero;
 use std::f64::consts::PI;
 
 /// Stress at which PET film begins to stretch for good, Pa (about 100 MPa, from memory of data sheets), and the part of it that
@@ -34,7 +35,9 @@ pub fn lugs_from_head(head_hz: f64) -> f64 {
 /// How near a tension is to what it should not pass.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum TensionLimit {
+    /// Near what a hand can turn.
     NearHand,
+    /// Near what the film bears.
     NearFilm,
 }
 

@@ -68,8 +68,11 @@ pub struct NextTurns {
 /// The head whose rods are turned.
 #[derive(Debug, Clone, Copy)]
 pub struct TurnedHead<'a> {
+    /// The drum.
     pub drum: &'a Drum,
+    /// The head.
     pub head: Head,
+    /// What each rod does to each lug.
     pub influence: &'a Influence,
     /// What each rod was turned since the head was seated finger-tight, eighths. Null where that is not known.
     pub since_seated: Option<&'a [i32]>,

@@ -26,6 +26,7 @@ pub enum UnevenRecipe {
 }
 
 impl UnevenRecipe {
+    /// All recipes.
     pub const ALL: [Self; 2] = [Self::ThreeDown, Self::TwoAndTwo];
 
     /// What to call it, and what it does.

@@ -14,6 +14,7 @@ const FAT_OVER_S: f64 = 0.22;
 pub enum WireWish {
     /// Short: tight wires, thin and snappy.
     Snappy,
+    /// Neither short nor long.
     Medium,
     /// Long: loose wires.
     Fat,
@@ -39,11 +40,15 @@ pub struct WireAdvice {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct WireStep {
+    /// What is wanted.
     pub wish: WireWish,
     /// Buzz length that it comes to, s, from and to; null where it is open.
     pub from_s: Option<f64>,
+    /// Buzz that is wanted, s; null where any will do.
     pub to_s: Option<f64>,
+    /// The same as a sentence.
     pub sentence: String,
+    /// Whether it is so already.
     pub met: bool,
 }
 

@@ -8,9 +8,13 @@ use serde::{Deserialize, Serialize};
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum Loudness {
+    /// Quiet.
     Quiet,
+    /// Moderate.
     Moderate,
+    /// Loud.
     Loud,
+    /// Very loud.
     VeryLoud,
 }
 
@@ -18,8 +22,11 @@ pub enum Loudness {
 #[derive(Debug, Clone, Copy, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct LoudnessInfo {
+    /// How loud the place is.
     pub loudness: Loudness,
+    /// What it is called.
     pub name: &'static str,
+    /// What it is, in words.
     pub words: &'static str,
     /// How far below a medium strike's loudest partial the band covers a drum at 250 Hz, dB.
     pub covered_db: f64,
@@ -39,6 +46,7 @@ const LOUDNESSES: [LoudnessInfo; 4] = [
 const SHAPE_DB: Octaves<f64> = [-3.0, 0.0, 0.0, -1.0, -4.0, -8.0, -13.0];
 
 impl Loudness {
+    /// What is known of it.
     pub fn info(self) -> &'static LoudnessInfo {
         &LOUDNESSES[self as usize]
     }
@@ -59,12 +67,18 @@ pub fn loudness_infos() -> &'static [LoudnessInfo] {
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum Heard {
+    /// By ear, without amplification.
     #[default]
     BareEar,
+    /// Through microphones close to the heads.
     CloseMics,
+    /// Through close microphones and one in the room.
     CloseAndRoom,
+    /// By ear, at the kit.
     AtTheKit,
+    /// Through microphones over the kit.
     Overheads,
+    /// In the player's own ears.
     InEar,
 }
 
@@ -72,8 +86,11 @@ pub enum Heard {
 #[derive(Debug, Clone, Copy, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct HeardInfo {
+    /// How the drums are heard.
     pub heard: Heard,
+    /// What it is called.
     pub name: &'static str,
+    /// What it is, in words.
     pub words: &'static str,
     /// The drum stands out of the band by this much more, dB.
     pub nearer_db: f64,
@@ -116,6 +133,7 @@ const HEARD: [HeardInfo; 6] = [
 ];
 
 impl Heard {
+    /// What is known of it.
     pub fn info(self) -> &'static HeardInfo {
         &HEARD[self as usize]
     }

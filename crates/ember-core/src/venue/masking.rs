@@ -10,6 +10,7 @@ use serde::{Deserialize, Serialize};
 #[derive(Debug, Clone, Copy, Default, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct BandLevels {
+    /// Level in each octave, dBFS; none where nothing was heard.
     #[cfg_attr(feature = "schema", schema(value_type = Vec<Option<f64>>))]
     pub level_dbfs: Octaves<Option<f64>>,
     /// How long was listened, s.
@@ -62,6 +63,7 @@ fn usual_and_loud(index: usize, samples: &[f32], rate: f64) -> Option<[f64; 2]> 
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Masking {
+    /// Level below which nothing is heard, by octave, dB.
     #[cfg_attr(feature = "schema", schema(value_type = Vec<f64>))]
     pub threshold_db: Octaves<f64>,
     /// Measured in this place; else from a loudness class.

@@ -1,8 +1,9 @@
 //! A room's own low modes: single tones that it holds long after a clap or burst. Where they lie far apart, below some 150 Hz in small rooms, a
 //! bass note or a kick on one of them booms, and those between do not.
 
-use crate::decay::{Partial, StrikeAnalyzer, median_error};
+use crate::decay::{StrikeAnalyzer, median_error};
 use crate::signal::{BandPasses, CapturedStrike, Ending};
+use crate::tone::Partial;
 use crate::units::median;
 use serde::{Deserialize, Serialize};
 
@@ -22,6 +23,7 @@ pub(super) const MOST_ROOM_MODES: usize = 6;
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct RoomMode {
+    /// Its pitch, Hz.
     pub hz: f64,
     /// Time to fall 60 dB, s.
     pub t60_s: f64,

@@ -10,12 +10,19 @@ use serde::{Deserialize, Serialize};
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum RoomClass {
+    /// Open air.
     OpenAir,
+    /// A studio.
     Studio,
+    /// A low saloon.
     LowSaloon,
+    /// A club.
     Club,
+    /// A theatre.
     Theatre,
+    /// A loft.
     Loft,
+    /// A hall of stone.
     StoneHall,
 }
 
@@ -23,8 +30,11 @@ pub enum RoomClass {
 #[derive(Debug, Clone, Copy, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct RoomClassInfo {
+    /// The class of room.
     pub class: RoomClass,
+    /// What it is called.
     pub name: &'static str,
+    /// What it is, in words.
     pub words: &'static str,
     /// By octave band, s; null where nothing comes back.
     #[cfg_attr(feature = "schema", schema(value_type = Vec<Option<f64>>))]
@@ -58,16 +68,20 @@ pub fn room_class_infos() -> &'static [RoomClassInfo] {
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(tag = "from", rename_all = "snake_case")]
 pub enum Room {
+    /// Of a class.
     Class {
+        /// The class of room.
         class: RoomClass,
     },
     /// Reverberation time by octave band, s; null where it is not known.
     Typed {
+        /// T60 in each octave, s; none where it is not known.
         #[cfg_attr(feature = "schema", schema(value_type = Vec<Option<f64>>))]
         t60_s: Octaves<Option<f64>>,
     },
     /// The same, from a clap or a burst of noise.
     Measured {
+        /// T60 in each octave, s; none where it is not known.
         #[cfg_attr(feature = "schema", schema(value_type = Vec<Option<f64>>))]
         t60_s: Octaves<Option<f64>>,
     },
@@ -87,11 +101,14 @@ impl Room {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Venue {
+    /// What it is called.
     #[serde(deserialize_with = "crate::plain_text::name")]
     pub name: String,
+    /// How the room answers.
     pub room: Room,
     /// Null: as loud as the genre usually is.
     pub loudness: Option<Loudness>,
+    /// How the drums are heard.
     #[serde(default)]
     pub heard: Heard,
     /// The band, measured; takes the place of the loudness class.
@@ -101,6 +118,7 @@ pub struct Venue {
     /// How far away the drums are heard by bare ear, m; null: where room and drum are equally loud.
     #[serde(default)]
     pub distance_m: Option<f64>,
+    /// What the player notes about it.
     #[serde(default)]
     pub notes: String,
     /// Low tones that the room holds by itself, where that was measured.

@@ -2,7 +2,7 @@
 
 use super::modes::RoomMode;
 use super::{Loudness, Octaves};
-use crate::drum::SPEED_OF_SOUND;
+use crate::physics::SPEED_OF_SOUND;
 use crate::signal::OctaveFilter;
 use crate::units::{amplitude, decay_rate};
 use rand::{Rng, SeedableRng, rngs::StdRng};
@@ -12,6 +12,7 @@ use rand::{Rng, SeedableRng, rngs::StdRng};
 pub struct SimulatedVenue {
     /// Reverberation time by octave band, s; `None` where nothing comes back.
     pub t60_s: Octaves<Option<f64>>,
+    /// How loud the place is.
     pub loudness: Loudness,
 }
 
@@ -23,6 +24,7 @@ const SIZES_M: [f64; 3] = [5.2, 3.7, 2.5];
 const STRIKE_DBFS: f64 = -24.0;
 
 impl SimulatedVenue {
+    /// Samples a second.
     pub const SAMPLE_RATE: u32 = RATE;
 
     /// Modes of its own that stand apart: of a small room, which does not ring for long, between its walls and between floor and ceiling.

@@ -1,7 +1,7 @@
 //! What a room makes of a partial: its tail lies behind the drum's own decay. A shorter drum drives it less, and shortens it no further.
 
 use super::{Octaves, octave_place};
-use crate::bisect::bisect;
+use crate::numeric::bisect;
 use crate::units::LN_1000;
 use serde::{Deserialize, Serialize};
 

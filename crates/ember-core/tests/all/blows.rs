@@ -5,10 +5,12 @@ use crate::common::{Measured, measured, played};
 use ember_core::bench_drum::{BenchDrum, Foot, Hold, SAMPLE_RATE, Touch};
 use ember_core::blow::{BeaterKind, Blow, BlowPredictor, StopKind, roll, stops};
 use ember_core::damping::Predictor;
-use ember_core::decay::{Partial, sounded};
-use ember_core::drum::{Drum, DrumKind, DrumModel, Front, Mode, Tone};
+use ember_core::decay::sounded;
+use ember_core::drum::{Drum, DrumKind, DrumModel, Front};
 use ember_core::kick::FrontPredictor;
 use ember_core::signal::{Limits, StrikeFinder};
+use ember_core::tone::Partial;
+use ember_core::tone::{Mode, Tone};
 use ember_core::units::median;
 
 fn struck(drum: &Drum, blow: Blow) -> Measured {

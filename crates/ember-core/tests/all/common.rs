@@ -2,10 +2,11 @@
 
 use ember_core::bench_drum::{BenchDrum, SAMPLE_RATE};
 use ember_core::damping::{DeviceKind, Placement, device_info};
-use ember_core::decay::{HeardBy, Listener, Partial, StrikeMeasurement, TakeSummary, combine_partials, mark_ghosts, summarize};
+use ember_core::decay::{Listener, StrikeMeasurement, TakeSummary, combine_partials, mark_ghosts, summarize};
 use ember_core::drum::{Drum, DrumKind};
 use ember_core::plan::{Sounding, validate_layout};
 use ember_core::target::{Music, OpenSound, Situation, Wanted, built_in_preset};
+use ember_core::tone::{HeardBy, Partial};
 use rand::{Rng, rngs::StdRng, seq::IndexedRandom};
 use std::ops::Range;
 

@@ -3,9 +3,10 @@
 use crate::common::{Measured, measured, played};
 use ember_core::bench_drum::BenchDrum;
 use ember_core::damping::{Expectation, Open, Placement, Predictor};
-use ember_core::decay::{DecayProfile, Partial};
-use ember_core::drum::{Drum, DrumKind, Head, Mode};
+use ember_core::drum::{Drum, DrumKind, Head};
 use ember_core::plan::{followed, validate_layout};
+use ember_core::tone::Mode;
+use ember_core::tone::{DecayProfile, Partial};
 use ember_core::units::cents;
 use std::sync::LazyLock;
 

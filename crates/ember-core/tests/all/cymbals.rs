@@ -3,8 +3,10 @@
 use crate::common::{Measured, measured_by, played};
 use ember_core::bench_drum::BenchDrum;
 use ember_core::damping::{DeviceKind, DeviceTrial, Expectation, Learned, Open, Placement, Predictor, Strengths};
-use ember_core::decay::{HeardBy, Partial, is_octave, nearest};
+use ember_core::decay::is_octave;
 use ember_core::drum::{Drum, DrumKind};
+use ember_core::tone::nearest;
+use ember_core::tone::{HeardBy, Partial};
 use ember_core::units::{median, t60 as decay_time};
 
 const STRIKES: usize = 2;

@@ -3,8 +3,9 @@
 use crate::common::{Measured, measured, played};
 use ember_core::bench_drum::BenchDrum;
 use ember_core::damping::{DeviceKind, Open, Placement, Predictor, Strength, device_info};
-use ember_core::decay::Partial;
-use ember_core::drum::{Drum, DrumKind, Head, HeadSide, Mode, Tone};
+use ember_core::drum::{Drum, DrumKind, Head, HeadSide};
+use ember_core::tone::Partial;
+use ember_core::tone::{Mode, Tone};
 use proptest::prelude::*;
 use std::sync::LazyLock;
 

@@ -4,9 +4,9 @@
 use crate::common::{Measured, measured, random_treatment};
 use ember_core::bench_drum::BenchDrum;
 use ember_core::damping::{Expectation, Open, Placement, Predictor};
-use ember_core::decay::{DecayProfile, Partial};
 use ember_core::drum::DrumKind;
 use ember_core::plan::{Doubt, doubted};
+use ember_core::tone::{DecayProfile, Partial};
 use rand::{SeedableRng, rngs::StdRng};
 use rayon::prelude::*;
 

@@ -7,11 +7,13 @@
 use crate::common::{Measured, measured, random_treatment, wanted};
 use ember_core::Patience;
 use ember_core::bench_drum::BenchDrum;
-use ember_core::damping::{DeviceKind, Open, Placement, Predictor, Range, Strengths, device_info};
-use ember_core::decay::{HeardBy, Partial};
-use ember_core::drum::{Drum, DrumKind, DrumModel, Head, Member, MembraneMode, Motion, Tone};
+use ember_core::damping::{DeviceKind, Open, Placement, Predictor, Strengths, device_info};
+use ember_core::drum::{Drum, DrumKind, DrumModel, Head, Member, MembraneMode};
+use ember_core::numeric::Range;
 use ember_core::plan::{Limits, Question, ShelfItem, Sounding, followed, plan};
 use ember_core::target::{Wanted, assess};
+use ember_core::tone::{HeardBy, Partial};
+use ember_core::tone::{Motion, Tone};
 use ember_core::units::median;
 use rand::{Rng, SeedableRng, rngs::StdRng, seq::IndexedRandom};
 use rayon::prelude::*;

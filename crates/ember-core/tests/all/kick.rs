@@ -4,8 +4,9 @@
 use crate::common::{Measured, measured, played};
 use ember_core::bench_drum::BenchDrum;
 use ember_core::damping::{LevelChange, Placement, Predictor, Strengths};
-use ember_core::drum::{Drum, DrumKind, Front, Head, Tone, usual_place};
+use ember_core::drum::{Drum, DrumKind, Front, Head, usual_place};
 use ember_core::kick::{FrontOutlook, FrontPredictor, RETUNINGS};
+use ember_core::tone::Tone;
 use ember_core::units::median;
 use rand::{Rng, SeedableRng, rngs::StdRng, seq::IndexedRandom};
 use rayon::prelude::*;

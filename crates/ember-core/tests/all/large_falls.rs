@@ -1,7 +1,9 @@
 //! Pitches that fall as far as those of toms struck hard: by a sixth to a quarter within some 200 ms. How far they do was read off openly
 //! licensed recordings of toms (docs/METHOD.md); the sounds here are made, so that their decay times are known.
 
-use ember_core::decay::{Listener, Partial, nearest};
+use ember_core::decay::Listener;
+use ember_core::tone::Partial;
+use ember_core::tone::nearest;
 use rand::{Rng, SeedableRng, rngs::StdRng};
 use rayon::prelude::*;
 use std::f64::consts::PI;

@@ -4,8 +4,9 @@
 
 use ember_core::bench_drum::BenchDrum;
 use ember_core::damping::{DeviceKind, Made, Outline, Placement, Predictor, Strength, device_info};
-use ember_core::decay::Partial;
-use ember_core::drum::{Drum, DrumKind, Member, MembraneMode, Tone};
+use ember_core::drum::{Drum, DrumKind, Member, MembraneMode};
+use ember_core::tone::Partial;
+use ember_core::tone::Tone;
 use ember_core::units::decay_rate;
 use serde::Deserialize;
 

@@ -1,7 +1,8 @@
 //! Sounds made of damped tones and noise, whose decay times are known exactly, and what is measured of them.
 
-use ember_core::decay::{Partial, StrikeAnalyzer, StrikeMeasurement};
+use ember_core::decay::{StrikeAnalyzer, StrikeMeasurement};
 use ember_core::signal::{CapturedStrike, Ending};
+use ember_core::tone::Partial;
 use rand::{Rng, rngs::StdRng};
 use std::f64::consts::PI;
 

@@ -111,7 +111,7 @@ fn a_take_rests_on_its_good_strikes() {
     assert!(combined.iter().all(|p| p.t60_s.is_none_or(|t| t < 1.2)), "{combined:?}");
     // More strikes, less doubt.
     let few = combine_partials(&good[..1]);
-    let doubt = |partials: &[ember_core::decay::Partial]| {
+    let doubt = |partials: &[ember_core::tone::Partial]| {
         partials.iter().min_by(|a, b| (a.hz - 118.0).abs().total_cmp(&(b.hz - 118.0).abs())).and_then(|p| p.t60_sd_s).unwrap()
     };
     assert!(doubt(&combined) < doubt(&few), "{} against {}", doubt(&combined), doubt(&few));

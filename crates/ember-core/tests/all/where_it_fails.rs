@@ -2,7 +2,7 @@
 //! found; docs/METHOD.md shows the picture. Truths are closed forms of synthetic sounds; nothing else is compared with.
 
 use crate::synthetic::{Tone, measure, nearest, noise_for, random_tone, sum};
-use ember_core::decay::Partial;
+use ember_core::tone::Partial;
 use rand::{Rng, SeedableRng, rngs::StdRng};
 use rayon::prelude::*;
 use std::f64::consts::PI;

@@ -4,10 +4,9 @@
 use crate::common::{Measured, measured};
 use ember_core::bench_drum::BenchDrum;
 use ember_core::damping::{DeviceKind, Placement};
-use ember_core::decay::{
-    Dynamic, Partial, StrikeMeasurement, Voice, is_no_louder, likeness, mark_ghosts, other_drum, rings_along, summarize,
-};
+use ember_core::decay::{Dynamic, StrikeMeasurement, Voice, is_no_louder, likeness, mark_ghosts, other_drum, rings_along, summarize};
 use ember_core::drum::{Drum, DrumKind};
+use ember_core::tone::Partial;
 use rayon::prelude::*;
 
 fn kit() -> Vec<Drum> {

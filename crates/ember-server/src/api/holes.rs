@@ -2,12 +2,12 @@
 
 use super::extract::{Path, Query};
 use crate::problem::Problem;
-use crate::sheet::{as_pdf, as_svg};
 use crate::state::AppState;
 use axum::Json;
 use axum::extract::State;
 use axum::http::header;
 use axum::response::IntoResponse;
+use ember_app::sheet::{as_pdf, as_svg};
 use ember_core::drum::{Drum, Front, Port};
 use ember_core::kick::{Paper, PlaceAsk, PlaceFound, Template, TemplateSide, check_place, template};
 use serde::Deserialize;

@@ -4,14 +4,15 @@
 //! scale 1). The text "stop" ends listening; so does closing the connection, and what was heard is kept either way.
 
 use super::extract::{Path, Query};
-use crate::listening::{Asked, ListenEvent, ListenProblem, Neighbours, Session, Stop, Work, play_simulated};
+use crate::listening::{Asked, ListenEvent, ListenProblem, Session, Stop, Work, play_simulated};
 use crate::problem::Problem;
 use crate::state::{AppState, now_ms};
-use crate::tuning::simulated_drum;
 use axum::extract::State;
 use axum::extract::ws::rejection::WebSocketUpgradeRejection;
 use axum::extract::ws::{CloseFrame, Message, WebSocket, WebSocketUpgrade, close_code};
 use axum::response::Response;
+use ember_app::Neighbours;
+use ember_app::tuning::simulated_drum;
 use ember_core::bench_drum::SAMPLE_RATE;
 use ember_core::signal::{MAX_SAMPLE_RATE, MIN_SAMPLE_RATE};
 use ember_store::Source;
@@ -138,96 +139,122 @@ pub(super) fn rate_of(source: Source, sample_rate: Option<u32>, no_file: &str) -
 async fn converse(mut socket: WebSocket, state: AppState, conversation: Conversation) {
     let Conversation { run, mut told, player, take_over } = conversation;
     let Some(mut hold) = state.ears.take(take_over) else {
-        let detail = "Another window is listening. Stop it there, or take over here.".to_string();
-        tell(&mut socket, &ListenEvent::Problem { problem: ListenProblem::Busy, detail }).await;
+        let detail = "Another window is listening. Stop it there, or take over here.";
+        tell(&mut socket, &problem(ListenProblem::Busy, detail)).await;
         return close(socket).await;
     };
     let (work, to_do) = mpsc::channel(WAITING);
     let worker = tokio::task::spawn_blocking(move || run(to_do));
-    let stopped = Arc::new(AtomicBool::new(false));
-    let simulated = player.is_some();
-    if let Some(player) = player {
-        let (work, stopped) = (work.clone(), stopped.clone());
+    let mut talk = Talk { socket, work: Some(work), stopped: Arc::default(), is_simulated: player.is_some(), window_there: true };
+    if let (Some(player), Some(work)) = (player, talk.work.clone()) {
+        let stopped = talk.stopped.clone();
         tokio::task::spawn_blocking(move || player(&work, &stopped));
     }
-    // Dropped as soon as no more sound may come, which ends the session.
-    let mut work = Some(work);
-    let mut window_there = tell(&mut socket, &ListenEvent::Ready).await;
+    talk.tell(&ListenEvent::Ready).await;
     loop {
         tokio::select! {
-            event = told.recv() => {
+            event = told.recv() => match event {
+                Some(event) => talk.tell(&event).await,
                 // The session has ended.
-                let Some(event) = event else { break };
-                window_there = window_there && tell(&mut socket, &event).await;
-            }
-            stop = stopping(&mut hold.stop), if work.is_some() => {
-                let (problem, detail) = match stop {
-                    Stop::TakenOver => (ListenProblem::TakenOver, "Another window listens now. What was heard here is kept."),
-                    _ => (ListenProblem::Shutdown, "Soft Ember was stopped. What was heard is kept."),
-                };
-                tell(&mut socket, &ListenEvent::Problem { problem, detail: detail.into() }).await;
-                finish(&mut work, &stopped);
-            }
-            message = socket.recv(), if window_there => match message {
-                Some(Ok(Message::Binary(bytes))) if !simulated => {
-                    let sent = match (&work, samples(&bytes)) {
-                        (Some(work), Some(samples)) => work.send(samples).await.is_ok(),
-                        (Some(_), None) => {
-                            let detail = "The microphone's samples arrived garbled. Reload the page and try again.".to_string();
-                            tell(&mut socket, &ListenEvent::Problem { problem: ListenProblem::BadSamples, detail }).await;
-                            false
-                        }
-                        (None, _) => true,
-                    };
-                    if !sent {
-                        finish(&mut work, &stopped);
-                    }
-                }
-                Some(Ok(Message::Text(text))) if text.as_str() == "stop" => finish(&mut work, &stopped),
-                Some(Ok(Message::Text(text))) => {
-                    let step = match text.as_str() {
-                        "next" => Some(Work::Next),
-                        "back" => Some(Work::Back),
-                        _ => None,
-                    };
-                    if let (Some(work), Some(step)) = (&work, step) {
-                        // A session that has just ended steps no more.
-                        let _ = work.send(step).await;
-                    }
-                }
-                Some(Ok(Message::Close(_)) | Err(_)) | None => {
-                    window_there = false;
-                    finish(&mut work, &stopped);
-                }
-                Some(Ok(_)) => {}
+                None => break,
             },
-            () = tokio::time::sleep(SILENT_AFTER), if work.is_some() && !simulated => {
-                let detail = "No sound has come from the microphone for ten seconds. Is it still plugged in?".to_string();
-                tell(&mut socket, &ListenEvent::Problem { problem: ListenProblem::Silent, detail }).await;
-                finish(&mut work, &stopped);
+            stop = stopping(&mut hold.stop), if talk.work.is_some() => talk.end(match stop {
+                Stop::TakenOver => problem(ListenProblem::TakenOver, "Another window listens now. What was heard here is kept."),
+                _ => problem(ListenProblem::Shutdown, "Soft Ember was stopped. What was heard is kept."),
+            }).await,
+            message = talk.socket.recv(), if talk.window_there => talk.heard(message).await,
+            () = tokio::time::sleep(SILENT_AFTER), if talk.work.is_some() && !talk.is_simulated => {
+                let detail = "No sound has come from the microphone for ten seconds. Is it still plugged in?";
+                talk.end(problem(ListenProblem::Silent, detail)).await;
             }
         }
     }
-    finish(&mut work, &stopped);
+    talk.finish();
     if let Err(error) = worker.await {
         tracing::error!("listening failed: {error}");
-        let detail = "Soft Ember failed while it listened. What was heard before is kept; listen again.".to_string();
-        window_there = window_there && tell(&mut socket, &ListenEvent::Problem { problem: ListenProblem::Failed, detail }).await;
+        let detail = "Soft Ember failed while it listened. What was heard before is kept; listen again.";
+        talk.tell(&problem(ListenProblem::Failed, detail)).await;
     }
-    if window_there {
-        close(socket).await;
+    if talk.window_there {
+        close(talk.socket).await;
+    }
+}
+
+fn problem(problem: ListenProblem, detail: &str) -> ListenEvent {
+    ListenEvent::Problem { problem, detail: detail.into() }
+}
+
+/// A session's end at the window.
+struct Talk {
+    socket: WebSocket,
+    /// Dropped as soon as no more sound may come, which ends the session.
+    work: Option<mpsc::Sender<Work>>,
+    /// Told to what plays instead of a microphone.
+    stopped: Arc<AtomicBool>,
+    is_simulated: bool,
+    window_there: bool,
+}
+
+impl Talk {
+    async fn tell(&mut self, event: &ListenEvent) {
+        self.window_there = self.window_there && tell(&mut self.socket, event).await;
+    }
+
+    /// Says why no more sound is taken; what there is is still worked off.
+    async fn end(&mut self, why: ListenEvent) {
+        self.tell(&why).await;
+        self.finish();
+    }
+
+    /// Lets the session work off what it has and end.
+    fn finish(&mut self) {
+        self.stopped.store(true, Ordering::Relaxed);
+        self.work = None;
+    }
+
+    async fn heard(&mut self, message: Option<Result<Message, axum::Error>>) {
+        match message {
+            Some(Ok(Message::Binary(bytes))) if !self.is_simulated => self.take_in(&bytes).await,
+            Some(Ok(Message::Text(text))) => match text.as_str() {
+                "stop" => self.finish(),
+                "next" => self.step(Work::Next).await,
+                "back" => self.step(Work::Back).await,
+                _ => {}
+            },
+            Some(Ok(Message::Close(_)) | Err(_)) | None => {
+                self.window_there = false;
+                self.finish();
+            }
+            Some(Ok(_)) => {}
+        }
+    }
+
+    async fn take_in(&mut self, bytes: &[u8]) {
+        let Some(work) = &self.work else { return };
+        match samples(bytes) {
+            Some(samples) => {
+                if work.send(samples).await.is_err() {
+                    self.finish();
+                }
+            }
+            None => {
+                let detail = "The microphone's samples arrived garbled. Reload the page and try again.";
+                self.end(problem(ListenProblem::BadSamples, detail)).await;
+            }
+        }
+    }
+
+    async fn step(&mut self, step: Work) {
+        if let Some(work) = &self.work {
+            // A session that has just ended steps no more.
+            let _ = work.send(step).await;
+        }
     }
 }
 
 /// Why the session has to end, once it has to.
 async fn stopping(stop: &mut watch::Receiver<Stop>) -> Stop {
     stop.wait_for(|stop| *stop != Stop::No).await.map_or(Stop::Shutdown, |stop| *stop)
-}
-
-/// Lets the session work off what it has and end.
-fn finish(work: &mut Option<mpsc::Sender<Work>>, stopped: &AtomicBool) {
-    stopped.store(true, Ordering::Relaxed);
-    *work = None;
 }
 
 fn samples(bytes: &[u8]) -> Option<Work> {

@@ -7,7 +7,6 @@ mod blows;
 mod elsewhere;
 mod evening;
 mod extract;
-mod front_trials;
 mod fronts;
 mod guard;
 mod heads;
@@ -18,7 +17,6 @@ mod listen;
 mod looks;
 mod notes;
 mod opinions;
-mod placed;
 mod plans;
 mod presets;
 mod set_lists;
@@ -39,8 +37,6 @@ use crate::web_files;
 use axum::extract::DefaultBodyLimit;
 use axum::http::StatusCode;
 use axum::{Router, middleware, routing::get};
-use ember_core::target::{Liking, OpenSound, Wanted};
-use ember_store::{KeptDrum, KeptTake, Scene, Store, StoreError};
 use std::time::Duration;
 use tower_http::compression::CompressionLayer;
 use tower_http::compression::predicate::{DefaultPredicate, NotForContentType, Predicate};
@@ -62,8 +58,9 @@ const MOST_BODY_BYTES: usize = 16_000_000;
 )]
 struct Document;
 
-fn described() -> (Router<AppState>, utoipa::openapi::OpenApi) {
-    let v1 = OpenApiRouter::new()
+/// What is kept, and how much of it.
+fn data_routes() -> OpenApiRouter<AppState> {
+    OpenApiRouter::new()
         .routes(routes!(storage::get_data))
         .routes(routes!(storage::get_storage))
         .routes(routes!(storage::set_thinning, storage::forget_thinning))
@@ -71,9 +68,35 @@ fn described() -> (Router<AppState>, utoipa::openapi::OpenApi) {
         .routes(routes!(storage::thin))
         .routes(routes!(storage::compact))
         .routes(routes!(storage::copy_now))
+}
+
+/// The kit, its drums, heads and rods.
+fn kit_routes() -> OpenApiRouter<AppState> {
+    OpenApiRouter::new()
         .routes(routes!(kit::get_kit))
+        .routes(routes!(kit::get_drum_kinds))
         .routes(routes!(kit::add_drum))
         .routes(routes!(kit::change_drum, kit::remove_drum))
+        .routes(routes!(tuning::get_tuning))
+        .routes(routes!(tuning::set_wish))
+        .routes(routes!(tuning::set_turned))
+        .routes(routes!(tuning::remove_round))
+        .routes(routes!(tuning::bring_back_round))
+        .routes(routes!(heads::get_head, heads::put_on_head))
+        .routes(routes!(heads::take_head_back))
+        .routes(routes!(uneven::get_uneven, uneven::let_down))
+        .routes(routes!(uneven::not_let_down))
+        .routes(routes!(uneven::rods_back, uneven::rods_not_back))
+        .routes(routes!(tuning::seated))
+        .routes(routes!(tuning::get_kit_pitches))
+        .routes(routes!(bass::listen_to_bass))
+        .routes(routes!(tuning::seating))
+        .routes(routes!(tuning::listen_to_taps))
+}
+
+/// What is played, where, and what is wanted.
+fn evening_routes() -> OpenApiRouter<AppState> {
+    OpenApiRouter::new()
         .routes(routes!(tonight::get_tonight, tonight::set_tonight))
         .routes(routes!(presets::presets))
         .routes(routes!(presets::set_preset, presets::reset_preset))
@@ -100,11 +123,11 @@ fn described() -> (Router<AppState>, utoipa::openapi::OpenApi) {
         .routes(routes!(set_lists::keep_plan))
         .routes(routes!(set_lists::set_played))
         .routes(routes!(evening::get_evening))
-        .routes(routes!(shelf::get_shelf))
-        .routes(routes!(shelf::set_shelf))
-        .routes(routes!(shelf::add_own))
-        .routes(routes!(shelf::change_own, shelf::remove_own))
-        .routes(routes!(learned::get_learned))
+}
+
+/// What was heard.
+fn take_routes() -> OpenApiRouter<AppState> {
+    OpenApiRouter::new()
         .routes(routes!(bench::get_bench))
         .routes(routes!(takes::list_takes))
         .routes(routes!(takes::get_take, takes::change_take, takes::remove_take))
@@ -122,29 +145,25 @@ fn described() -> (Router<AppState>, utoipa::openapi::OpenApi) {
         .routes(routes!(upload::add_file))
         .routes(routes!(upload::reading))
         .routes(routes!(listen::listen))
-        .routes(routes!(tuning::get_tuning))
-        .routes(routes!(tuning::set_wish))
-        .routes(routes!(tuning::set_turned))
-        .routes(routes!(tuning::remove_round))
-        .routes(routes!(tuning::bring_back_round))
-        .routes(routes!(heads::get_head, heads::put_on_head))
-        .routes(routes!(heads::take_head_back))
-        .routes(routes!(uneven::get_uneven, uneven::let_down))
-        .routes(routes!(uneven::not_let_down))
-        .routes(routes!(uneven::rods_back, uneven::rods_not_back))
-        .routes(routes!(tuning::seated))
-        .routes(routes!(tuning::get_kit_pitches))
-        .routes(routes!(bass::listen_to_bass))
         .routes(routes!(notes::listen_to_notes))
-        .routes(routes!(tuning::seating))
-        .routes(routes!(tuning::listen_to_taps))
-        .routes(routes!(audition::audition))
+}
+
+/// What could be done, and what was.
+fn plan_routes() -> OpenApiRouter<AppState> {
+    OpenApiRouter::new()
+        .routes(routes!(shelf::get_shelf))
+        .routes(routes!(shelf::set_shelf))
+        .routes(routes!(shelf::add_own))
+        .routes(routes!(shelf::change_own, shelf::remove_own))
+        .routes(routes!(learned::get_learned))
+        .routes(routes!(audition::what_is_heard))
         .routes(routes!(audition::audition_sound))
-        .routes(routes!(fronts::get_front, front_trials::change_front))
-        .routes(routes!(blows::get_blows))
+        .routes(routes!(fronts::change_front))
+        .routes(routes!(fronts::front_outlook))
+        .routes(routes!(blows::blow_outlook))
         .routes(routes!(blows::get_note_ends))
-        .routes(routes!(front_trials::try_front))
-        .routes(routes!(front_trials::decline_trial))
+        .routes(routes!(fronts::try_front))
+        .routes(routes!(fronts::decline_trial))
         .routes(routes!(holes::check_hole))
         .routes(routes!(holes::template_pdf))
         .routes(routes!(holes::template_svg))
@@ -153,8 +172,12 @@ fn described() -> (Router<AppState>, utoipa::openapi::OpenApi) {
         .routes(routes!(plans::get_next_step))
         .routes(routes!(plans::get_lesson))
         .routes(routes!(plans::lay_out))
-        .routes(routes!(treatments::put_on, treatments::used_before))
-        .routes(routes!(treatments::change_treatment));
+        .routes(routes!(treatments::put_on, treatments::list_used_before))
+        .routes(routes!(treatments::change_treatment))
+}
+
+fn described() -> (Router<AppState>, utoipa::openapi::OpenApi) {
+    let v1 = data_routes().merge(kit_routes()).merge(evening_routes()).merge(take_routes()).merge(plan_routes());
     let (router, mut document) = OpenApiRouter::with_openapi(Document::openapi()).nest("/api/v1", v1).split_for_parts();
     declare_refusals(&mut document);
     (router, document)
@@ -218,19 +241,4 @@ pub fn router(state: AppState) -> Router {
         .layer(RequestBodyTimeoutLayer::new(STALLED_AFTER))
         .layer(middleware::from_fn(guard::guard))
         .with_state(state)
-}
-
-/// The take of the open drum that everything starts from: the one its treatment started from, or the newest.
-fn open_take(store: &Store, drum_id: i64) -> Result<Option<KeptTake>, StoreError> {
-    match store.treatment_on(drum_id)? {
-        Some(on) => store.take(on.open_take_id).map(Some),
-        None => store.newest_take(drum_id, None),
-    }
-}
-
-/// What `scene` leaves room for on `drum`, held against the drum's own strikes with nothing on it.
-fn wanted_of(store: &Store, scene: &Scene, drum: &KeptDrum) -> Result<Wanted, StoreError> {
-    let open = open_take(store, drum.id)?.map(|take| OpenSound::new(&take.partials, &take.summary));
-    let liking = Liking::of(&store.opinions(drum.drum.kind.role(), &scene.tonight.music.genre)?);
-    Ok(scene.wanted(&drum.drum, open.as_ref()).as_liked(liking, open.as_ref()))
 }

@@ -1,14 +1,13 @@
 //! What the player says of drums as they sound: the wish learns from it.
 
 use super::extract::{Body, Path};
-use super::open_take;
 use crate::problem::Problem;
 use crate::state::{AppState, now_ms};
 use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
-use ember_core::target::{OpenSound, Opinion, Said, assess};
-use ember_store::{Store, StoreError};
+use ember_app::opinions;
+use ember_core::target::Opinion;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -33,21 +32,8 @@ pub async fn say(
     Path(id): Path<i64>,
     Body(NewOpinion { opinion }): Body<NewOpinion>,
 ) -> Result<(StatusCode, Json<KeptOpinion>), Problem> {
-    let id = state.store(move |store| keep(store, id, opinion)).await?;
+    let id = state.store(move |store| opinions::say(store, id, opinion, now_ms())).await?;
     Ok((StatusCode::CREATED, Json(KeptOpinion { id })))
-}
-
-fn keep(store: &mut Store, id: i64, opinion: Opinion) -> Result<i64, StoreError> {
-    let (drum, scene) = (store.drum(id)?, store.scene()?);
-    let on = store.treatment_on(id)?;
-    let unheard = || StoreError::Refused(format!("Hit the {} first: nobody knows how it sounds now.", drum.drum.name));
-    let take = store.newest_take(id, on.map(|on| on.id))?.ok_or_else(unheard)?;
-    let open = open_take(store, id)?.map(|take| OpenSound::new(&take.partials, &take.summary));
-    // Held against the book, not against what was learned so far: else every word would count twice.
-    let wanted = scene.wanted(&drum.drum, open.as_ref());
-    let found = assess(&take.partials, &take.summary.profile, &wanted, None);
-    let said = Said::of(opinion, &found, &wanted).ok_or_else(unheard)?;
-    store.add_opinion(drum.drum.kind.role(), &scene.tonight.music.genre, &said, now_ms())
 }
 
 /// Takes one opinion back.
@@ -62,11 +48,7 @@ pub async fn take_back(State(state): State<AppState>, Path(id): Path<i64>) -> Re
 #[utoipa::path(delete, path = "/drums/{id}/opinions", tag = "bench", params(("id" = i64, Path)),
     responses((status = 204), (status = 404, body = Problem, content_type = "application/problem+json")))]
 pub async fn forget(State(state): State<AppState>, Path(id): Path<i64>) -> Result<StatusCode, Problem> {
-    let work = move |store: &mut Store| {
-        let (drum, scene) = (store.drum(id)?, store.scene()?);
-        store.forget_opinions(drum.drum.kind.role(), &scene.tonight.music.genre, now_ms())
-    };
-    state.store(work).await?;
+    state.store(move |store| opinions::forget(store, id, now_ms())).await?;
     Ok(StatusCode::NO_CONTENT)
 }
 
@@ -74,10 +56,6 @@ pub async fn forget(State(state): State<AppState>, Path(id): Path<i64>) -> Resul
 #[utoipa::path(post, path = "/drums/{id}/opinions/recalled", tag = "bench", params(("id" = i64, Path)),
     responses((status = 204), (status = 404, body = Problem, content_type = "application/problem+json")))]
 pub async fn recall(State(state): State<AppState>, Path(id): Path<i64>) -> Result<StatusCode, Problem> {
-    let work = move |store: &mut Store| {
-        let (drum, scene) = (store.drum(id)?, store.scene()?);
-        store.recall_opinions(drum.drum.kind.role(), &scene.tonight.music.genre)
-    };
-    state.store(work).await?;
+    state.store(move |store| opinions::recall(store, id)).await?;
     Ok(StatusCode::NO_CONTENT)
 }

@@ -2,12 +2,13 @@
 
 use super::extract::{Body, Path, Query};
 use super::upload::{MOST_BYTES_SHORT, received};
+use crate::computing::blocking;
 use crate::problem::Problem;
-use crate::sound::{ReadProgress, measure_file};
-use crate::state::{AppState, blocking};
+use crate::state::AppState;
 use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
+use ember_app::sound::{ReadProgress, measure_file};
 use ember_core::drum::DrumKind;
 use ember_core::target::{Preset, UsualInfo, Wish, usual_infos, wish_from_sound};
 use ember_store::{KeptPreset, StoreError};
@@ -50,6 +51,7 @@ pub async fn reset_preset(State(state): State<AppState>, Path(code): Path<String
 }
 
 #[derive(Debug, Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
 pub struct ModelSound {
     /// Kind of drum that is heard in it.
     kind: DrumKind,

@@ -1,22 +1,24 @@
 //! Songs, and lists of them in and out.
 
 use super::extract::{Body, Path, Query};
+use crate::computing::blocking;
 use crate::problem::Problem;
-use crate::song_file::MOST_SONGS;
-use crate::song_file::{ReadSong, as_text, read_songs, songs_as_csv, songs_as_json};
-use crate::state::{AppState, blocking, now_ms};
+use crate::state::{AppState, now_ms};
 use axum::Json;
 use axum::body::Bytes;
 use axum::extract::State;
 use axum::extract::rejection::BytesRejection;
 use axum::http::{StatusCode, header};
 use axum::response::{IntoResponse, Response};
+use ember_app::song_file::MOST_SONGS;
+use ember_app::song_file::{ReadSong, as_text, read_songs, songs_as_csv, songs_as_json};
 use ember_core::target::Song;
 use ember_store::{Entry, KeptSong, Store, StoreError};
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 
 #[derive(Debug, Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
 pub struct Page {
     /// Part of the title.
     #[serde(default)]
@@ -135,6 +137,7 @@ pub enum SongFormat {
 }
 
 #[derive(Debug, Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
 pub struct Export {
     #[param(inline)]
     format: SongFormat,

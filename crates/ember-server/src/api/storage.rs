@@ -187,6 +187,6 @@ pub async fn compact(State(state): State<AppState>) -> Result<Json<DiskRoom>, Pr
     (status = 507, body = Problem, content_type = "application/problem+json")))]
 pub async fn copy_now(State(state): State<AppState>) -> Result<(StatusCode, Json<Vec<DataCopy>>), Problem> {
     let Some(path) = state.path.clone() else { return Err(Problem::conflict("This data is in memory only; there is no file to copy.")) };
-    let copies = crate::state::blocking(move || Store::copy_now(&path).map(|_| Store::copies(&path))).await?;
+    let copies = crate::computing::blocking(move || Store::copy_now(&path).map(|_| Store::copies(&path))).await?;
     Ok((StatusCode::CREATED, Json(copies?)))
 }

@@ -1,33 +1,24 @@
 //! Takes and strikes: reading, removing, leaving strikes out, and their sound.
 
-use super::bench::{TAKES_AT_A_TIME, TakeRow, take_row, with_names};
 use super::extract::{Body, Path, Query};
-use super::wanted_of;
 use crate::problem::Problem;
-use crate::sound::media_type;
 use crate::state::AppState;
-use crate::views::TakeView;
 use axum::Json;
 use axum::extract::State;
 use axum::http::{HeaderMap, HeaderValue, StatusCode, header};
 use axum::response::{IntoResponse, Response};
-use ember_store::{KeptTake, Store, StoreError};
-use serde::{Deserialize, Serialize};
+use ember_app::sound::media_type;
+use ember_app::takes::{TakePage, take_page, take_view};
+use ember_app::views::TakeView;
+use ember_store::Store;
+use serde::Deserialize;
 use utoipa::{IntoParams, ToSchema};
-
-/// A take with its strikes.
-pub fn view(store: &Store, take: KeptTake) -> Result<TakeView, StoreError> {
-    let wanted = wanted_of(store, &store.scene()?, &store.drum(take.drum_id)?)?;
-    let take = with_names(store, take)?;
-    let strikes = store.strikes(take.id)?;
-    Ok(TakeView::new(take, strikes, &wanted))
-}
 
 /// Reads a take.
 #[utoipa::path(get, path = "/takes/{id}", tag = "takes", params(("id" = i64, Path)),
     responses((status = 200, body = TakeView), (status = 404, body = Problem, content_type = "application/problem+json")))]
 pub async fn get_take(State(state): State<AppState>, Path(id): Path<i64>) -> Result<Json<TakeView>, Problem> {
-    state.store(move |store| view(store, store.take(id)?)).await.map(Json)
+    state.store(move |store| take_view(store, store.take(id)?)).await.map(Json)
 }
 
 /// Where a page of takes begins.
@@ -38,14 +29,6 @@ pub struct TakesAsked {
     before: Option<i64>,
 }
 
-/// Takes of a drum, newest first.
-#[derive(Debug, Clone, Serialize, ToSchema)]
-pub struct TakePage {
-    pub takes: Vec<TakeRow>,
-    /// How many there are in all.
-    pub in_all: usize,
-}
-
 /// Lists takes of a drum, a page at a time.
 #[utoipa::path(get, path = "/drums/{id}/takes", tag = "takes", params(("id" = i64, Path), TakesAsked),
     responses((status = 200, body = TakePage), (status = 404, body = Problem, content_type = "application/problem+json")))]
@@ -54,12 +37,7 @@ pub async fn list_takes(
     Path(id): Path<i64>,
     Query(asked): Query<TakesAsked>,
 ) -> Result<Json<TakePage>, Problem> {
-    let work = move |store: &mut Store| {
-        store.drum(id)?;
-        let (takes, in_all) = store.takes(id, asked.before, TAKES_AT_A_TIME)?;
-        Ok(TakePage { takes: takes.into_iter().map(|take| take_row(store, take)).collect::<Result<_, _>>()?, in_all })
-    };
-    state.store(work).await.map(Json)
+    state.store(move |store| take_page(store, id, asked.before)).await.map(Json)
 }
 
 /// Removes a take with its strikes and their sound.
@@ -87,7 +65,7 @@ pub async fn change_take(
 ) -> Result<Json<TakeView>, Problem> {
     let work = move |store: &mut Store| {
         let take = store.count_take(id, change.counted)?;
-        view(store, take)
+        take_view(store, take)
     };
     state.store(work).await.map(Json)
 }
@@ -108,7 +86,7 @@ pub async fn change_strike(
 ) -> Result<Json<TakeView>, Problem> {
     let work = move |store: &mut Store| {
         let take = store.set_dropped(id, change.dropped)?;
-        view(store, take)
+        take_view(store, take)
     };
     state.store(work).await.map(Json)
 }

@@ -1,28 +1,24 @@
 //! Plans that were carried out: what is on a drum, and what was on it before.
 
 use super::extract::{Body, Path};
-use super::plans::worked_out;
-use super::wanted_of;
 use crate::problem::Problem;
 use crate::state::{AppState, now_ms};
-use crate::views::TreatmentView;
 use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
+use ember_app::PlanSnapshot;
+use ember_app::plans::promised;
+use ember_app::treatments::{UsedBefore, treatment_view, used_before};
+use ember_app::views::TreatmentView;
 use ember_core::damping::Placement;
-use ember_core::plan::{Offer, evaluate, validate_layout};
-use ember_core::target::{Assessment, assess};
-use ember_store::{KeptTreatment, Store};
-use serde::{Deserialize, Serialize};
+use ember_core::plan::{Offer, Plan};
+use ember_store::Store;
+use serde::Deserialize;
 use utoipa::ToSchema;
-
-/// Treatments among which they are looked for: those with names, and the newest.
-const MOST_LOOKED_AT: usize = 120;
-/// Layouts from before that are listed.
-const MOST_BEFORE: usize = 40;
 
 /// A plan that was carried out.
 #[derive(Debug, Clone, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
 pub struct NewTreatment {
     pub offer: Offer,
     pub placements: Vec<Placement>,
@@ -38,62 +34,39 @@ pub async fn put_on(
     Path(id): Path<i64>,
     Body(new): Body<NewTreatment>,
 ) -> Result<(StatusCode, Json<TreatmentView>), Problem> {
-    let (found, open_take_id, asked) =
-        worked_out(&state, id, new.placements, move |question, placements| evaluate(question, new.offer, placements)).await?;
-    let kept = state.store(move |store| store.put_on(id, open_take_id, &found, now_ms())).await?;
-    Ok((StatusCode::CREATED, Json(TreatmentView::new(kept, &asked.drum.drum, &asked.wanted))))
+    let read = move |store: &Store| PlanSnapshot::read(store, id);
+    let promise = state.answer(read, move |snapshot, learning, patience| {
+        let open_take_id = snapshot.now.measured_open()?.id;
+        Ok((open_take_id, promised(snapshot, new.offer, new.placements, learning, patience)?))
+    });
+    let (open_take_id, plan) = promise.await?;
+    carried_out(&state, id, open_take_id, plan).await
 }
 
-/// What was on the drum before, once.
-#[derive(Debug, Clone, Serialize, ToSchema)]
-pub struct UsedBefore {
-    /// How often this very layout was on the drum.
-    pub times: usize,
-    pub treatment: TreatmentView,
-    /// How the drum sounded with it, held against what is wanted now; as expected where it was not measured.
-    pub assessment: Assessment,
-    pub measured: bool,
+/// Keeps that `plan`, which starts from the take `open_take_id`, is on the drum.
+pub(super) async fn carried_out(
+    state: &AppState,
+    drum_id: i64,
+    open_take_id: i64,
+    plan: Plan,
+) -> Result<(StatusCode, Json<TreatmentView>), Problem> {
+    let work = move |store: &mut Store| {
+        let kept = store.put_on(drum_id, open_take_id, &plan, now_ms())?;
+        treatment_view(store, kept)
+    };
+    Ok((StatusCode::CREATED, Json(state.store(work).await?)))
 }
 
 /// Every layout that was on the drum before: those with names first, then the newest.
 #[utoipa::path(get, path = "/drums/{id}/treatments", tag = "plans", params(("id" = i64, Path)),
     responses((status = 200, body = Vec<UsedBefore>), (status = 404, body = Problem, content_type = "application/problem+json")))]
-pub async fn used_before(State(state): State<AppState>, Path(id): Path<i64>) -> Result<Json<Vec<UsedBefore>>, Problem> {
-    let work = move |store: &mut Store| {
-        let drum = store.drum(id)?;
-        let wanted = wanted_of(store, &store.scene()?, &drum)?;
-        let all = store.treatments(id, MOST_LOOKED_AT)?;
-        let fits = |kept: &KeptTreatment| validate_layout(&drum.drum, &kept.plan.placements).is_ok();
-        let mut before: Vec<UsedBefore> = Vec::new();
-        for kept in all.into_iter().filter(|kept| fits(kept)) {
-            if let Some(same) = before.iter_mut().find(|same| same.treatment.plan.plan.placements == kept.plan.placements) {
-                // The newest one stands for all, but a name stays.
-                same.treatment.name = same.treatment.name.take().or(kept.name);
-                continue;
-            }
-            let found = store.newest_take(id, Some(kept.id))?;
-            let treatment = TreatmentView::new(kept, &drum.drum, &wanted);
-            let attack = Some(treatment.plan.plan.expected.attack_lost_db);
-            let heard = found.as_ref().map(|take| assess(&take.partials, &take.summary.profile, &wanted, attack));
-            before.push(UsedBefore {
-                times: 1,
-                measured: heard.is_some(),
-                assessment: heard.unwrap_or_else(|| treatment.plan.plan.assessment.clone()),
-                treatment,
-            });
-        }
-        before.sort_by_key(|used| used.treatment.name.is_none());
-        before.truncate(MOST_BEFORE);
-        for used in &mut before {
-            used.times = store.times_used(id, used.treatment.id)?;
-        }
-        Ok(before)
-    };
-    state.store(work).await.map(Json)
+pub async fn list_used_before(State(state): State<AppState>, Path(id): Path<i64>) -> Result<Json<Vec<UsedBefore>>, Problem> {
+    state.store(move |store| used_before(store, id)).await.map(Json)
 }
 
 /// What changes about a treatment.
 #[derive(Debug, Clone, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
 pub struct TreatmentChange {
     /// False takes it off, true puts it back on.
     #[serde(default)]
@@ -120,9 +93,7 @@ pub async fn change_treatment(
         if let Some(on) = change.on {
             kept = if on { store.put_back(id)? } else { store.take_off(id, now_ms())? };
         }
-        let drum = store.drum(kept.drum_id)?;
-        let wanted = wanted_of(store, &store.scene()?, &drum)?;
-        Ok(TreatmentView::new(kept, &drum.drum, &wanted))
+        treatment_view(store, kept)
     };
     state.store(work).await.map(Json)
 }

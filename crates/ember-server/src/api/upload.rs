@@ -1,16 +1,17 @@
 //! Strikes from a sound file.
 
 use super::extract::{Path, Query};
-use super::takes;
-use crate::listening::Neighbours;
+use crate::computing::blocking;
 use crate::problem::Problem;
-use crate::sound::{HeardFile, kept_sound, measure_file};
-use crate::state::{AppState, blocking, now_ms};
-use crate::views::TakeView;
+use crate::state::{AppState, now_ms};
 use axum::Json;
 use axum::body::Body;
 use axum::extract::State;
 use axum::http::StatusCode;
+use ember_app::Neighbours;
+use ember_app::sound::{HeardFile, kept_sound, measure_file};
+use ember_app::takes::take_view;
+use ember_app::views::TakeView;
 use ember_core::decay::{HeardStrike, StrikeMeasurement, Warning};
 use ember_store::{NewStrike, Source, Store, StoreError};
 use futures_util::StreamExt;
@@ -35,6 +36,7 @@ const MOST_KEPT_BYTES: u64 = 200_000_000;
 const MOST_STRIKES: usize = 500;
 
 #[derive(Debug, Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
 pub struct FileName {
     /// Name of the file; its ending helps to tell the format.
     #[serde(default)]
@@ -230,7 +232,7 @@ fn kept(state: &AppState, drum_id: i64, name: &str, heard: &HeardFile<Packed>) -
     let more = heard.more + heard.strikes.len() - strikes.len();
     let work = |store: &mut Store| {
         let take = store.add_take(drum_id, Source::File, Some(name).filter(|name| !name.is_empty()), now_ms(), &strikes)?;
-        takes::view(store, take)
+        take_view(store, take)
     };
     let take = state.with_store(work).map_err(|error: StoreError| Problem::from(error))?;
     let mut notes = Vec::new();

@@ -2,12 +2,13 @@
 
 use super::extract::{Body, Path, Query};
 use super::upload::{MOST_BYTES_SHORT, received};
+use crate::computing::blocking;
 use crate::problem::Problem;
-use crate::sound::read;
-use crate::state::{AppState, blocking, now_ms};
+use crate::state::{AppState, now_ms};
 use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
+use ember_app::sound::read;
 use ember_core::venue::{
     BandLevels, EXPOSURE_SOURCE, HeardInfo, Loudness, LoudnessInfo, Room, RoomClass, RoomClassInfo, RoomDecay, SimulatedVenue, Venue,
     band_levels, exposure_minutes, heard_infos, loudness_infos, room_class_infos, room_decay,
@@ -103,6 +104,7 @@ fn checked(mut venue: Venue) -> Result<Venue, Problem> {
 }
 
 #[derive(Debug, Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
 pub struct Heard {
     /// Name of the file; its ending helps to tell the format.
     #[serde(default)]

@@ -1,11 +1,11 @@
 //! `soft-ember demo`: a kit, a shelf and a history to look at, made from the files in `demo/` and the simulated drum.
 
 use super::serve::{Address, data_folder};
-use crate::learning::{as_on_shelf, tests, trials};
-use crate::sound::kept_sound;
 use crate::state::{AppState, now_ms};
-use crate::tuning::simulated_drum;
 use clap::Args;
+use ember_app::learning::{as_on_shelf, tests, trials};
+use ember_app::sound::kept_sound;
+use ember_app::tuning::simulated_drum;
 use ember_core::Patience;
 use ember_core::bench_drum::{BenchDrum, SAMPLE_RATE};
 use ember_core::damping::{Learned, Placement};

@@ -1,10 +1,11 @@
 //! `soft-ember measure`: strikes in sound files, as JSON or for reading.
 
-use crate::sound::{HeardFile, Label, ReadProgress, label_at, labels_of, measure_file, read_labels, write_labels};
 use clap::Args;
+use ember_app::sound::{HeardFile, Label, ReadProgress, label_at, labels_of, measure_file, read_labels, write_labels};
 use ember_core::bench_drum::BenchDrum;
-use ember_core::decay::{HeardBy, StrikeMeasurement, TakeSummary, mark_ghosts, settle_bodies, summarize};
+use ember_core::decay::{StrikeMeasurement, TakeSummary, mark_ghosts, settle_bodies, summarize};
 use ember_core::drum::{Drum, DrumKind};
+use ember_core::tone::HeardBy;
 use serde::Serialize;
 use serde_json::Value;
 use std::io::Write;

@@ -10,6 +10,7 @@ pub use demo::make_demo;
 use clap::Subcommand;
 use std::process::ExitCode;
 
+/// What `soft-ember` is asked to do.
 #[derive(Subcommand)]
 pub enum Command {
     /// Starts with a demonstration kit, made on the first start.

@@ -1,7 +1,7 @@
 //! `soft-ember simulate`: the simulated drum into a WAV file.
 
-use crate::sound::write_wav;
 use clap::{Args, ValueEnum};
+use ember_app::sound::write_wav;
 use ember_core::bench_drum::{BenchDrum, SAMPLE_RATE};
 use ember_core::damping::Placement;
 use ember_core::drum::DrumKind;

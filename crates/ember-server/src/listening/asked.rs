@@ -14,10 +14,12 @@ impl Asked {
         Self(dynamics.then(|| Arc::new(AtomicUsize::new(0))))
     }
 
+    /// How hard the next one is asked for; none where that is not asked.
     pub fn now(&self) -> Option<Dynamic> {
         self.0.as_ref().map(|index| Dynamic::ALL[index.load(Ordering::Relaxed)])
     }
 
+    /// Asks for strikes as hard as `dynamic`.
     pub fn set(&self, dynamic: Dynamic) {
         if let (Some(index), Some(place)) = (&self.0, Dynamic::ALL.iter().position(|other| *other == dynamic)) {
             index.store(place, Ordering::Relaxed);

@@ -6,6 +6,7 @@ use tokio::sync::watch;
 /// Why a session has to end.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum Stop {
+    /// It may go on.
     No,
     /// Another window listens instead.
     TakenOver,

@@ -1,6 +1,6 @@
 //! What a listening window is told.
 
-use crate::views::StrikeView;
+use ember_app::views::StrikeView;
 use ember_core::decay::Dynamic;
 use ember_core::target::{PlayedNote, PlayedNotes};
 use ember_core::tuning::{HeardNote, TapFault};
@@ -18,13 +18,16 @@ pub enum ListenEvent {
     Level {
         /// Loudest 5 ms since the last message, dBFS (RMS).
         level_dbfs: f64,
+        /// Whether a strike is still ringing.
         ringing: bool,
     },
     /// A strike has ended and is kept.
     Strike {
+        /// The strike.
         strike: Box<StrikeView>,
         /// Good strikes so far: of the dynamic asked for next, or of all.
         good: usize,
+        /// Strikes that do not count.
         rejected: usize,
         /// How hard the next one is asked for; null where no dynamics are.
         asked: Option<Dynamic>,
@@ -32,17 +35,46 @@ pub enum ListenEvent {
         sounds_like: Option<String>,
     },
     /// A tap was heard and is kept, or, without `tapped`, a lug is asked for.
-    Tap { round: Box<KeptRound>, asked_lug: Option<usize>, tapped: Option<TapVerdict> },
+    Tap {
+        /// The round so far.
+        round: Box<KeptRound>,
+        /// The lug that is asked for next; null for none any more.
+        asked_lug: Option<usize>,
+        /// What came of the tap; null where none was heard.
+        tapped: Option<TapVerdict>,
+    },
     /// A note of the bass was heard.
-    BassNote { heard: HeardNote },
+    BassNote {
+        /// The note.
+        heard: HeardNote,
+    },
     /// A note of a written length has ended, and what all so far say.
-    NotePlayed { note: PlayedNote, all: PlayedNotes },
+    NotePlayed {
+        /// The note.
+        note: PlayedNote,
+        /// What all so far say.
+        all: PlayedNotes,
+    },
     /// A stroke was too soft against the noise to tell where its note ended.
     NoteTooSoft,
     /// Listening has ended. The take is null where nothing was heard.
-    Done { take: Option<Box<KeptTake>>, good: usize, rejected: usize, complete: bool },
+    Done {
+        /// The take; null where nothing was heard or nothing is kept.
+        take: Option<Box<KeptTake>>,
+        /// Strikes, taps or notes that count.
+        good: usize,
+        /// Those that do not.
+        rejected: usize,
+        /// Whether all that was asked for was heard.
+        complete: bool,
+    },
     /// Listening cannot go on. What was heard is kept.
-    Problem { problem: ListenProblem, detail: String },
+    Problem {
+        /// What is wrong.
+        problem: ListenProblem,
+        /// The same as a sentence.
+        detail: String,
+    },
 }
 
 /// What came of a tap.
@@ -50,6 +82,7 @@ pub enum ListenEvent {
 pub struct TapVerdict {
     /// The lug that was asked for.
     pub lug: usize,
+    /// What is wrong with it; null for nothing.
     pub fault: Option<TapFault>,
     /// The same as a sentence, with what to do.
     pub sentence: String,

@@ -3,7 +3,6 @@
 mod asked;
 mod ears;
 mod event;
-mod neighbours;
 mod notes;
 mod passing;
 mod session;
@@ -12,7 +11,6 @@ mod simulated;
 pub use asked::Asked;
 pub use ears::{Ears, Hold, Stop};
 pub use event::{ListenEvent, ListenProblem, TapVerdict};
-pub use neighbours::Neighbours;
 pub use notes::{note_session, play_notes};
 pub use passing::{Ear, PassingSession};
 pub(crate) use session::mend;

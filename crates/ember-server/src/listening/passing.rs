@@ -21,9 +21,11 @@ pub trait Ear {
 pub struct PassingSession<E> {
     /// Samples a second.
     pub rate: u32,
+    /// What hears.
     pub ear: E,
     /// Notes after which enough was heard.
     pub most: usize,
+    /// Where it is told.
     pub events: UnboundedSender<ListenEvent>,
 }
 

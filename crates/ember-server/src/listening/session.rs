@@ -2,11 +2,12 @@
 
 use super::asked::Asked;
 use super::event::{ListenEvent, ListenProblem};
-use super::neighbours::Neighbours;
-use crate::sound::kept_sound;
 use crate::state::{AppState, now_ms};
-use crate::views::StrikeView;
-use ember_core::decay::{Dynamic, HeardBy, HeardStrike, Listener, StrikeMeasurement, Warning, is_no_louder};
+use ember_app::Neighbours;
+use ember_app::sound::kept_sound;
+use ember_app::views::StrikeView;
+use ember_core::decay::{Dynamic, HeardStrike, Listener, StrikeMeasurement, Warning, is_no_louder};
+use ember_core::tone::HeardBy;
 use ember_store::{KeptStrike, KeptTake, NewStrike, Source, StoreError};
 use std::time::{Duration, Instant};
 use tokio::sync::mpsc::{Receiver, UnboundedSender};
@@ -21,11 +22,14 @@ const LONGEST_GAP_S: f64 = 2.0;
 pub enum Work {
     /// Samples (full scale 1); `start` counts samples since the beginning.
     Samples {
+        /// Index of the first sample.
         start: u64,
+        /// The samples, full scale 1.
         samples: Vec<f32>,
     },
     /// The window wants to go on to the next step, or back to the last one, where there are steps.
     Next,
+    /// Back to the lug before.
     Back,
     /// The window wants to stop.
     Finish,
@@ -33,8 +37,11 @@ pub enum Work {
 
 /// Who listens to what.
 pub struct Session {
+    /// What all requests share.
     pub state: AppState,
+    /// Number of the drum.
     pub drum_id: i64,
+    /// Where its sound came from.
     pub source: Source,
     /// What is measured of each strike.
     pub heard_by: HeardBy,
@@ -46,6 +53,7 @@ pub struct Session {
     pub asked: Asked,
     /// The other drums of the kit, to know a strike on one of them.
     pub neighbours: Neighbours,
+    /// Where it is told.
     pub events: UnboundedSender<ListenEvent>,
 }
 

@@ -1,8 +1,8 @@
 //! One round of taps: each tap is taken for the lug that was asked for, kept with its sound, and answered at once.
 
 use crate::listening::{ListenEvent, ListenProblem, TapVerdict, Work, mend};
-use crate::sound::{kept_sound, read_kept};
 use crate::state::{AppState, now_ms};
+use ember_app::sound::{kept_sound, read_kept};
 use ember_core::signal::{CapturedStrike, Ending, Limits, StrikeFinder};
 use ember_core::tuning::{Expected, FaintTaps, RoundPitches, RoundTap, TapFault, TapReader, TapSound, crosswise, hear_round};
 use ember_store::{KeptRound, KeptTap, StoreError};
@@ -11,6 +11,8 @@ use std::sync::{Arc, Mutex, PoisonError};
 use std::time::{Duration, Instant};
 use tokio::sync::mpsc::{Receiver, UnboundedSender};
 
+/// Level that nothing has, dBFS.
+const SILENT_DBFS: f64 = -120.0;
 const LEVEL_EVERY: Duration = Duration::from_millis(50);
 /// Taps in a row without a pitch after which the head, not the hand, is to blame, and what is said then.
 const PATIENCE: usize = 3;
@@ -32,10 +34,12 @@ impl Asking {
         Self { lug: Mutex::new(lug), answered: AtomicUsize::new(0) }
     }
 
+    /// The lug that is asked for; none when it is over.
     pub fn lug(&self) -> Option<usize> {
         *self.lug.lock().unwrap_or_else(PoisonError::into_inner)
     }
 
+    /// How many taps were answered.
     pub fn answered(&self) -> usize {
         self.answered.load(Ordering::SeqCst)
     }
@@ -47,6 +51,7 @@ impl Asking {
 
 /// Who taps what.
 pub struct TapSession {
+    /// What all requests share.
     pub state: AppState,
     /// The round that is begun or gone on with.
     pub round: KeptRound,
@@ -56,7 +61,9 @@ pub struct TapSession {
     pub asked: Vec<usize>,
     /// Samples a second.
     pub rate: u32,
+    /// The lug that is asked for.
     pub asking: Arc<Asking>,
+    /// Where it is told.
     pub events: UnboundedSender<ListenEvent>,
 }
 
@@ -64,6 +71,42 @@ pub struct TapSession {
 struct Heard {
     lug: usize,
     sound: TapSound,
+}
+
+/// How far a round has come.
+struct Tapping {
+    reader: TapReader,
+    finder: StrikeFinder,
+    faint: FaintTaps,
+    heard: Vec<Heard>,
+    /// Place among the lugs that are asked for.
+    step: usize,
+    /// Index of the next sample, and of the one at which was stepped by hand.
+    next: u64,
+    stepped_at: u64,
+    /// Loudest since it was last told, dBFS, and when that was.
+    loudest: f64,
+    last_level: Instant,
+    /// Taps in a row that had no pitch.
+    without_pitch: usize,
+}
+
+impl Tapping {
+    fn new(rate: u32, heard: Vec<Heard>) -> Self {
+        let rate = f64::from(rate);
+        Self {
+            reader: TapReader::new(rate),
+            finder: StrikeFinder::new(rate, Limits { longest_s: TAP_S, quiet_s: 0.1 }),
+            faint: FaintTaps::default(),
+            heard,
+            step: 0,
+            next: 0,
+            stepped_at: 0,
+            loudest: SILENT_DBFS,
+            last_level: Instant::now(),
+            without_pitch: 0,
+        }
+    }
 }
 
 impl TapSession {
@@ -75,77 +118,75 @@ impl TapSession {
 
     /// Works until every lug asked for was heard, the window stops, or its sender is gone.
     pub fn run(mut self, mut work: Receiver<Work>) {
-        let reader = TapReader::new(f64::from(self.rate));
-        let mut heard = match self.heard_before() {
-            Ok(heard) => heard,
+        let mut tapping = match self.heard_before() {
+            Ok(heard) => Tapping::new(self.rate, heard),
             Err(detail) => return self.tell(ListenEvent::Problem { problem: ListenProblem::NotKept, detail }),
         };
-        let limits = Limits { longest_s: TAP_S, quiet_s: 0.1 };
-        let mut finder = StrikeFinder::new(f64::from(self.rate), limits);
-        let (mut step, mut next) = (0, 0u64);
-        // What began before the last step by hand was meant for the lug before it.
-        let mut stepped_at = 0u64;
-        let (mut loudest, mut last_level) = (-120.0f64, Instant::now());
-        let mut faint = FaintTaps::default();
-        let mut without_pitch = 0;
-        self.ask(step, None);
-        while step < self.asked.len() {
-            let (start, mut samples) = match work.blocking_recv() {
-                Some(Work::Samples { start, samples }) => (start, samples),
-                Some(Work::Next) => {
-                    (step, stepped_at) = (step + 1, next);
-                    self.ask(step, None);
-                    continue;
+        self.ask(tapping.step, None);
+        while tapping.step < self.asked.len() {
+            match work.blocking_recv() {
+                Some(Work::Samples { start, mut samples }) => {
+                    if let Err(detail) = mend(&mut samples, start, tapping.next, self.rate) {
+                        self.tell(ListenEvent::Problem { problem: ListenProblem::BadSamples, detail });
+                        break;
+                    }
+                    tapping.next += samples.len() as u64;
+                    if let Err(detail) = self.hear(&mut tapping, &samples) {
+                        return self.tell(ListenEvent::Problem { problem: ListenProblem::NotKept, detail });
+                    }
+                    self.tell_level(&mut tapping);
                 }
-                Some(Work::Back) => {
-                    (step, stepped_at) = (step.saturating_sub(1), next);
-                    self.ask(step, None);
-                    continue;
-                }
+                Some(Work::Next) => self.go_to(&mut tapping, |step| step + 1),
+                Some(Work::Back) => self.go_to(&mut tapping, |step| step.saturating_sub(1)),
                 Some(Work::Finish) | None => break,
-            };
-            if let Err(detail) = mend(&mut samples, start, next, self.rate) {
-                self.tell(ListenEvent::Problem { problem: ListenProblem::BadSamples, detail });
-                break;
-            }
-            next += samples.len() as u64;
-            for piece in samples.chunks((self.rate / 200).max(1) as usize) {
-                for captured in finder.push(piece) {
-                    let Some(lug) = self.asked.get(step).copied() else { break };
-                    if captured.onset_s * f64::from(self.rate) < stepped_at as f64 {
-                        continue;
-                    }
-                    match self.answer(&reader, captured, lug, &mut heard) {
-                        Ok(mut verdict) => {
-                            without_pitch = if verdict.fault == Some(TapFault::NoPitch) { without_pitch + 1 } else { 0 };
-                            if without_pitch >= PATIENCE {
-                                verdict.sentence = TOO_UNEVEN.into();
-                            }
-                            step += usize::from(verdict.fault.is_none());
-                            self.asking.answered.fetch_add(1, Ordering::SeqCst);
-                            self.ask(step, Some(verdict));
-                        }
-                        Err(detail) => {
-                            return self.tell(ListenEvent::Problem { problem: ListenProblem::NotKept, detail });
-                        }
-                    }
-                }
-                loudest = loudest.max(finder.level_db());
-                let too_soft = faint.push(finder.level_db(), finder.is_ringing(), piece.len() as f64 / f64::from(self.rate));
-                if let Some(lug) = self.asked.get(step).copied().filter(|_| too_soft) {
-                    let fault = TapFault::TooSoft;
-                    // Nothing in it could be kept.
-                    self.ask(step, Some(TapVerdict { lug, fault: Some(fault), sentence: fault.sentence(lug, None) }));
-                }
-            }
-            if last_level.elapsed() >= LEVEL_EVERY {
-                self.tell(ListenEvent::Level { level_dbfs: loudest, ringing: finder.is_ringing() });
-                (loudest, last_level) = (-120.0, Instant::now());
             }
         }
         self.asking.ask(None);
         let good = self.round.pitches.lugs.len();
         self.tell(ListenEvent::Done { take: None, good, rejected: 0, complete: self.round.complete() });
+    }
+
+    /// Steps by hand; what began before that was meant for the lug before it.
+    fn go_to(&self, tapping: &mut Tapping, to: impl FnOnce(usize) -> usize) {
+        (tapping.step, tapping.stepped_at) = (to(tapping.step), tapping.next);
+        self.ask(tapping.step, None);
+    }
+
+    /// Finds taps in `samples` and answers them, each for the lug that is asked for by then.
+    fn hear(&mut self, tapping: &mut Tapping, samples: &[f32]) -> Result<(), String> {
+        let rate = f64::from(self.rate);
+        for piece in samples.chunks((self.rate / 200).max(1) as usize) {
+            for captured in tapping.finder.push(piece) {
+                let Some(lug) = self.asked.get(tapping.step).copied() else { break };
+                if captured.onset_s * rate < tapping.stepped_at as f64 {
+                    continue;
+                }
+                let mut verdict = self.answer(&tapping.reader, captured, lug, &mut tapping.heard)?;
+                tapping.without_pitch = if verdict.fault == Some(TapFault::NoPitch) { tapping.without_pitch + 1 } else { 0 };
+                if tapping.without_pitch >= PATIENCE {
+                    verdict.sentence = TOO_UNEVEN.into();
+                }
+                tapping.step += usize::from(verdict.fault.is_none());
+                self.asking.answered.fetch_add(1, Ordering::SeqCst);
+                self.ask(tapping.step, Some(verdict));
+            }
+            let level_db = tapping.finder.level_db();
+            tapping.loudest = tapping.loudest.max(level_db);
+            let too_soft = tapping.faint.push(level_db, tapping.finder.is_ringing(), piece.len() as f64 / rate);
+            if let Some(lug) = self.asked.get(tapping.step).copied().filter(|_| too_soft) {
+                let fault = TapFault::TooSoft;
+                // Nothing in it could be kept.
+                self.ask(tapping.step, Some(TapVerdict { lug, fault: Some(fault), sentence: fault.sentence(lug, None) }));
+            }
+        }
+        Ok(())
+    }
+
+    fn tell_level(&self, tapping: &mut Tapping) {
+        if tapping.last_level.elapsed() >= LEVEL_EVERY {
+            self.tell(ListenEvent::Level { level_dbfs: tapping.loudest, ringing: tapping.finder.is_ringing() });
+            (tapping.loudest, tapping.last_level) = (SILENT_DBFS, Instant::now());
+        }
     }
 
     /// Reads the taps again that were kept before listening stopped. Sound of another sample rate cannot be heard together with

@@ -1,13 +1,13 @@
 //! How large drums are struck and stopped, over the API.
 
-use crate::common::{get, upload_to, wav};
+use crate::common::{get, json, upload_to, wav};
 use axum::Router;
 use ember_core::bench_drum::BenchDrum;
 use ember_core::drum::DrumKind;
 use ember_server::api::router;
 use ember_server::state::AppState;
 use ember_store::Store;
-use serde_json::Value;
+use serde_json::{Value, json as value};
 
 async fn measured(kind: DrumKind) -> Router {
     let mut store = Store::in_memory().unwrap();
@@ -18,6 +18,13 @@ async fn measured(kind: DrumKind) -> Router {
     app
 }
 
+const BLOWS: &str = "/api/v1/drums/1/blows";
+const AUDITION: &str = "/api/v1/drums/1/audition";
+
+fn blow(beater: &str, spot: f64, left_in: bool) -> Value {
+    value!({ "beater": beater, "spot": spot, "left_in": left_in })
+}
+
 fn numbers(list: &Value, of: impl Fn(&Value) -> &Value) -> Vec<f64> {
     list.as_array().unwrap().iter().map(|way| of(way).as_f64().unwrap()).collect()
 }
@@ -25,7 +32,7 @@ fn numbers(list: &Value, of: impl Fn(&Value) -> &Value) -> Vec<f64> {
 #[tokio::test]
 async fn a_kick_is_struck_otherwise_and_heard_first() {
     let app = measured(DrumKind::Kick).await;
-    let page = get(&app, "/api/v1/drums/1/blows").await.json();
+    let page = json(&app, "POST", BLOWS, value!({})).await.json();
     assert_eq!((page["from"]["beater"].as_str(), page["beaters"].as_array().unwrap().len()), (Some("felt"), 6));
     // Soft to hard the click grows; what was measured is held against itself.
     let clicks = numbers(&page["beaters"], |way| &way["click"]["db"]);
@@ -40,29 +47,42 @@ async fn a_kick_is_struck_otherwise_and_heard_first() {
     // On a whole front a beater that stays in the head is thrown back, and that is said and heard; where the player lets it come off it is not.
     let again = page["rebound"]["again"][0]["at_s"].as_f64().unwrap();
     assert!(page["rebound"]["fewest"].as_u64() >= Some(1) && (0.02..0.15).contains(&again), "{}", page["rebound"]);
-    let spoken = get(&app, "/api/v1/drums/1/audition?blow=felt:0.25:left_in").await.json();
+    let spoken = json(&app, "POST", AUDITION, value!({ "blow": blow("felt", 0.25, true) })).await.json();
     let sentences = spoken["sentences"].as_array().unwrap();
     assert!(sentences.iter().any(|sentence| sentence.as_str().unwrap().contains("strikes again after")), "{sentences:?}");
     let ways = |beater: &'static str| {
         let app = app.clone();
-        async move { get(&app, &format!("/api/v1/drums/1/front?beater={beater}")).await.json()["ways"].clone() }
+        async move { json(&app, "POST", "/api/v1/drums/1/front/outlook", value!({ "beater": beater })).await.json()["ways"].clone() }
     };
     let (buried, off) = (ways("buried").await, ways("off_the_head").await);
     let fewest: Vec<Option<u64>> = buried.as_array().unwrap().iter().map(|way| way["rebound"]["fewest"].as_u64()).collect();
     assert!(fewest[0] >= Some(1) && fewest.contains(&Some(0)), "{fewest:?}");
     assert!(off.as_array().unwrap().iter().all(|way| way["rebound"].is_null()));
-    let from_plastic = get(&app, "/api/v1/drums/1/blows?from=plastic:0.5").await.json();
+    let from_plastic = json(&app, "POST", BLOWS, value!({ "from": blow("plastic", 0.5, false) })).await.json();
     assert!(from_plastic["beaters"][2]["click"]["db"].as_f64().unwrap() < -3.0 && from_plastic["spots"][2]["now"] == true);
-    assert!(get(&app, "/api/v1/drums/1/blows?from=spoon").await.sentence().contains("no beater \"spoon\""));
+    let spoon = json(&app, "POST", BLOWS, value!({ "from": blow("spoon", 0.5, false) })).await;
+    assert!(spoon.status == 422 && spoon.sentence().contains("unknown variant `spoon`"), "{}", spoon.sentence());
 
-    let audition = "/api/v1/drums/1/audition/expected";
-    let plain = get(&app, "/api/v1/drums/1/audition/open").await.bytes;
-    for blow in ["blow=plastic:0.25", "blow=felt:0.75", "blow=felt:0.25:left_in", "blow=felt:0.25&from=plastic:0.25"] {
-        let heard = get(&app, &format!("{audition}?{blow}")).await;
-        assert!(heard.status == 200 && heard.bytes != plain, "{blow}");
+    let sound = |version: &'static str, what: Value| {
+        let app = app.clone();
+        async move { json(&app, "POST", &format!("{AUDITION}/{version}"), what).await }
+    };
+    let plain = sound("open", value!({})).await.bytes;
+    let others = [blow("plastic", 0.25, false), blow("felt", 0.75, false), blow("felt", 0.25, true)].map(|blow| value!({ "blow": blow }));
+    let from_plastic = value!({ "blow": blow("felt", 0.25, false), "from": blow("plastic", 0.25, false) });
+    for what in others.into_iter().chain([from_plastic]) {
+        let heard = sound("expected", what.clone()).await;
+        assert!(heard.status == 200 && heard.bytes != plain, "{what}");
     }
-    for refused in ["blow=spoon", "blow=felt:0.2&front=off", "blow=felt:0.2&placed=pillow", "blow=felt:2"] {
-        assert_eq!(get(&app, &format!("{audition}?{refused}")).await.status, 422, "{refused}");
+    let felt = blow("felt", 0.2, false);
+    let pillow = value!({ "device": "pillow", "amount": 0, "radius": 0.85, "angle_deg": 0.0 });
+    for refused in [
+        value!({ "blow": felt, "front": { "state": "off" } }),
+        value!({ "blow": felt, "placements": [pillow] }),
+        value!({ "blow": blow("felt", 2.0, false) }),
+        value!({ "blow": felt, "blew": felt }),
+    ] {
+        assert_eq!(sound("expected", refused.clone()).await.status, 422, "{refused}");
     }
 }
 
@@ -87,7 +107,7 @@ async fn a_concert_bass_drums_note_is_ended_in_time_or_held() {
     let whole = ends("value=whole&bpm=40").await.json();
     assert!(whole["stops"][1]["needless"] == true && whole["stops"][1]["down"].is_null());
     assert_eq!(ends("value=half&bpm=1").await.status, 422);
-    assert!(get(&app, "/api/v1/drums/1/blows").await.json()["left_in"].is_null(), "no pedal strikes it");
+    assert!(json(&app, "POST", BLOWS, value!({})).await.json()["left_in"].is_null(), "no pedal strikes it");
 }
 
 #[tokio::test]
@@ -96,7 +116,7 @@ async fn drums_without_beaters_and_unmeasured_ones_are_refused_in_words() {
     store.add_drum(&BenchDrum::usual(DrumKind::Snare)).unwrap();
     store.add_drum(&BenchDrum::usual(DrumKind::MarchingBass)).unwrap();
     let app = router(AppState::of(store));
-    assert!(get(&app, "/api/v1/drums/1/blows").await.sentence().contains("snare is not struck"));
+    assert!(json(&app, "POST", BLOWS, value!({})).await.sentence().contains("snare is not struck"));
     assert_eq!(get(&app, "/api/v1/drums/1/note-ends?value=half&bpm=60").await.status, 409);
-    assert!(get(&app, "/api/v1/drums/2/blows").await.sentence().contains("Measure the open drum first"));
+    assert!(json(&app, "POST", "/api/v1/drums/2/blows", value!({})).await.sentence().contains("Measure the open drum first"));
 }

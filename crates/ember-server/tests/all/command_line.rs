@@ -83,7 +83,7 @@ fn measure_knows_kinds_says_why_and_stops_quietly() {
     assert!(!soft_ember(&["measure", "--kind", "tom", "--diameter", "wide", &tom]).status.success());
     let quiet = folder.path().join("quiet.wav");
     let faint: Vec<f32> = (0..48_000).map(|n| 1e-4 * (n as f32 * 0.05).sin()).collect();
-    ember_server::sound::write_wav(&quiet, &faint, 48_000).unwrap();
+    ember_app::sound::write_wav(&quiet, &faint, 48_000).unwrap();
     let told = told(&["measure", &quiet.display().to_string()]);
     assert!(told.contains("No hit was found: it is too quiet: its loudest point is 80 dB under full scale."), "{told}");
     let mut measuring = Command::new(env!("CARGO_BIN_EXE_soft-ember"))

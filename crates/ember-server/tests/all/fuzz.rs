@@ -2,13 +2,15 @@
 //! `scripts/fuzz 3600` for as long as one likes. A failure names its target and seed; `EMBER_FUZZ_SEED` tries that one again.
 
 use crate::common::state;
-use ember_core::decay::{HeardBy, Listener, StrikeAnalyzer, StrikeMeasurement, Warning};
+use ember_app::Neighbours;
+use ember_app::sound::{ReadProgress, kept_sound, measure_file, read_kept};
+use ember_core::decay::{Listener, StrikeAnalyzer, StrikeMeasurement, Warning};
 use ember_core::signal::{CapturedStrike, Ending, Limits, StrikeFinder};
 use ember_core::target::{NoteTrainer, NoteValue, WrittenNote};
+use ember_core::tone::HeardBy;
 use ember_core::tuning::{BassListener, Expected, FaintTaps, RoundTap, TapReader, TapSound, hear_round};
 use ember_server::api::router;
-use ember_server::listening::{Asked, Neighbours, Session, Work};
-use ember_server::sound::{ReadProgress, kept_sound, measure_file, read_kept};
+use ember_server::listening::{Asked, Session, Work};
 use ember_store::Source;
 use rand::rngs::StdRng;
 use rand::seq::IndexedRandom;

@@ -2,8 +2,8 @@
 
 use crate::common::{DRUM, Running, TOM, app, get, json, state, strikes, upload, upload_to, wav};
 use axum::Router;
+use ember_app::sound::{kept_sound, read};
 use ember_server::api::router;
-use ember_server::sound::{kept_sound, read};
 use serde_json::{Value, json as value};
 use std::io::{Read, Write};
 use std::net::TcpStream;

@@ -2,11 +2,11 @@
 
 use crate::common::{TOM, get, json, state, strikes, upload, wav};
 use axum::body::Body;
+use ember_app::sound::read_kept;
 use ember_core::bench_drum::BenchDrum;
 use ember_core::damping::Placement;
 use ember_core::drum::DrumKind;
 use ember_server::api::router;
-use ember_server::sound::read_kept;
 use serde_json::{Value, json as value};
 
 /// Where the hit lies in every version, s.
@@ -26,17 +26,18 @@ fn level_db(samples: &[f32], rate: f64, from_s: f64, to_s: f64) -> f64 {
 async fn versions_are_as_loud_at_the_hit_and_fade_as_they_should() {
     let app = router(state());
     let at = |rest: &str| format!("/api/v1/drums/{TOM}/audition{rest}");
-    let early = get(&app, &at("")).await;
+    let early = json(&app, "POST", &at(""), value!({})).await;
     assert_eq!(early.status, 409);
     assert!(early.sentence().contains("Measure the open drum first"), "{}", early.sentence());
     upload(&app, "open.wav", wav(strikes(), 1, 48_000)).await;
-    let told = get(&app, &at("?placed=control_ring:1")).await.json();
+    let ring = value!({ "placements": [{ "device": "control_ring", "amount": 1, "radius": 0.0, "angle_deg": 0.0 }] });
+    let told = json(&app, "POST", &at(""), ring.clone()).await.json();
     let versions: Vec<&str> = told["versions"].as_array().unwrap().iter().map(|version| version["version"].as_str().unwrap()).collect();
     assert_eq!(versions, ["open", "expected"]);
     assert!(told["sentences"][0].as_str().unwrap().contains("dB") && !told["hits"].as_array().unwrap().is_empty());
     let mut sounds = Vec::new();
     for version in versions {
-        let answer = get(&app, &at(&format!("/{version}?placed=control_ring:1"))).await;
+        let answer = json(&app, "POST", &at(&format!("/{version}")), ring.clone()).await;
         assert_eq!((answer.status.as_u16(), answer.headers["content-type"].to_str().unwrap()), (200, "audio/wav"));
         let (rate, samples) = read_kept(answer.bytes.to_vec()).unwrap();
         sounds.push([(0.0, 0.1), (0.4, 0.5)].map(|(from, to)| level_db(&samples, f64::from(rate), from, to)));
@@ -44,11 +45,13 @@ async fn versions_are_as_loud_at_the_hit_and_fade_as_they_should() {
     let [open, expected] = [&sounds[0], &sounds[1]];
     assert!((open[0] - expected[0]).abs() < 0.1, "matched: {open:?} and {expected:?}");
     assert!(expected[1] < open[1] - 3.0, "it fades sooner: {open:?} and {expected:?}");
-    let unfound = get(&app, &at("/found")).await;
+    let unfound = json(&app, "POST", &at("/found"), value!({})).await;
     assert_eq!(unfound.status, 409);
     assert!(unfound.sentence().contains("not hit yet"), "{}", unfound.sentence());
-    for refused in ["?placed=wallet", "?placed=gel_pad:0:7", "?placed=pillow"] {
-        assert_eq!(get(&app, &at(refused)).await.status, 422, "{refused}");
+    let device =
+        |device: &str, radius: f64| value!({ "placements": [{ "device": device, "amount": 0, "radius": radius, "angle_deg": 0.0 }] });
+    for refused in [device("wallet", 0.5), device("gel_pad", 7.0), device("pillow", 0.85)] {
+        assert_eq!(json(&app, "POST", &at(""), refused.clone()).await.status, 422, "{refused}");
     }
 }
 
@@ -151,7 +154,7 @@ async fn a_thing_of_ones_own_is_planned_with_taught_changed_and_taken_away() {
     let layout = format!("/api/v1/drums/{TOM}/layouts");
     let light = json(&app, "POST", &layout, lay.clone()).await.json();
     assert_eq!((light["words"].as_str(), light["devices"][0]["name"].as_str()), (Some("bar towel"), Some("bar towel")));
-    let heard = get(&app, &format!("/api/v1/drums/{TOM}/audition?placed=own_1:0:0.7:180")).await;
+    let heard = json(&app, "POST", &format!("/api/v1/drums/{TOM}/audition"), lay.clone()).await;
     assert_eq!(heard.status, 200);
     let lesson = get(&app, &format!("/api/v1/drums/{TOM}/lesson?device=own_1")).await.json();
     assert_eq!((lesson["test"].as_u64(), lesson["of"].as_u64(), lesson["plan"]["words"].as_str()), (Some(1), Some(3), Some("bar towel")));

@@ -1,10 +1,10 @@
 //! A closer look at strikes, figures as CSV, and takes measured again, over the API.
 
 use crate::common::{TOM, get, json, send, state, strikes, upload, upload_to, wav};
+use ember_app::sound::read_labels;
 use ember_core::bench_drum::BenchDrum;
 use ember_core::drum::DrumKind;
 use ember_server::api::router;
-use ember_server::sound::read_labels;
 use ember_server::state::AppState;
 use serde_json::{Value, json as value};
 

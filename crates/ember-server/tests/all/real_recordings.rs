@@ -10,12 +10,13 @@ use ember_core::audition::{Change, remade};
 use ember_core::bench_drum::BenchDrum;
 use ember_core::damping::{Open, Placement, Predictor};
 use ember_core::decay::{
-    HeardStrike, Listener, Partial, Remark, StrikeAnalyzer, StrikeMeasurement, Voice, Warning, combine_partials, mark_ghosts, other_drum,
+    HeardStrike, Listener, Remark, StrikeAnalyzer, StrikeMeasurement, Voice, Warning, combine_partials, mark_ghosts, other_drum,
     settle_bodies, summarize,
 };
 use ember_core::drum::DrumKind;
 use ember_core::signal::CapturedStrike;
 use ember_core::target::{Music, OpenSound, Situation, Wanted, assess, built_in_presets};
+use ember_core::tone::Partial;
 use ember_core::units::median;
 use ember_core::venue::{Loudness, SimulatedVenue, band_levels};
 use realfft::RealFftPlanner;

@@ -1,8 +1,9 @@
 //! The same strike from every format and rate that can be read. The files were written by libsndfile (`formats/make.py`), those for phones by the
 //! encoders of a general-purpose media tool (`formats/phones.sh`).
 
-use ember_core::decay::{HeardBy, Remark};
-use ember_server::sound::{ReadProgress, measure_file};
+use ember_app::sound::{ReadProgress, measure_file};
+use ember_core::decay::Remark;
+use ember_core::tone::HeardBy;
 use std::path::Path;
 
 #[test]

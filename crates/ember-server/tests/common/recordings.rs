@@ -1,8 +1,9 @@
 //! Openly licensed recordings of single hits on real drums, soft to hard, from two Debian packages: fetched once and kept out of the project.
 
-use ember_core::decay::{HeardBy, HeardStrike};
+use ember_app::sound::{ReadProgress, measure_file};
+use ember_core::decay::HeardStrike;
 use ember_core::drum::DrumKind;
-use ember_server::sound::{ReadProgress, measure_file};
+use ember_core::tone::HeardBy;
 use rand::{Rng, SeedableRng, rngs::StdRng};
 use std::path::{Path, PathBuf};
 use std::process::{Command, Stdio};

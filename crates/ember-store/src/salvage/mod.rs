@@ -5,7 +5,8 @@ mod pages;
 
 use crate::StoreError;
 use crate::copies::{self, Reason};
-use crate::file::{beside, io, known_mark, known_version, make_tables};
+use crate::places::{beside, io};
+use crate::schema::{known_mark, known_version, make_tables};
 use pages::{FoundRow, Pages};
 use rusqlite::types::Value;
 use rusqlite::{Connection, ErrorCode, params_from_iter};

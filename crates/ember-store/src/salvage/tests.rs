@@ -3,9 +3,10 @@
 use super::*;
 use crate::Store;
 use ember_core::bench_drum::BenchDrum;
-use ember_core::decay::{DecayProfile, StrikeMeasurement};
+use ember_core::decay::StrikeMeasurement;
 use ember_core::drum::{Drum, DrumKind};
 use ember_core::target::{Music, Song};
+use ember_core::tone::DecayProfile;
 use rand::{Rng, SeedableRng, rngs::StdRng};
 
 use crate::{NewStrike, Source};

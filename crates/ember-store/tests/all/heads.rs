@@ -1,8 +1,9 @@
 //! What changes of heads teach: which takes count as before and after, and which changes teach nothing.
 
 use ember_core::bench_drum::BenchDrum;
-use ember_core::decay::{DecayProfile, Partial, StrikeMeasurement};
+use ember_core::decay::StrikeMeasurement;
 use ember_core::drum::{DrumKind, Head, HeadSide};
+use ember_core::tone::{DecayProfile, Partial};
 use ember_store::{NewStrike, Source, Store};
 
 /// A strike whose body lasts `body` s and whose ring lasts `ring` s.

@@ -2,10 +2,12 @@
 
 use ember_core::bench_drum::BenchDrum;
 use ember_core::damping::{DeviceKind, Expectation, Placement};
-use ember_core::decay::{DecayProfile, Partial, StrikeMeasurement, Warning};
-use ember_core::drum::{DrumKind, Front, Head, HeadSide, Mode};
+use ember_core::decay::{StrikeMeasurement, Warning};
+use ember_core::drum::{DrumKind, Front, Head, HeadSide};
 use ember_core::plan::{Limits, Offer, Plan, ShelfItem};
 use ember_core::target::{Music, assess};
+use ember_core::tone::Mode;
+use ember_core::tone::{DecayProfile, Partial};
 use ember_store::{KeptTonight, NewStrike, Source, Store, StoreError};
 
 fn strike(onset_s: f64, peak_dbfs: f64, body: f64, warnings: Vec<Warning>) -> StrikeMeasurement {

@@ -1,9 +1,11 @@
 //! What must not be lost or refused, whatever clock, disk and other programs do.
 
 use ember_core::bench_drum::BenchDrum;
-use ember_core::decay::{DecayProfile, Partial, StrikeMeasurement};
-use ember_core::drum::{DrumKind, Head, HeadSide, Mode};
+use ember_core::decay::StrikeMeasurement;
+use ember_core::drum::{DrumKind, Head, HeadSide};
 use ember_core::target::{Music, Song};
+use ember_core::tone::Mode;
+use ember_core::tone::{DecayProfile, Partial};
 use ember_store::{Contents, DamagedRow, KeptTake, NewStrike, Reason, Source, Store, StoreError, Thinning};
 use std::path::{Path, PathBuf};
 use tempfile::TempDir;

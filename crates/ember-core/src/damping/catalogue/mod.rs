@@ -21,50 +21,86 @@ use serde::{Deserialize, Serialize};
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum DeviceKind {
+    /// A small sticky pad.
     GelPad,
+    /// Tape, flat or in loops.
     Tape,
+    /// A ring of film that lies at the edge.
     ControlRing,
+    /// Thin cloth.
     ThinCloth,
+    /// Thick cloth.
     ThickCloth,
+    /// A pad that hangs from the hoop.
     HangingPad,
+    /// A ring that lies loose.
     LooseRing,
+    /// A pillow in a kick.
     Pillow,
+    /// Folded tissue under tape.
     Tissue,
+    /// A disc with a hole in it.
     Doughnut,
+    /// An old head upside down on the batter.
     SpareHead,
+    /// A ring inside, on the lower head.
     UnderRing,
+    /// A patch in the middle.
     CentrePatch,
+    /// Half a ring.
     HalfRing,
+    /// Cotton balls in the drum.
     CottonBalls,
+    /// A strip of felt across the head.
     FeltStrip,
+    /// A blanket in a kick.
     Blanket,
+    /// A towel in a kick.
     Towel,
+    /// A block of foam in a kick.
     FoamBlock,
+    /// A stuffed shirt in a kick.
     StuffedShirt,
+    /// An inflated tube in a kick.
     InflatedTube,
+    /// Cloth at the pedal, where the beater lands.
     BeaterCloth,
+    /// A patch where the beater lands.
     BeaterPatch,
+    /// A steel can in a kick.
     SteelCan,
+    /// Tape on a cymbal.
     CymbalTape,
+    /// A disc of cloth on a cymbal.
     ClothDisc,
+    /// Cloth draped over a cymbal.
     Drape,
+    /// Rods let slack.
     SlackLugs,
+    /// Every rod turned alike.
     RodsTurned,
     /// Places on the shelf for things of the player's own.
     #[serde(rename = "own_1")]
     Own1,
+    /// A thing of the user's own, number 2.
     #[serde(rename = "own_2")]
     Own2,
+    /// A thing of the user's own, number 3.
     #[serde(rename = "own_3")]
     Own3,
+    /// A thing of the user's own, number 4.
     #[serde(rename = "own_4")]
     Own4,
+    /// A thing of the user's own, number 5.
     #[serde(rename = "own_5")]
     Own5,
+    /// A thing of the user's own, number 6.
     #[serde(rename = "own_6")]
     Own6,
+    /// A thing of the user's own, number 7.
     #[serde(rename = "own_7")]
     Own7,
+    /// A thing of the user's own, number 8.
     #[serde(rename = "own_8")]
     Own8,
 }
@@ -172,6 +208,7 @@ impl DeviceKind {
 #[derive(Debug, Clone, Copy, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Amount {
+    /// What it is called.
     pub name: &'static str,
     /// Where it lies, as a phrase.
     pub place: &'static str,
@@ -181,6 +218,7 @@ pub struct Amount {
     pub click_db: f64,
     /// Time to put it on, s (from experience, no published source).
     pub seconds: f64,
+    /// What it covers.
     #[serde(skip)]
     pub footprint: Footprint,
     /// How firmly it lies on, or in how many layers: scales resistance and mass.
@@ -232,13 +270,17 @@ pub enum Price {
 #[derive(Debug, Clone, Copy, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct DeviceInfo {
+    /// Which kind it is.
     pub kind: DeviceKind,
+    /// What it is called.
     pub name: &'static str,
     /// The name for several.
     pub plural: &'static str,
     /// Drums it is made for.
     pub kinds: &'static [DrumKind],
+    /// The amounts that it comes in.
     pub amounts: &'static [Amount],
+    /// How strong and how heavy such things usually are.
     #[serde(skip)]
     pub prior: Prior,
     /// A head has to come off, but for amounts that lie outside.
@@ -247,7 +289,9 @@ pub struct DeviceInfo {
     pub in_the_way: bool,
     /// It only touches the head: the harder the hit, the more it acts.
     pub loose: bool,
+    /// What it costs the player.
     pub tolls: &'static [Toll],
+    /// What it costs to buy.
     pub price: Price,
     /// What it takes away or risks, as a sentence.
     pub cost: &'static str,

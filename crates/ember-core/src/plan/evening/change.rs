@@ -8,9 +8,13 @@ use serde::{Deserialize, Serialize};
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Change {
+    /// What comes off.
     pub take_off: Vec<Placement>,
+    /// What is put on.
     pub put_on: Vec<Placement>,
+    /// What only goes to another place.
     pub moved: Vec<Move>,
+    /// Time that it takes, s.
     pub seconds: f64,
 }
 
@@ -18,7 +22,9 @@ pub struct Change {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Move {
+    /// Where it lies.
     pub from: Placement,
+    /// Where it goes.
     pub to: Placement,
 }
 
@@ -38,6 +44,7 @@ impl Change {
         Self { take_off, put_on, moved, seconds }
     }
 
+    /// Whether nothing is done.
     pub fn is_none(&self) -> bool {
         self.take_off.is_empty() && self.put_on.is_empty() && self.moved.is_empty()
     }

@@ -47,11 +47,13 @@ pub enum Weighing {
 }
 
 impl Weighing {
+    /// All weighings.
     pub const ALL: [Self; 3] = [Self::OneSetup, Self::FewLooks, Self::NoCompromise];
 }
 
 /// One drum that takes part.
 pub struct EveningDrum<'a> {
+    /// The setups to choose from.
     pub setups: &'a [Setup],
     /// By song.
     pub wishes: &'a [Wanted],
@@ -91,11 +93,13 @@ impl EveningDrum<'_> {
 
 /// An evening.
 pub struct Evening<'a> {
+    /// The drums that take part.
     pub drums: Vec<EveningDrum<'a>>,
     /// Seconds there are before each song; what is before the first one does not count.
     pub gaps_s: Vec<f64>,
     /// By song: whether there is a break before it, in which one can get to the front of a kick.
     pub breaks: Vec<bool>,
+    /// What is owned.
     pub shelf: &'a [ShelfItem],
     /// How long the answer is waited for.
     pub patience: Patience<'a>,
@@ -109,11 +113,13 @@ pub struct Cell {
     pub setup: usize,
     /// Steps off the song's wish.
     pub misfit: f64,
+    /// Whether it fits.
     pub fits: bool,
     /// What is off most, a sentence; null where nothing is.
     pub off: Option<String>,
     /// What is heard of the room rather than the drum, a sentence.
     pub room: Option<String>,
+    /// Whether the player settled it.
     pub pinned: bool,
     /// The drum is not played in this song: nothing is off, and there is time to change it for the next.
     pub out: bool,
@@ -125,6 +131,7 @@ pub struct Cell {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Look {
+    /// What it is called.
     pub name: String,
     /// By drum: which of its setups.
     pub setups: Vec<usize>,
@@ -150,7 +157,9 @@ pub struct Row {
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Difference {
+    /// Which song, from 0.
     pub song: usize,
+    /// Which drum, from 0.
     pub drum: usize,
     /// The setup there in the second best way.
     pub setup: usize,
@@ -162,6 +171,7 @@ pub struct Difference {
 pub struct SecondBest {
     /// What it costs more, in steps.
     pub more: f64,
+    /// Where it differs.
     pub differs: Vec<Difference>,
 }
 
@@ -169,14 +179,17 @@ pub struct SecondBest {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct EveningPlan {
+    /// How much changing counts against sounding right.
     pub weighing: Weighing,
     /// From the most open to the deadest; empty where songs share none.
     pub looks: Vec<Look>,
+    /// One after the other.
     pub rows: Vec<Row>,
     /// Steps off, some of the doubt, and what treatments take away, all songs and drums together.
     pub steps: f64,
     /// Drums in songs that come within what is noticed of the wish, and how many there are.
     pub fitting: usize,
+    /// Drums in songs, all together.
     pub cells: usize,
     /// Seconds of changing after the first song began.
     pub change_s: f64,
@@ -184,6 +197,7 @@ pub struct EveningPlan {
     pub changes: usize,
     /// Gaps that are too short for what is to be done in them.
     pub late: usize,
+    /// The next best way; null where it is not known.
     pub second_best: Option<SecondBest>,
     /// Nothing made of these setups costs less. Else the search was cut short, and `at_most_better` says what may have been missed.
     pub proved: bool,

@@ -12,7 +12,9 @@ use serde::{Deserialize, Serialize};
 pub struct Packed {
     /// None: as much as there is.
     pub count: Option<u32>,
+    /// What it is.
     pub thing: String,
+    /// What it is needed for.
     pub why: String,
 }
 

@@ -3,12 +3,12 @@
 use super::change::is_much_like;
 use crate::Patience;
 use crate::damping::{Open, Placement};
-use crate::decay::{DecayProfile, Partial};
 use crate::plan::best::Among;
 use crate::plan::judge::Judge;
 use crate::plan::screened::Screened;
 use crate::plan::weight::{Prospect, effort};
 use crate::target::{Steps, Tails, Wanted};
+use crate::tone::{DecayProfile, Partial};
 use rayon::prelude::*;
 
 /// Most setups for one drum.
@@ -21,7 +21,9 @@ const MOST_BETWEEN_SONGS: usize = 2;
 /// A drum as it sounds in one state.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Sound {
+    /// The partials, low to high.
     pub partials: Vec<Partial>,
+    /// The few figures that it comes down to.
     pub profile: DecayProfile,
 }
 
@@ -33,6 +35,7 @@ pub struct Setup {
     pub sound: Sound,
     /// Whether it was measured like this.
     pub measured: bool,
+    /// Attack that it gives up, dB.
     pub attack_lost_db: f64,
     pub(super) prospect: Prospect,
 }

@@ -1,7 +1,8 @@
 //! What the rest of an evening costs at least, at given prices for what the drums share; and the search that those bounds keep short.
 
+use super::priced::{Priced, Prices};
 use super::walk::{Branch, Walk};
-use super::{EPSILON, PER_SECOND_OVER, Solution, Tableau, Way};
+use super::{EPSILON, Solution, Tableau, Way};
 use crate::Patience;
 use std::collections::HashMap;
 
@@ -11,32 +12,10 @@ const MOST_STATES: usize = 15_000;
 const DIVE_NODES: usize = 400;
 const MOST_NODES: usize = 200_000;
 
-/// What a second before each song, and a device in each song, is priced at.
-#[derive(Debug, Clone)]
-pub(super) struct Prices {
-    pub second: Vec<f64>,
-    pub device: Vec<Vec<f64>>,
-}
-
-impl Prices {
-    /// What seconds of changing one drum before `song` cost: priced, and what that drum alone is over the gap. That part no other
-    /// drum can make up for, so it needs no price.
-    fn arcs(&self, tableau: &Tableau, song: usize) -> impl Fn(f64) -> f64 {
-        let (price, gap) = (self.second[song], tableau.gaps_s[song]);
-        let (rate, over_rate) = (tableau.per_second + price, PER_SECOND_OVER - price);
-        move |seconds| {
-            let over = seconds - gap;
-            rate * seconds + over_rate * if over > 0.0 { over } else { 0.0 }
-        }
-    }
-}
-
 /// Cost to the end of the evening at given prices.
 #[derive(Clone)]
 pub(super) struct Bounds<'a> {
-    pub tableau: &'a Tableau,
-    pub scarce: &'a [usize],
-    pub prices: Prices,
+    pub priced: Priced<'a>,
     /// By drum, song and setup: the song's steps off and priced devices, without what follows.
     node: Vec<Vec<Vec<f64>>>,
     /// By drum, song and setup: all that follows the song, the change into the next one included.
@@ -49,6 +28,44 @@ struct State {
     setups: Vec<usize>,
     /// Cost so far and where it came from: state and rank in the layer before. Cheapest first.
     labels: Vec<(f64, usize, usize)>,
+}
+
+impl State {
+    /// Notes that it is reached from `before`, number `number` of its layer, at `here` for this song and `to_end` to the evening's end; of all ways
+    /// to it that stay within `limit` the two cheapest are kept.
+    fn reached_from(&mut self, before: &State, number: usize, to_end: f64, here: f64, limit: f64) {
+        for (rank, (so_far, ..)) in before.labels.iter().enumerate() {
+            if so_far + to_end <= limit {
+                self.labels.push((so_far + here, number, rank));
+                self.labels.sort_by(|a, b| a.0.total_cmp(&b.0));
+                self.labels.truncate(2);
+            }
+        }
+    }
+}
+
+/// What a search may still look at.
+struct Left {
+    states: usize,
+    nodes: usize,
+}
+
+/// The two cheapest ways through all layers, cheapest first.
+fn cheapest(layers: &[Vec<State>]) -> Option<Vec<Way>> {
+    let ends = layers.last()?.iter().enumerate();
+    let mut ends: Vec<(f64, usize, usize)> =
+        ends.flat_map(|(i, state)| state.labels.iter().enumerate().map(move |(rank, label)| (label.0, i, rank))).collect();
+    ends.sort_by(|a, b| a.0.total_cmp(&b.0));
+    let back = |(_, mut state, mut rank): (f64, usize, usize)| {
+        let mut way = Vec::with_capacity(layers.len());
+        for layer in layers.iter().rev() {
+            way.push(layer[state].setups.clone());
+            (_, state, rank) = layer[state].labels[rank];
+        }
+        way.reverse();
+        way
+    };
+    Some(ends.into_iter().take(2).map(back).collect())
 }
 
 impl<'a> Bounds<'a> {
@@ -98,15 +115,15 @@ impl<'a> Bounds<'a> {
             node.push(here);
             after.push(later);
         }
-        Self { tableau, scarce, prices, node, after, bound }
+        Self { priced: Priced { tableau, scarce, prices }, node, after, bound }
     }
 
     /// The cheapest way of each drum alone at these prices.
     fn alone(&self) -> Way {
-        let mut way = vec![vec![0; self.tableau.drums.len()]; self.tableau.songs()];
-        for (d, drum) in self.tableau.drums.iter().enumerate() {
-            for song in 0..self.tableau.songs() {
-                let arc = self.prices.arcs(self.tableau, song);
+        let mut way = vec![vec![0; self.priced.tableau.drums.len()]; self.priced.tableau.songs()];
+        for (d, drum) in self.priced.tableau.drums.iter().enumerate() {
+            for song in 0..self.priced.tableau.songs() {
+                let arc = self.priced.prices.arcs(self.priced.tableau, song);
                 let into = |setup: usize| match song {
                     0 => 0.0,
                     _ => arc(drum.change_s[way[song - 1][d]][setup]),
@@ -121,7 +138,7 @@ impl<'a> Bounds<'a> {
     /// By how much the drums' cheapest ways together are over each limit (under it: negative).
     pub(super) fn over(&self) -> Prices {
         let way = self.alone();
-        let tableau = self.tableau;
+        let tableau = self.priced.tableau;
         let second = (0..tableau.songs())
             .map(|song| {
                 if song == 0 || !tableau.gaps_s[song].is_finite() {
@@ -129,18 +146,19 @@ impl<'a> Bounds<'a> {
                 }
                 let seconds: f64 = tableau.drums.iter().enumerate().map(|(d, drum)| drum.change_s[way[song - 1][d]][way[song][d]]).sum();
                 let over = seconds - tableau.gaps_s[song];
-                if over < 0.0 && self.prices.second[song] == 0.0 { 0.0 } else { over }
+                if over < 0.0 && self.priced.prices.second[song] == 0.0 { 0.0 } else { over }
             })
             .collect();
         let device = (0..tableau.songs())
             .map(|song| {
-                self.scarce
+                self.priced
+                    .scarce
                     .iter()
                     .enumerate()
                     .map(|(index, k)| {
                         let used: u32 = tableau.drums.iter().zip(&way[song]).map(|(drum, setup)| drum.uses[*setup][*k]).sum();
                         let over = f64::from(used) - f64::from(tableau.owned[*k]);
-                        if over < 0.0 && self.prices.device[song][index] == 0.0 { 0.0 } else { over }
+                        if over < 0.0 && self.priced.prices.device[song][index] == 0.0 { 0.0 } else { over }
                     })
                     .collect()
             })
@@ -150,10 +168,10 @@ impl<'a> Bounds<'a> {
 
     /// Setups of each drum in order of what they cost from `song` to the end, coming from `before`.
     fn ordered(&self, drum: usize, song: usize, before: Option<usize>) -> Vec<Branch> {
-        let arc = self.prices.arcs(self.tableau, song);
+        let arc = self.priced.prices.arcs(self.priced.tableau, song);
         let mut order: Vec<Branch> = (0..self.node[drum][song].len())
             .map(|setup| {
-                let into = before.map_or(0.0, |before| arc(self.tableau.drums[drum].change_s[before][setup]));
+                let into = before.map_or(0.0, |before| arc(self.priced.tableau.drums[drum].change_s[before][setup]));
                 let here = into + self.node[drum][song][setup];
                 (here + self.after[drum][song][setup], here, setup)
             })
@@ -166,21 +184,21 @@ impl<'a> Bounds<'a> {
     /// A good way, quickly: song by song, what is cheapest to the end from there.
     pub(super) fn dive(&self) -> Way {
         let mut way: Way = Vec::new();
-        for song in 0..self.tableau.songs() {
+        for song in 0..self.priced.tableau.songs() {
             let before = way.last().cloned();
             let orders: Vec<Vec<Branch>> =
-                (0..self.tableau.drums.len()).map(|d| self.ordered(d, song, before.as_ref().map(|b| b[d]))).collect();
-            let mut walk = Walk::new(self, song, before.as_deref(), orders.iter().map(Vec::as_slice).collect(), DIVE_NODES);
+                (0..self.priced.tableau.drums.len()).map(|d| self.ordered(d, song, before.as_ref().map(|b| b[d]))).collect();
+            let mut walk = Walk::new(&self.priced, song, before.as_deref(), orders.iter().map(Vec::as_slice).collect(), DIVE_NODES);
             let mut found: Option<(f64, Vec<usize>)> = None;
             let mut limit = f64::INFINITY;
-            walk.go(self, &mut Vec::new(), 0.0, 0.0, &mut limit, &mut |limit, setups, to_end, _| {
+            walk.go(&self.priced, &mut Vec::new(), 0.0, 0.0, &mut limit, &mut |limit, setups, to_end, _| {
                 if to_end < *limit {
                     *limit = to_end;
                     found = Some((to_end, setups.to_vec()));
                 }
             });
             // Where every setup is ruled out (it cannot be: pins rule out all others only), the first stands.
-            way.push(found.map_or_else(|| vec![0; self.tableau.drums.len()], |(_, setups)| setups));
+            way.push(found.map_or_else(|| vec![0; self.priced.tableau.drums.len()], |(_, setups)| setups));
         }
         way
     }
@@ -213,75 +231,60 @@ impl<'a> Bounds<'a> {
     /// time.
     fn within(&self, limit: f64, patience: Patience) -> Option<Vec<(Way, f64)>> {
         let limit = limit + EPSILON - self.constant();
-        let drums = self.tableau.drums.len();
-        let mut layers: Vec<Vec<State>> = Vec::with_capacity(self.tableau.songs());
-        let (mut states, mut nodes) = (0, 0);
-        for song in 0..self.tableau.songs() {
+        let mut layers: Vec<Vec<State>> = Vec::with_capacity(self.priced.tableau.songs());
+        let mut left = Left { states: MOST_STATES, nodes: MOST_NODES };
+        for song in 0..self.priced.tableau.songs() {
             let start = [State { setups: Vec::new(), labels: vec![(0.0, 0, 0)] }];
             let from: &[State] = layers.last().map_or(&start, Vec::as_slice);
-            let mut orders: HashMap<(usize, Option<usize>), Vec<Branch>> = HashMap::new();
-            for state in from {
-                for d in 0..drums {
-                    let before = state.setups.get(d).copied();
-                    orders.entry((d, before)).or_insert_with(|| self.ordered(d, song, before));
-                }
-            }
-            let mut index: HashMap<Vec<usize>, usize> = HashMap::new();
-            let mut next: Vec<State> = Vec::new();
-            for (number, state) in from.iter().enumerate() {
-                let before = (song > 0).then_some(state.setups.as_slice());
-                let order = (0..drums).map(|d| orders[&(d, state.setups.get(d).copied())].as_slice()).collect();
-                let mut walk = Walk::new(self, song, before, order, MOST_NODES - nodes);
-                let most_here = MOST_STATES - states;
-                let mut room = limit - state.labels[0].0;
-                walk.go(self, &mut Vec::with_capacity(drums), 0.0, 0.0, &mut room, &mut |room, setups, to_end, here| {
-                    if next.len() > most_here {
-                        // Too many already: nothing more is let through.
-                        *room = f64::NEG_INFINITY;
-                        return;
-                    }
-                    let at = *index.entry(setups.to_vec()).or_insert_with(|| {
-                        next.push(State { setups: setups.to_vec(), labels: Vec::with_capacity(4) });
-                        next.len() - 1
-                    });
-                    for (rank, (so_far, ..)) in state.labels.iter().enumerate() {
-                        if so_far + to_end <= limit {
-                            let labels = &mut next[at].labels;
-                            labels.push((so_far + here, number, rank));
-                            labels.sort_by(|a, b| a.0.total_cmp(&b.0));
-                            labels.truncate(2);
-                        }
-                    }
-                });
-                nodes += walk.nodes;
-                if next.len() > most_here {
-                    return None;
-                }
-                if nodes >= MOST_NODES || patience.is_over() {
-                    return None;
-                }
-            }
-            states += next.len();
+            let next = self.next_layer(song, from, limit, &mut left, patience)?;
             layers.push(next);
         }
-        let last = layers.last()?;
-        let mut ends: Vec<(f64, usize, usize)> = last
-            .iter()
-            .enumerate()
-            .flat_map(|(i, state)| state.labels.iter().enumerate().map(move |(rank, label)| (label.0, i, rank)))
-            .collect();
-        ends.sort_by(|a, b| a.0.total_cmp(&b.0));
-        let back = |(_, mut state, mut rank): (f64, usize, usize)| {
-            let mut way = Vec::with_capacity(layers.len());
-            for layer in layers.iter().rev() {
-                way.push(layer[state].setups.clone());
-                (_, state, rank) = layer[state].labels[rank];
+        let ways = cheapest(&layers)?.into_iter();
+        Some(ways.map(|way| (way.clone(), self.priced.tableau.cost(&way))).collect())
+    }
+
+    /// The joint setups of `song` that are reached from those of the song before within `limit`.
+    fn next_layer(&self, song: usize, from: &[State], limit: f64, left: &mut Left, patience: Patience) -> Option<Vec<State>> {
+        let drums = self.priced.tableau.drums.len();
+        let orders = self.orders(song, from);
+        let mut index: HashMap<Vec<usize>, usize> = HashMap::new();
+        let mut next: Vec<State> = Vec::new();
+        for (number, state) in from.iter().enumerate() {
+            let before = (song > 0).then_some(state.setups.as_slice());
+            let order = (0..drums).map(|d| orders[&(d, state.setups.get(d).copied())].as_slice()).collect();
+            let mut walk = Walk::new(&self.priced, song, before, order, left.nodes);
+            let mut room = limit - state.labels[0].0;
+            walk.go(&self.priced, &mut Vec::with_capacity(drums), 0.0, 0.0, &mut room, &mut |room, setups, to_end, here| {
+                if next.len() > left.states {
+                    // Too many already: nothing more is let through.
+                    *room = f64::NEG_INFINITY;
+                    return;
+                }
+                let at = *index.entry(setups.to_vec()).or_insert_with(|| {
+                    next.push(State { setups: setups.to_vec(), labels: Vec::with_capacity(4) });
+                    next.len() - 1
+                });
+                next[at].reached_from(state, number, to_end, here, limit);
+            });
+            if next.len() > left.states || walk.nodes >= left.nodes || patience.is_over() {
+                return None;
             }
-            way.reverse();
-            let cost = self.tableau.cost(&way);
-            (way, cost)
-        };
-        Some(ends.into_iter().take(2).map(back).collect())
+            left.nodes -= walk.nodes;
+        }
+        left.states -= next.len();
+        Some(next)
+    }
+
+    /// Each drum's setups for `song` in order of cost, coming from each of its setups in `from`.
+    fn orders(&self, song: usize, from: &[State]) -> HashMap<(usize, Option<usize>), Vec<Branch>> {
+        let mut orders = HashMap::new();
+        for state in from {
+            for d in 0..self.priced.tableau.drums.len() {
+                let before = state.setups.get(d).copied();
+                orders.entry((d, before)).or_insert_with(|| self.ordered(d, song, before));
+            }
+        }
+        orders
     }
 
     /// What all prices pay back.

@@ -7,12 +7,14 @@
 
 mod bounds;
 mod looks;
+mod priced;
 mod walk;
 
 pub use looks::{Habits, Looks};
 
 use crate::Patience;
-use bounds::{Bounds, Prices};
+use bounds::Bounds;
+use priced::Prices;
 
 /// Cost of a second or a device too many. Finite, so that an evening that cannot be still has an answer that says where.
 const PER_SECOND_OVER: f64 = 50.0;
@@ -222,7 +224,7 @@ impl Tableau {
             }
             if since_better == 6 {
                 (step, since_better) = (0.5 * step, 0);
-                prices = best.prices.clone();
+                prices = best.priced.prices.clone();
                 now = best.clone();
             }
             if round % 12 == 0 {

@@ -1,6 +1,6 @@
 //! The walk over all setups of one song, in the order of what they cost to the end of the evening.
 
-use super::bounds::Bounds;
+use super::priced::Priced;
 use super::{PER_DEVICE_MISSING, PER_SECOND_OVER};
 
 /// The walk over all setups of one song.
@@ -27,19 +27,19 @@ struct Load {
 }
 
 impl<'a> Walk<'a> {
-    pub(super) fn new(bounds: &Bounds, song: usize, before: Option<&'a [usize]>, order: Vec<&'a [Branch]>, most_nodes: usize) -> Self {
+    pub(super) fn new(priced: &Priced, song: usize, before: Option<&'a [usize]>, order: Vec<&'a [Branch]>, most_nodes: usize) -> Self {
         let mut least_from = vec![0.0; order.len() + 1];
         for d in (0..order.len()).rev() {
             least_from[d] = least_from[d + 1] + order[d].first().map_or(f64::INFINITY, |first| first.0);
         }
-        let load = Load { used: vec![0; bounds.scarce.len()], ..Load::default() };
+        let load = Load { used: vec![0; priced.scarce.len()], ..Load::default() };
         Self { song, before, order, least_from, nodes: 0, most_nodes, load }
     }
 
     /// Calls `found(room, setups, cost to the end, cost of this song)` for all setups whose cost to the end is within `room`.
     pub(super) fn go(
         &mut self,
-        bounds: &Bounds,
+        priced: &Priced,
         setups: &mut Vec<usize>,
         to_end: f64,
         here: f64,
@@ -48,7 +48,7 @@ impl<'a> Walk<'a> {
     ) {
         let d = setups.len();
         if d == self.order.len() {
-            let slack = self.over(bounds) + self.unused(bounds);
+            let slack = self.over(priced) + self.unused(priced);
             if to_end + slack <= *room {
                 found(room, setups, to_end + slack, here + slack);
             }
@@ -60,55 +60,55 @@ impl<'a> Walk<'a> {
             if to_end + next_to_end + self.least_from[d + 1] > *room || self.nodes > self.most_nodes {
                 break;
             }
-            self.add(bounds, d, *setup);
-            if to_end + next_to_end + self.least_from[d + 1] + self.over(bounds) <= *room {
+            self.add(priced, d, *setup);
+            if to_end + next_to_end + self.least_from[d + 1] + self.over(priced) <= *room {
                 setups.push(*setup);
-                self.go(bounds, setups, to_end + next_to_end, here + next_here, room, found);
+                self.go(priced, setups, to_end + next_to_end, here + next_here, room, found);
                 setups.pop();
             }
-            self.remove(bounds, d, *setup);
+            self.remove(priced, d, *setup);
             (self.load.seconds, self.load.counted_s) = (seconds, counted_s);
         }
     }
 
-    fn add(&mut self, bounds: &Bounds, d: usize, setup: usize) {
-        let drum = &bounds.tableau.drums[d];
+    fn add(&mut self, priced: &Priced, d: usize, setup: usize) {
+        let drum = &priced.tableau.drums[d];
         if let Some(before) = self.before {
             let seconds = drum.change_s[before[d]][setup];
             self.load.seconds += seconds;
-            self.load.counted_s += bounds.tableau.alone_over(self.song, seconds);
+            self.load.counted_s += priced.tableau.alone_over(self.song, seconds);
         }
-        for (used, device) in self.load.used.iter_mut().zip(bounds.scarce) {
+        for (used, device) in self.load.used.iter_mut().zip(priced.scarce) {
             *used += drum.uses[setup][*device];
         }
     }
 
-    fn remove(&mut self, bounds: &Bounds, d: usize, setup: usize) {
-        for (used, device) in self.load.used.iter_mut().zip(bounds.scarce) {
-            *used -= bounds.tableau.drums[d].uses[setup][*device];
+    fn remove(&mut self, priced: &Priced, d: usize, setup: usize) {
+        for (used, device) in self.load.used.iter_mut().zip(priced.scarce) {
+            *used -= priced.tableau.drums[d].uses[setup][*device];
         }
     }
 
     /// What is over the limits and not in the bounds: no drum still to come can make up for it. Never negative.
-    fn over(&self, bounds: &Bounds) -> f64 {
-        let (tableau, prices) = (bounds.tableau, &bounds.prices);
+    fn over(&self, priced: &Priced) -> f64 {
+        let (tableau, prices) = (priced.tableau, &priced.prices);
         let late_s = if self.before.is_some() { tableau.alone_over(self.song, self.load.seconds) - self.load.counted_s } else { 0.0 };
         let missing = self
             .load
             .used
             .iter()
-            .zip(bounds.scarce)
+            .zip(priced.scarce)
             .zip(&prices.device[self.song])
             .map(|((used, device), price)| (PER_DEVICE_MISSING - price) * f64::from(used.saturating_sub(tableau.owned[*device])));
         (PER_SECOND_OVER - prices.second[self.song]) * late_s + missing.sum::<f64>()
     }
 
     /// What was priced and is left over once every drum is chosen: the true cost does not have it.
-    fn unused(&self, bounds: &Bounds) -> f64 {
-        let (tableau, prices) = (bounds.tableau, &bounds.prices);
+    fn unused(&self, priced: &Priced) -> f64 {
+        let (tableau, prices) = (priced.tableau, &priced.prices);
         let price = prices.second[self.song];
         let seconds = if price > 0.0 { price * (tableau.gaps_s[self.song] - self.load.seconds).max(0.0) } else { 0.0 };
-        let devices = self.load.used.iter().zip(bounds.scarce).zip(&prices.device[self.song]);
+        let devices = self.load.used.iter().zip(priced.scarce).zip(&prices.device[self.song]);
         seconds + devices.map(|((used, device), price)| price * f64::from(tableau.owned[*device].saturating_sub(*used))).sum::<f64>()
     }
 }

@@ -1,0 +1,125 @@
+//! The kit strip: every drum with its state against tonight's wish.
+
+use crate::snapshot::DrumSnapshot;
+use crate::views::words_of;
+use ember_core::drum::{Drum, DrumKind};
+use ember_core::target::{Assessment, Fit, assess};
+use ember_store::{KeptDrum, KeptTonight, Store, StoreError};
+use serde::Serialize;
+use utoipa::ToSchema;
+
+/// What is known of a kind of drum.
+#[derive(Debug, Clone, Serialize, ToSchema)]
+pub struct DrumKindInfo {
+    /// Which kind it is.
+    pub kind: DrumKind,
+    /// As it heads a list, and the word for it in a sentence.
+    pub name: String,
+    /// The word for it in a sentence.
+    pub word: &'static str,
+    /// Whether it belongs to an ordinary kit.
+    pub of_a_kit: bool,
+    /// Whether it has heads with rods, which are tuned and changed.
+    pub has_heads: bool,
+    /// Whether it is a plate of metal.
+    pub is_metal: bool,
+    /// Whether a pedal strikes it.
+    pub has_pedal: bool,
+    /// Whether it stands or hangs with its head upright, the floor below.
+    pub is_upright: bool,
+    /// Whether its note is ended by hand or knee, as long as it is written.
+    pub is_damped_by_hand: bool,
+    /// The word for its second head.
+    pub lower_head_word: &'static str,
+    /// What such a drum usually is.
+    pub usual: Drum,
+}
+
+/// Every kind of drum that is known.
+pub fn drum_kinds() -> Vec<DrumKindInfo> {
+    let info = |kind: DrumKind| DrumKindInfo {
+        kind,
+        name: kind.name(),
+        word: kind.word(),
+        of_a_kit: DrumKind::OF_A_KIT.contains(&kind),
+        has_heads: kind.has_heads(),
+        is_metal: kind.is_metal(),
+        has_pedal: kind.has_pedal(),
+        is_upright: kind.is_upright(),
+        is_damped_by_hand: kind.is_damped_by_hand(),
+        lower_head_word: kind.lower_head_word(),
+        usual: Drum::usual(kind),
+    };
+    DrumKind::ALL.map(info).to_vec()
+}
+
+/// How a drum stands.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum DrumStanding {
+    /// It was not measured yet.
+    Unmeasured,
+    /// As wanted tonight.
+    Fits,
+    /// Off by no more than is heard.
+    Nearly,
+    /// Off by more than is heard.
+    Off,
+    /// Something was put on; what it did is not measured yet.
+    Unchecked,
+}
+
+/// One drum of the kit strip.
+#[derive(Debug, Clone, Serialize, ToSchema)]
+pub struct DrumState {
+    /// The drum.
+    pub drum: KeptDrum,
+    /// How it stands.
+    pub standing: DrumStanding,
+    /// A sentence that says the same.
+    pub headline: String,
+    /// What is on the drum, in words.
+    pub treatment: Option<String>,
+    /// Of the drum as it is now; null where that was not measured.
+    pub assessment: Option<Assessment>,
+}
+
+/// The whole kit with tonight.
+#[derive(Debug, Clone, Serialize, ToSchema)]
+pub struct Kit {
+    /// What is played tonight, where, and what is ruled out.
+    pub tonight: KeptTonight,
+    /// Title of the song that is played; null where it is none in particular.
+    pub song: Option<String>,
+    /// Name of the venue.
+    pub venue: Option<String>,
+    /// In playing order.
+    pub drums: Vec<DrumState>,
+    /// Whether this data file was made as a demonstration.
+    pub demo: bool,
+}
+
+/// Reads the kit.
+pub fn kit(store: &Store, demo: bool) -> Result<Kit, StoreError> {
+    let scene = store.scene()?;
+    let drums = store.drums()?.into_iter().map(|drum| Ok(drum_state(DrumSnapshot::of(store, drum, &scene)?)));
+    let drums = drums.collect::<Result<_, StoreError>>()?;
+    let song = scene.tonight.song_id.map(|id| store.song(id)).transpose()?.map(|kept| kept.song.title);
+    let venue = scene.venue.map(|venue| venue.name);
+    Ok(Kit { tonight: scene.tonight, song, venue, drums, demo })
+}
+
+fn drum_state(now: DrumSnapshot) -> DrumState {
+    let treatment = now.on.as_ref().map(|on| words_of(&on.plan, now.drum()));
+    let assessment = now.as_it_is().map(|take| assess(&take.partials, &take.summary.profile, &now.wanted, None));
+    let (standing, headline) = match &assessment {
+        None if now.on.is_some() => (DrumStanding::Unchecked, "Hit it again to check".to_string()),
+        None => (DrumStanding::Unmeasured, "Not measured yet".to_string()),
+        Some(Assessment { fit: Fit::In, .. }) => (DrumStanding::Fits, "Fits tonight".to_string()),
+        Some(Assessment { fit: Fit::Nearly, .. }) => (DrumStanding::Nearly, "Nearly fits tonight".to_string()),
+        Some(found) => {
+            (DrumStanding::Off, found.off.first().map_or("No clear body", |worst| worst.sentence.trim_end_matches('.')).to_string())
+        }
+    };
+    DrumState { drum: now.drum, standing, headline, treatment, assessment }
+}

@@ -1,0 +1,295 @@
+//! What is known of each kind of drum: one row a kind.
+
+use super::head::Head;
+use super::kit::{Drum, DrumKind, Hoops, Role, Shell, WireTension, Wires};
+
+/// What is known of a kind of drum.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct KindInfo {
+    /// Which kind it is.
+    pub kind: DrumKind,
+    /// The word for it in a sentence.
+    pub word: &'static str,
+    /// The part of a kit that it plays.
+    pub role: Role,
+    /// What it is, and how it is played.
+    pub nature: Nature,
+    /// The word for its second head.
+    pub lower_head_word: &'static str,
+    /// What such a drum usually is.
+    pub usual: Usual,
+    /// Where the batter head usually has its own lowest pitch, the lower head's motion left out, Hz times inches of diameter (common practice, no
+    /// published source).
+    pub hertz_inches: f64,
+    /// Losses that its heads usually have: amplitude decay rate of slow motion, 1/s, and what each squared wave number adds, m2/s (from
+    /// experience, no source).
+    pub losses: (f64, f64),
+}
+
+/// What a kind of drum is, and how it is played.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Nature {
+    /// Heads on a shell, struck with sticks, brushes or hands from above.
+    Laid,
+    /// The same, upright, struck by a pedal.
+    Pedalled,
+    /// Heads on a shell that stands as toms do, struck by a pedal from below.
+    PedalledFromBelow,
+    /// The same upright, struck by hand with a beater: its note is ended by hand or knee.
+    Carried,
+    /// A plate of metal.
+    Metal,
+    /// Anything else.
+    Unknown,
+}
+
+/// Sizes and heads that a kind of drum usually has.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Usual {
+    diameter_in: f64,
+    depth_in: f64,
+    lugs: u8,
+    batter: Film,
+    lower: Option<Film>,
+    vents: u8,
+    strands: u8,
+}
+
+/// A head by its film: thickness of all plies together, mil, how many plies, and whether it is coated.
+#[derive(Debug, Clone, Copy, PartialEq)]
+struct Film(f64, u8, bool);
+
+const THIN: Film = Film(3.0, 1, false);
+const SINGLE: Film = Film(10.0, 1, false);
+const COATED: Film = Film(10.0, 1, true);
+const MARCHING: Film = Film(12.0, 1, false);
+const DOUBLE: Film = Film(14.0, 2, false);
+
+impl Film {
+    fn head(self) -> Head {
+        let Self(mil, plies, coated) = self;
+        let head = if plies > 1 { Head::double(mil) } else { Head::plain(mil) };
+        Head { coated, ..head }
+    }
+}
+
+const fn usual(diameter_in: f64, depth_in: f64, lugs: u8, batter: Film, lower: Option<Film>) -> Usual {
+    Usual { diameter_in, depth_in, lugs, batter, lower, vents: 1, strands: 0 }
+}
+
+/// One row for each kind, in the order of [`DrumKind::ALL`]. Sizes and heads: common practice, no published source.
+const ROWS: [KindInfo; 12] = [
+    KindInfo {
+        kind: DrumKind::Snare,
+        word: "snare",
+        role: Role::Snare,
+        nature: Nature::Laid,
+        lower_head_word: "lower head",
+        usual: Usual { strands: 20, ..usual(14.0, 5.5, 10, COATED, Some(THIN)) },
+        hertz_inches: 2600.0,
+        losses: (8.0, 0.004),
+    },
+    KindInfo {
+        kind: DrumKind::Tom,
+        word: "tom",
+        role: Role::Tom,
+        nature: Nature::Laid,
+        lower_head_word: "lower head",
+        usual: usual(12.0, 8.0, 6, SINGLE, Some(SINGLE)),
+        hertz_inches: 1620.0,
+        losses: (3.3, 0.0035),
+    },
+    KindInfo {
+        kind: DrumKind::FloorTom,
+        word: "floor tom",
+        role: Role::FloorTom,
+        nature: Nature::Laid,
+        lower_head_word: "lower head",
+        usual: usual(16.0, 16.0, 8, DOUBLE, Some(SINGLE)),
+        hertz_inches: 1480.0,
+        losses: (3.3, 0.0035),
+    },
+    KindInfo {
+        kind: DrumKind::Kick,
+        word: "kick",
+        role: Role::Kick,
+        nature: Nature::Pedalled,
+        lower_head_word: "front head",
+        usual: usual(22.0, 16.0, 8, DOUBLE, Some(SINGLE)),
+        hertz_inches: 1250.0,
+        losses: (5.0, 0.010),
+    },
+    KindInfo {
+        kind: DrumKind::SecondKick,
+        word: "floor tom as a kick",
+        role: Role::Kick,
+        nature: Nature::PedalledFromBelow,
+        lower_head_word: "lower head",
+        usual: usual(16.0, 16.0, 8, SINGLE, Some(SINGLE)),
+        // Low, below what a floor tom has.
+        hertz_inches: 1340.0,
+        losses: (3.3, 0.0035),
+    },
+    KindInfo {
+        kind: DrumKind::ConcertTom,
+        word: "concert tom",
+        role: Role::Tom,
+        nature: Nature::Laid,
+        lower_head_word: "lower head",
+        usual: usual(13.0, 10.0, 6, SINGLE, None),
+        // Tuned higher than with a lower head.
+        hertz_inches: 1900.0,
+        losses: (3.3, 0.0035),
+    },
+    KindInfo {
+        kind: DrumKind::ConcertBass,
+        word: "concert bass drum",
+        role: Role::Kick,
+        nature: Nature::Carried,
+        lower_head_word: "other head",
+        usual: usual(36.0, 18.0, 12, SINGLE, Some(SINGLE)),
+        hertz_inches: 1300.0,
+        losses: (2.0, 0.008),
+    },
+    KindInfo {
+        kind: DrumKind::MarchingBass,
+        word: "marching bass drum",
+        role: Role::Kick,
+        nature: Nature::Carried,
+        lower_head_word: "other head",
+        usual: usual(24.0, 14.0, 10, MARCHING, Some(MARCHING)),
+        hertz_inches: 1750.0,
+        losses: (5.0, 0.010),
+    },
+    KindInfo {
+        kind: DrumKind::HandDrum,
+        word: "hand drum",
+        role: Role::Tom,
+        nature: Nature::Laid,
+        lower_head_word: "lower head",
+        usual: Usual { vents: 0, ..usual(14.0, 3.0, 8, SINGLE, None) },
+        hertz_inches: 1700.0,
+        losses: (5.0, 0.005),
+    },
+    KindInfo {
+        kind: DrumKind::Cymbal,
+        word: "cymbal",
+        role: Role::Cymbal,
+        nature: Nature::Metal,
+        lower_head_word: "lower head",
+        usual: usual(16.0, 2.0, 1, SINGLE, None),
+        // It has no head: the octave in which its undertone lies.
+        hertz_inches: 3200.0,
+        losses: (5.0, 0.005),
+    },
+    KindInfo {
+        kind: DrumKind::HiHat,
+        word: "hi-hat",
+        role: Role::HiHat,
+        nature: Nature::Metal,
+        lower_head_word: "lower head",
+        usual: usual(14.0, 2.0, 1, SINGLE, None),
+        hertz_inches: 3200.0,
+        losses: (5.0, 0.005),
+    },
+    KindInfo {
+        kind: DrumKind::Other,
+        word: "other drum",
+        role: Role::Tom,
+        nature: Nature::Unknown,
+        lower_head_word: "lower head",
+        usual: usual(12.0, 4.0, 1, SINGLE, None),
+        hertz_inches: 1700.0,
+        losses: (5.0, 0.005),
+    },
+];
+
+impl DrumKind {
+    /// What is known of it.
+    pub const fn info(self) -> &'static KindInfo {
+        &ROWS[self as usize]
+    }
+
+    /// The word for it in a sentence.
+    pub fn word(self) -> &'static str {
+        self.info().word
+    }
+
+    /// The same with a capital letter, as it heads a list.
+    pub fn name(self) -> String {
+        let word = self.word();
+        word[..1].to_uppercase() + &word[1..]
+    }
+
+    /// The part of a kit that it plays.
+    pub fn role(self) -> Role {
+        self.info().role
+    }
+
+    /// Whether a pedal strikes it.
+    pub fn has_pedal(self) -> bool {
+        matches!(self.info().nature, Nature::Pedalled | Nature::PedalledFromBelow)
+    }
+
+    /// Whether it is a plate of metal instead of a head on a shell.
+    pub fn is_metal(self) -> bool {
+        self.info().nature == Nature::Metal
+    }
+
+    /// Whether it has heads with rods, of which this program knows how they move: only such drums are tuned here.
+    pub fn has_heads(self) -> bool {
+        !matches!(self.info().nature, Nature::Metal | Nature::Unknown)
+    }
+
+    /// Whether it stands or hangs with its head upright, the floor below.
+    pub fn is_upright(self) -> bool {
+        matches!(self.info().nature, Nature::Pedalled | Nature::Carried)
+    }
+
+    /// Whether its note is ended by hand or knee, as long as it is written.
+    pub fn is_damped_by_hand(self) -> bool {
+        self.info().nature == Nature::Carried
+    }
+
+    /// The word for its second head.
+    pub fn lower_head_word(self) -> &'static str {
+        self.info().lower_head_word
+    }
+}
+
+impl Drum {
+    /// What a drum of `kind` usually is.
+    pub fn usual(kind: DrumKind) -> Self {
+        let Usual { diameter_in, depth_in, lugs, batter, lower, vents, strands } = kind.info().usual;
+        Self {
+            name: kind.name(),
+            kind,
+            diameter_in,
+            depth_in,
+            lugs,
+            batter: batter.head(),
+            lower: lower.map(Film::head),
+            shell: Shell::Wood,
+            hoops: Hoops::PressedMetal,
+            ports: Vec::new(),
+            lower_mesh: false,
+            vents,
+            wires: (strands > 0).then_some(Wires { strands, tension: WireTension::Medium }),
+            weight_g: None,
+            too_much: None,
+        }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn every_kind_has_its_row_and_a_usual_drum_that_can_be() {
+        for (kind, row) in DrumKind::ALL.into_iter().zip(&ROWS) {
+            assert_eq!((row.kind, kind.info().kind), (kind, kind), "a row is found by its place");
+            assert_eq!(Drum::usual(kind).validate(), Ok(()), "{kind:?}");
+        }
+    }
+}
