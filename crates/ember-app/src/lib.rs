@@ -9,6 +9,7 @@
 #![cfg_attr(not(test), warn(clippy::too_many_lines))]
 
 pub mod audition;
+pub mod beginning;
 pub mod bench;
 pub mod blows;
 pub mod elsewhere;

@@ -140,6 +140,14 @@ async fn a_head_is_tuned() {
 }
 
 #[tokio::test(flavor = "multi_thread")]
+async fn from_an_empty_stage_a_first_plan_is_a_few_presses_away() {
+    let _quiet = QUIET.read().await;
+    let folder = tempfile::tempdir().unwrap();
+    let (address, _) = served(AppState::open(&folder.path().join("kit.sqlite"), false).unwrap()).await;
+    println!("{}", drive("beginning.mjs", &[&address]).await);
+}
+
+#[tokio::test(flavor = "multi_thread")]
 async fn an_evening_and_the_whole_story_survive_a_restart() {
     let _quiet = QUIET.read().await;
     let demonstration = Demonstration::new();

@@ -57,7 +57,7 @@ fn read(row: &Row) -> rusqlite::Result<(HeadChange, Texts)> {
 fn with_texts((mut change, (side, before, after, before_front, after_front)): (HeadChange, Texts)) -> Result<HeadChange, StoreError> {
     let front = |text: Option<String>| text.map(|text| serde_json::from_str(&text)).transpose();
     (change.before_front, change.after_front) = (front(before_front)?, front(after_front)?);
-    change.side = side_of(&side);
+    change.side = side_of(&side)?;
     (change.before, change.after) = (serde_json::from_str(&before)?, serde_json::from_str(&after)?);
     Ok(change)
 }

@@ -3,7 +3,7 @@
 use crate::damaged::text;
 use crate::{Store, StoreError};
 use ember_core::drum::Drum;
-use rusqlite::Row;
+use rusqlite::{Connection, Row};
 use serde::{Deserialize, Serialize};
 
 /// A drum with its number.
@@ -23,6 +23,12 @@ fn read(row: &Row) -> rusqlite::Result<(i64, String)> {
 
 fn with_content((id, content): (i64, String)) -> Result<KeptDrum, StoreError> {
     Ok(KeptDrum { id, drum: serde_json::from_str(&content).map_err(|error| StoreError::from(error).of_row("drum", id))? })
+}
+
+fn add(connection: &Connection, drum: &Drum) -> Result<(), StoreError> {
+    let content = serde_json::to_string(drum)?;
+    connection.execute("INSERT INTO drum (position, content) SELECT coalesce(max(position), 0) + 1, ?1 FROM drum", [content])?;
+    Ok(())
 }
 
 impl Store {
@@ -51,11 +57,20 @@ impl Store {
 
     /// Adds `drum` at the end of the kit.
     pub fn add_drum(&mut self, drum: &Drum) -> Result<KeptDrum, StoreError> {
-        self.connection.execute(
-            "INSERT INTO drum (position, content) SELECT coalesce(max(position), 0) + 1, ?1 FROM drum",
-            [serde_json::to_string(drum)?],
-        )?;
+        add(&self.connection, drum)?;
         self.drum(self.connection.last_insert_rowid())
+    }
+
+    /// Adds all of `drums` at the end of the kit, or none of them.
+    pub fn add_drums(&mut self, drums: &[Drum]) -> Result<Vec<KeptDrum>, StoreError> {
+        let mut kept = Vec::new();
+        let transaction = self.connection.transaction()?;
+        for drum in drums {
+            add(&transaction, drum)?;
+            kept.push(KeptDrum { id: transaction.last_insert_rowid(), drum: drum.clone() });
+        }
+        transaction.commit()?;
+        Ok(kept)
     }
 
     /// Puts `drum` in place of what was known about drum `id`.

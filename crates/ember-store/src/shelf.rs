@@ -45,6 +45,20 @@ impl Store {
         Ok(())
     }
 
+    /// Sees to it that at least so many of each of `things` are owned: all of them, or nothing changes.
+    pub fn stock(&mut self, things: &[(DeviceKind, u32)]) -> Result<(), StoreError> {
+        let transaction = self.connection.transaction()?;
+        for (device, count) in things {
+            transaction.execute(
+                "INSERT INTO shelf_item (device, count) VALUES (?1, min(?2, ?3))
+                 ON CONFLICT (device) DO UPDATE SET count = max(count, excluded.count)",
+                (device.code(), count, MOST),
+            )?;
+        }
+        transaction.commit()?;
+        Ok(())
+    }
+
     /// Puts a thing of the player's own on the shelf, in the first place that is free.
     pub fn add_own(&mut self, made: Made, count: u32) -> Result<ShelfItem, StoreError> {
         let taken = self.shelf()?;

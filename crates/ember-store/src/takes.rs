@@ -29,8 +29,9 @@ impl Source {
         Self::ALL.iter().find(|(source, _)| *source == self).map_or("file", |(_, code)| code)
     }
 
-    pub(crate) fn of_code(code: &str) -> Self {
-        Self::ALL.iter().find(|(_, other)| *other == code).map_or(Self::File, |(source, _)| *source)
+    /// What a code stands for; one that nobody knows is an error.
+    pub(crate) fn of_code(code: &str) -> Result<Self, serde_json::Error> {
+        serde_json::from_value(code.into())
     }
 }
 
@@ -98,15 +99,15 @@ const COLUMNS: &str = "id, drum_id, treatment_id, source, source_name, begun_at,
 /// Whether a take has a strike that counts, and is taken for what it says it is.
 pub(crate) const COUNTS: &str = "take.strikes_used > 0 AND (take.doubt IS NULL OR take.counted)";
 
-/// A take with its columns that are JSON: summary, partials, doubt.
-type Columns = (KeptTake, String, String, Option<String>);
+/// A take with its columns that are codes or JSON: source, summary, partials, doubt.
+type Columns = (KeptTake, [String; 3], Option<String>);
 
 fn read(row: &Row) -> rusqlite::Result<Columns> {
     let take = KeptTake {
         id: row.get(0)?,
         drum_id: row.get(1)?,
         treatment_id: row.get(2)?,
-        source: Source::of_code(&text(row, 3)?),
+        source: Source::File,
         source_name: optional_text(row, 4)?,
         begun_at: row.get(5)?,
         seq: row.get(6)?,
@@ -115,11 +116,12 @@ fn read(row: &Row) -> rusqlite::Result<Columns> {
         doubt: None,
         counted: row.get(10)?,
     };
-    Ok((take, text(row, 7)?, text(row, 8)?, optional_text(row, 9)?))
+    Ok((take, [text(row, 3)?, text(row, 7)?, text(row, 8)?], optional_text(row, 9)?))
 }
 
-fn with_json((mut take, summary, partials, doubt): Columns) -> Result<KeptTake, StoreError> {
+fn with_json((mut take, [source, summary, partials], doubt): Columns) -> Result<KeptTake, StoreError> {
     let damaged = |error: serde_json::Error| StoreError::from(error).of_row("take", take.id);
+    take.source = Source::of_code(&source).map_err(damaged)?;
     (take.summary, take.partials) = (serde_json::from_str(&summary).map_err(damaged)?, serde_json::from_str(&partials).map_err(damaged)?);
     take.doubt = doubt.map(|doubt| serde_json::from_str(&doubt)).transpose().map_err(damaged)?;
     Ok(take)

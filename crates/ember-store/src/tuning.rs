@@ -68,7 +68,8 @@ pub struct KeptTap {
 }
 
 const COLUMNS: &str = "id, drum_id, side, source, begun_at, lugs, pitches, turned, seq";
-type Texts = (String, String, Option<String>);
+/// Columns that are codes or JSON: source, side, pitches, what was turned.
+type Texts = ([String; 3], Option<String>);
 
 pub(crate) fn side_code(side: HeadSide) -> &'static str {
     match side {
@@ -77,8 +78,9 @@ pub(crate) fn side_code(side: HeadSide) -> &'static str {
     }
 }
 
-pub(crate) fn side_of(code: &str) -> HeadSide {
-    if code == "lower" { HeadSide::Lower } else { HeadSide::Batter }
+/// The head that a code stands for; one that nobody knows is an error.
+pub(crate) fn side_of(code: &str) -> Result<HeadSide, serde_json::Error> {
+    serde_json::from_value(code.into())
 }
 
 fn read(row: &Row) -> rusqlite::Result<(KeptRound, Texts)> {
@@ -86,18 +88,19 @@ fn read(row: &Row) -> rusqlite::Result<(KeptRound, Texts)> {
         id: row.get(0)?,
         drum_id: row.get(1)?,
         side: HeadSide::Batter,
-        source: Source::of_code(&text(row, 3)?),
+        source: Source::File,
         begun_at: row.get(4)?,
         seq: row.get(8)?,
         lugs: row.get::<_, i64>(5)? as usize,
         pitches: RoundPitches::default(),
         turned: None,
     };
-    Ok((round, (text(row, 2)?, text(row, 6)?, optional_text(row, 7)?)))
+    Ok((round, ([text(row, 3)?, text(row, 2)?, text(row, 6)?], optional_text(row, 7)?)))
 }
 
-fn with_texts((mut round, (side, pitches, turned)): (KeptRound, Texts)) -> Result<KeptRound, StoreError> {
-    round.side = side_of(&side);
+fn with_texts((mut round, ([source, side, pitches], turned)): (KeptRound, Texts)) -> Result<KeptRound, StoreError> {
+    round.source = Source::of_code(&source)?;
+    round.side = side_of(&side)?;
     round.pitches = serde_json::from_str(&pitches)?;
     round.turned = turned.map(|text| serde_json::from_str(&text)).transpose()?;
     Ok(round)

@@ -51,7 +51,7 @@ fn read(row: &Row) -> rusqlite::Result<(KeptUneven, Texts)> {
 }
 
 fn with_texts((mut uneven, (side, recipe, eighths)): (KeptUneven, Texts)) -> Result<KeptUneven, StoreError> {
-    uneven.side = side_of(&side);
+    uneven.side = side_of(&side)?;
     uneven.recipe = serde_json::from_value(serde_json::Value::String(recipe))?;
     uneven.eighths = serde_json::from_str(&eighths)?;
     Ok(uneven)

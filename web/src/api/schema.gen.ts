@@ -1022,6 +1022,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/shelf/sets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Sets of things that are usually to hand together. */
+        get: operations["get_shelf_sets"];
+        put?: never;
+        /** Puts a set on the shelf: of each of its things at least so many are owned then. Answers the whole shelf. */
+        post: operations["add_shelf_set"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/shelf/{device}": {
         parameters: {
             query?: never;
@@ -1503,6 +1521,24 @@ export interface paths {
         post: operations["rods_back"];
         /** Says that the rods are not back after all. */
         delete: operations["rods_not_back"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/usual-kits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Kits as they are usually put together. */
+        get: operations["get_usual_kits"];
+        put?: never;
+        /** Adds a usual kit's drums at the end of the kit: all of them, or none. */
+        post: operations["add_usual_kit"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -4759,6 +4795,36 @@ export interface components {
             made?: components["schemas"]["Made"] | null;
         };
         /**
+         * @description Sets of things that are to hand together.
+         * @enum {string}
+         */
+        ShelfSet: "household" | "trap_case" | "small_change";
+        /** @description A set that is to be put on the shelf. */
+        ShelfSetAsked: {
+            set: components["schemas"]["ShelfSet"];
+        };
+        /** @description A set of things that are usually to hand together. */
+        ShelfSetInfo: {
+            /** @description Which set it is. */
+            set: components["schemas"]["ShelfSet"];
+            /** @description What it is called. */
+            name: string;
+            /** @description What it holds. */
+            things: components["schemas"]["ShelfSetThing"][];
+        };
+        /** @description How many of a device a set holds. */
+        ShelfSetThing: {
+            /** @description The device. */
+            device: components["schemas"]["DeviceKind"];
+            /** @description Its name; the name for several where there are several. */
+            name: string;
+            /**
+             * Format: int32
+             * @description How many.
+             */
+            count: number;
+        };
+        /**
          * @description What the shell is made of. Kept for its owner; no figure rests on it.
          * @enum {string}
          */
@@ -5435,6 +5501,28 @@ export interface components {
             words: string;
             /** @description Kinds of drums that it is for. */
             kinds: components["schemas"]["DrumKind"][];
+        };
+        /**
+         * @description Kits that are put together again and again (common practice, no published source).
+         * @enum {string}
+         */
+        UsualKit: "jazz" | "rock" | "fusion" | "club" | "big" | "orchestral";
+        /** @description A usual kit that is to be added. */
+        UsualKitAsked: {
+            kit: components["schemas"]["UsualKit"];
+            /** @description Its cymbals too. */
+            cymbals: boolean;
+        };
+        /** @description A kit as it is usually put together. */
+        UsualKitInfo: {
+            /** @description Which kit it is. */
+            kit: components["schemas"]["UsualKit"];
+            /** @description What it is called. */
+            name: string;
+            /** @description What it is like, as a sentence. */
+            about: string;
+            /** @description Its drums, then its cymbals. */
+            drums: components["schemas"]["Drum"][];
         };
         /** @description A place to play in, with how loud it gets there and how the drums are heard. */
         Venue: {
@@ -9569,6 +9657,101 @@ export interface operations {
             };
         };
     };
+    get_shelf_sets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShelfSetInfo"][];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_shelf_set: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShelfSetAsked"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShelfDevice"][];
+                };
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is said to be something else than JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     set_shelf: {
         parameters: {
             query?: never;
@@ -11368,6 +11551,101 @@ export interface operations {
                 };
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_usual_kits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UsualKitInfo"][];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_usual_kit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UsualKitAsked"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptDrum"][];
+                };
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is said to be something else than JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

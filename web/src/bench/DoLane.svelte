@@ -1,5 +1,7 @@
 <script lang="ts">
   import { hasHeads, isMetal, otherHead } from '../kit/kinds.svelte';
+  import { shelfIsMet } from '../beginning/beginning.svelte';
+  import ShelfSets from '../beginning/ShelfSets.svelte';
   import { app } from '../shell/app.svelte';
   import LayoutEditor from '../layout/LayoutEditor.svelte';
   import { layout } from '../layout/layout.svelte';
@@ -30,7 +32,10 @@
   /** What is left where nothing can be put on. */
   const otherwise = (begin: string) =>
     `${begin} ${!bench || hasHeads(bench.drum.kind) ? 'tuning, or another head' : isMetal(bench.drum.kind) ? 'a lighter stick, or another cymbal' : 'something else than muffling'}`;
+  /** Before it was said what is to hand, it cannot be said that nothing helps. */
+  const unasked = $derived(plans?.reach !== 'nothing_needed' && !shelfIsMet(app.shelf));
   const reach = $derived.by(() => {
+    if (unasked) return 'Plans are made of what you own. What have you got?';
     switch (plans?.reach) {
       case 'nothing_needed':
         return 'Nothing needed: leave it open.';
@@ -108,6 +113,7 @@
         </details>
       {:else}
         <p class="mb-2 text-lg">{reach}</p>
+        {#if unasked}<div class="no-print mb-3 flex flex-wrap gap-2"><ShelfSets /></div>{/if}
         <div class="grid gap-3">
           {#each plans.plans as plan, index (index)}
             <PlanCard {plan} {index} drum={bench.drum} open={bench.open} choosable={plans.plans.length > 1} />

@@ -3,19 +3,10 @@
   import { isMetal } from '../kit/kinds.svelte';
   import { app } from '../shell/app.svelte';
   import { seconds } from '../shell/figures';
+  import { genreTonight, playGenre } from '../shell/genre';
   import Tempo from './Tempo.svelte';
   import { wantedLength } from './trails';
   import Wish from './Wish.svelte';
-
-  /** A genre chosen by hand is played plainly: what the song asked for went with the song. */
-  const PLAIN = {
-    song_id: null,
-    meter: '4/4',
-    feel: 'straight',
-    gaps: {},
-    dynamics: { softest: 'medium', hardest: 'medium' },
-    school: null,
-  } as const;
 
   /** What there may be too much of in a cymbal. */
   const SOUNDS: [KeptDrum['too_much'], string][] = [
@@ -42,7 +33,7 @@
       ? 'Ring, heard for'
       : `${now.longest_is_ring ? 'Ring' : 'Overtone'} at ${Math.round(now.ring_length_hz)} Hz, heard for`,
   );
-  const genre = $derived(app.genres.find((each) => each.code === tonight?.genre));
+  const genre = $derived(genreTonight());
 </script>
 
 <section aria-labelledby="want-title">
@@ -62,9 +53,7 @@
           value={tonight.genre}
           onchange={(event) => {
             const chosen = app.genres.find((each) => each.code === event.currentTarget.value);
-            // A tempo of the player's own stays; the genre's usual one goes with it.
-            const usual = genre?.usual_bpm === tonight.bpm;
-            if (chosen) void app.setTonight({ ...PLAIN, genre: chosen.code, bpm: usual ? chosen.usual_bpm : tonight.bpm });
+            if (chosen) void playGenre(chosen);
           }}
         >
           {#each app.genres as each (each.code)}<option value={each.code}>{each.name}</option>{/each}

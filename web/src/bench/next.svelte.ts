@@ -1,4 +1,5 @@
 // What to do next with the drum on the bench: one step, said large, done by one key or pedal.
+import { shelfIsMet } from '../beginning/beginning.svelte';
 import { listening, STRIKES } from '../listening/listen.svelte';
 import { app } from '../shell/app.svelte';
 import { counted } from '../shell/figures';
@@ -55,6 +56,14 @@ class Next {
         detail: `As drawn under Do${(plans?.plans.length ?? 0) > 1 ? ', or choose another plan' : ''}. Then say so.`,
         action: 'It is on',
         run: () => void app.putOn(plan),
+      };
+    }
+    if (!shelfIsMet(app.shelf) && !app.plansRefused) {
+      return {
+        text: 'What have you got to put on it?',
+        detail: 'Say it in one press under Do, or count it on the shelf.',
+        action: 'Open the shelf',
+        run: () => (app.place = 'shelf'),
       };
     }
     return {

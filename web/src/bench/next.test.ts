@@ -1,5 +1,5 @@
 import { beforeEach, describe, expect, it } from 'vitest';
-import type { Bench, DrumState, DrumStanding, Kit, Plans } from '../api/types';
+import type { Bench, DrumState, DrumStanding, Kit, Plans, ShelfDevice } from '../api/types';
 import { app } from '../shell/app.svelte';
 import { next } from './next.svelte';
 
@@ -26,6 +26,7 @@ describe('the next step', () => {
     Object.assign(app, {
       kit: undefined,
       drumId: undefined,
+      shelf: [],
       bench: undefined,
       plans: undefined,
       plansRefused: undefined,
@@ -97,5 +98,16 @@ describe('the next step', () => {
     expect(next.step).toMatchObject({ detail: 'No clear body was found.', action: 'Open the shelf' });
     next.step.run();
     expect(app.place).toBe('shelf');
+  });
+
+  it('asks what there is before it says that nothing helps', () => {
+    kit(drum(1, 'Snare', 'off'));
+    bench({ open: {} });
+    plans('nothing_helps');
+    const thing = (count: number, tuning: boolean) => ({ count, tuning }) as unknown as ShelfDevice;
+    app.shelf = [thing(0, false), thing(1, true)];
+    expect(next.step.text).toBe('What have you got to put on it?');
+    app.shelf = [thing(1, false), thing(1, true)];
+    expect(next.step.text).toBe('Nothing on the shelf helps here.');
   });
 });

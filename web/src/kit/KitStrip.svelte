@@ -32,7 +32,7 @@
       <DrumBadge {state} {largest} />
       <span class="min-w-0 grow">
         <span class="flex items-baseline gap-2">
-          <span class="display truncate text-lg">{state.drum.name}</span>
+          <span class="display line-clamp-2 text-lg leading-tight break-words">{state.drum.name}</span>
           {#if index < 9}<kbd class="ml-auto hidden sm:inline">{index + 1}</kbd>{/if}
         </span>
         <span class="soft line-clamp-2 text-sm leading-tight">{state.headline}</span>

@@ -2,6 +2,7 @@
   import { onMount } from 'svelte';
   import Minus from '@lucide/svelte/icons/minus';
   import Plus from '@lucide/svelte/icons/plus';
+  import ShelfSets from '../beginning/ShelfSets.svelte';
   import { word } from '../kit/kinds.svelte';
   import { api } from '../api/client';
   import type { DeviceKind, DrumState, KeptDrum, ShelfDevice, WhatIsLearned } from '../api/types';
@@ -56,14 +57,6 @@
   /** What is not owned is told in a few words, until more is asked for. */
   let told = $state.raw<DeviceKind[]>([]);
 
-  /** What can be said to be there in one press: two of each that is not. */
-  const SETS: { words: string; prices: ShelfDevice['price'][] }[] = [
-    { words: 'What lies about in a household', prices: ['household'] },
-    { words: 'What costs small change', prices: ['little'] },
-  ];
-  const lacking = (prices: ShelfDevice['price'][]) =>
-    app.shelf.filter((item) => item.count === 0 && !item.made && !item.tuning && prices.includes(item.price));
-
   const MOST = 99;
   const set = (device: DeviceKind, count: number) => void app.setShelf(device, Math.max(0, Math.min(MOST, Math.round(count) || 0)));
 </script>
@@ -91,14 +84,7 @@
       {#each kinds as kind (kind)}<option value={kind}>{word(kind)}</option>{/each}
     </select>
   </label>
-  {#each SETS as { words, prices } (words)}
-    {@const more = lacking(prices)}
-    {#if more.length > 0}
-      <button class="btn h-auto min-h-10 max-w-full shrink py-1 text-wrap" onclick={() => void app.addToShelf(more, 2)}
-        ><Plus class="size-5" aria-hidden="true" />{words}: {more.length} things</button
-      >
-    {/if}
-  {/each}
+  <ShelfSets />
 </div>
 {#if shown.length === 0}<p class="mb-4 text-lg">Nothing like that is on the shelf.</p>{/if}
 <ul class="grid items-start gap-3 md:grid-cols-2 xl:grid-cols-3">

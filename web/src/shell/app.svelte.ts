@@ -37,6 +37,8 @@ const LOOKS_TO_DATA = 12;
 
 class App {
   place = $state<Place>('bench');
+  /** Which of the first questions is asked, after a kit was chosen; none once they are answered or left for later. */
+  beginning = $state<'shelf' | 'music'>();
   kit = $state.raw<Kit>();
   genres = $state.raw<Genre[]>([]);
   shelf = $state.raw<ShelfDevice[]>([]);
@@ -99,6 +101,7 @@ class App {
 
   /** Goes to where one drum is looked at: stays where it is tuned or its other end is looked at, else to the bench. */
   atDrum() {
+    this.beginning = undefined;
     if (this.place !== 'tune' && this.place !== 'front') this.place = 'bench';
   }
 
@@ -288,19 +291,6 @@ class App {
         throw error;
       }
       await this.replan();
-    });
-  }
-
-  /** Puts `count` of each of `devices` on the shelf, in one step that can be undone. */
-  async addToShelf(devices: ShelfDevice[], count: number): Promise<void> {
-    const set = async (count: number) => {
-      for (const { kind } of devices) await api.setShelf(kind, count);
-      this.shelf = await api.shelf();
-      await this.replan();
-    };
-    await this.attempt(async () => {
-      await set(count);
-      this.notice(`${counted(devices.length, 'thing')} put on the shelf, ${count} of each.`, () => set(0));
     });
   }
 

@@ -61,6 +61,13 @@ pub(super) fn true_strength(device: DeviceKind) -> f64 {
         DeviceKind::SlackLugs => 1.0,
         // How far a turn goes.
         DeviceKind::RodsTurned => 0.85,
-        own => [0.6, 1.5, 0.75, 1.3, 0.9, 1.1, 1.6, 0.7][DeviceKind::OWN.iter().position(|other| *other == own).unwrap_or(0)],
+        DeviceKind::Own1 => 0.6,
+        DeviceKind::Own2 => 1.5,
+        DeviceKind::Own3 => 0.75,
+        DeviceKind::Own4 => 1.3,
+        DeviceKind::Own5 => 0.9,
+        DeviceKind::Own6 => 1.1,
+        DeviceKind::Own7 => 1.6,
+        DeviceKind::Own8 => 0.7,
     }
 }

@@ -18,6 +18,7 @@ mod own_tones;
 mod placement;
 mod predict;
 mod prior;
+mod shelf_set;
 mod strengths;
 
 pub use catalogue::{Amount, DeviceInfo, DeviceKind, Price, Toll, device_info};
@@ -39,4 +40,5 @@ pub use placement::Placement;
 pub use predict::{Predictor, Strength};
 pub use prior::Prior;
 pub(crate) use prior::REFERENCE_HZ;
+pub use shelf_set::ShelfSet;
 pub use strengths::{DeviceStrength, EighthTurn, StrengthOnHeads, Strengths};

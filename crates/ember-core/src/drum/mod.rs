@@ -16,6 +16,7 @@ mod port;
 mod split;
 mod spread;
 mod two_heads;
+mod usual_kits;
 
 pub use air::{air_spring, flow_mass, helmholtz_hz, open_length, port_length};
 pub use head::{DOT_MASS, DOT_RADIUS, EDGE_RING_FROM, Head, HeadFamily, HeadTrait, MIL};
@@ -30,3 +31,4 @@ pub use port::{Front, MOST_PORTS, Port, usual_place};
 pub use split::{SplitPair, split_pairs};
 pub use spread::mixed_rate;
 pub use two_heads::{DrumModel, HeadSide, ModeShape};
+pub use usual_kits::UsualKit;

@@ -18,7 +18,7 @@ const WORTH: f64 = 0.05;
 /// Checks that `placements` can lie on the drum together.
 pub fn validate_layout(drum: &Drum, placements: &[Placement]) -> Result<(), InvalidPlacement> {
     if placements.is_empty() || devices(placements) > MOST_DEVICES {
-        return Err(InvalidPlacement(format!("A treatment has one to {MOST_DEVICES} devices.")));
+        return Err(InvalidPlacement(format!("Lay out one to {MOST_DEVICES} things.")));
     }
     for (i, placement) in placements.iter().enumerate() {
         placement.validate(drum)?;

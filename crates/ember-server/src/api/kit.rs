@@ -6,9 +6,12 @@ use crate::state::AppState;
 use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
+use ember_app::beginning::{UsualKitInfo, usual_kits};
 use ember_app::kit::{DrumKindInfo, Kit, drum_kinds, kit};
-use ember_core::drum::Drum;
+use ember_core::drum::{Drum, UsualKit};
 use ember_store::KeptDrum;
+use serde::Deserialize;
+use utoipa::ToSchema;
 
 /// Reads the kit.
 #[utoipa::path(get, path = "/kit", tag = "kit", responses((status = 200, body = Kit)))]
@@ -29,6 +32,31 @@ pub async fn get_drum_kinds() -> Json<Vec<DrumKindInfo>> {
 pub async fn add_drum(State(state): State<AppState>, Body(drum): Body<Drum>) -> Result<(StatusCode, Json<KeptDrum>), Problem> {
     let drum = checked(drum)?;
     let kept = state.store(move |store| store.add_drum(&drum)).await?;
+    Ok((StatusCode::CREATED, Json(kept)))
+}
+
+/// Kits as they are usually put together.
+#[utoipa::path(get, path = "/usual-kits", tag = "kit", responses((status = 200, body = Vec<UsualKitInfo>)))]
+pub async fn get_usual_kits() -> Json<Vec<UsualKitInfo>> {
+    Json(usual_kits())
+}
+
+/// A usual kit that is to be added.
+#[derive(Debug, Clone, Copy, Deserialize, ToSchema)]
+pub struct UsualKitAsked {
+    pub kit: UsualKit,
+    /// Its cymbals too.
+    pub cymbals: bool,
+}
+
+/// Adds a usual kit's drums at the end of the kit: all of them, or none.
+#[utoipa::path(post, path = "/usual-kits", tag = "kit", request_body = UsualKitAsked,
+    responses((status = 201, body = Vec<KeptDrum>), (status = 422, body = Problem, content_type = "application/problem+json")))]
+pub async fn add_usual_kit(
+    State(state): State<AppState>,
+    Body(UsualKitAsked { kit, cymbals }): Body<UsualKitAsked>,
+) -> Result<(StatusCode, Json<Vec<KeptDrum>>), Problem> {
+    let kept = state.store(move |store| store.add_drums(&kit.drums(cymbals))).await?;
     Ok((StatusCode::CREATED, Json(kept)))
 }
 

@@ -75,6 +75,7 @@ fn kit_routes() -> OpenApiRouter<AppState> {
     OpenApiRouter::new()
         .routes(routes!(kit::get_kit))
         .routes(routes!(kit::get_drum_kinds))
+        .routes(routes!(kit::get_usual_kits, kit::add_usual_kit))
         .routes(routes!(kit::add_drum))
         .routes(routes!(kit::change_drum, kit::remove_drum))
         .routes(routes!(tuning::get_tuning))
@@ -152,6 +153,7 @@ fn take_routes() -> OpenApiRouter<AppState> {
 fn plan_routes() -> OpenApiRouter<AppState> {
     OpenApiRouter::new()
         .routes(routes!(shelf::get_shelf))
+        .routes(routes!(shelf::get_shelf_sets, shelf::add_shelf_set))
         .routes(routes!(shelf::set_shelf))
         .routes(routes!(shelf::add_own))
         .routes(routes!(shelf::change_own, shelf::remove_own))

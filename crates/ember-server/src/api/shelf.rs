@@ -6,7 +6,8 @@ use crate::state::AppState;
 use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
-use ember_core::damping::{DeviceInfo, DeviceKind, Made, Placement, device_info};
+use ember_app::beginning::{ShelfSetInfo, shelf_sets};
+use ember_core::damping::{DeviceInfo, DeviceKind, Made, Placement, ShelfSet, device_info};
 use ember_core::plan::ShelfItem;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -86,6 +87,34 @@ pub async fn set_shelf(
     }
     state.store(move |store| store.set_shelf_item(item)).await?;
     Ok(Json(item))
+}
+
+/// Sets of things that are usually to hand together.
+#[utoipa::path(get, path = "/shelf/sets", tag = "shelf", responses((status = 200, body = Vec<ShelfSetInfo>)))]
+pub async fn get_shelf_sets() -> Json<Vec<ShelfSetInfo>> {
+    Json(shelf_sets())
+}
+
+/// A set that is to be put on the shelf.
+#[derive(Debug, Clone, Copy, Deserialize, ToSchema)]
+pub struct ShelfSetAsked {
+    pub set: ShelfSet,
+}
+
+/// Puts a set on the shelf: of each of its things at least so many are owned then. Answers the whole shelf.
+#[utoipa::path(post, path = "/shelf/sets", tag = "shelf", request_body = ShelfSetAsked,
+    responses((status = 200, body = Vec<ShelfDevice>), (status = 422, body = Problem, content_type = "application/problem+json")))]
+pub async fn add_shelf_set(
+    State(state): State<AppState>,
+    Body(ShelfSetAsked { set }): Body<ShelfSetAsked>,
+) -> Result<Json<Vec<ShelfDevice>>, Problem> {
+    let items = state
+        .store(move |store| {
+            store.stock(&set.things())?;
+            store.shelf()
+        })
+        .await?;
+    Ok(Json(items.into_iter().map(ShelfDevice::from).collect()))
 }
 
 /// Puts a thing of the user's own on the shelf.

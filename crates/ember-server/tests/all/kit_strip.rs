@@ -2,6 +2,9 @@
 
 use crate::common::{TOM, app, get, json, send, strikes, upload, wav};
 use axum::body::Body;
+use ember_server::api::router;
+use ember_server::state::AppState;
+use ember_store::Store;
 use serde_json::{Value, json as value};
 
 fn tonight(genre: &str, bpm: f64) -> Value {
@@ -127,4 +130,27 @@ async fn the_wish_learns_from_what_is_said() {
     assert_eq!(json(&app, "DELETE", &one, Value::Null).await.status, 204);
     assert_eq!(json(&app, "DELETE", &one, Value::Null).await.status, 404);
     assert_eq!(most(&wanted().await), most(&book));
+}
+
+#[tokio::test]
+async fn a_usual_kit_and_what_is_to_hand_come_in_one_step_each() {
+    let app = router(AppState::of(Store::in_memory().unwrap()));
+    let offered = get(&app, "/api/v1/usual-kits").await.json();
+    for kit in offered.as_array().unwrap() {
+        let asked = value!({ "kit": kit["kit"], "cymbals": true });
+        let added = json(&app, "POST", "/api/v1/usual-kits", asked).await;
+        assert_eq!((added.status.as_u16(), added.json().as_array().unwrap().len()), (201, kit["drums"].as_array().unwrap().len()));
+    }
+    let drums: usize = offered.as_array().unwrap().iter().map(|kit| kit["drums"].as_array().unwrap().len()).sum();
+    assert_eq!(get(&app, "/api/v1/kit").await.json()["drums"].as_array().unwrap().len(), drums);
+    let strange = json(&app, "POST", "/api/v1/usual-kits", value!({ "kit": "gongs", "cymbals": true })).await;
+    assert_eq!(strange.status, 422);
+
+    // More than a set holds stays; less is made up for.
+    json(&app, "PUT", "/api/v1/shelf/gel_pad", value!({ "count": 9 })).await;
+    json(&app, "PUT", "/api/v1/shelf/tape", value!({ "count": 1 })).await;
+    let shelf = json(&app, "POST", "/api/v1/shelf/sets", value!({ "set": "trap_case" })).await.json();
+    let count = |kind: &str| shelf.as_array().unwrap().iter().find(|item| item["kind"] == kind).unwrap()["count"].clone();
+    assert_eq!((count("gel_pad"), count("tape"), count("control_ring")), (value!(9), value!(4), value!(1)));
+    assert_eq!(get(&app, "/api/v1/shelf").await.json(), shelf);
 }

@@ -2,6 +2,7 @@
 
 mod heads;
 mod keeps;
+mod old_files;
 mod reliable;
 mod tonight;
 mod tuning;
