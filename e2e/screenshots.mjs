@@ -1,4 +1,4 @@
-// Takes the pictures of docs/screenshots from a fresh demonstration: node screenshots.mjs URL FOLDER
+// Takes the pictures of docs/screenshots from a fresh demonstration, and empties it at the end: node screenshots.mjs URL FOLDER
 import { browse, lane } from './browser.mjs';
 
 const [url, folder] = process.argv.slice(2);
@@ -70,7 +70,6 @@ await browse(url, ['--autoplay-policy=no-user-gesture-required'], async (_, page
   await page.keyboard.press('Escape');
   await page.keyboard.press('1');
   await page.getByRole('heading', { name: /^Hit the Deck snare/ }).waitFor();
-  await shot('bench-unmeasured');
   // Two strikes in; what was heard is removed again, so that the demonstration stays as it was.
   await page.keyboard.press('i');
   await page.getByLabel('2 of 5 good strikes').waitFor();
@@ -113,3 +112,15 @@ await browse(
   },
   PHONE,
 );
+
+// An empty stage: every drum has left it.
+await browse(url, [], async (_, page) => {
+  await page.getByRole('button', { name: /^Rack tom/ }).waitFor();
+  await page.evaluate(async () => {
+    const { drums } = await (await fetch('/api/v1/kit')).json();
+    for (const { drum } of drums) await fetch(`/api/v1/drums/${drum.id}`, { method: 'DELETE' });
+  });
+  await page.reload();
+  await page.getByRole('button', { name: 'Take this one: Jazz kit' }).waitFor();
+  await page.screenshot({ path: `${folder}/beginning.png` });
+});
