@@ -36,8 +36,9 @@ pub async fn put_on(
 ) -> Result<(StatusCode, Json<TreatmentView>), Problem> {
     let read = move |store: &Store| PlanSnapshot::read(store, id);
     let promise = state.answer(read, move |snapshot, learning, patience| {
-        let open_take_id = snapshot.now.measured_open()?.id;
-        Ok((open_take_id, promised(snapshot, new.offer, new.placements, learning, patience)?))
+        // What cannot be laid on at all is refused before anything has to be measured.
+        let plan = promised(snapshot, new.offer, new.placements, learning, patience)?;
+        Ok((snapshot.now.measured_open()?.id, plan))
     });
     let (open_take_id, plan) = promise.await?;
     carried_out(&state, id, open_take_id, plan).await
