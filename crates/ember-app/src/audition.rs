@@ -138,7 +138,7 @@ pub struct Backing {
 /// What can be heard of a drum.
 #[derive(Debug, Clone, Serialize, ToSchema)]
 pub struct Audition {
-    /// The open drum, and with it what is expected and found.
+    /// Sounds to compare: the open drum, the one expected with the plan, and the one found after it was put on, as far as there are such.
     pub versions: Vec<AuditionVersion>,
     /// Beats a minute of the music.
     pub bpm: f64,

@@ -91,7 +91,7 @@ fn in_doubt(store: &Store, on: Option<&KeptTreatment>) -> Result<Option<TakeInDo
     Ok(take.and_then(|take| take.doubt.map(|doubt| TakeInDoubt { take_id: take.id, doubt, sentence: doubt.sentence() })))
 }
 
-/// With rods let down on purpose a head is uneven as it should be.
+/// Whether rods were let down on purpose, so that the head is meant to be uneven.
 fn is_uneven_on_purpose(on: Option<&KeptTreatment>) -> bool {
     on.is_some_and(|on| on.plan.placements.iter().any(|placement| placement.device == DeviceKind::SlackLugs))
 }

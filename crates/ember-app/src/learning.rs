@@ -92,7 +92,7 @@ impl Learning {
 /// A text that changes with `trials` and with the program's version, whose learning may be another.
 fn key_of(trials: &[DeviceTrial]) -> String {
     let mut hasher = DefaultHasher::new();
-    (env!("CARGO_PKG_VERSION"), METHOD, MODEL, serde_json::to_string(trials).unwrap_or_default()).hash(&mut hasher);
+    (env!("CARGO_PKG_VERSION"), METHOD, MODEL, format!("{trials:?}")).hash(&mut hasher);
     format!("{:016x}", hasher.finish())
 }
 

@@ -82,7 +82,7 @@
       >
     </div>
   {:else}
-    <p class="mb-4 max-w-prose text-lg">It decides how long each drum may ring. Song, tempo and place are said later, under Tonight.</p>
+    <p class="mb-4 max-w-prose text-lg">This decides how long each drum may ring. Songs, tempo and place come later, under Tonight.</p>
     <ul class="mb-4 grid gap-2 sm:grid-cols-2 lg:grid-cols-4">
       {#each app.genres as genre (genre.code)}
         {@const chosen = genre.code === genreTonight()?.code}

@@ -193,7 +193,7 @@
         wanted
       </span>{/if}
     {#if pairs.length > 0}<span>Joined: two halves of one tone, and how often a second they beat.</span>{/if}
-    <span>Upright mark: here the band covers it. Line across the mark: nine times in ten that happens somewhere along it.</span>
+    <span>Upright mark: from here on the band covers it. Line across it: nine times in ten the true mark lies on that line.</span>
     {#if every.length > FEW}
       <button class="btn btn-sm btn-ghost no-print ml-auto" aria-expanded={all} onclick={() => (all = !all)}>
         {all ? 'Fewer partials' : `All ${every.length} partials`}

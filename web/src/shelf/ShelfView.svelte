@@ -86,7 +86,7 @@
   </label>
   <ShelfSets />
 </div>
-{#if shown.length === 0}<p class="mb-4 text-lg">Nothing like that is on the shelf.</p>{/if}
+{#if shown.length === 0}<p class="mb-4 text-lg">Nothing is called that. Try another word, or “every drum”.</p>{/if}
 <ul class="grid items-start gap-3 md:grid-cols-2 xl:grid-cols-3">
   {#each shown as item (item.kind)}
     {@const whole = item.count > 0 || told.includes(item.kind) || changing === item.kind}

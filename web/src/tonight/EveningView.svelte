@@ -123,11 +123,11 @@
         <button class="btn btn-sm" onclick={() => void night.planAnew()}>Plan it anew</button>
         {#if night.played > 0}
           <span>{counted(night.played, 'song')} played: what was on stays as it was.</span>
-          <button class="btn btn-sm" onclick={() => void night.notPlayed()}>Start over: none is played</button>
+          <button class="btn btn-sm" onclick={() => void night.notPlayed()}>Start again from the first song</button>
         {/if}
       {:else}
         <button class="btn btn-sm" onclick={() => void night.keepPlan()}>Keep to this plan</button>
-        <span class="soft text-sm">Then changing one song leaves the others as they are.</span>
+        <span class="soft text-sm">Then, if you change one song, the others stay as they are.</span>
       {/if}
     </p>
     {#if plan.looks.length > 1}

@@ -38,13 +38,13 @@ impl SetupCache {
         };
         let strengths = question.learned.on(&drum.drum.drum);
         let known = DeviceKind::ALL.map(|kind| strengths.of(kind)).to_vec();
-        let screened_for = as_key(&(&drum.drum.drum, &open.partials, &question.shelf, question.limits, known, strengths.own_tones()));
+        let screened_for = as_key(&(&drum.drum.drum, &open.partials, &question.shelf, question.limits, known, strengths.own_tones()))?;
         let mut known = vec![(Vec::new(), sound(open))];
         known.extend(drum.found.iter().map(|(placements, take)| (placements.clone(), sound(take))));
         let named = drum.named.iter().map(|(_, placements)| placements.clone());
         let must: Vec<_> = question.settled_placements(drum).into_iter().chain(named).collect();
         let partials: Vec<&[Partial]> = known.iter().map(|(_, sound)| sound.partials.as_slice()).collect();
-        let chosen_for = as_key(&(&partials, &must, wishes, drum.found.as_ref().map(|(placements, _)| placements)));
+        let chosen_for = as_key(&(&partials, &must, wishes, drum.found.as_ref().map(|(placements, _)| placements)))?;
         let before = self.locked(|kept| {
             kept.get(&drum.drum.id)
                 .filter(|kept| kept.screened_for == screened_for)
@@ -76,9 +76,9 @@ impl SetupCache {
     }
 }
 
-/// What something depends on, to tell whether it changed.
-fn as_key(of: &impl serde::Serialize) -> String {
-    serde_json::to_string(of).unwrap_or_default()
+/// What something depends on, to tell whether it changed. What has no key is an error: with an empty one, other drums' plans would pass for its own.
+fn as_key(of: &impl serde::Serialize) -> Result<String, String> {
+    serde_json::to_string(of).map_err(|error| error.to_string())
 }
 
 fn sound(take: &KeptTake) -> Sound {

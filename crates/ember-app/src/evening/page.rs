@@ -71,7 +71,7 @@ pub struct EveningSong {
 /// What is done to one drum between two songs, in words.
 #[derive(Debug, Clone, Serialize, ToSchema)]
 pub struct ChangeView {
-    /// "2 gel pads", or which one where others stay; null where nothing comes off.
+    /// What comes off, as "2 gel pads", with its place where others of its kind stay on; null where nothing comes off.
     pub take_off: Option<String>,
     /// Each device with its amount and place.
     pub put_on: Vec<String>,

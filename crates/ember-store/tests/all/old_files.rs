@@ -9,7 +9,8 @@ use rusqlite::types::Value as Field;
 use serde_json::{Map, Value};
 use std::path::Path;
 
-const STEPS: [&str; 10] = [
+/// What made each schema of the one before.
+pub const STEPS: [&str; 10] = [
     include_str!("../../migrations/0001_first.sql"),
     include_str!("../../migrations/0002_tonight.sql"),
     include_str!("../../migrations/0003_tune.sql"),

@@ -264,15 +264,7 @@ fn no_rule_of_a_table_is_left_undecided() {
 fn a_file_from_before_the_order_is_put_in_order_by_its_dates() {
     let (_folder, path) = file();
     let old = rusqlite::Connection::open(&path).unwrap();
-    for step in [
-        include_str!("../../migrations/0001_first.sql"),
-        include_str!("../../migrations/0002_tonight.sql"),
-        include_str!("../../migrations/0003_tune.sql"),
-        include_str!("../../migrations/0004_heads.sql"),
-        include_str!("../../migrations/0005_heart.sql"),
-        include_str!("../../migrations/0006_front.sql"),
-        include_str!("../../migrations/0007_nothing_bought.sql"),
-    ] {
+    for step in &crate::old_files::STEPS[..7] {
         old.execute_batch(step).unwrap();
     }
     old.execute("INSERT INTO drum (id, position, content) VALUES (1, 1, ?1)", [json(&BenchDrum::usual(DrumKind::Tom))]).unwrap();
