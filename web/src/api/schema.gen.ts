@@ -1736,7 +1736,7 @@ export interface components {
         };
         /** @description What can be heard of a drum. */
         Audition: {
-            /** @description The open drum, and with it what is expected and found. */
+            /** @description Sounds to compare: the open drum, the one expected with the plan, and the one found after it was put on, as far as there are such. */
             versions: components["schemas"]["AuditionVersion"][];
             /**
              * Format: double
@@ -1979,7 +1979,7 @@ export interface components {
         };
         /** @description What is done to one drum between two songs, in words. */
         ChangeView: {
-            /** @description "2 gel pads", or which one where others stay; null where nothing comes off. */
+            /** @description What comes off, as "2 gel pads", with its place where others of its kind stay on; null where nothing comes off. */
             take_off?: string | null;
             /** @description Each device with its amount and place. */
             put_on: string[];
