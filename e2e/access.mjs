@@ -32,7 +32,7 @@ await browse(
       }
       await page.keyboard.press('s');
       await check(page, where('shelf'));
-      await page.keyboard.press('4');
+      await page.keyboard.press('5');
       await page.keyboard.press('x');
       await page.getByRole('button', { name: /^a 5 in hole/ }).click();
       await check(page, where('front head'));
@@ -45,7 +45,7 @@ await browse(
       await page.getByRole('tab', { name: 'Ways to close it' }).click();
       await page.keyboard.press('b');
       // A head that was tapped, the kit's pitches, and the guide.
-      await page.keyboard.press('2');
+      await page.keyboard.press('3');
       await page.keyboard.press('k');
       await page.getByRole('heading', { name: 'Tune the Rack tom' }).waitFor();
       if (await page.getByText('Not tapped yet.').isVisible()) {

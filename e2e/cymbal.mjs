@@ -11,7 +11,7 @@ await browse(url, [], async (_, page) => {
   await page.getByRole('button', { name: 'One cymbal tape more' }).click();
   await page.keyboard.press('n');
   const editor = page.getByRole('dialog');
-  await editor.getByLabel('Name').fill('Crash');
+  await editor.getByLabel('Name').fill('China');
   await editor.getByText('Cymbal', { exact: true }).click();
   ensure((await editor.getByLabel('Lugs').count()) === 0, 'a cymbal has no lugs');
   await editor.getByLabel('Weight, g').fill('5');
@@ -19,11 +19,11 @@ await browse(url, [], async (_, page) => {
   ensure(await editor.isVisible(), 'a cymbal of 5 g is refused');
   await editor.getByLabel('Weight, g').fill('1050');
   await editor.getByRole('button', { name: 'Add it' }).click();
-  await kit.getByRole('button', { name: /^Crash/ }).waitFor();
+  await kit.getByRole('button', { name: /^China/ }).waitFor();
 
   // There is nothing to tune.
   await page.keyboard.press('k');
-  await page.getByText('Crash has no heads: there is nothing to tune.').waitFor();
+  await page.getByText('China has no heads: there is nothing to tune.').waitFor();
   await check(page, 'tuning a cymbal');
   await page.keyboard.press('b');
 
@@ -32,7 +32,7 @@ await browse(url, [], async (_, page) => {
   await page.getByRole('button', { name: 'Listen' }).click();
   const plans = page.getByRole('region', { name: 'Do' });
   const want = page.getByRole('region', { name: 'Want' });
-  await kit.getByRole('button', { name: /^Crash: fits/ }).waitFor({ timeout: 90_000 });
+  await kit.getByRole('button', { name: /^China: fits/ }).waitFor({ timeout: 90_000 });
   await want.getByText('Left to sound as it does.').waitFor();
   await check(page, 'a cymbal left alone');
   await want.getByRole('button', { name: 'Too washy' }).click();
@@ -47,12 +47,12 @@ await browse(url, [], async (_, page) => {
   await page.keyboard.press('d');
   await page.getByText('On it: cymbal tape').waitFor();
   await page.getByRole('button', { name: 'Listen' }).click();
-  await kit.getByRole('button', { name: /^Crash: (does not fit|nearly fits|fits)/ }).waitFor({ timeout: 90_000 });
+  await kit.getByRole('button', { name: /^China: (does not fit|nearly fits|fits)/ }).waitFor({ timeout: 90_000 });
 
   await page.keyboard.press('e');
   await editor.getByRole('button', { name: 'Remove it …' }).click();
   await editor.getByRole('button', { name: 'Remove for good' }).click();
-  await kit.getByRole('button', { name: /^Crash/ }).waitFor({ state: 'detached' });
+  await kit.getByRole('button', { name: /^China/ }).waitFor({ state: 'detached' });
   await page.keyboard.press('s');
   await page.getByRole('button', { name: 'One cymbal tape fewer' }).click();
 });

@@ -5,7 +5,7 @@ const [url] = process.argv.slice(2);
 
 await browse(url, ['--autoplay-policy=no-user-gesture-required'], async (_, page) => {
   await page.getByRole('navigation', { name: 'Kit, in playing order' }).getByRole('button').first().waitFor();
-  await page.keyboard.press('4');
+  await page.keyboard.press('5');
   await page.keyboard.press('x');
   await page.getByRole('heading', { name: 'Front head of the Kick' }).waitFor();
   await page.getByRole('heading', { name: /^Do not cut/ }).waitFor();

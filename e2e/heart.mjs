@@ -5,7 +5,7 @@ const [url] = process.argv.slice(2);
 
 await browse(url, ['--autoplay-policy=no-user-gesture-required'], async (_, page) => {
   await page.getByRole('navigation', { name: 'Kit, in playing order' }).getByRole('button').first().waitFor();
-  await page.keyboard.press('2');
+  await page.keyboard.press('3');
   const plans = lane(page, 'Do');
   await plans.getByRole('button', { name: 'Hear it first' }).waitFor();
 
@@ -68,7 +68,7 @@ await browse(url, ['--autoplay-policy=no-user-gesture-required'], async (_, page
   await plans.locator('dt', { hasText: 'loose ring inside' }).waitFor();
 
   // After a check, the next small step; what was on the drum before has a name to be recalled by.
-  await page.keyboard.press('3');
+  await page.keyboard.press('4');
   await plans.getByRole('heading', { name: 'Next' }).waitFor();
   await plans.getByText(/^(Add a|Take the|Use the|No one step|It is as wanted)/).waitFor();
   await plans.getByText('Used before on this drum').click();

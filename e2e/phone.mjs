@@ -36,7 +36,7 @@ await browse(url, [], async (_, page) => {
   await page.keyboard.press('Enter');
   ensure((await page.evaluate(() => document.activeElement.id)) === 'bench', 'on the bench');
   // Every key of the list does what it says, or is tried elsewhere.
-  await page.keyboard.press('2');
+  await page.keyboard.press('3');
   await lane(page, 'Do').getByRole('article').nth(1).waitFor();
   const shown = () =>
     lane(page, 'Hear')
@@ -57,7 +57,7 @@ await browse(url, [], async (_, page) => {
   await page.getByLabel('Tempo, beats a minute').fill('152');
   await page.getByLabel('Tempo, beats a minute').press('Enter');
   await page.getByLabel('Tempo, beats a minute').blur();
-  await page.keyboard.press('3');
+  await page.keyboard.press('4');
   await page.getByRole('heading', { name: 'On the drum' }).waitFor();
   await page.keyboard.press('o');
   await page.getByRole('heading', { name: 'On the drum' }).waitFor({ state: 'hidden' });
@@ -69,7 +69,7 @@ await browse(url, [], async (_, page) => {
   const help = page.getByRole('dialog', { name: 'Keys' });
   await help.waitFor();
   // Keys belong to the dialog while it is open.
-  await page.keyboard.press('4');
+  await page.keyboard.press('5');
   await page.keyboard.press('Escape');
   await help.waitFor({ state: 'hidden' });
   await lane(page, 'Hear').getByText('Rack tom: tom').waitFor();

@@ -5,7 +5,7 @@ const [url, folder] = process.argv.slice(2);
 const PHONE = { width: 390, height: 844 };
 
 async function planned(page) {
-  await page.keyboard.press('2');
+  await page.keyboard.press('3');
   await lane(page, 'Do').getByRole('article').nth(1).waitFor();
 }
 
@@ -39,14 +39,14 @@ await browse(url, ['--autoplay-policy=no-user-gesture-required'], async (_, page
   await page.getByRole('heading', { name: 'Now: Deck snare' }).waitFor();
   await shot('whole-kit');
   await page.keyboard.press('Escape');
-  await page.keyboard.press('3');
+  await page.keyboard.press('4');
   await lane(page, 'Do').getByRole('table', { name: 'Expected beside found' }).waitFor();
   await shot('bench-checked');
   await page.keyboard.press('y');
   await lane(page, 'Do').getByRole('article', { name: 'Lay it out yourself' }).waitFor();
   await shot('layout');
   await page.keyboard.press('y');
-  await page.keyboard.press('4');
+  await page.keyboard.press('5');
   await page.keyboard.press('x');
   await page.getByRole('button', { name: /^a 5 in hole/ }).click();
   await shot('front');
@@ -87,7 +87,7 @@ await browse(url, ['--autoplay-policy=no-user-gesture-required'], async (_, page
 
 await browse(url, [], async (_, page) => {
   await page.getByRole('button', { name: /^Floor tom/ }).waitFor();
-  await page.keyboard.press('3');
+  await page.keyboard.press('4');
   await page.keyboard.press('k');
   await page.getByRole('heading', { name: 'Tune the Floor tom' }).waitFor();
   await page.keyboard.press('i');

@@ -9,7 +9,7 @@ await browse(url, [], async (_, page) => {
   ensure((await kit.getByRole('button').count()) === 5, 'four drums and the way to add one');
 
   // Another drum and back, by keys as by clicks.
-  await page.keyboard.press('4');
+  await page.keyboard.press('5');
   await lane(page, 'Hear').getByText('Kick: kick, 20 in × 14 in').waitFor();
   await kit.getByRole('button', { name: /^Deck snare/ }).click();
   await page.getByRole('heading', { name: 'Hit the Deck snare 5 times.' }).waitFor();

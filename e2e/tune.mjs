@@ -6,7 +6,7 @@ const MOST_ROUNDS = 5;
 
 await browse(url, [], async (_, page) => {
   await page.getByRole('button', { name: /^Rack tom/ }).waitFor();
-  await page.keyboard.press('2');
+  await page.keyboard.press('3');
   await page.keyboard.press('k');
   await page.getByRole('heading', { name: 'Tune the Rack tom' }).waitFor();
 

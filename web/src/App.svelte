@@ -5,6 +5,7 @@
   import LookDialog from './bench/LookDialog.svelte';
   import FrontView from './front/FrontView.svelte';
   import DrumEditor from './kit/DrumEditor.svelte';
+  import KitDialog from './kit/KitDialog.svelte';
   import KitStrip from './kit/KitStrip.svelte';
   import ListenStage from './listening/ListenStage.svelte';
   import { listening } from './listening/listen.svelte';
@@ -32,11 +33,13 @@
   let help: KeyHelp;
   let storage: StorageDialog;
   let editor: DrumEditor;
+  let kitDialog: KitDialog;
 
   onMount(() => {
     dialogs.help = () => help.open();
     dialogs.storage = () => storage.open();
     dialogs.addDrum = () => editor.open();
+    dialogs.kits = () => kitDialog.open();
     dialogs.editDrum = () => app.drum && editor.open(app.drum.drum);
     const asked = read(location.hash);
     if (asked?.drum !== undefined) app.drumId = asked.drum;
@@ -131,6 +134,7 @@
 <KeyHelp bind:this={help} />
 <StorageDialog bind:this={storage} />
 <DrumEditor bind:this={editor} />
+<KitDialog bind:this={kitDialog} />
 <LookDialog />
 <HearFirst />
 <div class="sr-only" role="status" aria-live="polite">{app.said}</div>

@@ -25,6 +25,8 @@ pub struct Bench {
     pub wanted: Wanted,
     /// The open drum: the take that the treatment started from, or the newest one. Null where it was not measured.
     pub open: Option<TakeView>,
+    /// Whether rods were turned after the drum was last heard as it is now.
+    pub turned_since: bool,
     /// What is on the drum now.
     pub treatment: Option<TreatmentView>,
     /// The newest take with the treatment on that counts.
@@ -56,7 +58,7 @@ pub struct TakeInDoubt {
 
 /// Reads the bench.
 pub fn bench(store: &Store, drum_id: i64) -> Result<Bench, StoreError> {
-    let DrumSnapshot { drum, wanted, on, open, found, .. } = DrumSnapshot::read(store, drum_id)?;
+    let DrumSnapshot { drum, wanted, on, open, found, turned_since, .. } = DrumSnapshot::read(store, drum_id)?;
     let open = open.map(|open| with_tones(open, &drum.drum));
     let found = found.zip(on.as_ref()).map(|(found, on)| as_promised(found, &on.plan.expected));
     let check = match (&open, &on, &found) {
@@ -80,6 +82,7 @@ pub fn bench(store: &Store, drum_id: i64) -> Result<Bench, StoreError> {
         treatment: on.map(|on| TreatmentView::new(on, &drum.drum, &wanted)),
         check,
         rings_on,
+        turned_since,
         takes_in_all,
         drum,
         wanted,

@@ -327,6 +327,7 @@ impl<'a> Outlook<'a> {
             microphone: self.asked.microphone,
             fits: self.assessment.fits,
             undoable: self.undoable(tunings).as_deref(),
+            borrowed: self.snapshot.plan.now.scene.borrowed,
             besides: self.laid_in.as_ref().map(|plan| plan.words.as_str()),
             holes: &holes,
         })

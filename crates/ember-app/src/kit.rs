@@ -3,8 +3,9 @@
 use crate::snapshot::DrumSnapshot;
 use crate::views::words_of;
 use ember_core::drum::{Drum, DrumKind};
+use ember_core::plan::Limits;
 use ember_core::target::{Assessment, Fit, assess};
-use ember_store::{KeptDrum, KeptTonight, Store, StoreError};
+use ember_store::{KeptDrum, KeptKit, KeptTonight, KitDrum, Store, StoreError};
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -65,8 +66,19 @@ pub enum DrumStanding {
     Nearly,
     /// Off by more than is heard.
     Off,
-    /// Something was put on; what it did is not measured yet.
+    /// Something was put on, or rods were turned; what it did is not measured yet.
     Unchecked,
+    /// It is left to sound as it does, and asks for nothing.
+    LeftAlone,
+    /// It is not set up tonight.
+    InCase,
+}
+
+impl DrumStanding {
+    /// Whether nothing more is to be done before it is played.
+    fn is_ready(self) -> bool {
+        matches!(self, Self::Fits | Self::Nearly | Self::LeftAlone | Self::InCase)
+    }
 }
 
 /// One drum of the kit strip.
@@ -76,6 +88,8 @@ pub struct DrumState {
     pub drum: KeptDrum,
     /// How it stands.
     pub standing: DrumStanding,
+    /// Whether nothing more is to be done before it is played.
+    pub ready: bool,
     /// A sentence that says the same.
     pub headline: String,
     /// What is on the drum, in words.
@@ -84,42 +98,70 @@ pub struct DrumState {
     pub assessment: Option<Assessment>,
 }
 
-/// The whole kit with tonight.
+/// The drums that are played tonight, with tonight itself.
 #[derive(Debug, Clone, Serialize, ToSchema)]
-pub struct Kit {
+pub struct KitTonight {
+    /// The kit that they make; null where there is none at all.
+    pub kit: Option<KeptKit>,
+    /// What is ruled out, by the player or because the kit is borrowed.
+    pub ruled_out: Limits,
+    /// The house kit of tonight's venue, where it is not played already.
+    pub house_kit: Option<KeptKit>,
     /// What is played tonight, where, and what is ruled out.
     pub tonight: KeptTonight,
     /// Title of the song that is played; null where it is none in particular.
     pub song: Option<String>,
     /// Name of the venue.
     pub venue: Option<String>,
-    /// In playing order.
+    /// In playing order; those that stay in their cases too.
     pub drums: Vec<DrumState>,
     /// Whether this data file was made as a demonstration.
     pub demo: bool,
 }
 
 /// Reads the kit.
-pub fn kit(store: &Store, demo: bool) -> Result<Kit, StoreError> {
+pub fn kit_tonight(store: &Store, demo: bool) -> Result<KitTonight, StoreError> {
     let scene = store.scene()?;
-    let drums = store.drums()?.into_iter().map(|drum| Ok(drum_state(DrumSnapshot::of(store, drum, &scene)?)));
+    let state = |(drum, at): (KeptDrum, KitDrum)| Ok(drum_state(DrumSnapshot::of(store, drum, &scene)?, at.in_case));
+    let drums = store.kit_drums()?.into_iter().map(state);
     let drums = drums.collect::<Result<_, StoreError>>()?;
     let song = scene.tonight.song_id.map(|id| store.song(id)).transpose()?.map(|kept| kept.song.title);
     let venue = scene.venue.map(|venue| venue.name);
-    Ok(Kit { tonight: scene.tonight, song, venue, drums, demo })
+    let kit = store.kit_tonight()?;
+    let house_kit = house_kit(store, scene.tonight.venue_id)?.filter(|house| kit.as_ref().is_none_or(|kit| kit.id != house.id));
+    Ok(KitTonight { kit, house_kit, ruled_out: scene.limits, tonight: scene.tonight, song, venue, drums, demo })
 }
 
-fn drum_state(now: DrumSnapshot) -> DrumState {
+/// The kit that belongs to a venue, if one does.
+fn house_kit(store: &Store, venue_id: Option<i64>) -> Result<Option<KeptKit>, StoreError> {
+    match venue_id {
+        Some(_) => Ok(store.kits()?.into_iter().find(|kept| kept.kit.venue_id == venue_id)),
+        None => Ok(None),
+    }
+}
+
+fn drum_state(now: DrumSnapshot, in_case: bool) -> DrumState {
     let treatment = now.on.as_ref().map(|on| words_of(&on.plan, now.drum()));
     let assessment = now.as_it_is().map(|take| assess(&take.partials, &take.summary.profile, &now.wanted, None));
-    let (standing, headline) = match &assessment {
-        None if now.on.is_some() => (DrumStanding::Unchecked, "Hit it again to check".to_string()),
-        None => (DrumStanding::Unmeasured, "Not measured yet".to_string()),
-        Some(Assessment { fit: Fit::In, .. }) => (DrumStanding::Fits, "Fits tonight".to_string()),
-        Some(Assessment { fit: Fit::Nearly, .. }) => (DrumStanding::Nearly, "Nearly fits tonight".to_string()),
-        Some(found) => {
-            (DrumStanding::Off, found.off.first().map_or("No clear body", |worst| worst.sentence.trim_end_matches('.')).to_string())
-        }
+    let (standing, headline) = match in_case {
+        true => (DrumStanding::InCase, "Stays in its case".to_string()),
+        false => standing(&now, assessment.as_ref()),
     };
-    DrumState { drum: now.drum, standing, headline, treatment, assessment }
+    DrumState { drum: now.drum, standing, ready: standing.is_ready(), headline, treatment, assessment }
+}
+
+/// How a drum stands, with a sentence that says the same.
+fn standing(now: &DrumSnapshot, assessment: Option<&Assessment>) -> (DrumStanding, String) {
+    let (standing, headline) = match assessment {
+        _ if now.drum().plays_along => (DrumStanding::LeftAlone, "Plays along"),
+        Some(_) if now.turned_since => (DrumStanding::Unchecked, "Tuned since: hit it again"),
+        None if now.on.is_some() => (DrumStanding::Unchecked, "Hit it again to check"),
+        // Cymbals are left alone unless there is too much of something.
+        None if now.wanted.left_alone => (DrumStanding::LeftAlone, "Left to sound as it does"),
+        None => (DrumStanding::Unmeasured, "Not measured yet"),
+        Some(Assessment { fit: Fit::In, .. }) => (DrumStanding::Fits, "Fits tonight"),
+        Some(Assessment { fit: Fit::Nearly, .. }) => (DrumStanding::Nearly, "Nearly fits tonight"),
+        Some(found) => (DrumStanding::Off, found.off.first().map_or("No clear body", |worst| worst.sentence.trim_end_matches('.'))),
+    };
+    (standing, headline.to_string())
 }

@@ -113,6 +113,10 @@ fn next_words(next: &NextStep, on: &[Placement], drum: &Drum) -> String {
             let turned = next.plan.is_none() && on.iter().any(|placement| placement.device == DeviceKind::RodsTurned);
             format!("Take the {} off{}.{leaves}", gone.name(), if turned { " and turn every rod back" } else { "" })
         }
+        (Step::Exchange, Some(other), Some(was)) if was.device != other.device => {
+            let place = other.place(drum);
+            format!("Swap the {} for a {}, {}: {place}.{leaves}", was.name(), other.name(), other.amount_name())
+        }
         (Step::Exchange, Some(other), Some(_)) => format!("Use the {} in another amount: {}.{leaves}", other.name(), other.amount_name()),
         _ => "No one step with what is on your shelf brings it nearer.".into(),
     }

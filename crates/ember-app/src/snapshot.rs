@@ -24,6 +24,8 @@ pub struct DrumSnapshot {
     pub open: Option<KeptTake>,
     /// The newest take with the treatment on that counts.
     pub found: Option<KeptTake>,
+    /// Whether rods were turned after the drum was last heard as it is now.
+    pub turned_since: bool,
 }
 
 impl DrumSnapshot {
@@ -46,7 +48,10 @@ impl DrumSnapshot {
         let sound = open.as_ref().map(|take| OpenSound::new(&take.partials, &take.summary));
         let liking = Liking::of(&store.opinions(drum.drum.kind.role(), &scene.tonight.music.genre)?);
         let wanted = scene.wanted(&drum.drum, sound.as_ref()).as_liked(liking, sound.as_ref());
-        Ok(Self { wanted, on, open, found, drum, scene: scene.clone() })
+        let as_it_is = if on.is_some() { found.as_ref() } else { open.as_ref() };
+        let turned = store.last_turned(drum.id)?;
+        let turned_since = as_it_is.is_some_and(|take| take.seq < turned);
+        Ok(Self { wanted, on, open, found, turned_since, drum, scene: scene.clone() })
     }
 
     /// What is known about the drum.
@@ -109,7 +114,7 @@ impl PlanSnapshot {
             profile: &open.summary.profile,
             wanted: self.now.wanted.clone(),
             shelf: &self.shelf,
-            limits: self.now.scene.tonight.limits,
+            limits: self.now.scene.limits,
             strengths: &self.strengths(learning),
             patience,
         };

@@ -96,8 +96,10 @@ pub struct PlacedDevice {
     pub has_radius: bool,
     /// Lies under the batter head or inside.
     pub inside: bool,
+    /// Whether it could as well lie on the drum's other head.
+    pub other_head_too: bool,
     /// What it costs the player.
-    pub tolls: &'static [Toll],
+    pub tolls: Vec<Toll>,
     /// What it costs the player, as a phrase.
     pub cost: &'static str,
     /// What to do, one after the other.
@@ -118,7 +120,8 @@ impl PlacedDevice {
             has_angle: placement.has_angle(),
             has_radius: placement.has_radius(),
             inside: placement.is_inside(),
-            tolls: info.tolls,
+            other_head_too: placement.can_lie_on_other_head() && drum.lower_film().is_some(),
+            tolls: placement.tolls(),
             cost: info.cost,
             steps: info.steps,
             steps_off: info.steps_off,

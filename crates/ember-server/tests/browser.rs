@@ -135,6 +135,11 @@ async fn a_cymbal_is_taped() {
 }
 
 #[tokio::test(flavor = "multi_thread")]
+async fn kits_are_put_together_and_changed() {
+    lived_through("kits.mjs", &[]).await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
 async fn a_head_is_tuned() {
     lived_through("tune.mjs", &[]).await;
 }

@@ -160,7 +160,7 @@ impl Store {
     /// What the changes of batter heads on all drums did, where the open drum was measured before and after.
     pub fn head_trials(&self) -> Result<Vec<HeadTrial>, StoreError> {
         let mut trials = Vec::new();
-        for drum in self.drums()? {
+        for drum in self.all_drums()? {
             let changes = self.head_changes(drum.id)?;
             for (i, change) in changes.iter().enumerate().filter(|(_, change)| change.side == HeadSide::Batter) {
                 let until = if i == 0 { i64::MAX } else { changes[i - 1].seq };

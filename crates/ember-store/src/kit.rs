@@ -1,6 +1,7 @@
-//! The drums of the kit, in playing order.
+//! Drums: all that a player has or plays. Which of them stand together is a kit's matter.
 
 use crate::damaged::text;
+use crate::kits::put_into;
 use crate::{Store, StoreError};
 use ember_core::drum::Drum;
 use rusqlite::{Connection, Row};
@@ -32,8 +33,8 @@ fn add(connection: &Connection, drum: &Drum) -> Result<(), StoreError> {
 }
 
 impl Store {
-    /// All drums in playing order.
-    pub fn drums(&self) -> Result<Vec<KeptDrum>, StoreError> {
+    /// All drums of all kits, and those in none, in the order in which they came.
+    pub fn all_drums(&self) -> Result<Vec<KeptDrum>, StoreError> {
         let mut statement = self.connection.prepare_cached("SELECT id, content FROM drum ORDER BY position, id")?;
         let rows = statement.query_map([], read)?.collect::<Result<Vec<_>, _>>()?;
         self.readable("drum", rows.into_iter().map(|row| (row.0, with_content(row))))
@@ -55,20 +56,22 @@ impl Store {
         }
     }
 
-    /// Adds `drum` at the end of the kit.
+    /// Adds `drum` at the end of tonight's kit.
     pub fn add_drum(&mut self, drum: &Drum) -> Result<KeptDrum, StoreError> {
-        add(&self.connection, drum)?;
-        self.drum(self.connection.last_insert_rowid())
+        let added = self.add_drums(std::slice::from_ref(drum))?;
+        added.into_iter().next().ok_or_else(|| StoreError::Refused("The drum could not be added.".into()))
     }
 
-    /// Adds all of `drums` at the end of the kit, or none of them.
+    /// Adds all of `drums` at the end of tonight's kit, or none of them.
     pub fn add_drums(&mut self, drums: &[Drum]) -> Result<Vec<KeptDrum>, StoreError> {
         let mut kept = Vec::new();
+        let kit = self.kit_tonight()?;
         let transaction = self.connection.transaction()?;
         for drum in drums {
             add(&transaction, drum)?;
             kept.push(KeptDrum { id: transaction.last_insert_rowid(), drum: drum.clone() });
         }
+        put_into(&transaction, kit, &kept.iter().map(|drum| drum.id).collect::<Vec<_>>())?;
         transaction.commit()?;
         Ok(kept)
     }
@@ -86,7 +89,7 @@ impl Store {
         self.drum(id)
     }
 
-    /// Removes the drum and everything measured on it.
+    /// Removes the drum from all kits, and everything measured on it.
     pub fn remove_drum(&mut self, id: i64) -> Result<(), StoreError> {
         let removed = self.even_on_a_full_disk(|store| Ok(store.connection.execute("DELETE FROM drum WHERE id = ?1", [id])?))?;
         if removed == 0 { Err(StoreError::NotFound { what: "drum", id }) } else { Ok(()) }

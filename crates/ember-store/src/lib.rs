@@ -1,4 +1,4 @@
-//! Everything Soft Ember keeps, in one SQLite file: the kit, the shelf, venues, songs, set lists, genres, tonight, takes with
+//! Everything Soft Ember keeps, in one SQLite file: drums and kits, the shelf, venues, songs, set lists, genres, tonight, takes with
 //! their strikes' sound, treatments, rounds of tuning, and
 //! changes of heads. Write-ahead logging with full synchronisation: what was acknowledged survives a crash.
 
@@ -12,6 +12,7 @@ mod file;
 mod fronts;
 mod heads;
 mod kit;
+mod kits;
 mod learned;
 mod named;
 mod opinions;
@@ -37,6 +38,7 @@ pub use error::StoreError;
 pub use file::Contents;
 pub use heads::HeadChange;
 pub use kit::KeptDrum;
+pub use kits::{KeptKit, Kit, KitDrum, MOST_DRUMS};
 pub use presets::{KeptPreset, Origin};
 pub use room::{DiskRoom, DrumRoom, LEAST_FREE_BYTES, Thinned, Thinning};
 pub use salvage::Salvaged;

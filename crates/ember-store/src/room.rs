@@ -97,7 +97,7 @@ impl Store {
         )?;
         let rows = statement.query_map([], |row| Ok((row.get(0)?, row.get(1)?, row.get(2)?)))?;
         let sizes: Vec<(i64, i64, i64)> = rows.collect::<Result<_, _>>()?;
-        let names = self.drums()?;
+        let names = self.all_drums()?;
         let drum = |(drum_id, takes, bytes): (i64, i64, i64)| DrumRoom {
             drum_id,
             name: names

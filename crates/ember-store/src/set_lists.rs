@@ -72,6 +72,10 @@ pub struct SetList {
     pub gap_s: f64,
     /// Songs and breaks in their order.
     pub entries: Vec<Entry>,
+    /// Number of the kit that it is played on; null for tonight's.
+    #[serde(default)]
+    #[cfg_attr(feature = "schema", schema(required = false))]
+    pub kit_id: Option<i64>,
 }
 
 /// How the drums are in one line of a set list, in a plan that is kept to.

@@ -28,6 +28,9 @@ pub struct KeptTonight {
     /// Number of the set list that is played; null where it is none.
     #[serde(default)]
     pub set_list_id: Option<i64>,
+    /// Number of the kit that is played; null for the first.
+    #[serde(default)]
+    pub kit_id: Option<i64>,
 }
 
 /// All that decides what is wanted tonight.
@@ -35,6 +38,10 @@ pub struct KeptTonight {
 pub struct Scene {
     /// What is played tonight, where, and what is ruled out.
     pub tonight: KeptTonight,
+    /// What is ruled out, by the player or because the kit is borrowed.
+    pub limits: Limits,
+    /// Whether the kit is somebody else's.
+    pub borrowed: bool,
     /// The genre.
     pub preset: Preset,
     /// The place; none where there is none.
@@ -60,32 +67,26 @@ impl Store {
         let kept = self
             .connection
             .query_row(
-                "SELECT tonight.music, clear_surface, nothing_inside, song.id, song.content, venue.id, set_list.id, no_residue,
-                    nothing_unsightly, within_a_minute, nothing_bought FROM tonight
+                "SELECT tonight.music, song.content, limits, song.id, venue.id, set_list.id, kit.id FROM tonight
                  LEFT JOIN song ON song.id = song_id AND song.gone_at IS NULL
                  LEFT JOIN venue ON venue.id = venue_id AND venue.gone_at IS NULL
-                 LEFT JOIN set_list ON set_list.id = set_list_id AND set_list.gone_at IS NULL",
+                 LEFT JOIN set_list ON set_list.id = set_list_id AND set_list.gone_at IS NULL
+                 LEFT JOIN kit ON kit.id = kit_id AND kit.gone_at IS NULL",
                 [],
                 |row| {
-                    let limits = Limits {
-                        clear_surface: row.get(1)?,
-                        nothing_inside: row.get(2)?,
-                        no_residue: row.get(7)?,
-                        nothing_unsightly: row.get(8)?,
-                        within_a_minute: row.get(9)?,
-                        nothing_bought: row.get(10)?,
-                    };
-                    let music = (text(row, 0)?, optional_text(row, 4)?);
-                    Ok((music, limits, row.get(3)?, row.get(5)?, row.get(6)?))
+                    let texts = (text(row, 0)?, optional_text(row, 1)?, text(row, 2)?);
+                    Ok((texts, [row.get(3)?, row.get(4)?, row.get(5)?, row.get(6)?]))
                 },
             )
             .optional()?;
-        let Some(((music, song), limits, song_id, venue_id, set_list_id)) = kept else {
-            return Ok(KeptTonight { music: usual_music(), limits: Limits::default(), song_id: None, venue_id: None, set_list_id: None });
+        let Some(((music, song, limits), [song_id, venue_id, set_list_id, kit_id])) = kept else {
+            let (music, limits) = (usual_music(), Limits::default());
+            return Ok(KeptTonight { music, limits, song_id: None, venue_id: None, set_list_id: None, kit_id: None });
         };
         let song = song.as_ref().and_then(|song| serde_json::from_str(song).ok());
         let music = song.or_else(|| serde_json::from_str(&music).ok()).unwrap_or_else(usual_music);
-        Ok(KeptTonight { music, limits, song_id, venue_id, set_list_id })
+        let limits = serde_json::from_str(&limits).unwrap_or_default();
+        Ok(KeptTonight { music, limits, song_id, venue_id, set_list_id, kit_id })
     }
 
     /// Changes what is played tonight, where, and what is ruled out.
@@ -99,30 +100,30 @@ impl Store {
         if let Some(id) = kept.set_list_id {
             self.set_list(id)?;
         }
+        if let Some(id) = kept.kit_id {
+            self.kit(id)?;
+        }
         self.connection.execute(
-            "INSERT OR REPLACE INTO tonight (id, music, clear_surface, nothing_inside, song_id, venue_id, set_list_id, no_residue,
-                nothing_unsightly, within_a_minute, nothing_bought) VALUES (1, ?1, ?2, ?3, ?4, ?5, ?6, ?7, ?8, ?9, ?10)",
+            "INSERT OR REPLACE INTO tonight (id, music, limits, song_id, venue_id, set_list_id, kit_id) VALUES (1, ?1, ?2, ?3, ?4, ?5, ?6)",
             (
                 serde_json::to_string(&kept.music)?,
-                kept.limits.clear_surface,
-                kept.limits.nothing_inside,
+                serde_json::to_string(&kept.limits)?,
                 kept.song_id,
                 kept.venue_id,
                 kept.set_list_id,
-                kept.limits.no_residue,
-                kept.limits.nothing_unsightly,
-                kept.limits.within_a_minute,
-                kept.limits.nothing_bought,
+                kept.kit_id,
             ),
         )?;
         Ok(())
     }
 
-    /// Tonight with the genre and the place it names.
+    /// Tonight with the kit, the genre and the place it names.
     pub fn scene(&self) -> Result<Scene, StoreError> {
         let tonight = self.tonight()?;
         let preset = self.preset_or_general(&tonight.music.genre)?;
         let venue = tonight.venue_id.map(|id| self.venue(id)).transpose()?.map(|kept| kept.venue);
-        Ok(Scene { tonight, preset, venue })
+        let borrowed = self.kit_tonight()?.is_some_and(|kept| kept.kit.borrowed);
+        let limits = if borrowed { tonight.limits.of_a_borrowed_kit() } else { tonight.limits };
+        Ok(Scene { tonight, limits, borrowed, preset, venue })
     }
 }

@@ -200,6 +200,16 @@ impl Store {
         }
     }
 
+    /// When a rod of either head was last turned, as far as that was noted, in the order of all that happened; 0 for never.
+    pub fn last_turned(&self, drum_id: i64) -> Result<i64, StoreError> {
+        let mut statement = self.connection.prepare_cached(
+            "SELECT coalesce(max(seq), 0) FROM (
+                 SELECT seq FROM tuning_round WHERE drum_id = ?1 AND turned IS NOT NULL AND gone_at IS NULL
+                 UNION ALL SELECT max(begun_seq, coalesce(ended_seq, 0)) FROM uneven WHERE drum_id = ?1 AND gone_at IS NULL)",
+        )?;
+        Ok(statement.query_row([drum_id], |row| row.get(0))?)
+    }
+
     /// Pitch that the lugs of a head are to have, Hz.
     pub fn wanted_hz(&self, drum_id: i64, side: HeadSide) -> Result<Option<f64>, StoreError> {
         let mut statement = self.connection.prepare_cached("SELECT wanted_hz FROM head WHERE drum_id = ?1 AND side = ?2")?;

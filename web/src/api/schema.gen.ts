@@ -21,6 +21,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/characters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Drummers' words for how a drum sounds, with the figures that they stand for. */
+        get: operations["get_characters"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/data": {
         parameters: {
             query?: never;
@@ -435,6 +452,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/drums/{id}/own-wish": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Says how the player wants a drum to sound. */
+        put: operations["set_own_wish"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/drums/{id}/passed-over": {
         parameters: {
             query?: never;
@@ -689,6 +723,59 @@ export interface paths {
         get: operations["get_kit_pitches"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All kits by name, and all drums. */
+        get: operations["get_kits"];
+        put?: never;
+        /** Adds a kit. */
+        post: operations["add_kit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kits/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Changes a kit: its name, its drums and their order, which of them stay in their cases, whose it is. */
+        put: operations["change_kit"];
+        post?: never;
+        /** Removes a kit; its drums stay with all that was measured on them, and it can be brought back. */
+        delete: operations["remove_kit"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kits/{id}/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Brings a removed kit back. */
+        post: operations["bring_back_kit"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1675,6 +1762,8 @@ export interface components {
             seconds: number;
             /** @description Lies outside the drum, although others of its kind lie inside: no head has to come off. */
             outside: boolean;
+            /** @description What it costs the player beyond what every amount of the device does. */
+            tolls: components["schemas"]["Toll"][];
         };
         /**
          * @description Which figure is off.
@@ -1835,6 +1924,8 @@ export interface components {
             /** @description What is wanted of it tonight. */
             wanted: components["schemas"]["Wanted"];
             open?: components["schemas"]["TakeView"] | null;
+            /** @description Whether rods were turned after the drum was last heard as it is now. */
+            turned_since: boolean;
             treatment?: components["schemas"]["TreatmentView"] | null;
             found?: components["schemas"]["TakeView"] | null;
             in_doubt?: components["schemas"]["TakeInDoubt"] | null;
@@ -2006,6 +2097,22 @@ export interface components {
              */
             after?: number | null;
         };
+        /**
+         * @description A drummer's word for how a drum sounds.
+         * @enum {string}
+         */
+        Character: "fat" | "dry" | "cracking" | "boomy" | "punchy" | "warm" | "singing" | "tight" | "raw";
+        /** @description A drummer's word with what it stands for. */
+        CharacterInfo: {
+            /** @description Which one it is. */
+            character: components["schemas"]["Character"];
+            /** @description The word. */
+            word: string;
+            /** @description What is meant by it, as a phrase. */
+            meaning: string;
+            /** @description The figures that it stands for. */
+            shape: components["schemas"]["Shape"];
+        };
         /** @description One figure before, as expected and as found. Units: s, s, 0 to 1, Hz, dB. */
         CheckedFigure: {
             /** @description Which figure it is. */
@@ -2055,7 +2162,7 @@ export interface components {
          * @description What it comes to.
          * @enum {string}
          */
-        CutVerdict: "open" | "no_need" | "undoable" | "not_yet" | "would_help" | "would_not_help";
+        CutVerdict: "open" | "no_need" | "undoable" | "not_yet" | "would_help" | "would_not_help" | "not_yours";
         /**
          * @description What a hole is cut with.
          * @enum {string}
@@ -2366,6 +2473,9 @@ export interface components {
              */
             weight_g?: number | null;
             too_much?: components["schemas"]["TooMuch"] | null;
+            /** @description Whether it only plays along, a pad or a cowbell perhaps: it is neither measured nor muffled. */
+            plays_along: boolean;
+            own_wish?: components["schemas"]["OwnWish"] | null;
         };
         /**
          * @description What a drum is played as.
@@ -2417,17 +2527,26 @@ export interface components {
              */
             sound_bytes: number;
         };
+        /** @description A drum with the kits that it stands in. */
+        DrumRow: {
+            /** @description The drum. */
+            drum: components["schemas"]["KeptDrum"];
+            /** @description Names of its kits; empty where it is in none. */
+            kits: string[];
+        };
         /**
          * @description How a drum stands.
          * @enum {string}
          */
-        DrumStanding: "unmeasured" | "fits" | "nearly" | "off" | "unchecked";
+        DrumStanding: "unmeasured" | "fits" | "nearly" | "off" | "unchecked" | "left_alone" | "in_case";
         /** @description One drum of the kit strip. */
         DrumState: {
             /** @description The drum. */
             drum: components["schemas"]["KeptDrum"];
             /** @description How it stands. */
             standing: components["schemas"]["DrumStanding"];
+            /** @description Whether nothing more is to be done before it is played. */
+            ready: boolean;
             /** @description A sentence that says the same. */
             headline: string;
             /** @description What is on the drum, in words. */
@@ -3156,6 +3275,14 @@ export interface components {
              */
             id: number;
         };
+        /** @description A kit with its number. */
+        KeptKit: components["schemas"]["Kit"] & {
+            /**
+             * Format: int64
+             * @description Its number.
+             */
+            id: number;
+        };
         /** @description How the drums are in one line of a set list, in a plan that is kept to. */
         KeptLine: {
             /** @description Line of the set list, from 0. */
@@ -3290,6 +3417,11 @@ export interface components {
              * @description Number of the set list that is played; null where it is none.
              */
             set_list_id?: number | null;
+            /**
+             * Format: int64
+             * @description Number of the kit that is played; null for the first.
+             */
+            kit_id?: number | null;
         };
         /** @description Rods let down on purpose. */
         KeptUneven: {
@@ -3371,18 +3503,29 @@ export interface components {
             /** @description The same as a sentence. */
             sentence: string;
         };
-        /** @description The whole kit with tonight. */
+        /** @description A kit. */
         Kit: {
-            /** @description What is played tonight, where, and what is ruled out. */
-            tonight: components["schemas"]["KeptTonight"];
-            /** @description Title of the song that is played; null where it is none in particular. */
-            song?: string | null;
-            /** @description Name of the venue. */
-            venue?: string | null;
-            /** @description In playing order. */
-            drums: components["schemas"]["DrumState"][];
-            /** @description Whether this data file was made as a demonstration. */
-            demo: boolean;
+            /** @description What it is called. */
+            name: string;
+            /** @description Its drums, in playing order. */
+            drums: components["schemas"]["KitDrum"][];
+            /** @description Whether it is somebody else's, the house kit of a club perhaps: nothing of it is opened, cut or left sticky. */
+            borrowed: boolean;
+            /**
+             * Format: int64
+             * @description Number of the venue whose house kit it is; null where it is none's.
+             */
+            venue_id?: number | null;
+        };
+        /** @description A drum in its place in a kit. */
+        KitDrum: {
+            /**
+             * Format: int64
+             * @description Number of the drum.
+             */
+            drum_id: number;
+            /** @description Whether it stays in its case, so that another one can stand in its place. */
+            in_case: boolean;
         };
         /** @description The kit's pitches. */
         KitPitches: {
@@ -3403,6 +3546,15 @@ export interface components {
             room_notes: string[];
             /** @description Names of drums whose pitch is not known: neither measured nor tapped. */
             unknown: string[];
+        };
+        /** @description A kit with what is to be said of it. */
+        KitRow: components["schemas"]["KeptKit"] & {
+            /** @description Whether it is played tonight. */
+            tonight: boolean;
+            /** @description What it consists of, in words: "4 drums, 2 cymbals". */
+            words: string;
+            /** @description The venue whose house kit it is; null where it is none's, or that place was removed. */
+            venue?: string | null;
         };
         /** @description One tom of the kit. */
         KitTom: {
@@ -3430,6 +3582,30 @@ export interface components {
              * @description About how much every rod of both heads turns for it, eighths; null while the batter was not tapped.
              */
             eighths?: number | null;
+        };
+        /** @description The drums that are played tonight, with tonight itself. */
+        KitTonight: {
+            kit?: components["schemas"]["KeptKit"] | null;
+            /** @description What is ruled out, by the player or because the kit is borrowed. */
+            ruled_out: components["schemas"]["Limits"];
+            house_kit?: components["schemas"]["KeptKit"] | null;
+            /** @description What is played tonight, where, and what is ruled out. */
+            tonight: components["schemas"]["KeptTonight"];
+            /** @description Title of the song that is played; null where it is none in particular. */
+            song?: string | null;
+            /** @description Name of the venue. */
+            venue?: string | null;
+            /** @description In playing order; those that stay in their cases too. */
+            drums: components["schemas"]["DrumState"][];
+            /** @description Whether this data file was made as a demonstration. */
+            demo: boolean;
+        };
+        /** @description All kits and drums. */
+        Kits: {
+            /** @description By name. */
+            kits: components["schemas"]["KitRow"][];
+            /** @description All drums, in the order in which they came. */
+            drums: components["schemas"]["DrumRow"][];
         };
         /** @description What a label track made of a take. */
         Labelled: {
@@ -3505,6 +3681,24 @@ export interface components {
             /** @description The beater's click in front of the drum. */
             click: components["schemas"]["LevelChange"];
         };
+        /** @description A tone as it was heard when its player liked it. */
+        LikedTone: {
+            /**
+             * Format: double
+             * @description Pitch, Hz.
+             */
+            hz: number;
+            /**
+             * Format: double
+             * @description Level against the strike's loudest, dB.
+             */
+            level_db: number;
+            /**
+             * Format: double
+             * @description Time in which it falls by 60 dB, s.
+             */
+            t60_s: number;
+        };
         /** @description How a drummer's own lengths lie to the book's. */
         Liking: {
             /**
@@ -3529,8 +3723,18 @@ export interface components {
         };
         /** @description What the user rules out. */
         Limits: {
-            /** @description Nothing where brushes sweep or sticks land. */
+            /** @description Nothing where brushes sweep, sticks land or the beater swings. */
             clear_surface?: boolean;
+            /** @description Nothing at all on the batter head. */
+            nothing_on_batter?: boolean;
+            /** @description Nothing for which a drum key is needed, as on a stage. */
+            no_tools?: boolean;
+            /** @description Nothing that takes from how stick or beater come back. */
+            keeps_feel?: boolean;
+            /** @description Nothing that slides or falls off when it is played hard. */
+            stays_on?: boolean;
+            /** @description Nothing that wanders when the drum is carried. */
+            survives_transport?: boolean;
             /** @description Nothing for which a head has to come off. */
             nothing_inside?: boolean;
             /** @description Nothing that leaves something on the head. */
@@ -4040,6 +4244,35 @@ export interface components {
              */
             count: number;
         };
+        /** @description What its player wants of one drum, whatever is played. */
+        OwnWish: (components["schemas"]["Shape"] & {
+            /** @enum {string} */
+            kind: "shaped";
+        }) | {
+            /** @description Its body. */
+            body: components["schemas"]["LikedTone"];
+            ring?: components["schemas"]["LikedTone"] | null;
+            /** @enum {string} */
+            kind: "as_it_was";
+        };
+        /** @description What a player wants of a drum, as it is said. */
+        OwnWishAsked: {
+            /** @description The word. */
+            word: components["schemas"]["Character"];
+            /** @enum {string} */
+            kind: "word";
+        } | {
+            /** @description The figures. */
+            shape: components["schemas"]["Shape"];
+            /** @enum {string} */
+            kind: "shape";
+        } | {
+            /** @enum {string} */
+            kind: "as_it_is";
+        } | {
+            /** @enum {string} */
+            kind: "genre";
+        };
         /** @description One thing to pack. */
         Packed: {
             /**
@@ -4219,6 +4452,8 @@ export interface components {
             has_radius: boolean;
             /** @description Lies under the batter head or inside. */
             inside: boolean;
+            /** @description Whether it could as well lie on the drum's other head. */
+            other_head_too: boolean;
             /** @description What it costs the player. */
             tolls: components["schemas"]["Toll"][];
             /** @description What it costs the player, as a phrase. */
@@ -4252,6 +4487,8 @@ export interface components {
              */
             angle_deg: number;
             made?: components["schemas"]["Made"] | null;
+            /** @description Whether it lies on the drum's other head, from outside. */
+            other_head?: boolean;
         };
         /** @description One plan. */
         Plan: {
@@ -4749,6 +4986,11 @@ export interface components {
             gap_s: number;
             /** @description Songs and breaks in their order. */
             entries: components["schemas"]["Entry"][];
+            /**
+             * Format: int64
+             * @description Number of the kit that it is played on; null for tonight's.
+             */
+            kit_id?: number | null;
         };
         /** @description A way to leave a drum, in words. */
         SetupView: {
@@ -4764,6 +5006,35 @@ export interface components {
             things: components["schemas"]["PlacedThing"][];
             /** @description Whether the drum was measured like this; else its sound is predicted. */
             measured: boolean;
+        };
+        /** @description What is wanted of a drum besides, as parts of what the genre leaves room for. */
+        Shape: {
+            word?: components["schemas"]["Character"] | null;
+            /**
+             * Format: double
+             * @description The ring may be heard for so many times as long as the genre has it.
+             */
+            ring_times: number;
+            /**
+             * Format: double
+             * @description The body may be heard for so many times as long.
+             */
+            body_times: number;
+            /**
+             * Format: double
+             * @description At least this part of what is heard of the open drum's body is to be left, 0 to 1.
+             */
+            least_of_open: number;
+            /**
+             * Format: double
+             * @description How many times as long as the body the ring may be heard; null: any.
+             */
+            ring_over_body_most?: number | null;
+            /**
+             * Format: double
+             * @description Most attack that a treatment may take, dB.
+             */
+            attack_loss_most_db: number;
         };
         /** @description How many are owned. */
         ShelfCount: {
@@ -4782,6 +5053,8 @@ export interface components {
             attack_db: number[];
             /** @description Something done to the head itself: its count is 1 where that may be done, 0 where not. */
             tuning: boolean;
+            /** @description Why it may not be used tonight, as a sentence; null where it may. */
+            ruled_out?: string | null;
         };
         /** @description A device the user owns. */
         ShelfItem: {
@@ -5287,7 +5560,7 @@ export interface components {
          * @description What else a device takes or risks.
          * @enum {string}
          */
-        Toll: "rebound" | "looks" | "residue" | "rattles" | "falls_off";
+        Toll: "rebound" | "looks" | "residue" | "rattles" | "falls_off" | "in_the_way" | "foot_force" | "wanders";
         /** @description Where one tom is and goes. */
         TomPitch: {
             /**
@@ -5384,6 +5657,8 @@ export interface components {
             /** @description Which head. */
             side: components["schemas"]["HeadSide"];
             head?: components["schemas"]["Head"] | null;
+            /** @description The word for the drum's other head, which is held still while this one is tapped; null where it is off. */
+            other_head?: string | null;
             /** @description How many lugs it has. */
             lugs: number;
             /** @description Crosswise: numbers from 0, clockwise from the first. */
@@ -5642,6 +5917,8 @@ export interface components {
             /** @description Whether nothing is wanted of it: a cymbal that its player lets sound as it does. */
             left_alone?: boolean;
             liked?: components["schemas"]["Liking"] | null;
+            /** @description What its player wants of this drum whatever is played, as a sentence; null where the genre decides alone. */
+            own?: string | null;
             /** @description How the figures come about, a sentence each. */
             because: string[];
         };
@@ -5853,6 +6130,34 @@ export interface operations {
                 };
             };
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_characters: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CharacterInfo"][];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7559,6 +7864,93 @@ export interface operations {
             };
         };
     };
+    set_own_wish: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnWishAsked"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptDrum"];
+                };
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is not known how the drum sounds, or it is a cymbal. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is said to be something else than JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It can be read, and makes no sense. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     get_passed_over: {
         parameters: {
             query?: never;
@@ -8449,7 +8841,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Kit"];
+                    "application/json": components["schemas"]["KitTonight"];
                 };
             };
             /** @description Asked by another web page, or the data can only be read. */
@@ -8494,6 +8886,266 @@ export interface operations {
                 };
             };
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_kits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Kits"];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_kit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Kit"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptKit"];
+                };
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is said to be something else than JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_kit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Kit"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptKit"];
+                };
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is said to be something else than JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_kit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bring_back_kit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { hasHeads, isMetal, otherHead } from '../kit/kinds.svelte';
+  import { hasHeads, isDampedByHand, isMetal, otherHead } from '../kit/kinds.svelte';
   import { shelfIsMet } from '../beginning/beginning.svelte';
   import ShelfSets from '../beginning/ShelfSets.svelte';
   import { app } from '../shell/app.svelte';
@@ -13,6 +13,11 @@
   const LIMITS = [
     { limit: 'clear_surface', words: 'Keep the surface clear' },
     { limit: 'nothing_inside', words: 'Nothing inside' },
+    { limit: 'nothing_on_batter', words: 'Nothing at all on the batter head' },
+    { limit: 'no_tools', words: 'No tools, as on a stage' },
+    { limit: 'keeps_feel', words: 'Stick and beater come back as before' },
+    { limit: 'stays_on', words: 'Stays on when played hard' },
+    { limit: 'survives_transport', words: 'Survives transport' },
     { limit: 'no_residue', words: 'No residue' },
     { limit: 'nothing_unsightly', words: 'Nothing unsightly' },
     { limit: 'within_a_minute', words: 'Each thing on within a minute' },
@@ -21,8 +26,9 @@
   const FEW_LIMITS = 2;
   let showLimits = $state(false);
   const tonight = $derived(app.kit?.tonight);
+  const ruledOut = $derived(app.kit?.ruled_out);
   // What is ruled out is never hidden.
-  const moreLimits = $derived(showLimits || LIMITS.slice(FEW_LIMITS).some(({ limit }) => tonight?.[limit]));
+  const moreLimits = $derived(showLimits || LIMITS.slice(FEW_LIMITS).some(({ limit }) => ruledOut?.[limit]));
   const bench = $derived(app.bench);
   const plans = $derived(app.plans);
   // A layout belongs to the drum it was begun on.
@@ -61,9 +67,9 @@
   <div class="mb-2 flex items-baseline gap-3">
     <h2 id="do-title" class="text-2xl">Do</h2>
     {#if plans?.cut_short}<p class="text-warning">Searching took too long and was ended: something better may be on your shelf.</p>{/if}
-    {#if plans && plans.searched > 0}<p class="soft">{plans.searched.toLocaleString()} treatments looked through</p>{/if}
+    {#if plans && plans.searched > 0}<p class="soft">{plans.searched.toLocaleString()} ways tried out</p>{/if}
   </div>
-  {#if tonight}
+  {#if tonight && ruledOut}
     <fieldset class="no-print mb-3 flex flex-wrap gap-x-5 gap-y-1">
       <legend class="sr-only">Ruled out</legend>
       {#each LIMITS.slice(0, moreLimits ? LIMITS.length : FEW_LIMITS) as { limit, words } (limit)}
@@ -71,20 +77,28 @@
           <input
             type="checkbox"
             class="toggle toggle-primary"
-            checked={tonight[limit]}
+            checked={ruledOut[limit]}
+            disabled={ruledOut[limit] && !tonight[limit]}
             onchange={(event) => void app.setTonight({ [limit]: event.currentTarget.checked })}
           />{words}
         </label>
       {/each}
       {#if !moreLimits}<button class="btn btn-sm btn-ghost" onclick={() => (showLimits = true)}>More limits</button>{/if}
     </fieldset>
+    {#if app.kit?.kit?.borrowed}<p class="soft mb-3">
+        {app.kit.kit.name} is not yours: nothing is opened, cut or left sticky, and each thing is on within a minute.
+      </p>{/if}
   {/if}
   {#if layout.active && bench?.open}<LayoutEditor drum={bench.drum} open={bench.open} />{/if}
   {#if bench?.open && !layout.active}
     <div class="no-print mb-3 flex flex-wrap gap-2">
       <button class="btn btn-sm" onclick={() => layout.begin()}>Lay it out yourself <kbd>Y</kbd></button>
       {#if hasHeads(bench.drum.kind)}<button class="btn btn-sm" onclick={() => (app.place = 'front')}
-          >{bench.drum.kind === 'kick' ? 'Front head: should I cut?' : `${otherHead(bench.drum.kind)}: hole, mesh or off?`}
+          >{bench.drum.kind === 'kick'
+            ? 'Front head: should I cut?'
+            : isDampedByHand(bench.drum.kind)
+              ? 'How to strike it'
+              : `${otherHead(bench.drum.kind)}: hole, mesh or off?`}
           <kbd>X</kbd></button
         >{/if}
     </div>

@@ -94,6 +94,11 @@
           : ''}{now.source === 'simulated' ? ', simulated drum' : ''}. The ± holds nine times in ten.
         <button class="btn btn-sm btn-ghost no-print" onclick={() => void looking.openBench()}>Look closer <kbd>C</kbd></button>
       </p>
+      {#if bench.turned_since}
+        <p class="border-warning mb-3 border-l-4 pl-3 text-lg">
+          Its rods were turned since it was heard like this. Hit it again: until then this is the drum before.
+        </p>
+      {/if}
       <Elsewhere take={now} />
       {#each now.noted as sentence (sentence)}<p class="border-info mb-3 border-l-4 pl-3">{sentence}</p>{/each}
     {/if}

@@ -3,6 +3,7 @@
   import type { KeptDrum, PlanView, TakeView } from '../api/types';
   import { hearing } from '../audition/audition.svelte';
   import { hasHeads } from '../kit/kinds.svelte';
+  import { layout } from '../layout/layout.svelte';
   import { app } from '../shell/app.svelte';
   import { decibels, effort, seconds } from '../shell/figures';
   import { driftWords, pitchCost, SCHOOLS, tollWords } from './say';
@@ -86,14 +87,14 @@
   </details>
   <div class="no-print mt-3 grid grid-cols-2 gap-2">
     <button class="btn text-lg" disabled={hearing.loading} onclick={() => void hearing.open(plan)}
-      ><Headphones class="size-5" aria-hidden="true" />Hear it first{#if !app.bench?.treatment && !missing}
+      ><Headphones class="size-5" aria-hidden="true" />Hear it first{#if !app.bench?.treatment && !missing && !layout.active && index === app.planShown}
         <kbd class="max-sm:hidden">A</kbd>{/if}</button
     >
     {#if missing}
       <button class="btn text-lg" onclick={() => (app.place = 'shelf')}>Open the shelf <kbd>S</kbd></button>
     {:else}
       <button class="btn btn-secondary text-lg" onclick={() => void app.putOn(plan)}
-        >It is on{#if !app.bench?.treatment}
+        >It is on{#if !app.bench?.treatment && !layout.active && index === app.planShown}
           <kbd class="max-sm:hidden">D</kbd>{/if}</button
       >
     {/if}

@@ -4,6 +4,8 @@
   import { app } from '../shell/app.svelte';
   import { seconds } from '../shell/figures';
   import { genreTonight, playGenre } from '../shell/genre';
+  import { characters } from './characters.svelte';
+  import ShapeFields from './ShapeFields.svelte';
   import Tempo from './Tempo.svelte';
   import { wantedLength } from './trails';
   import Wish from './Wish.svelte';
@@ -15,6 +17,17 @@
     ['brightness', 'Too bright'],
     ['loudness', 'Too loud'],
   ];
+
+  /** Says how the drum is wanted: as the genre has it, in a word, or as it sounds now. */
+  function want(drum: KeptDrum, chosen: string) {
+    const info = characters.all.find((each) => each.character === chosen);
+    if (info) void app.wantDrum(drum, { kind: 'word', word: info.character }, `${drum.name}: ${info.meaning}.`);
+    else if (chosen === 'as_it_is') void app.wantDrum(drum, { kind: 'as_it_is' }, 'As it sounds now is how you want it.');
+    else void app.wantDrum(drum, { kind: 'genre' }, 'As the genre has it.');
+  }
+
+  let shaping = $state(false);
+  $effect(() => void characters.load());
 
   const OPINIONS: [Opinion, string][] = [
     ['like_it', 'I like it'],
@@ -60,6 +73,37 @@
         </select>
       </label>
       <Tempo bpm={tonight.bpm} />
+    </div>
+  {/if}
+  {#if bench && !isMetal(bench.drum.kind)}
+    {@const { drum } = bench}
+    {@const own = drum.own_wish}
+    <div class="mb-3 grid gap-1">
+      <label class="grid gap-1">
+        <span class="soft">How you want this drum</span>
+        <select
+          class="select w-full text-lg"
+          value={own == null ? 'genre' : own.kind === 'as_it_was' ? 'as_it_was' : (own.word ?? 'own')}
+          onchange={(event) => want(drum, event.currentTarget.value)}
+        >
+          <option value="genre">As the genre has it</option>
+          {#each characters.all as { character, word: name, meaning } (character)}<option value={character}
+              >{name.charAt(0).toUpperCase() + name.slice(1)}: {meaning}</option
+            >{/each}
+          {#if own?.kind === 'shaped' && !own.word}<option value="own">In figures of its own</option>{/if}
+          {#if own?.kind === 'as_it_was'}<option value="as_it_was">As it was when you liked it</option>{/if}
+          {#if now}<option value="as_it_is">As it sounds now</option>{/if}
+        </select>
+      </label>
+      {#if wanted?.own}
+        <p>
+          {wanted.own}
+          {#if own?.kind === 'shaped'}<button class="link" aria-expanded={shaping} onclick={() => (shaping = !shaping)}
+              >{shaping ? 'Close the figures' : 'Change the figures'}</button
+            >{/if}
+        </p>
+      {/if}
+      {#if shaping && own?.kind === 'shaped'}<ShapeFields {drum} shape={own} />{/if}
     </div>
   {/if}
   {#if bench && isMetal(bench.drum.kind)}

@@ -1,5 +1,6 @@
 // What to do next with the drum on the bench: one step, said large, done by one key or pedal.
 import { shelfIsMet } from '../beginning/beginning.svelte';
+import { kits } from '../kit/kits.svelte';
 import { listening, STRIKES } from '../listening/listen.svelte';
 import { app } from '../shell/app.svelte';
 import { counted } from '../shell/figures';
@@ -23,6 +24,23 @@ class Next {
     if (!drum) return { text: 'Add your first drum.', detail: 'Its kind and size are enough to begin.', run: nothing };
     if (!bench) return { text: drum.drum.name, detail: 'Reading what is known about it.', run: nothing };
     const listen = () => listening.begin(drum.drum.id, listening.hearing);
+    if (drum.standing === 'in_case') {
+      return {
+        text: `The ${drum.drum.name} stays in its case.`,
+        detail: 'Nothing is planned for it tonight.',
+        action: 'Set it up',
+        run: () => void kits.setUp(drum.drum.id),
+      };
+    }
+    if (drum.drum.plays_along) return this.#onward('It plays along, and is not measured.');
+    if (bench.turned_since) {
+      return {
+        text: `Hit the ${drum.drum.name} ${STRIKES} times again.`,
+        detail: 'Its rods were turned since it was heard: what stands here is of the drum before.',
+        action: 'Listen',
+        run: listen,
+      };
+    }
     if (bench.in_doubt) {
       return { text: bench.in_doubt.sentence, detail: 'Hit it again, or count it under Do.', action: 'Listen', run: listen };
     }
@@ -35,6 +53,7 @@ class Next {
       };
     }
     if (bench.treatment) return this.#onward(bench.found?.assessment.fits ? 'It fits now.' : 'Checked.');
+    if (!bench.open && drum.ready) return this.#onward('Left to sound as it does.');
     if (!bench.open) {
       return {
         text: `Hit the ${drum.drum.name} ${STRIKES} times.`,
@@ -78,9 +97,16 @@ class Next {
   #onward(said: string): Step {
     const drums = app.kit?.drums ?? [];
     const at = drums.findIndex((state) => state.drum.id === app.drumId);
-    const after = [...drums.slice(at + 1), ...drums.slice(0, at)];
-    const open = after.filter((state) => state.standing !== 'fits' && state.standing !== 'nearly');
+    const open = [...drums.slice(at + 1), ...drums.slice(0, at)].filter((state) => !state.ready);
     const following = open[0];
+    const here = drums[at];
+    if (!following && here && !here.ready) {
+      return {
+        text: `${said} The ${here.drum.name} does not fit yet.`,
+        detail: 'All others do. What comes next stands under Do.',
+        run: nothing,
+      };
+    }
     if (!following) return { text: `${said} The whole kit fits tonight.`, detail: 'Play.', run: nothing };
     return {
       text: `${said} Next: ${following.drum.name}.`,

@@ -3,7 +3,9 @@ import type { Bench, DrumState, DrumStanding, Kit, Plans, ShelfDevice } from '..
 import { app } from '../shell/app.svelte';
 import { next } from './next.svelte';
 
-const drum = (id: number, name: string, standing: DrumStanding) => ({ drum: { id, name }, standing }) as unknown as DrumState;
+const READY: DrumStanding[] = ['fits', 'nearly', 'left_alone', 'in_case'];
+const drum = (id: number, name: string, standing: DrumStanding, more: object = {}) =>
+  ({ drum: { id, name, ...more }, standing, ready: READY.includes(standing) }) as unknown as DrumState;
 
 function kit(...drums: DrumState[]) {
   app.kit = { drums } as unknown as Kit;
@@ -81,6 +83,34 @@ describe('the next step', () => {
     app.drumId = 1;
     bench({ open: {}, treatment: {}, found: { assessment: { fits: true } } });
     expect(next.step.text).toBe('It fits now. Next: Kick.');
+  });
+
+  it('never says that the whole kit fits over a drum that does not', () => {
+    kit(drum(1, 'Snare', 'off'), drum(2, 'Tom', 'fits'));
+    bench({ open: {}, treatment: {}, found: { assessment: { fits: false } } });
+    expect(next.step.text).toBe('Checked. The Snare does not fit yet.');
+    expect(next.step.action).toBeUndefined();
+  });
+
+  it('asks nothing of what is left alone, plays along or stays in its case', () => {
+    kit(
+      drum(1, 'Ride', 'left_alone'),
+      drum(2, 'Tom', 'fits'),
+      drum(3, 'Other snare', 'in_case'),
+      drum(4, 'Cowbell', 'left_alone', { plays_along: true }),
+    );
+    bench({});
+    expect(next.step.text).toBe('Left to sound as it does. The whole kit fits tonight.');
+    app.drumId = 4;
+    expect(next.step.text).toBe('It plays along, and is not measured. The whole kit fits tonight.');
+    app.drumId = 3;
+    expect(next.step).toMatchObject({ text: 'The Other snare stays in its case.', action: 'Set it up' });
+  });
+
+  it('asks for strikes again after rods were turned', () => {
+    kit(drum(1, 'Tom', 'unchecked'));
+    bench({ open: {}, turned_since: true });
+    expect(next.step).toMatchObject({ text: 'Hit the Tom 5 times again.', action: 'Listen' });
   });
 
   it('ends when the whole kit fits', () => {

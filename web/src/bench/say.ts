@@ -9,7 +9,10 @@ const TOLLS: Record<Toll, string> = {
   looks: 'can be seen',
   residue: 'leaves residue',
   rattles: 'may rattle',
-  falls_off: 'may fall off',
+  falls_off: 'may fall off when played hard',
+  in_the_way: 'in the way of brush, stick or beater',
+  foot_force: 'the beater comes back less',
+  wanders: 'wanders when the drum is carried',
 };
 
 /** What devices take or risk besides attack and pitch, each once. */

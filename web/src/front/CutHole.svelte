@@ -6,7 +6,7 @@
   import { templateOf } from '../api/client';
   import type { FrontPage } from '../api/types';
   import { fronts } from './front.svelte';
-  import { hour } from './say';
+  import { hour } from '../kit/holes';
   import { otherHead } from '../kit/kinds.svelte';
 
   let { page }: { page: FrontPage } = $props();

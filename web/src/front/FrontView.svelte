@@ -6,16 +6,16 @@
   import FillDials from './FillDials.svelte';
   import { fronts, type Part } from './front.svelte';
 
-  import { hasHeads, hasPedal, isUpright, otherHead } from '../kit/kinds.svelte';
+  import { hasHeads, hasPedal, isDampedByHand, isUpright, otherHead } from '../kit/kinds.svelte';
   import Beaters from './Beaters.svelte';
   import Tunings from './Tunings.svelte';
   import Ways from './Ways.svelte';
 
   const PARTS: { part: Part; name: string }[] = [
+    { part: 'beater', name: 'How to strike it' },
     { part: 'ways', name: 'Ways to close it' },
     { part: 'fill', name: 'Fill instead' },
     { part: 'tune', name: 'Tune instead' },
-    { part: 'beater', name: 'Beater' },
     { part: 'cut', name: 'Where, and cutting' },
   ];
 
@@ -32,8 +32,10 @@
   const parts = $derived(
     PARTS.filter(({ part }) => (part === 'beater' ? page && (hasPedal(page.drum.kind) || isUpright(page.drum.kind)) : lists[part] !== 0)),
   );
-  const part = $derived(parts.some((each) => each.part === fronts.part) ? fronts.part : 'ways');
   const drum = $derived(app.drum?.drum);
+  // What is struck and damped by hand is asked about how it is struck, hardly ever about holes.
+  const first = $derived<Part>(drum && isDampedByHand(drum.kind) ? 'beater' : 'ways');
+  const part = $derived(parts.find((each) => each.part === fronts.part)?.part ?? first);
 </script>
 
 <div class="mt-3 flex flex-wrap items-baseline gap-x-4 gap-y-1">
@@ -53,8 +55,9 @@
   <div class="bg-base-200 mt-4 h-40 rounded-box" aria-busy="true"></div>
   <div class="bg-base-200 mt-4 h-72 rounded-box"></div>
 {:else}
-  <div class="mt-3 grid gap-4 lg:grid-cols-[minmax(0,4fr)_minmax(0,8fr)] print:block" aria-busy={fronts.loading}>
-    <Advice {page} />
+  {@const struck = part === 'beater' && isDampedByHand(page.drum.kind)}
+  <div class="mt-3 grid gap-4 {struck ? '' : 'lg:grid-cols-[minmax(0,4fr)_minmax(0,8fr)]'} print:block" aria-busy={fronts.loading}>
+    {#if !struck}<Advice {page} />{/if}
     <div class="min-w-0">
       <div role="tablist" class="no-print mb-3 flex flex-wrap gap-1">
         {#each parts as { part: each, name } (each)}

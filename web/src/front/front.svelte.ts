@@ -16,7 +16,8 @@ class Fronts {
   page = $state.raw<FrontPage>();
   refused = $state('');
   loading = $state(false);
-  part = $state<Part>('ways');
+  /** Which part is looked at; none until one was chosen. */
+  part = $state<Part>();
   beater = $state<Beater>('off_the_head');
   microphone = $state(false);
   cutter = $state<Cutter>('knife');

@@ -1,6 +1,7 @@
 import { expect, test } from 'vitest';
 import type { FrontPage, FrontWay } from '../api/types';
-import { beatWords, bodyWords, changed, frontCode, holeQuery, hour, openingWords, pitch, placedCode, reboundWords, signed } from './say';
+import { beatWords, bodyWords, changed, frontCode, holeQuery, openingWords, pitch, placedCode, reboundWords, signed } from './say';
+import { angleOf, hour } from '../kit/holes';
 
 test('fronts are told from one another', () => {
   expect(frontCode({ state: 'off' })).toBe('off');
@@ -13,6 +14,7 @@ test('fronts are told from one another', () => {
 
 test('angles from the floor become hours', () => {
   const at = (angle_deg: number) => hour({ diameter_in: 5, radius: 0.6, angle_deg });
+  for (let clock = 1; clock <= 12; clock++) expect(at(angleOf(clock))).toBe(clock);
   expect([0, 60, 90, 180, 270, 300, 359].map(at)).toEqual([6, 4, 3, 12, 9, 8, 6]);
 });
 

@@ -80,12 +80,6 @@ export function openingWords(page: FrontPage): string {
   return `${times} on this kit: openings take ${page.opening.toFixed(2)} times what is usual (${range}).`;
 }
 
-/** Where a hole is on a clock face, seen from outside. */
-export function hour(port: Port): number {
-  const hour = Math.round((((180 - port.angle_deg) / 30) % 12) + 12) % 12;
-  return hour === 0 ? 12 : hour;
-}
-
 /** A hole's figures, as fine as anybody cuts. */
 export function holeQuery(port: Port, ring_mm: number, logo_mm: number): Omit<HoleAsked, 'side' | 'paper'> {
   const rounded = (value: number, digits: number) => Number(value.toFixed(digits));

@@ -3,6 +3,7 @@
   import type { Drum, DrumKind, Head, Hoops, KeptDrum, Port, Shell, Wires, WireTension } from '../api/types';
   import { app } from '../shell/app.svelte';
   import HeadFields from './HeadFields.svelte';
+  import HoleFields from './HoleFields.svelte';
   import { head } from './heads';
   import { hasHeads, isMetal, kinds, otherHead } from './kinds.svelte';
 
@@ -40,6 +41,8 @@
   let weight = $state<number | null>(null);
   let removing = $state(false);
   let tooMuch: Drum['too_much'] = null;
+  let playsAlong = $state(false);
+  let ownWish: Drum['own_wish'] = null;
 
   /** Opens for a drum, or for a new one. */
   export function open(drum?: KeptDrum) {
@@ -69,6 +72,8 @@
     ({ shell, hoops, vents } = drum);
     weight = drum.weight_g ?? null;
     tooMuch = drum.too_much ?? null;
+    playsAlong = drum.plays_along;
+    ownWish = drum.own_wish ?? null;
     wiresOn = drum.wires != null;
     wires = { ...(drum.wires ?? { strands: 20, tension: 'medium' }) };
   }
@@ -95,6 +100,8 @@
       // A number field that was emptied gives an empty text.
       weight_g: hasHeads(kind) || !weight ? null : weight,
       too_much: isMetal(kind) ? tooMuch : null,
+      plays_along: playsAlong,
+      own_wish: ownWish,
     };
     try {
       const kept = id === undefined ? await api.addDrum(drum) : await api.changeDrum(id, drum);
@@ -157,7 +164,7 @@
             class="input w-full"
             type="number"
             min="6"
-            max="40"
+            max="42"
             step="any"
             required
             bind:value={diameter}
@@ -205,11 +212,8 @@
             <select class="select w-40" bind:value={closed}>
               <option value="head">on</option><option value="mesh">a mesh</option><option value="off">off</option>
             </select>
-            {#if closed === 'head' && ports.length > 0}
-              <span>with {ports.length === 1 ? 'a hole' : `${ports.length} holes`} of {ports[0]?.diameter_in} in</span>
-              <button type="button" class="btn btn-sm" onclick={() => (ports = [])}>It has no hole</button>
-            {/if}
           </label>
+          {#if closed === 'head'}<HoleFields bind:ports {diameter} head={lowerWord.toLowerCase()} />{/if}
           {#if closed === 'head'}<HeadFields legend={lowerWord} bind:head={lower} />{/if}
           <p class="soft text-sm">
             1 mil is a thousandth of an inch. Usual: 10 for a single ply, 14 for both of a double one, 3 for the snare side. When another
@@ -272,6 +276,9 @@
             Vents count in what the two heads do together. Shell and hoops are noted; no figure rests on them.
           </p>
         </details>{/if}
+      <label class="flex items-center gap-3 sm:col-span-2">
+        <input type="checkbox" class="toggle toggle-primary" bind:checked={playsAlong} />It plays along, and is neither measured nor muffled
+      </label>
       {#if refused}<p class="text-error sm:col-span-2" role="alert">{refused}</p>{/if}
       <div class="flex flex-wrap items-center gap-2 sm:col-span-2">
         <button class="btn btn-primary">{id === undefined ? 'Add it' : 'Save'}</button>

@@ -3,6 +3,7 @@
   import { app } from '../shell/app.svelte';
   import { dialogs } from '../shell/keys';
   import DrumBadge from './DrumBadge.svelte';
+  import { kits } from './kits.svelte';
   import { STANDINGS } from './standing';
 
   let strip: HTMLElement;
@@ -13,14 +14,47 @@
   });
 
   const drums = $derived(app.kit?.drums ?? []);
+  /** The pieces of a large kit are drawn smaller, in as many rows as they need: names are never cut. */
+  const MANY = 6;
+  const many = $derived(drums.length > MANY);
+  const kit = $derived(app.kit?.kit);
+  const house = $derived(app.kit?.house_kit);
+  /** Keys of the first twenty: 1 to 9 and 0, then the same with Shift. */
+  const keyOf = (index: number) => (index < 20 ? `${index >= 10 ? '⇧' : ''}${(index + 1) % 10}` : '');
   const largest = $derived(Math.max(...drums.map((state) => state.drum.diameter_in), 1));
 </script>
 
-<nav bind:this={strip} class="no-print flex gap-2 overflow-x-auto px-3 py-2 sm:px-5" aria-label="Kit, in playing order">
+{#if house}
+  <p class="no-print border-info mx-3 mt-2 flex flex-wrap items-center gap-x-4 gap-y-1 border-l-4 pl-3 sm:mx-5">
+    <span class="text-lg">The {app.kit?.venue} has a kit of its own: <bdi>{house.name}</bdi>.</span>
+    <button class="btn btn-sm" onclick={() => void kits.play(house)}>Play on it tonight</button>
+  </p>
+{/if}
+<nav
+  bind:this={strip}
+  class="no-print flex gap-2 overflow-x-auto px-3 py-2 sm:px-5 {many ? 'sm:flex-wrap' : ''}"
+  aria-label="Kit, in playing order"
+>
+  {#if app.kit && drums.length > 0}
+    <div class="border-base-300 flex max-w-32 min-w-20 shrink-0 flex-col rounded-box border">
+      <button
+        class="btn btn-ghost h-auto min-h-0 grow flex-col items-start gap-0 px-3 py-1 text-left font-normal"
+        onclick={() => dialogs.kits()}
+        aria-label="Kit: {kit?.name ?? 'all drums'}. Choose or change kits"
+      >
+        <span class="soft text-sm">Kit <kbd class="hidden sm:inline">Q</kbd></span>
+        <bdi class="line-clamp-2 leading-tight break-words">{kit?.name ?? 'All drums'}</bdi>
+      </button>
+      <button class="btn btn-ghost btn-sm" onclick={() => dialogs.addDrum()} aria-label="Add a drum">
+        <Plus class="size-5" aria-hidden="true" />
+      </button>
+    </div>
+  {/if}
   {#each drums as state, index (state.drum.id)}
     {@const chosen = state.drum.id === app.drumId}
     <button
-      class="flex min-w-44 flex-1 items-center gap-3 rounded-box border px-3 py-2 text-left
+      class="flex flex-1 items-center rounded-box border py-2 text-left {many ? 'min-w-34 gap-2 px-2' : 'min-w-44 gap-3 px-3'}
+        {state.standing === 'in_case' ? 'border-dashed' : ''}
         {chosen ? 'bg-base-200 border-primary' : 'border-base-300 hover:border-neutral'}"
       aria-current={chosen ? 'true' : undefined}
       aria-label="{state.drum.name}: {STANDINGS[state.standing]}. {state.headline}. {state.treatment ? `On it: ${state.treatment}.` : ''}"
@@ -29,26 +63,21 @@
         void app.choose(state.drum.id);
       }}
     >
-      <DrumBadge {state} {largest} />
+      <span class="flex shrink-0 flex-col items-center gap-1">
+        <DrumBadge {state} {largest} small={many} />
+        {#if many && keyOf(index)}<kbd class="hidden sm:inline">{keyOf(index)}</kbd>{/if}
+      </span>
       <span class="min-w-0 grow">
         <span class="flex items-baseline gap-2">
-          <span class="display line-clamp-2 text-lg leading-tight break-words">{state.drum.name}</span>
-          {#if index < 9}<kbd class="ml-auto hidden sm:inline">{index + 1}</kbd>{/if}
+          <span class="display line-clamp-2 leading-tight break-words {many ? '' : 'text-lg'}">{state.drum.name}</span>
+          {#if !many && keyOf(index)}<kbd class="ml-auto hidden sm:inline">{keyOf(index)}</kbd>{/if}
         </span>
-        <span class="soft line-clamp-2 text-sm leading-tight">{state.headline}</span>
-        {#if state.treatment}<span class="block truncate text-sm">On it: {state.treatment}</span>{/if}
+        <span class="soft text-sm leading-tight {many ? 'line-clamp-2 text-xs' : 'line-clamp-2'}">{state.headline}</span>
+        {#if state.treatment}<span class="block truncate {many ? 'text-xs' : 'text-sm'}">On it: {state.treatment}</span>{/if}
       </span>
     </button>
   {/each}
-  {#if drums.length > 0}
-    <button
-      class="btn btn-ghost btn-square border-base-300 h-auto min-h-14 w-14 shrink-0"
-      onclick={() => dialogs.addDrum()}
-      aria-label="Add a drum"
-    >
-      <Plus class="size-6" aria-hidden="true" />
-    </button>
-  {:else if !app.kit}
+  {#if !app.kit}
     <div class="bg-base-200 h-16 grow rounded-box"></div>
   {/if}
 </nav>

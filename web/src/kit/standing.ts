@@ -7,4 +7,6 @@ export const STANDINGS: Record<DrumStanding, string> = {
   nearly: 'nearly fits',
   off: 'does not fit',
   unchecked: 'to be checked',
+  left_alone: 'left as it is',
+  in_case: 'in its case',
 };

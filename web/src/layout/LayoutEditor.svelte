@@ -6,9 +6,10 @@
   import RotateCcw from '@lucide/svelte/icons/rotate-ccw';
   import RotateCw from '@lucide/svelte/icons/rotate-cw';
   import Trash from '@lucide/svelte/icons/trash-2';
-  import type { KeptDrum, TakeView } from '../api/types';
+  import type { DeviceKind, KeptDrum, TakeView } from '../api/types';
   import { hearing } from '../audition/audition.svelte';
   import FromTo from '../bench/FromTo.svelte';
+  import { otherHead } from '../kit/kinds.svelte';
   import { app } from '../shell/app.svelte';
   import { nameOf } from '../shelf/learned';
   import { pitchCost } from '../bench/say';
@@ -29,6 +30,8 @@
   const before = $derived(open.summary.profile);
   const device = $derived(layout.devices[layout.selected]);
   const placement = $derived(layout.placements[layout.selected]);
+  /** What it could be swapped for: whatever else the shelf has left, but for turns, which shorten nothing. */
+  const exchanges = $derived(layout.spare.filter((item) => item.kind !== placement?.device && !item.tuning));
   const amounts = $derived(app.shelf.find((item) => item.kind === placement?.device)?.amounts ?? []);
 </script>
 
@@ -85,6 +88,27 @@
             onchange={(event) => layout.setAmount(layout.selected, Number(event.currentTarget.value))}
           >
             {#each amounts as amount, i (amount.name)}<option value={i}>{amount.name}</option>{/each}
+          </select>
+        {/if}
+        {#if device.other_head_too}
+          <label class="flex items-center gap-2">
+            <input
+              type="checkbox"
+              class="toggle"
+              checked={placement.other_head ?? false}
+              onchange={(event) => layout.setOtherHead(layout.selected, event.currentTarget.checked)}
+            />on the {otherHead(drum.kind).toLowerCase()}
+          </label>
+        {/if}
+        {#if exchanges.length > 0}
+          <select
+            class="select w-auto max-w-full"
+            aria-label="Swap the {device.name} for"
+            value=""
+            onchange={(event) => layout.exchange(layout.selected, event.currentTarget.value as DeviceKind)}
+          >
+            <option value="" disabled>swap it for …</option>
+            {#each exchanges as item (item.kind)}<option value={item.kind}>{nameOf(item)}</option>{/each}
           </select>
         {/if}
         <button class="btn btn-square" aria-label="Take the {device.name} away" onclick={() => layout.remove(layout.selected)}

@@ -11,6 +11,7 @@ const pad: PlacedDevice = {
   has_angle: true,
   has_radius: true,
   inside: false,
+  other_head_too: true,
   tolls: [],
   cost: '',
   steps: [],

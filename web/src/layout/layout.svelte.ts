@@ -49,21 +49,19 @@ class Layout {
     return this.placements.filter((placement) => placement.device !== 'rods_turned').length >= MOST;
   }
 
-  /** What of the shelf may still be added to the drum on the bench. */
-  get addable(): ShelfDevice[] {
+  /** What of the shelf is left for the drum on the bench. */
+  get spare(): ShelfDevice[] {
     const kind = app.drum?.drum.kind;
-    const tonight = app.kit?.tonight;
     if (!kind) return [];
     return app.shelf.filter((item) => {
       const used = this.placements.filter((placement) => placement.device === item.kind).length;
-      const ruledOut =
-        (tonight?.clear_surface && item.in_the_way) ||
-        (tonight?.nothing_inside && item.inside && item.amounts.every((amount) => !amount.outside)) ||
-        (tonight?.no_residue && item.tolls.includes('residue')) ||
-        (tonight?.nothing_unsightly && item.tolls.includes('looks')) ||
-        (tonight?.within_a_minute && item.amounts.every((amount) => amount.seconds > 60));
-      return item.kinds.includes(kind) && used < item.count && !ruledOut && (!this.full || item.kind === 'rods_turned');
+      return item.kinds.includes(kind) && used < item.count && !item.ruled_out;
     });
+  }
+
+  /** What of it may be added to what lies there already. */
+  get addable(): ShelfDevice[] {
+    return this.spare.filter((item) => !this.full || item.kind === 'rods_turned');
   }
 
   /** Begins with `plan`, or what is on the drum, or the plan shown. */
@@ -140,6 +138,23 @@ class Layout {
     if (!from) return;
     this.mark();
     void this.#set(this.placements.with(index, { ...from, amount }));
+  }
+
+  /** Lays it on the drum's other head, from outside, or back on the batter head. */
+  setOtherHead(index: number, other_head: boolean) {
+    const from = this.placements[index];
+    if (!from) return;
+    this.mark();
+    void this.#set(this.placements.with(index, { ...from, other_head }));
+  }
+
+  /** Exchanges it for another device in the same place. */
+  exchange(index: number, device: DeviceKind) {
+    const from = this.placements[index];
+    if (!from) return;
+    this.mark();
+    const { radius, angle_deg, other_head } = from;
+    void this.#set(this.placements.with(index, { device, amount: 0, radius, angle_deg, other_head: other_head ?? false }));
   }
 
   remove(index: number) {

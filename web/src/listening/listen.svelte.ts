@@ -31,9 +31,19 @@ interface Walk {
   heard: number;
 }
 
+const HEARING = 'hearing';
+
+function remembered(): Hearing {
+  try {
+    return sessionStorage.getItem(HEARING) === 'simulated' ? 'simulated' : 'microphone';
+  } catch {
+    return 'microphone';
+  }
+}
+
 class Listening {
   stage = $state<Stage>('off');
-  hearing = $state<Hearing>('microphone');
+  #hearing = $state<Hearing>(remembered());
   levelDbfs = $state(SILENT);
   /** Loudest level of the strike that was heard last, dBFS. */
   strikeDbfs = $state(SILENT);
@@ -60,6 +70,20 @@ class Listening {
     return this.stage !== 'off';
   }
 
+  /** Where strikes come from; kept until the window is closed. */
+  get hearing(): Hearing {
+    return this.#hearing;
+  }
+
+  set hearing(hearing: Hearing) {
+    this.#hearing = hearing;
+    try {
+      sessionStorage.setItem(HEARING, hearing);
+    } catch {
+      // Where nothing may be kept, it is chosen again after a reload.
+    }
+  }
+
   /** Good strikes wanted now. */
   get each(): number {
     return this.dynamics ? STRIKES_EACH : STRIKES;
@@ -73,7 +97,9 @@ class Listening {
 
   /** Walks through the whole kit; from a click or a key. */
   beginKit(hearing: Hearing) {
-    const drums = (app.kit?.drums ?? []).map(({ drum }) => ({ id: drum.id, name: drum.name }));
+    // What is left as it is needs no listening.
+    const heard = (app.kit?.drums ?? []).filter(({ drum, standing }) => standing !== 'in_case' && !drum.plays_along);
+    const drums = heard.map(({ drum }) => ({ id: drum.id, name: drum.name }));
     if (drums.length === 0) return;
     this.hearing = hearing;
     this.walk = { drums, at: 0, heard: 0 };

@@ -10,6 +10,7 @@ import type {
   KeptDrum,
   Kit,
   Opinion,
+  OwnWishAsked,
   Plans,
   PlanView,
   ShelfDevice,
@@ -30,6 +31,8 @@ export interface Notice {
 export type Place = 'tonight' | 'tune' | 'bench' | 'front' | 'shelf';
 
 const NOTICE_MS = 9000;
+/** A problem stays longer, but not over everything that is done after it. */
+const PROBLEM_MS = 45_000;
 const RETRY_MS = 2000;
 const WATCH_MS = 5000;
 /** So many looks at the server bring one at its data. */
@@ -110,6 +113,8 @@ class App {
     if (id !== this.drumId) {
       this.bench = undefined;
       this.#forgetPlans();
+      // What went wrong with one drum says nothing about another.
+      this.notices = this.notices.filter((notice) => notice.tone !== 'problem');
     }
     this.drumId = id;
     if (id === undefined) this.bench = undefined;
@@ -168,6 +173,16 @@ class App {
     this.kit = { ...kit, tonight };
     await this.attempt(async () => {
       await api.setTonight(tonight);
+      // What is ruled out is said of each thing on the shelf.
+      [this.shelf] = await Promise.all([api.shelf(), this.refresh()]);
+    });
+  }
+
+  /** Says how the player wants the drum to sound, whatever is played. */
+  async wantDrum({ id, ...drum }: KeptDrum, asked: OwnWishAsked, said: string): Promise<void> {
+    await this.attempt(async () => {
+      await api.setOwnWish(id, asked);
+      this.notice(said, () => api.changeDrum(id, drum));
       await this.refresh();
     });
   }
@@ -340,7 +355,7 @@ class App {
     const before = undo ? this.notices.map((old) => ({ ...old, undo: undefined })) : this.notices;
     this.notices = [...before, notice].slice(-3);
     this.said = text;
-    if (tone === 'plain') setTimeout(() => this.dismiss(notice.id), NOTICE_MS);
+    setTimeout(() => this.dismiss(notice.id), tone === 'plain' ? NOTICE_MS : PROBLEM_MS);
   }
 
   dismiss(id: number) {

@@ -28,6 +28,7 @@ export const dialogs = {
   help: () => {},
   storage: () => {},
   addDrum: () => {},
+  kits: () => {},
   editDrum: () => {},
   file: () => {},
   tap: () => {},
@@ -95,7 +96,8 @@ export const keys: Key[] = [
     run: () => (app.place === 'tonight' ? void toStage() : app.place === 'tune' ? tune.step?.run() : next.step.run()),
   },
   { shown: 'Page Up, ←', does: 'The drum before (a pedal’s back)', keys: ['PageUp', 'ArrowLeft'], run: () => chooseBy(-1) },
-  { shown: '1 … 9', does: 'Choose a drum', keys: [], run: () => {} },
+  { shown: '1 … 9, 0, with Shift from 11 on', does: 'Choose a drum', keys: [], run: () => {} },
+  { shown: 'Q', does: 'Kits: which one, which drums in it', keys: ['q'], run: () => dialogs.kits() },
   { shown: 'L', does: 'Listen through the microphone', keys: ['l'], run: () => listen('microphone') },
   { shown: 'I', does: 'Listen to the simulated drum', keys: ['i'], run: () => listen('simulated') },
   { shown: 'W', does: 'Listen to the whole kit, drum by drum', keys: ['w'], run: () => listening.beginKit(listening.hearing) },
@@ -148,6 +150,12 @@ function usesKeys(target: EventTarget | null, key: string): boolean {
   return target.matches('input[type=radio]') && key.startsWith('Arrow');
 }
 
+/** Which drum in playing order a digit stands for, from 0: the keys are told by where they are, since Shift makes other signs of them. */
+function placeOf(event: KeyboardEvent): number | undefined {
+  const digit = /^(?:Digit|Numpad)(\d)$/.exec(event.code)?.[1] ?? (/^\d$/.test(event.key) ? event.key : undefined);
+  return digit === undefined ? undefined : ((Number(digit) + 9) % 10) + (event.shiftKey ? 10 : 0);
+}
+
 export function pressed(event: KeyboardEvent) {
   if (event.ctrlKey || event.metaKey || event.altKey) return;
   if (listening.open) {
@@ -190,9 +198,9 @@ export function pressed(event: KeyboardEvent) {
     return;
   }
   if (usesKeys(event.target, event.key)) return;
-  const number = Number(event.key);
-  if (number >= 1 && number <= 9) {
-    const drum = app.kit?.drums[number - 1];
+  const place = placeOf(event);
+  if (place !== undefined) {
+    const drum = app.kit?.drums[place];
     if (drum) toDrum(drum.drum.id);
     return;
   }

@@ -37,10 +37,26 @@
     preset = genre ? content : { ...content, code: '', name: '', reason: '' };
     origin = genre ? from.origin : 'new';
     refused = '';
-    heard = '';
+    heard = copied = '';
     dialog.showModal();
   }
 
+  /** Begins a new genre as another one is, whatever was entered so far but its name. */
+  function beginAs(code: string) {
+    const from = app.genres.find((each) => each.code === code);
+    if (!from || !preset) return;
+    preset = { ...without($state.snapshot(from), 'origin'), code: '', name: preset.name, reason: preset.reason };
+  }
+
+  /** What is wanted of the drum that is looked at is wanted of all of them; what each is usually played with stays. */
+  function sameForAll() {
+    if (!preset || !wish) return;
+    const from = $state.snapshot(wish);
+    for (const each of Object.keys(DRUMS) as Role[]) preset[each] = { ...from, usual: preset[each].usual ?? null };
+    copied = `All drums as the ${DRUMS[kind].toLowerCase()}.`;
+  }
+
+  let copied = $state('');
   const wish = $derived<Wish | undefined>(preset?.[kind]);
   const isSeconds = (length: Wish['body_least']): length is number => typeof length === 'number';
   const isPart = (length: Wish['body_least']): length is { of_open: number } => typeof length === 'object';
@@ -143,6 +159,16 @@
               <option value="open">open</option><option value="controlled">controlled</option><option value="dead">dead</option>
             </select>
           </label>
+          {#if origin === 'new'}
+            <label class="grid gap-1 sm:col-span-4">
+              <span>Begins as</span>
+              <select class="select w-full" onchange={(event) => beginAs(event.currentTarget.value)}>
+                {#each app.genres as each (each.code)}<option value={each.code} selected={each.code === app.kit?.tonight.genre}
+                    >{each.name}</option
+                  >{/each}
+              </select>
+            </label>
+          {/if}
           <label class="grid gap-1 sm:col-span-3">
             <span>Why</span><input class="input w-full" bind:value={preset.reason} maxlength="500" dir="auto" />
           </label>
@@ -160,6 +186,8 @@
               />{word}
             </label>
           {/each}
+          <button type="button" class="btn btn-ghost" onclick={sameForAll}>Same for all drums</button>
+          {#if copied}<span class="text-success self-center" role="status">{copied}</span>{/if}
         </div>
         <div class="border-base-300 grid items-start gap-3 rounded-box border p-4 sm:grid-cols-3">
           {#each LENGTHS as [name, words] (name)}

@@ -5,6 +5,7 @@
   import { onMount } from 'svelte';
   import { api, songsAs } from '../api/client';
   import type { Entry, KeptSong } from '../api/types';
+  import { kits } from '../kit/kits.svelte';
   import { app } from '../shell/app.svelte';
   import { night } from './night.svelte';
 
@@ -33,10 +34,13 @@
     });
   }
 
-  onMount(() => void find());
+  onMount(() => {
+    void find();
+    void kits.load();
+  });
 
   function save(entries: Entry[], said: string) {
-    if (list) void night.saveSetList({ name: list.name, gap_s: list.gap_s, entries }, said);
+    if (list) void night.saveSetList({ entries }, said);
   }
 
   function add(song: KeptSong) {
@@ -77,10 +81,23 @@
             value={list.name}
             onchange={(event) => {
               const { value } = event.currentTarget;
-              if (value.trim())
-                void night.saveSetList({ name: value, gap_s: list.gap_s, entries: list.entries }, 'The list has a new name.');
+              if (value.trim()) void night.saveSetList({ name: value }, 'The list has a new name.');
             }}
           />
+        </label>
+        <label class="grid gap-1">
+          <span class="soft">Played on</span>
+          <select
+            class="select text-lg"
+            value={list.kit_id ?? ''}
+            onchange={(event) => {
+              const { value } = event.currentTarget;
+              void night.saveSetList({ kit_id: value === '' ? null : Number(value) }, 'The evening has its kit.');
+            }}
+          >
+            <option value="">tonight’s kit</option>
+            {#each kits.all?.kits ?? [] as row (row.id)}<option value={row.id}>{row.name}</option>{/each}
+          </select>
         </label>
         <label class="grid gap-1">
           <span class="soft">Usually between songs, s</span>
@@ -92,8 +109,7 @@
             value={list.gap_s}
             onchange={(event) => {
               const gap_s = time(event.currentTarget);
-              if (gap_s !== undefined)
-                void night.saveSetList({ name: list.name, gap_s, entries: list.entries }, 'The time between songs was changed.');
+              if (gap_s !== undefined) void night.saveSetList({ gap_s }, 'The time between songs was changed.');
             }}
           />
         </label>

@@ -64,10 +64,7 @@
     const list = night.setList;
     if (!list) return;
     const more = ids.map((song_id) => ({ kind: 'song' as const, song_id, gap_s: null, pins: [] }));
-    await night.saveSetList(
-      { name: list.name, gap_s: list.gap_s, entries: [...list.entries, ...more] },
-      `${counted(more.length, 'song')} put on “${list.name}”.`,
-    );
+    await night.saveSetList({ entries: [...list.entries, ...more] }, `${counted(more.length, 'song')} put on “${list.name}”.`);
   }
 
   async function take() {

@@ -58,6 +58,11 @@ class Night {
     });
   }
 
+  /** Reads the places there are. */
+  async loadPlaces(): Promise<void> {
+    await app.attempt(async () => (this.venues = await api.venues()));
+  }
+
   /** Works the evening out on the kit as it is measured now. */
   async #solve(): Promise<void> {
     const id = app.kit?.tonight.set_list_id;
@@ -96,13 +101,13 @@ class Night {
     await app.setTonight({ song_id: song });
   }
 
-  /** Keeps the current set list as `list`; what it was can be brought back. */
-  async saveSetList(list: SetList, said: string): Promise<boolean> {
+  /** Changes the current set list; what it was can be brought back. */
+  async saveSetList(change: Partial<SetList>, said: string): Promise<boolean> {
     const before = this.setList;
     if (!before) return false;
     return app.attempt(async () => {
       const { id, ...was } = before;
-      await api.changeSetList(id, list);
+      await api.changeSetList(id, { ...was, ...change });
       app.notice(said, async () => {
         await api.changeSetList(id, was);
         await this.load();
@@ -120,7 +125,7 @@ class Night {
       const others = (line.pins ?? []).filter((pin) => pin.drum_id !== drum);
       return { ...line, pins: placements ? [...others, { drum_id: drum, placements }] : others };
     });
-    await this.saveSetList({ name: list.name, gap_s: list.gap_s, entries }, said);
+    await this.saveSetList({ entries }, said);
   }
 
   /** Says whether a drum is played in one line of the list. */
@@ -132,7 +137,7 @@ class Night {
       const others = (line.out ?? []).filter((other) => other !== drum);
       return { ...line, out: out ? [...others, drum] : others };
     });
-    await this.saveSetList({ name: list.name, gap_s: list.gap_s, entries }, said);
+    await this.saveSetList({ entries }, said);
   }
 
   /** Whether a plan of this list is kept to. */

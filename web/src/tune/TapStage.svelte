@@ -6,7 +6,7 @@
   import HoopRibbon from './HoopRibbon.svelte';
   import LugRing from './LugRing.svelte';
   import { tapping } from './tapping.svelte';
-  import { other, tune } from './tune.svelte';
+  import { tune } from './tune.svelte';
 
   const QUIETEST = -70;
   let panel = $state<HTMLElement>();
@@ -68,7 +68,8 @@
             {#if tapping.verdict}
               {tapping.verdict.sentence}
             {:else}
-              {name}: mute the {other(tuning)}, then one tap with the stick’s tip an inch inside the hoop. Wait for the next number.
+              {name}: {tuning.other_head ? `mute the ${tuning.other_head}, then ` : ''}one tap with the stick’s tip an inch inside the hoop.
+              Wait for the next number.
             {/if}
           </p>
           {#if tapping.verdict?.fault === 'retuned'}

@@ -1,7 +1,7 @@
 <script lang="ts">
   // Rods let down on purpose: how, what it did, and the exact way back.
   import { api } from '../api/client';
-  import type { DecayProfile, Tuning, UnevenRecipe, UnevenState } from '../api/types';
+  import type { DecayProfile, KeptUneven, Tuning, UnevenRecipe, UnevenState } from '../api/types';
   import { app } from '../shell/app.svelte';
   import { hertz, seconds, when } from '../shell/figures';
   import { guide } from './guide.svelte';
@@ -9,9 +9,9 @@
 
   let { tuning }: { tuning: Tuning } = $props();
   let known = $state.raw<UnevenState>();
-  /** The recipe that was gone through, while its turns are asked for. */
-  let counted = $state<UnevenRecipe>();
-  let slackTurns = $state(4);
+  /** As many turns as usually make a rod slack, until its player counted them. */
+  const USUAL_SLACK_TURNS = 4;
+  let slackTurns = $state(USUAL_SLACK_TURNS);
   let refused = $state('');
   let asked = 0;
 
@@ -31,13 +31,24 @@
   const now = $derived(newest && newest.ended_at == null ? newest : undefined);
   const name = (recipe: UnevenRecipe) => known?.choices.find((choice) => choice.recipe === recipe)?.name ?? 'Let down';
 
+  /** Notes what the guide was gone through for, at once: strikes that come now are of the uneven drum. */
   async function note(recipe: UnevenRecipe) {
+    await app.attempt(async () => {
+      const eighths = recipe === 'three_down' ? 8 * USUAL_SLACK_TURNS : null;
+      const kept = await api.letDown(tuning.drum.id, tuning.side, recipe, eighths);
+      slackTurns = USUAL_SLACK_TURNS;
+      app.notice('Noted as let down. Hit the drum to hear what it did.', () => api.notLetDown(kept.id).then(() => tune.load()));
+      await tune.load();
+    });
+  }
+
+  /** Says how many turns it took until lug 1 was slack, for the way back. */
+  async function correct({ id, recipe }: KeptUneven) {
     refused = '';
     try {
-      const eighths = recipe === 'three_down' ? Math.round(8 * slackTurns) : null;
-      const kept = await api.letDown(tuning.drum.id, tuning.side, recipe, eighths);
-      counted = undefined;
-      app.notice('Noted. Hit the drum to hear what it did.', () => api.notLetDown(kept.id).then(() => tune.load()));
+      await api.notLetDown(id);
+      const kept = await api.letDown(tuning.drum.id, tuning.side, recipe, Math.round(8 * slackTurns));
+      app.notice('Noted for the way back.', () => api.notLetDown(kept.id).then(() => tune.load()));
       await tune.load();
     } catch (error) {
       refused = error instanceof Error ? error.message : String(error);
@@ -66,39 +77,35 @@
   <section class="bg-base-200 rounded-box min-w-0 p-4 lg:col-span-2" aria-labelledby="uneven-title">
     <h3 id="uneven-title" class="mb-2 text-xl">Deliberately uneven</h3>
     {#if now}
+      {@const here = now}
       <p class="text-lg"><strong class="display">{name(now.recipe)}</strong> since {when(now.begun_at)}: {known.turned}.</p>
+      {#if now.recipe === 'three_down' && !known.after}
+        <form
+          class="no-print mt-2 flex flex-wrap items-end gap-3"
+          onsubmit={(event) => {
+            event.preventDefault();
+            void correct(here);
+          }}
+        >
+          <label class="grid gap-1">
+            <span class="soft">Turns until lug 1 was slack, for the way back</span>
+            <input class="input w-32" type="number" min="0.125" max="15" step="0.125" required bind:value={slackTurns} />
+          </label>
+          <button class="btn btn-sm mb-1">Correct it</button>
+          {#if refused}<p class="text-error w-full" role="alert">{refused}</p>{/if}
+        </form>
+      {/if}
     {:else}
       <ul class="grid gap-2 sm:grid-cols-2">
         {#each known.choices as choice (choice.recipe)}
           <li class="border-base-300 rounded-box flex flex-wrap items-center gap-3 border p-3">
             <span class="min-w-40 grow"><strong class="display text-lg">{choice.name}</strong><br />{choice.does}</span>
-            <button class="btn btn-outline no-print" onclick={() => guide.begin(choice.name, choice.steps, () => (counted = choice.recipe))}
+            <button class="btn btn-outline no-print" onclick={() => guide.begin(choice.name, choice.steps, () => void note(choice.recipe))}
               >Guide me</button
             >
           </li>
         {/each}
       </ul>
-      {#if counted}
-        <form
-          class="border-warning rounded-box no-print mt-3 flex flex-wrap items-end gap-3 border p-3"
-          onsubmit={(event) => {
-            event.preventDefault();
-            if (counted) void note(counted);
-          }}
-        >
-          {#if counted === 'three_down'}
-            <label class="grid gap-1">
-              <span>Turns until lug 1 was slack</span>
-              <input class="input w-32" type="number" min="0.125" max="15" step="0.125" required bind:value={slackTurns} />
-            </label>
-          {:else}
-            <p class="text-lg">A quarter turn down on each of the four.</p>
-          {/if}
-          <button class="btn btn-primary">Note it, for the way back</button>
-          <button type="button" class="btn btn-ghost" onclick={() => (counted = undefined)}>I did not do it</button>
-          {#if refused}<p class="text-error w-full" role="alert">{refused}</p>{/if}
-        </form>
-      {/if}
       {#if newest && known.back}<p class="mt-3 text-lg">{known.back}</p>{/if}
     {/if}
     {#if newest && (now || known.after)}

@@ -1,6 +1,6 @@
 // The Tune place: one head of the chosen drum.
 import { api } from '../api/client';
-import { hasHeads, otherHead } from '../kit/kinds.svelte';
+import { hasHeads } from '../kit/kinds.svelte';
 import type { Head, HeadSide, SeatingTask, Tuning } from '../api/types';
 import { app } from '../shell/app.svelte';
 import { guide } from './guide.svelte';
@@ -130,11 +130,12 @@ class Tune {
         run: () => (app.place = 'bench'),
       };
     const [round] = tuning.rounds;
-    const mute = `Mute the ${other(tuning)} with a cushion, then tap an inch inside the hoop at each lug that is lit.`;
-    if (!round) return { words: tuning.lugs < 4 ? 'Tap it' : 'Tap a round', hint: mute, run: () => this.tap() };
+    const tap = 'tap an inch inside the hoop at each lug that is lit.';
+    const hint = tuning.other_head ? `Mute the ${tuning.other_head} with a cushion, then ${tap}` : `T${tap.slice(1)}`;
+    if (!round) return { words: tuning.lugs < 4 ? 'Tap it' : 'Tap a round', hint, run: () => this.tap() };
     if (round.turned) return { words: 'Tap a round again', hint: 'To hear what the turns did, and learn from it.', run: () => this.tap() };
     if (round.pitches.lugs.length < round.lugs && !tuning.next) {
-      return { words: 'Go on tapping', hint: mute, run: () => this.tap() };
+      return { words: 'Go on tapping', hint, run: () => this.tap() };
     }
     if (tuning.next && !tuning.next.done && tuning.next.turns.length > 0) {
       return {
@@ -145,12 +146,6 @@ class Tune {
     }
     return { words: 'Tap a round again', hint: 'Tap again after an evening of playing: heads settle.', run: () => this.tap() };
   }
-}
-
-/** Word for the head that is not tuned. */
-export function other(tuning: Tuning): string {
-  if (tuning.side === 'lower') return 'batter head';
-  return otherHead(tuning.drum.kind).toLowerCase();
 }
 
 export const tune = new Tune();

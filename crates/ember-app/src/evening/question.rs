@@ -87,11 +87,12 @@ impl EveningQuestion {
     /// Reads all of it in one go.
     pub fn read(store: &Store, set_list_id: i64) -> Result<Self, StoreError> {
         let set_list = store.set_list(set_list_id)?;
-        let Scene { tonight, venue, .. } = store.scene()?;
+        let Scene { limits, venue, .. } = store.scene()?;
         let (presets, shelf) = (store.presets()?, store.shelf()?);
         let (slots, missing) = slots(store, &set_list, &presets)?;
-        let known = |drum: KeptDrum| KnownDrum::read(store, drum, &shelf, &tonight.limits);
-        let drums = store.drums()?.into_iter().map(known).collect::<Result<Vec<_>, _>>()?;
+        let known = |drum: KeptDrum| KnownDrum::read(store, drum, &shelf, &limits);
+        let drums = set_list.set_list.kit_id.map_or_else(|| store.drums(), |id| store.drums_of_kit(id))?;
+        let drums = drums.into_iter().filter(|drum| !drum.drum.plays_along).map(known).collect::<Result<Vec<_>, _>>()?;
         Ok(Self {
             likings: likings(store, &drums, &slots)?,
             measured: store.device_tests()?,
@@ -100,7 +101,7 @@ impl EveningQuestion {
             missing,
             drums,
             shelf,
-            limits: tonight.limits,
+            limits,
             venue,
             presets,
             set_list,
@@ -206,7 +207,7 @@ fn of_drum<'a>(pins: &'a [Pin], drum: &KnownDrum) -> Option<&'a [Placement]> {
 fn at_hand(drum: &Drum, placements: &[Placement], shelf: &[ShelfItem], limits: &Limits) -> bool {
     let used = |device: DeviceKind| placements.iter().filter(|placement| placement.device == device).count();
     let owned = |device: DeviceKind| shelf.iter().find(|item| item.device == device).map_or(0, |item| item.count as usize);
-    let may = |placement: &Placement| limits.rule_out(placement.device).is_none() && used(placement.device) <= owned(placement.device);
+    let may = |placement: &Placement| limits.allows_placed(placement) && used(placement.device) <= owned(placement.device);
     validate_layout(drum, placements).is_ok() && placements.iter().all(may)
 }
 

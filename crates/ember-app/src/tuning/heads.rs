@@ -1,6 +1,6 @@
 //! The head that is on a drum, how it has worn, and what another one would do.
 
-use super::view::{head_of, last_turned};
+use super::view::head_of;
 use ember_core::damping::{HeadEffect, HeadLosses};
 use ember_core::drum::{Head, HeadSide};
 use ember_core::units::cents;
@@ -94,7 +94,7 @@ fn others(now: Head) -> Vec<Head> {
 
 fn drift(store: &Store, drum_id: i64) -> Result<Option<Drift>, StoreError> {
     // Rods that were turned change more than wear does.
-    let Some((first, newest)) = store.first_and_newest(drum_id, last_turned(store, drum_id)?)? else { return Ok(None) };
+    let Some((first, newest)) = store.first_and_newest(drum_id, store.last_turned(drum_id)?)? else { return Ok(None) };
     let (before, now) = (&first.summary.profile, &newest.summary.profile);
     let body_cents = before.body_hz.zip(now.body_hz).map(|(before, now)| cents(before, now));
     let ring = before.ring_t60_s.zip(now.ring_t60_s);

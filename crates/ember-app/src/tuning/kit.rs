@@ -52,7 +52,7 @@ pub struct KitPitches {
 pub fn kit_pitches(store: &Store, intervals: TomIntervals, bass_hz: &[f64]) -> Result<KitPitches, StoreError> {
     let mut toms: Vec<(KeptDrum, (f64, f64))> = Vec::new();
     let (mut snare_hz, mut kick, mut unknown) = (None, None, Vec::new());
-    for drum in store.drums()?.into_iter().filter(|drum| drum.drum.kind.has_heads()) {
+    for drum in store.drums()?.into_iter().filter(|drum| drum.drum.kind.has_heads() && !drum.drum.plays_along) {
         match (body_hz(store, &drum)?, drum.drum.kind) {
             (None, _) => unknown.push(drum.drum.name),
             (Some(hz), DrumKind::Tom | DrumKind::FloorTom | DrumKind::ConcertTom) => toms.push((drum, hz)),

@@ -53,6 +53,8 @@ pub struct Tuning {
     pub side: HeadSide,
     /// Null where this head is off.
     pub head: Option<Head>,
+    /// The word for the drum's other head, which is held still while this one is tapped; null where it is off.
+    pub other_head: Option<&'static str>,
     /// How many lugs it has.
     pub lugs: usize,
     /// Crosswise: numbers from 0, clockwise from the first.
@@ -106,7 +108,7 @@ pub fn tuning(store: &Store, drum_id: i64, side: HeadSide) -> Result<Tuning, Sto
     };
     let take = store.newest_take(drum_id, None)?;
     // What was measured before a rod was last turned is of another tuning.
-    let turned = last_turned(store, drum_id)?;
+    let turned = store.last_turned(drum_id)?;
     let measured = take.as_ref().filter(|take| take.seq > turned).map(|take| &take.summary.profile);
     let (measured_body_hz, measured_body_t60_s) = (measured.and_then(|p| p.body_hz), measured.and_then(|p| p.body_t60_s));
     let pair = match lug_hz(store, drum_id, HeadSide::Batter)? {
@@ -116,6 +118,7 @@ pub fn tuning(store: &Store, drum_id: i64, side: HeadSide) -> Result<Tuning, Sto
     Ok(Tuning {
         side,
         head,
+        other_head: other_head(&drum.drum, side),
         lugs,
         order: crosswise(lugs),
         wanted_hz,
@@ -191,16 +194,6 @@ pub fn breaks(uneven: Option<&KeptUneven>) -> Vec<i64> {
     uneven.map_or_else(Vec::new, |uneven| [Some(uneven.begun_seq), uneven.ended_seq].into_iter().flatten().collect())
 }
 
-/// When a rod of either head was last turned, as far as that was noted, in the order of all that happened; 0 for never.
-pub fn last_turned(store: &Store, drum_id: i64) -> Result<i64, StoreError> {
-    let mut last = 0;
-    for side in [HeadSide::Batter, HeadSide::Lower] {
-        last = store.rounds(drum_id, side)?.iter().filter(|round| round.turned.is_some()).map(|round| round.seq).fold(last, i64::max);
-        last = breaks(store.newest_uneven(drum_id, side)?.as_ref()).into_iter().fold(last, i64::max);
-    }
-    Ok(last)
-}
-
 /// Mean pitch of a head's lugs by its newest round, Hz.
 pub fn lug_hz(store: &Store, drum_id: i64, side: HeadSide) -> Result<Option<f64>, StoreError> {
     Ok(store.rounds(drum_id, side)?.iter().find_map(|round| round.pitches.mean_hz))
@@ -211,6 +204,14 @@ pub fn head_of(drum: &Drum, side: HeadSide) -> Option<Head> {
     match side {
         HeadSide::Batter => Some(drum.batter),
         HeadSide::Lower => drum.lower,
+    }
+}
+
+/// The word for the other head than the one on `side`, if it is on.
+fn other_head(drum: &Drum, side: HeadSide) -> Option<&'static str> {
+    match side {
+        HeadSide::Batter => drum.lower.map(|_| drum.kind.lower_head_word()),
+        HeadSide::Lower => Some("batter head"),
     }
 }
 

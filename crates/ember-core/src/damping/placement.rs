@@ -1,6 +1,6 @@
 //! A device in its place on a drum.
 
-use super::catalogue::{Amount, DeviceKind, device_info, litres};
+use super::catalogue::{Amount, DeviceKind, Toll, device_info, litres};
 use super::footprint::Footprint;
 use super::invalid::InvalidPlacement;
 use super::made::Made;
@@ -24,15 +24,26 @@ pub struct Placement {
     /// What a thing of the player's own is; none for what the catalogue knows.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub made: Option<Made>,
+    /// Whether it lies on the drum's other head, from outside.
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+    #[cfg_attr(feature = "schema", schema(required = false))]
+    pub other_head: bool,
 }
 
+/// What stands for the drum's other head where a placement is written in one word.
+const OTHER_HEAD: &str = "other";
+/// The top of an upright drum, where the floor is at 0.
+const TOP_DEG: f64 = 180.0;
+/// On a drum that stands upright things hang at the top of the hoop, or so many degrees off it, or they slide off (common practice, no published
+/// source).
+const TOP_WITHIN_DEG: f64 = 30.0;
 /// Fewer rods than this are few bolts that each pull a large part of the hoop: what a turn does there is another matter.
 const FEWEST_RODS_ALIKE: usize = 4;
 /// Most attack that anything takes: a thick cloth over the whole head, dB (from experience, no published source).
 const MOST_ATTACK_DB: f64 = 9.0;
 
 impl Placement {
-    /// Reads "device[:amount[:radius[:angle]]]", for example "gel_pad:0:0.85:90".
+    /// Reads "device[:amount[:radius[:angle[:other]]]]", for example "gel_pad:0:0.85:90", and "tissue:0:0.85:90:other" for the drum's other head.
     pub fn parse(text: &str) -> Result<Self, InvalidPlacement> {
         let mut parts = text.split(':');
         let name = parts.next().unwrap_or_default().replace('-', "_");
@@ -45,15 +56,14 @@ impl Placement {
             Some(part) => part.parse::<f64>().map_err(|_| InvalidPlacement(format!("\"{part}\" in \"{text}\" is not a number."))),
         };
         let amount = number(parts.next(), 0.0)?;
-        let placement = Self {
-            device,
-            amount: amount.max(0.0) as usize,
-            radius: number(parts.next(), 0.85)?,
-            angle_deg: number(parts.next(), 180.0)?,
-            made: None,
-        };
+        let (radius, angle_deg) = (number(parts.next(), 0.85)?, number(parts.next(), 180.0)?);
+        let head = parts.next();
+        if head.is_some_and(|head| head != OTHER_HEAD) {
+            return Err(InvalidPlacement(format!("After the angle in \"{text}\" comes nothing, or \"{OTHER_HEAD}\" for the other head.")));
+        }
+        let placement = Self { device, amount: amount.max(0.0) as usize, radius, angle_deg, made: None, other_head: head.is_some() };
         if parts.next().is_some() {
-            return Err(InvalidPlacement(format!("\"{text}\" has too many parts; the form is device:amount:radius:angle.")));
+            return Err(InvalidPlacement(format!("\"{text}\" has too many parts; the form is device:amount:radius:angle:other.")));
         }
         Ok(placement)
     }
@@ -103,6 +113,12 @@ impl Placement {
                 drum.litres()
             )));
         }
+        if self.other_head {
+            self.validate_on_other_head(drum)?;
+        }
+        if self.hangs() && drum.kind.is_upright() && (self.angle_deg.rem_euclid(360.0) - TOP_DEG).abs() > TOP_WITHIN_DEG {
+            return Err(InvalidPlacement(format!("A {name} slides off an upright hoop: hang it at the top, at 12 o'clock.")));
+        }
         let patches = self.patches(drum);
         if drum.lower_film().is_none() && !patches.is_empty() && patches.iter().all(|patch| patch.side == HeadSide::Lower) {
             return Err(InvalidPlacement(format!("A {name} needs a {}.", drum.kind.lower_head_word())));
@@ -110,10 +126,45 @@ impl Placement {
         Ok(())
     }
 
+    fn validate_on_other_head(&self, drum: &Drum) -> Result<(), InvalidPlacement> {
+        let (name, head) = (self.name(), drum.kind.lower_head_word());
+        if !self.can_lie_on_other_head() {
+            return Err(InvalidPlacement(format!("A {name} does nothing on the {head} from outside, or cannot be held there.")));
+        }
+        if drum.lower_film().is_none() {
+            return Err(InvalidPlacement(format!("There is no {head} for the {name} to lie on.")));
+        }
+        Ok(())
+    }
+
+    /// Whether it can be stuck or hung on the drum's other head from outside.
+    pub fn can_lie_on_other_head(&self) -> bool {
+        let is_flat = matches!(self.footprint(), Footprint::Pad { .. } | Footprint::Strip { .. } | Footprint::OverHoop { .. });
+        is_flat && !self.is_inside() && !device_info(self.device).kinds.contains(&DrumKind::Cymbal)
+    }
+
+    /// Whether it hangs over the hoop.
+    fn hangs(&self) -> bool {
+        matches!(self.footprint(), Footprint::OverHoop { .. })
+    }
+
+    /// Whether on `drum` it can be turned about the axis to a different effect: what hangs on an upright drum hangs at its top.
+    pub fn turns_on(&self, drum: &Drum) -> bool {
+        self.has_angle() && !(self.hangs() && drum.kind.is_upright())
+    }
+
+    /// The patches of what it covers on a head of radius `a` (m) with so many `lugs`.
+    fn patches_of(&self, sizes: (f64, u8), contact: f64) -> Vec<Patch> {
+        let mut patches = self.footprint().patches(sizes, self.radius, self.angle_deg, contact);
+        if self.other_head {
+            patches.iter_mut().for_each(|patch| patch.side = HeadSide::Lower);
+        }
+        patches
+    }
+
     /// Where the device touches which head.
     pub fn patches(&self, drum: &Drum) -> Vec<Patch> {
-        let amount = self.info();
-        let mut patches = self.footprint().patches((drum.radius(), drum.lugs), self.radius, self.angle_deg, amount.contact);
+        let mut patches = self.patches_of((drum.radius(), drum.lugs), self.info().contact);
         // What would touch both heads of a drum touches the one that is there.
         if drum.lower_film().is_none() && patches.iter().any(|patch| patch.side == HeadSide::Batter) {
             patches.retain(|patch| patch.side == HeadSide::Batter);
@@ -155,7 +206,7 @@ impl Placement {
     /// Whether it is put on and taken off at the front of a kick.
     pub fn is_reached_from_the_front(&self) -> bool {
         let info = device_info(self.device);
-        let patches = self.footprint().patches((1.0, 8), self.radius, self.angle_deg, 1.0);
+        let patches = self.patches_of((1.0, 8), 1.0);
         let is_on_the_front = !patches.is_empty() && patches.iter().all(|patch| patch.side == HeadSide::Lower);
         info.kinds.contains(&DrumKind::Kick) && (self.is_inside() || is_on_the_front)
     }
@@ -180,8 +231,18 @@ impl Placement {
         self.made.map_or(device_info(self.device).prior, |made| made.prior())
     }
 
+    /// What it costs the player besides.
+    pub fn tolls(&self) -> Vec<Toll> {
+        // Nobody plays on the other head.
+        let felt = |toll: &Toll| !self.other_head || !toll.is_felt();
+        device_info(self.device).tolls_of(self.info()).into_iter().filter(felt).collect()
+    }
+
     /// Attack that it takes, dB.
     pub fn attack_db(&self) -> f64 {
+        if self.other_head {
+            return 0.0;
+        }
         let usual = self.info().attack_db;
         self.made.map_or(usual, |made| (usual * made.attack_times()).min(MOST_ATTACK_DB))
     }
@@ -222,17 +283,29 @@ impl Placement {
         if !self.has_angle() {
             return amount.place.to_string();
         }
+        let head = if self.other_head { format!("on the {}, ", drum.kind.lower_head_word()) } else { String::new() };
         // Clock faces are read at a glance: the player (or the floor) is at six o'clock, angles grow anticlockwise.
         let hour = ((180.0 - self.angle_deg) / 30.0).round().rem_euclid(12.0) as i32;
         let hour = if hour == 0 { 12 } else { hour };
         if !self.has_radius() {
-            return format!("{}, at {hour} o'clock", amount.place);
+            return format!("{head}{}, at {hour} o'clock", amount.place);
         }
-        // What hands can place: to the nearest 5 mm.
-        let from_hoop = 5.0 * ((1.0 - self.radius) * drum.radius() * 200.0).round();
         let rim = if drum.kind.is_metal() { "edge" } else { "hoop" };
-        format!("at {hour} o'clock, its middle {from_hoop:.0} mm from the {rim}")
+        let (fingers, mm) = from_hoop((1.0 - self.radius) * drum.radius());
+        format!("{head}at {hour} o'clock, its middle {fingers} from the {rim} ({mm:.0} mm)")
     }
+}
+
+/// Width of a finger, mm (common practice, no published source).
+const FINGER_MM: f64 = 20.0;
+const FINGERS: [&str; 5] = ["a finger's width", "two fingers", "three fingers", "a hand's width", "a hand and a finger"];
+
+/// A distance (m) as hands set it, and in mm to the nearest five.
+fn from_hoop(distance: f64) -> (String, f64) {
+    let mm = 5.0 * (200.0 * distance).round();
+    let fingers = (mm / FINGER_MM).round().max(1.0) as usize;
+    let words = FINGERS.get(fingers - 1).map_or_else(|| format!("{fingers} fingers"), |words| (*words).to_string());
+    (words, mm)
 }
 
 #[cfg(test)]
@@ -246,10 +319,28 @@ mod tests {
         let snare = BenchDrum::usual(DrumKind::Snare);
         let said = |spec: &str| Placement::parse(spec).unwrap().place(&snare);
         // A 14 in head is 178 mm from centre to hoop.
-        assert_eq!(said("gel_pad:0:0.85:180"), "at 12 o'clock, its middle 25 mm from the hoop");
-        assert_eq!(said("gel_pad:0:0.5:90"), "at 3 o'clock, its middle 90 mm from the hoop");
+        assert_eq!(said("gel_pad:0:0.85:180"), "at 12 o'clock, its middle a finger's width from the hoop (25 mm)");
+        assert_eq!(said("gel_pad:0:0.5:90"), "at 3 o'clock, its middle a hand and a finger from the hoop (90 mm)");
         assert_eq!(said("hanging_pad:0:0.85:270"), "hanging over the hoop, at 9 o'clock");
         assert_eq!(said("control_ring"), "round the edge, on top");
+    }
+
+    /// A napkin taped to the front head of a kick from outside is one of the trade's standard answers (common practice, no published source).
+    #[test]
+    fn flat_things_lie_on_the_other_head_too() {
+        let kick = BenchDrum::usual(DrumKind::Kick);
+        let napkin = Placement::parse("tissue:1:0.8:120:other").unwrap();
+        assert_eq!(napkin.validate(&kick), Ok(()));
+        assert!(napkin.patches(&kick).iter().all(|patch| patch.side == HeadSide::Lower));
+        assert_eq!((napkin.attack_db(), napkin.place(&kick).starts_with("on the front head, at 2 o'clock")), (0.0, true));
+        assert!(napkin.tolls().iter().all(|toll| !toll.is_felt()));
+        let refused = |spec: &str, drum: &Drum| Placement::parse(spec).unwrap().validate(drum).unwrap_err().0;
+        assert!(refused("tissue:1:0.8:120:other", &Drum { lower: None, ..kick.clone() }).contains("no front head"));
+        assert!(refused("pillow:1:0.8:0:other", &kick).contains("does nothing"));
+        assert!(Placement::parse("tissue:1:0.8:120:front").is_err());
+        // What hangs on an upright hoop hangs at its top.
+        assert!(refused("towel:2:0.8:270", &kick).contains("at the top"));
+        assert_eq!(Placement::parse("towel:2:0.8:180").unwrap().validate(&kick), Ok(()));
     }
 
     #[test]

@@ -21,6 +21,8 @@ pub struct KindInfo {
     /// Where the batter head usually has its own lowest pitch, the lower head's motion left out, Hz times inches of diameter (common practice, no
     /// published source).
     pub hertz_inches: f64,
+    /// The same of its body as it is usually tuned; none where nothing can be tuned (from experience, no published source).
+    pub body_hertz_inches: Option<f64>,
     /// Losses that its heads usually have: amplitude decay rate of slow motion, 1/s, and what each squared wave number adds, m2/s (from
     /// experience, no source).
     pub losses: (f64, f64),
@@ -87,6 +89,7 @@ const ROWS: [KindInfo; 12] = [
         lower_head_word: "lower head",
         usual: Usual { strands: 20, ..usual(14.0, 5.5, 10, COATED, Some(THIN)) },
         hertz_inches: 2600.0,
+        body_hertz_inches: Some(2900.0),
         losses: (8.0, 0.004),
     },
     KindInfo {
@@ -97,6 +100,7 @@ const ROWS: [KindInfo; 12] = [
         lower_head_word: "lower head",
         usual: usual(12.0, 8.0, 6, SINGLE, Some(SINGLE)),
         hertz_inches: 1620.0,
+        body_hertz_inches: Some(1450.0),
         losses: (3.3, 0.0035),
     },
     KindInfo {
@@ -107,6 +111,7 @@ const ROWS: [KindInfo; 12] = [
         lower_head_word: "lower head",
         usual: usual(16.0, 16.0, 8, DOUBLE, Some(SINGLE)),
         hertz_inches: 1480.0,
+        body_hertz_inches: Some(1450.0),
         losses: (3.3, 0.0035),
     },
     KindInfo {
@@ -117,6 +122,7 @@ const ROWS: [KindInfo; 12] = [
         lower_head_word: "front head",
         usual: usual(22.0, 16.0, 8, DOUBLE, Some(SINGLE)),
         hertz_inches: 1250.0,
+        body_hertz_inches: Some(1200.0),
         losses: (5.0, 0.010),
     },
     KindInfo {
@@ -128,6 +134,7 @@ const ROWS: [KindInfo; 12] = [
         usual: usual(16.0, 16.0, 8, SINGLE, Some(SINGLE)),
         // Low, below what a floor tom has.
         hertz_inches: 1340.0,
+        body_hertz_inches: Some(1300.0),
         losses: (3.3, 0.0035),
     },
     KindInfo {
@@ -139,6 +146,7 @@ const ROWS: [KindInfo; 12] = [
         usual: usual(13.0, 10.0, 6, SINGLE, None),
         // Tuned higher than with a lower head.
         hertz_inches: 1900.0,
+        body_hertz_inches: Some(1700.0),
         losses: (3.3, 0.0035),
     },
     KindInfo {
@@ -149,6 +157,7 @@ const ROWS: [KindInfo; 12] = [
         lower_head_word: "other head",
         usual: usual(36.0, 18.0, 12, SINGLE, Some(SINGLE)),
         hertz_inches: 1300.0,
+        body_hertz_inches: Some(1300.0),
         losses: (2.0, 0.008),
     },
     KindInfo {
@@ -159,6 +168,7 @@ const ROWS: [KindInfo; 12] = [
         lower_head_word: "other head",
         usual: usual(24.0, 14.0, 10, MARCHING, Some(MARCHING)),
         hertz_inches: 1750.0,
+        body_hertz_inches: Some(1700.0),
         losses: (5.0, 0.010),
     },
     KindInfo {
@@ -169,6 +179,7 @@ const ROWS: [KindInfo; 12] = [
         lower_head_word: "lower head",
         usual: Usual { vents: 0, ..usual(14.0, 3.0, 8, SINGLE, None) },
         hertz_inches: 1700.0,
+        body_hertz_inches: Some(1300.0),
         losses: (5.0, 0.005),
     },
     KindInfo {
@@ -180,6 +191,7 @@ const ROWS: [KindInfo; 12] = [
         usual: usual(16.0, 2.0, 1, SINGLE, None),
         // It has no head: the octave in which its undertone lies.
         hertz_inches: 3200.0,
+        body_hertz_inches: None,
         losses: (5.0, 0.005),
     },
     KindInfo {
@@ -190,6 +202,7 @@ const ROWS: [KindInfo; 12] = [
         lower_head_word: "lower head",
         usual: usual(14.0, 2.0, 1, SINGLE, None),
         hertz_inches: 3200.0,
+        body_hertz_inches: None,
         losses: (5.0, 0.005),
     },
     KindInfo {
@@ -200,14 +213,26 @@ const ROWS: [KindInfo; 12] = [
         lower_head_word: "lower head",
         usual: usual(12.0, 4.0, 1, SINGLE, None),
         hertz_inches: 1700.0,
+        body_hertz_inches: None,
         losses: (5.0, 0.005),
     },
 ];
+
+/// Kicks smaller than usual sit higher than their size alone makes them, and larger ones lower (common practice, no published source: 18 and 16 in are
+/// played small and high): pitches go as this power of the diameter, where other drums' go as its inverse.
+const KICK_PITCH_POWER: f64 = -1.6;
 
 impl DrumKind {
     /// What is known of it.
     pub const fn info(self) -> &'static KindInfo {
         &ROWS[self as usize]
+    }
+
+    /// Pitch at `diameter_in` of what lies at `hertz_inches` in such a drum of usual size, Hz.
+    pub(crate) fn pitch_at(self, hertz_inches: f64, diameter_in: f64) -> f64 {
+        let usual_in = self.info().usual.diameter_in;
+        let power = if self == Self::Kick { KICK_PITCH_POWER } else { -1.0 };
+        hertz_inches / usual_in * (diameter_in / usual_in).powf(power)
     }
 
     /// The word for it in a sentence.
@@ -277,6 +302,8 @@ impl Drum {
             wires: (strands > 0).then_some(Wires { strands, tension: WireTension::Medium }),
             weight_g: None,
             too_much: None,
+            plays_along: false,
+            own_wish: None,
         }
     }
 }
@@ -291,5 +318,14 @@ mod tests {
             assert_eq!((row.kind, kind.info().kind), (kind, kind), "a row is found by its place");
             assert_eq!(Drum::usual(kind).validate(), Ok(()), "{kind:?}");
         }
+    }
+
+    /// "18 and 16 in are jazz and small rooms and sit higher" (common practice, no published source).
+    #[test]
+    fn small_kicks_sit_higher_than_their_size_alone_makes_them() {
+        let hz = |kind: DrumKind, diameter_in: f64| Drum { diameter_in, ..Drum::usual(kind) }.usual_batter_hz();
+        assert!((hz(DrumKind::Kick, 22.0) - 1250.0 / 22.0).abs() < 1e-9);
+        assert!((72.0..90.0).contains(&hz(DrumKind::Kick, 18.0)) && hz(DrumKind::Kick, 24.0) < 1250.0 / 24.0);
+        assert!((hz(DrumKind::Tom, 10.0) - 162.0).abs() < 1e-9, "toms as before");
     }
 }

@@ -1,6 +1,7 @@
 //! Drums as the user describes them.
 
 use super::head::Head;
+use super::own_wish::OwnWish;
 use super::port::{self, Port};
 use crate::tone::HeardBy;
 use crate::units::metres;
@@ -178,6 +179,13 @@ pub struct Drum {
     /// What there is too much of, of a cymbal or hi-hat; none where it is left alone, as most are.
     #[serde(default)]
     pub too_much: Option<TooMuch>,
+    /// Whether it only plays along, a pad or a cowbell perhaps: it is neither measured nor muffled.
+    #[serde(default)]
+    #[cfg_attr(feature = "schema", schema(required = true))]
+    pub plays_along: bool,
+    /// What its player wants of it, whatever is played; null where the genre decides alone.
+    #[serde(default)]
+    pub own_wish: Option<OwnWish>,
 }
 
 /// What a player may hear too much of in a cymbal.
@@ -215,9 +223,12 @@ impl Drum {
         if self.name.trim().is_empty() || self.name.chars().count() > 60 {
             return Err(InvalidDrum("Give the drum a name of 1 to 60 letters.".into()));
         }
-        within("diameter", self.diameter_in, 6.0, 40.0, " inches")?;
+        within("diameter", self.diameter_in, 6.0, 42.0, " inches")?;
         if let Some(weight_g) = self.weight_g {
             within("weight", weight_g, 10.0, 10_000.0, " g")?;
+        }
+        if let Some(fault) = self.own_wish.and_then(|wish| wish.fault()) {
+            return Err(InvalidDrum(fault));
         }
         if !self.kind.has_heads() {
             return Ok(());
@@ -267,7 +278,7 @@ impl Drum {
     /// Where the batter head of such a drum usually has its own lowest pitch, the lower head's motion left out, Hz (common
     /// practice, no published source).
     pub fn usual_batter_hz(&self) -> f64 {
-        self.kind.info().hertz_inches / self.diameter_in
+        self.kind.pitch_at(self.kind.info().hertz_inches, self.diameter_in)
     }
 
     /// What a body at `hz` says against being such a drum's; none where it may well be (from experience: an octave and a little about the usual pitch,

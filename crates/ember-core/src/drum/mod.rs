@@ -10,6 +10,7 @@ mod kit;
 mod label;
 mod membrane;
 mod nodal_lines;
+mod own_wish;
 mod pair_body;
 mod plate;
 mod port;
@@ -25,6 +26,7 @@ pub use kit::{Drum, DrumKind, FEWEST_RODS, Hoops, InvalidDrum, Role, Shell, TooM
 pub use label::label_modes;
 pub use membrane::{Member, MembraneMode, modes_up_to};
 pub use nodal_lines::{NodalLines, nodal_lines};
+pub use own_wish::{Character, LikedTone, OwnWish, Shape};
 pub use pair_body::{PairBody, body_of_pair};
 pub use plate::{Plate, edge_gain};
 pub use port::{Front, MOST_PORTS, Port, usual_place};

@@ -15,7 +15,7 @@ pub const FILLS: [DeviceKind; 7] = [
 
 /// Every step of `fill`: each of its amounts where it lies.
 pub fn dial(fill: DeviceKind) -> Vec<Placement> {
-    let step = |amount| Placement { device: fill, amount, radius: 0.85, angle_deg: 0.0, made: None };
+    let step = |amount| Placement { device: fill, amount, radius: 0.85, angle_deg: 180.0, made: None, other_head: false };
     (0..device_info(fill).amounts.len()).map(step).collect()
 }
 

@@ -85,10 +85,10 @@ pub fn check_place(drum: &Drum, ask: &PlaceAsk) -> PlaceFound {
         checks.push(if to_logo >= SPARE_MM {
             check(true, format!("{to_logo:.0} mm to the logo."))
         } else {
-            check(
-                false,
-                format!("The logo is cut by {:.0} mm, or touched: move the hole outwards, or accept it.", (SPARE_MM - to_logo).max(1.0)),
-            )
+            // Outwards helps only as far as the collar leaves room.
+            let short = (SPARE_MM - to_logo).max(1.0);
+            let advice = if to_collar >= short { "move the hole outwards, or accept it" } else { "a smaller hole clears it, or accept it" };
+            check(false, format!("The logo is cut by {short:.0} mm, or touched: {advice}."))
         });
     }
     let room = 2.0 * hole - MICROPHONE_MM;

@@ -47,6 +47,8 @@ pub enum CutVerdict {
     WouldHelp,
     /// No hole gets there.
     WouldNotHelp,
+    /// It is somebody else's drum.
+    NotYours,
 }
 
 /// The answer to "Should I cut?".
@@ -77,6 +79,8 @@ pub struct CutQuestion<'a> {
     pub fits: bool,
     /// What can be undone and fits the wish, as a phrase; none where nothing does.
     pub undoable: Option<&'a str>,
+    /// Whether it is somebody else's drum.
+    pub borrowed: bool,
     /// What is laid in besides, as a phrase.
     pub besides: Option<&'a str>,
     /// Every hole with how far it leaves the drum from the wish, in steps, and whether it fits.
@@ -101,6 +105,9 @@ pub fn should_i_cut(question: &CutQuestion) -> CutAdvice {
     let (verdict, title, hole) = if drum.front() != Front::Whole {
         reasons.push(format!("As it is: {}. A whole spare {which} brings back what it had; nothing else does.", drum.front().words(which)));
         (CutVerdict::Open, "It is open already".to_string(), None)
+    } else if question.borrowed {
+        reasons.push("It is not yours: it goes back as it was. What helps here is laid on or in.".into());
+        (CutVerdict::NotYours, "Do not cut a borrowed drum".to_string(), None)
     } else if question.fits && !question.microphone {
         reasons.push("The drum is as wanted as it is.".into());
         (CutVerdict::NoNeed, "Do not cut: nothing asks for it".into(), None)
@@ -226,7 +233,17 @@ mod tests {
         let drum = Drum { diameter_in, ..BenchDrum::usual(DrumKind::Kick) };
         let hole = |size: f64, off: f64| (Front::usual_port(size, diameter_in), off, off < 0.5);
         let holes = [hole(3.0, 4.0), hole(4.0, 0.2), hole(5.0, 0.1)];
-        should_i_cut(&CutQuestion { drum: &drum, trial, beater: Beater::Buried, microphone, fits, undoable, besides: None, holes: &holes })
+        should_i_cut(&CutQuestion {
+            drum: &drum,
+            trial,
+            beater: Beater::Buried,
+            microphone,
+            fits,
+            undoable,
+            besides: None,
+            holes: &holes,
+            borrowed: false,
+        })
     }
 
     /// Nothing irreversible until a reversible trial has shown that it is wanted (common practice, no published source).
@@ -270,8 +287,10 @@ mod tests {
             fits: false,
             undoable: None,
             besides: None,
+            borrowed: true,
             holes: &[],
         };
+        assert_eq!(should_i_cut(&question).verdict, CutVerdict::NotYours, "nobody cuts a house kit");
         assert!(should_i_cut(&question).reasons.iter().all(|reason| !reason.contains("beater") && !reason.contains("small")));
     }
 

@@ -35,7 +35,7 @@ pub enum Step {
     Add,
     /// Something is taken off.
     TakeAway,
-    /// One device in another amount.
+    /// One device in another amount, or another device in its stead.
     Exchange,
 }
 
@@ -79,28 +79,8 @@ pub fn next_step(question: &Question, on: &[Placement], found: Sounding) -> Opti
         return Some(rest(Step::Nothing, now));
     }
     let mut ways = added(question, on, found)?;
-    // All rods turned otherwise change no length; what they change of the note is not what is checked here.
-    let laid = || (0..on.len()).filter(|index| on[*index].device != DeviceKind::RodsTurned);
-    let less = laid().map(|index| {
-        let mut left = on.to_vec();
-        left.remove(index);
-        // What rods were turned for is gone with the last device.
-        if devices(&left) == 0 {
-            left.clear();
-        }
-        (Step::TakeAway, index, left)
-    });
-    let exchanged = laid().flat_map(|index| {
-        let info = device_info(on[index].device);
-        let others =
-            (0..info.amounts.len()).filter(move |other| *other != on[index].amount && question.limits.allows(info, &info.amounts[*other]));
-        others.map(move |amount| {
-            let mut other = on.to_vec();
-            other[index].amount = amount;
-            (Step::Exchange, index, other)
-        })
-    });
-    for (step, index, placements) in less.chain(exchanged) {
+    let changed = fewer(on).into_iter().chain(other_amounts(question, on)).chain(other_devices(question, on)?);
+    for (step, index, placements) in changed {
         let then = match placements.is_empty() {
             true => assess(question.partials, question.profile, &question.wanted, None),
             false if validate_layout(question.drum, &placements).is_err() => continue,
@@ -112,6 +92,78 @@ pub fn next_step(question: &Question, on: &[Placement], found: Sounding) -> Opti
     let Some(best) = best else { return Some(rest(Step::NoneHelps, now)) };
     let plan = if best.placements.is_empty() { None } else { evaluate(question, Offer::Own, &best.placements) };
     Some(NextStep { step: best.step, now, index: best.index, plan, then: best.then })
+}
+
+/// What could be on the drum instead: which step leads there, at which place among the devices that are on it now, and all that is on it then.
+type Change = (Step, usize, Vec<Placement>);
+
+/// Places of what can be taken off or exchanged. All rods turned otherwise change no length; what they change of the note is not what is checked
+/// here.
+fn laid(on: &[Placement]) -> impl Iterator<Item = usize> {
+    (0..on.len()).filter(|index| on[*index].device != DeviceKind::RodsTurned)
+}
+
+/// Each device taken off.
+fn fewer(on: &[Placement]) -> Vec<Change> {
+    let without = |index: usize| {
+        let mut left = on.to_vec();
+        left.remove(index);
+        // What rods were turned for is gone with the last device.
+        if devices(&left) == 0 {
+            left.clear();
+        }
+        (Step::TakeAway, index, left)
+    };
+    laid(on).map(without).collect()
+}
+
+/// Each device in each of its other amounts.
+fn other_amounts(question: &Question, on: &[Placement]) -> Vec<Change> {
+    let others = |index: usize| {
+        let info = device_info(on[index].device);
+        let may = move |other: &usize| *other != on[index].amount && question.limits.allows(info, &info.amounts[*other]);
+        (0..info.amounts.len()).filter(may).map(move |amount| {
+            let mut other = on.to_vec();
+            other[index].amount = amount;
+            (Step::Exchange, index, other)
+        })
+    };
+    laid(on).flat_map(others).collect()
+}
+
+/// Each device exchanged for the few of the shelf's others that to first order would do best in its stead. `None` where the open drum's body is
+/// not known.
+fn other_devices(question: &Question, on: &[Placement]) -> Option<Vec<Change>> {
+    let screened = question.screened(question.shelf)?;
+    let judge = Judge::new(&screened.model, &question.wanted);
+    let mut found = Vec::new();
+    for index in laid(on) {
+        let rest: Vec<Placement> = on.iter().enumerate().filter(|(other, _)| *other != index).map(|(_, placement)| *placement).collect();
+        let used = |device| rest.iter().filter(|placement| placement.device == device).count() as u32;
+        let left = screened.sketched(&rest);
+        let others = screened.singles.iter().filter(|single| single.placement.device != on[index].device);
+        let mut ranked: Vec<(f64, Placement)> = others
+            .filter(|single| single.owned > used(single.placement.device))
+            .map(|single| (screened.with(&left, single).cost(&judge), single.placement))
+            .collect();
+        ranked.sort_by(|a, b| a.0.total_cmp(&b.0));
+        // One of each kind: amounts and places of one device are near to one another.
+        let mut kinds: Vec<Placement> = Vec::new();
+        for (_, placement) in ranked {
+            if kinds.iter().all(|other| other.device != placement.device) {
+                kinds.push(placement);
+            }
+        }
+        for placement in kinds.into_iter().take(FINALISTS) {
+            let free = |angle_deg: f64| {
+                let mut all = on.to_vec();
+                all[index] = Placement { angle_deg, ..placement };
+                validate_layout(question.drum, &all).is_ok().then_some(all)
+            };
+            found.extend(TURNS_DEG.iter().find_map(|turn| free(FAR_SIDE_DEG + turn)).map(|all| (Step::Exchange, index, all)));
+        }
+    }
+    Some(found)
 }
 
 /// Every device that is left on the shelf, added in every amount and place where nothing lies yet; the best of them solved in full.

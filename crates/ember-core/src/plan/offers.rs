@@ -1,9 +1,10 @@
 //! Which of many plans are offered: a few that differ in kind.
 
+use super::candidates::devices;
 use super::offer::{Offer, Plan};
 use super::school::school_of;
 use super::weight::{attack, effort};
-use crate::damping::{DeviceKind, device_info};
+use crate::damping::{DeviceKind, Placement, Toll};
 use crate::target::{Assessment, School};
 
 /// Most plans that are offered for what they are, and with those that other schools would choose.
@@ -13,8 +14,8 @@ const MOST_WITH_SCHOOLS: usize = 4;
 const LEFT_BY_A_SCHOOL: f64 = 0.6;
 
 /// Whether nothing lies where brushes sweep or sticks land.
-pub(super) fn is_clear(device: DeviceKind) -> bool {
-    !device_info(device).in_the_way
+pub(super) fn is_clear(placement: &Placement) -> bool {
+    !placement.tolls().contains(&Toll::InTheWay)
 }
 
 /// Kinds of devices: two plans that agree in these are shades of the same, whatever the amounts.
@@ -36,7 +37,7 @@ pub(super) fn offers(plans: &[Plan], now: &Assessment) -> Vec<Plan> {
         .min_by(|a, b| (effort(&a.placements) + attack(&a.placements)).total_cmp(&(effort(&b.placements) + attack(&b.placements))));
     let closest = good.first();
     let surest = good.iter().min_by(|a, b| a.worst_misfit.total_cmp(&b.worst_misfit));
-    let clear = good.iter().find(|plan| plan.placements.iter().all(|placement| is_clear(placement.device)));
+    let clear = good.iter().find(|plan| plan.placements.iter().all(is_clear));
     let wishes = [(Offer::Closest, closest), (Offer::Least, least), (Offer::ClearSurface, clear), (Offer::Surest, surest)];
     let mut chosen: Vec<Plan> = Vec::new();
     let choose = |chosen: &mut Vec<Plan>, offer: Offer, plan: &Plan, most: usize| {
@@ -71,25 +72,35 @@ fn why(offer: Offer, plan: &Plan, now: &Assessment) -> String {
     let gets = match plan.assessment.off.first() {
         None => "It should bring the drum to what is wanted".to_string(),
         Some(_) if plan.assessment.fits => "It should come within what is noticed of the wish".to_string(),
-        Some(rest) => format!(
-            "It takes {:.0} % of the misfit away; left over: {}",
-            100.0 * (1.0 - plan.assessment.misfit / now.misfit).max(0.0),
-            in_sentence(&rest.sentence)
-        ),
+        Some(rest) => format!("{}; left over: {}", how_much(1.0 - plan.assessment.misfit / now.misfit), in_sentence(&rest.sentence)),
     };
+    let things = devices(&plan.placements);
     let point = match offer {
         Offer::Least => "nothing smaller does",
         Offer::Closest => "counting what it takes away and the effort, nothing on the shelf comes nearer",
         Offer::Surest => "it depends least on how strong the devices really are",
         Offer::Another => "the next best that is of another kind",
         Offer::ClearSurface => "brushes and sticks find nothing in their way",
-        Offer::OpenWay => "nothing but a small thing at the edge, so that the drum still sings",
-        Offer::ControlledWay => "one small thing, the drum's own tone kept",
+        Offer::OpenWay if things == 0 => "tuning alone, so that the drum still sings",
+        Offer::OpenWay if things == 1 => "nothing but a small thing at the edge, so that the drum still sings",
+        Offer::OpenWay => "nothing but small things at the edge, so that the drum still sings",
+        Offer::ControlledWay if things == 1 => "one thing, the drum's own tone kept",
+        Offer::ControlledWay => "little enough that the drum keeps its own tone",
         Offer::DeadWay => "cloth or a second skin, as for close microphones",
         Offer::WouldDo => "it needs what is not on your shelf",
         Offer::Own | Offer::FrontTrial => return format!("{gets}."),
     };
     format!("{gets}; {point}.")
+}
+
+/// How much of what is off is taken away (`part` of it), as it is said.
+fn how_much(part: f64) -> &'static str {
+    match part {
+        part if part > 0.85 => "It does nearly all of it",
+        part if part > 0.6 => "It does most of it",
+        part if part > 0.35 => "It does about half of it",
+        _ => "It does a little of it",
+    }
 }
 
 /// A sentence of its own as part of another.

@@ -25,7 +25,7 @@ impl Turns {
         let info = device_info(DeviceKind::RodsTurned);
         let owned = shelf.iter().any(|item| item.device == info.kind && item.count > 0);
         let turn = |amount: usize| {
-            let placement = Placement { device: info.kind, amount, radius: 0.0, angle_deg: 0.0, made: None };
+            let placement = Placement { device: info.kind, amount, radius: 0.0, angle_deg: 0.0, made: None, other_head: false };
             let cents = model.body_cents(&model.touch(&predictor.grip_known(&placement, strengths)));
             Turn { placement, cents, effort: effort(&[placement]) }
         };

@@ -19,6 +19,8 @@ pub(super) struct Single {
     pub toll: f64,
     /// How many of the device are owned.
     pub owned: u32,
+    /// Whether it has a direction of its own that cannot be chosen: what hangs on an upright hoop hangs at its top.
+    pub is_fixed: bool,
 }
 
 /// A treatment to first order.
@@ -59,6 +61,7 @@ impl Screened {
                 attack_db: attack(&alone),
                 toll: effort(&alone) + attack(&alone),
                 owned: owned(&placement),
+                is_fixed: placement.has_angle() && !placement.turns_on(drum),
                 placement,
             }
         };
@@ -83,6 +86,13 @@ impl Screened {
         placements.iter().for_each(|placement| touch.add(&self.model.touch(&self.grip(placement)), 0.0, &self.model));
         let pitch = pitch_toll(self.model.body_cents(&touch));
         Sketched { touch, attack_db: attack(placements), toll: effort(placements) + attack(placements) + pitch }
+    }
+
+    /// `sketched` with one device more.
+    pub(super) fn with(&self, sketched: &Sketched, single: &Single) -> Sketched {
+        let mut touch = sketched.touch.clone();
+        touch.add(&single.touch, 0.0, &self.model);
+        Sketched { touch, attack_db: sketched.attack_db + single.attack_db, toll: sketched.toll + single.toll }
     }
 
     /// The full solve of any treatment, on the grid or not.

@@ -1,6 +1,7 @@
 //! What is asked, and plans of given treatments, solved in full.
 
 use super::candidates::{Limits, ShelfItem};
+use super::judge::Judge;
 use super::offer::{Offer, Plan};
 use super::offers::{is_clear, offered};
 use super::school::school_of;
@@ -105,10 +106,34 @@ pub fn front_trial(question: &Question, outlook: FrontOutlook, placements: Vec<P
     offered(Offer::FrontTrial, &Plan { front: Some(outlook.front), seconds: HEAD_OFF_S.max(plan.seconds), ..plan }, &now)
 }
 
-/// Plans of `treatments`, cheapest first: all are solved in full; how sure they are is worked out only for those that are cheapest so far
+/// Hands lay things so far off: towards the middle or the hoop, m, and round the head, degrees (common practice, no published source).
+const LAID_OFF_M: f64 = 0.015;
+const LAID_OFF_DEG: f64 = 10.0;
+/// Part of what is lost where everything lies so far off that counts against a plan (from experience, no published source).
+const LAID_OFF_COUNTS: f64 = 0.25;
+
+/// What of `placements` is lost where hands lay them off as hands do, in steps to first order.
+fn lost_by_hands(screened: &Screened, judge: &Judge, placements: &[Placement]) -> f64 {
+    let radius = screened.predictor.drum.radius();
+    let laid_off = |inwards: f64, turn: f64| -> Vec<Placement> {
+        let off = |(at, placement): (usize, &Placement)| {
+            // One this way, the next the other.
+            let way = if at % 2 == 0 { 1.0 } else { -1.0 };
+            let shifted = if placement.has_radius() { placement.radius - way * inwards * LAID_OFF_M / radius } else { placement.radius };
+            Placement { radius: shifted.clamp(0.0, 1.0), angle_deg: placement.angle_deg + way * turn * LAID_OFF_DEG, ..*placement }
+        };
+        placements.iter().enumerate().map(off).collect()
+    };
+    let cost = |placements: &[Placement]| screened.sketched(placements).cost(judge);
+    let worst = [(1.0, 1.0), (-1.0, 1.0)].map(|(inwards, turn)| cost(&laid_off(inwards, turn))).into_iter().fold(0.0, f64::max);
+    (worst - cost(placements)).max(0.0)
+}
+
+/// Plans of `treatments`, cheapest first, what is lost where hands lay them off counted: all are solved in full; how sure they are is worked out only for those that are cheapest so far
 /// among all or among those like them, since doubt makes nothing cheaper.
 pub(super) fn solved(question: &Question, screened: &Screened, treatments: Vec<Vec<Placement>>) -> Vec<Plan> {
     let (open, wanted) = (question.open(), &question.wanted);
+    let judge = Judge::new(&screened.model, wanted);
     let solve = |mut placements: Vec<Placement>| {
         let mut expected = screened.expect_without_doubt(&open, &placements);
         // To first order the pitch falls a little otherwise than in full: which turn brings it back is asked again.
@@ -117,26 +142,27 @@ pub(super) fn solved(question: &Question, screened: &Screened, treatments: Vec<V
             placements.push(turn);
             expected = screened.expect_without_doubt(&open, &placements);
         }
-        (Prospect::new(&expected).cost(&placements, wanted) + effort(&placements), placements, expected)
+        let by_hands = LAID_OFF_COUNTS * lost_by_hands(screened, &judge, &placements);
+        (Prospect::new(&expected).cost(&placements, wanted) + effort(&placements) + by_hands, by_hands, placements, expected)
     };
-    let mut sure: Vec<(f64, Vec<Placement>, Expectation)> = treatments.into_par_iter().map(solve).collect();
+    let mut sure: Vec<(f64, f64, Vec<Placement>, Expectation)> = treatments.into_par_iter().map(solve).collect();
     sure.sort_by(|a, b| a.0.total_cmp(&b.0));
     let mut kept: Vec<(School, bool, usize)> = Vec::new();
-    sure.retain(|(_, placements, _)| {
-        let kind = (school_of(placements), placements.iter().all(|placement| is_clear(placement.device)), placements.len());
+    sure.retain(|(_, _, placements, _)| {
+        let kind = (school_of(placements), placements.iter().all(is_clear), placements.len());
         let keep = kept.len() < DOUBTED || kept.iter().filter(|other| **other == kind).count() < DOUBTED_OF_EACH_KIND;
         if keep {
             kept.push(kind);
         }
         keep
     });
-    let finish = |(_, placements, expected): (f64, Vec<Placement>, Expectation)| {
+    let finish = |(_, by_hands, placements, expected): (f64, f64, Vec<Placement>, Expectation)| {
         let expected = screened.with_doubt(expected, &open, &placements);
-        weigh(placements, expected, wanted)
+        (by_hands, weigh(placements, expected, wanted))
     };
-    let mut plans: Vec<Plan> = sure.into_par_iter().map(finish).collect();
-    plans.sort_by(|a, b| a.cost.total_cmp(&b.cost));
-    plans
+    let mut plans: Vec<(f64, Plan)> = sure.into_par_iter().map(finish).collect();
+    plans.sort_by(|a, b| (a.0 + a.1.cost).total_cmp(&(b.0 + b.1.cost)));
+    plans.into_iter().map(|(_, plan)| plan).collect()
 }
 
 fn weigh(placements: Vec<Placement>, expected: Expectation, wanted: &Wanted) -> Plan {

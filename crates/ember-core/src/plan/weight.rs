@@ -11,6 +11,19 @@ pub(super) fn takes_batter_off(placement: &Placement) -> bool {
     placement.is_inside() && !device_info(placement.device).kinds.contains(&DrumKind::Kick)
 }
 
+/// How much bolder than what a drum tech would reach for first a device is, in steps (common practice, no published source): a second skin makes
+/// another instrument, thick cloth a dull thud, and cymbals are left alone before they are draped.
+fn boldness(device: DeviceKind) -> f64 {
+    match device {
+        DeviceKind::SpareHead => 3.0,
+        DeviceKind::Doughnut => 2.5,
+        DeviceKind::InflatedTube => 1.5,
+        DeviceKind::ThickCloth => 1.0,
+        DeviceKind::Drape => 9.0,
+        _ => 0.0,
+    }
+}
+
 /// Effort: things are to be bought, carried, put on and not lost (weights from experience, no published source). All rods turned are time only, and
 /// none where the batter head was off, since it is tuned anyway.
 pub fn effort(placements: &[Placement]) -> f64 {
@@ -22,7 +35,7 @@ pub fn effort(placements: &[Placement]) -> f64 {
             if p.device == DeviceKind::RodsTurned {
                 return if tuned_anyway { 0.0 } else { info.amounts[p.amount].seconds / 120.0 };
             }
-            0.6 + info.amounts[p.amount].seconds / 120.0 + f64::from(u8::from(p.is_inside())) * 1.5
+            0.6 + info.amounts[p.amount].seconds / 120.0 + f64::from(u8::from(p.is_inside())) * 1.5 + boldness(p.device)
         })
         .sum()
 }

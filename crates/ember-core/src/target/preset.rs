@@ -72,20 +72,11 @@ impl Register {
         }
     }
 
-    /// Pitches of the body that count as this register on `drum`, Hz. A usual body is `K / diameter`; K and the bounds are from experience,
-    /// with no published source. With one head the body is another tone ([`HeardBy::OneHead`]).
+    /// Pitches of the body that count as this register on `drum`, Hz; the bounds are from experience, with no published source. With one head the body
+    /// is another tone ([`HeardBy::OneHead`]).
     pub fn pitch_hz(self, drum: &Drum) -> (f64, f64) {
-        let usual = match drum.kind {
-            DrumKind::Snare => 2900.0,
-            DrumKind::Tom | DrumKind::FloorTom => 1450.0,
-            DrumKind::Kick => 1200.0,
-            DrumKind::SecondKick => 1300.0,
-            DrumKind::ConcertTom => 1700.0,
-            DrumKind::HandDrum => 1300.0,
-            DrumKind::Cymbal | DrumKind::HiHat | DrumKind::Other => return ANY_PITCH_HZ,
-            DrumKind::ConcertBass => 1300.0,
-            DrumKind::MarchingBass => 1700.0,
-        } / drum.diameter_in;
+        let Some(hertz_inches) = drum.kind.info().body_hertz_inches else { return ANY_PITCH_HZ };
+        let usual = drum.kind.pitch_at(hertz_inches, drum.diameter_in);
         let usual = if drum.heard_by() == HeardBy::OneHead { ONE_HEAD_NOTE * usual } else { usual };
         let (low, high) = match self {
             Self::Low => (0.6, 0.95),

@@ -84,8 +84,14 @@ impl Usual {
 
     /// It as devices on a drum.
     pub fn placements(self) -> Vec<Placement> {
-        let placed =
-            |device: DeviceKind, amount: usize, radius: f64, angle_deg: f64| Placement { device, amount, radius, angle_deg, made: None };
+        let placed = |device: DeviceKind, amount: usize, radius: f64, angle_deg: f64| Placement {
+            device,
+            amount,
+            radius,
+            angle_deg,
+            made: None,
+            other_head: false,
+        };
         match self {
             Self::Open => Vec::new(),
             Self::OneSmall => vec![placed(DeviceKind::GelPad, 0, 0.85, 180.0)],

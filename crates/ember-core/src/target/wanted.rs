@@ -3,10 +3,10 @@
 use super::assess::{OpenSound, Played};
 use super::liking::Liking;
 use super::note::{NoteValue, Pulse};
-use super::preset::{BodyLeast, Length, Preset, Wish};
+use super::preset::{BodyLeast, Length, Preset, Register, School, Wish};
 use super::song::Music;
 use crate::decay::Dynamic;
-use crate::drum::{Drum, DrumKind, Role, TooMuch};
+use crate::drum::{Character, Drum, DrumKind, LikedTone, OwnWish, Role, Shape, TooMuch};
 use crate::signal::OCTAVES_HZ;
 use crate::tone::RING_ABOVE_BODY;
 use crate::venue::{BandLevels, Heard, Masking, Octaves, RoomTail, Venue, at_hz};
@@ -36,6 +36,9 @@ const BRIGHT_FROM_HZ: f64 = 1_500.0;
 /// What helps against a cymbal that is too loud (common practice, no published source).
 const TOO_LOUD: &str = "Too loud: thinner sticks or bundles of rods, the tip in place of the shoulder, or a thinner, darker cymbal. Tape or a pad \
     shortens its wash, but a stroke stays nearly as loud.";
+/// Room that is left about the lengths of what was liked, so that it fits itself; and what can be asked for at least, s.
+const ROOM: f64 = 0.25;
+const LEAST_S: f64 = 0.02;
 /// A threshold that nothing reaches, dB.
 const COVERED_DB: f64 = 200.0;
 
@@ -91,12 +94,18 @@ pub struct Wanted {
     pub pitch_high_hz: f64,
     /// The room behind the drum; null in the open.
     pub room: Option<RoomTail>,
+    /// The school that the player chose for the song; null where it is the genre's.
+    #[serde(default)]
+    pub school_chosen: Option<School>,
     /// Whether nothing is wanted of it: a cymbal that its player lets sound as it does.
     #[serde(default)]
     pub left_alone: bool,
     /// How the player's own lengths lie to the book's; null where nothing was said.
     #[serde(default)]
     pub liked: Option<Liking>,
+    /// What its player wants of this drum whatever is played, as a sentence; null where the genre decides alone.
+    #[serde(default)]
+    pub own: Option<String>,
     /// How the figures come about, a sentence each.
     pub because: Vec<String>,
 }
@@ -106,9 +115,11 @@ impl Wanted {
     /// there is, and can levels measured of the band be held against it.
     pub fn new(situation: &Situation, drum: &Drum, open: Option<&OpenSound>) -> Self {
         let Situation { preset, music, venue } = *situation;
-        let wish = preset.wish(drum.kind);
+        let shape = shape_of(drum);
+        let wish = shaped(preset.wish(drum.kind), shape);
         let (masking, heard) = masking(preset, venue, open.and_then(|open| open.strike_dbfs));
-        let allowance = Allowance::new(preset, music, drum.kind);
+        let allowance =
+            Allowance::new(preset, music, drum.kind, wish, shape.map_or((1.0, 1.0), |shape| (shape.ring_times, shape.body_times)));
         let (pitch_low_hz, pitch_high_hz) = wish.register.pitch_hz(drum);
         let (softest, hardest) = (OpenSound::at(open, music.dynamics.softest), OpenSound::at(open, music.dynamics.hardest));
         let mut wanted = Self {
@@ -129,13 +140,16 @@ impl Wanted {
             room: venue
                 .map(|venue| RoomTail { t60_s: venue.room.t60_s(), reverberant_db: venue.reverberant_db() })
                 .filter(|room| room.t60_s.iter().any(Option::is_some)),
+            school_chosen: music.school,
             left_alone: false,
             liked: None,
+            own: shape.map(said_shape),
             because: Vec::new(),
         };
         let said_room = wanted.make_room_for_the_room(&allowance);
         wanted.body_length_least_s = wanted.body_least_s(&allowance, open);
-        wanted.because = vec![allowance.said_ring(), allowance.said_body(wanted.body_length_least_s, open.is_some())];
+        wanted.because = wanted.own.iter().cloned().collect();
+        wanted.because.extend([allowance.said_ring(), allowance.said_body(wanted.body_length_least_s, open.is_some())]);
         wanted.because.extend(said_room);
         if allowance.stretch != 1.0 {
             wanted.because.push(allowance.said_school());
@@ -149,7 +163,27 @@ impl Wanted {
             wanted.because.push(format!("Usually played with {} (common practice, no published source).", usual.words()));
         }
         wanted.because.push(preset.reason.clone());
-        wanted.for_metal(drum)
+        wanted.as_it_was(drum, open).for_metal(drum)
+    }
+
+    /// The lengths for which the drum was heard when its player liked it, under what covers it here: room is left about them, as for any model.
+    fn as_it_was(mut self, drum: &Drum, open: Option<&OpenSound>) -> Self {
+        let Some(OwnWish::AsItWas { body, ring }) = drum.own_wish else { return self };
+        let heard_s = |tone: LikedTone, louder_db: f64, times: f64| {
+            ((tone.level_db + louder_db - at_hz(&self.threshold_db, tone.hz)) / 60.0 * tone.t60_s * times).max(0.0)
+        };
+        let open_s = open.and_then(|open| open.tails.body_softest_s(&self)).unwrap_or(f64::INFINITY);
+        let (body_s, softest_s) = (heard_s(body, self.hardest_db, self.hardest_times), heard_s(body, self.softest_db, self.softest_times));
+        let ring_s = ring.map_or(0.0, |ring| heard_s(ring, self.hardest_db, self.hardest_times));
+        self.body_length_most_s = ((1.0 + ROOM) * body_s).max(LEAST_S);
+        self.body_length_least_s = ((1.0 - ROOM) * softest_s).min(open_s);
+        self.ring_length_most_s = ((1.0 + ROOM) * ring_s).max(LEAST_S);
+        // Lengths say it all: what is liked is liked with its ring beside its body.
+        self.ring_over_body_most = None;
+        let own = format!("As you liked it: body heard for {}, ring for {}.", say_length(body_s), say_length(ring_s));
+        self.because.insert(0, own.clone());
+        self.own = Some(own);
+        self
     }
 
     /// The shortest body, s: never more than the open drum has, and never so much that its hardest strikes would be too long.
@@ -228,6 +262,45 @@ impl Wanted {
     }
 }
 
+/// The shape that its player gives the wish for `drum`; none where there is none.
+fn shape_of(drum: &Drum) -> Option<Shape> {
+    match drum.own_wish {
+        Some(OwnWish::Shaped(shape)) if !drum.kind.is_metal() => Some(shape),
+        _ => None,
+    }
+}
+
+/// `wish` in the player's `shape`.
+fn shaped(wish: Wish, shape: Option<Shape>) -> Wish {
+    let Some(shape) = shape else { return wish };
+    Wish {
+        body_least: BodyLeast::Part { of_open: shape.least_of_open },
+        ring_over_body_most: shape.ring_over_body_most,
+        attack_loss_most_db: shape.attack_loss_most_db,
+        register: shape.word.and_then(register_of).unwrap_or(wish.register),
+        ..wish
+    }
+}
+
+/// How high a drum is tuned that is to sound like `word`; none where it does not say (common practice, no published source).
+fn register_of(word: Character) -> Option<Register> {
+    match word {
+        Character::Fat | Character::Boomy | Character::Warm => Some(Register::Low),
+        Character::Cracking | Character::Tight => Some(Register::High),
+        Character::Dry | Character::Punchy | Character::Singing | Character::Raw => None,
+    }
+}
+
+fn said_shape(shape: Shape) -> String {
+    let word = shape.word.map_or("As you want it".to_string(), |word| format!("You want it {}", word.word()));
+    format!(
+        "{word}: ring {:.1} and body {:.1} times as long as the genre has it, at least {:.0} % of the open body left.",
+        shape.ring_times,
+        shape.body_times,
+        100.0 * shape.least_of_open
+    )
+}
+
 /// What the events of a song leave room for on one kind of drum.
 struct Allowance<'a> {
     preset: &'a Preset,
@@ -235,16 +308,18 @@ struct Allowance<'a> {
     wish: Wish,
     /// Lengths are so many times the genre's: the song is played in a more open or a deader school.
     stretch: f64,
+    /// Ring and body so many times as long besides, as the player wants this drum.
+    own_times: (f64, f64),
     pulse: Pulse,
     /// The drum's own next hit, where it comes before what else ends the ring.
     gap: Option<NoteValue>,
 }
 
 impl<'a> Allowance<'a> {
-    fn new(preset: &'a Preset, music: &'a Music, kind: DrumKind) -> Self {
+    fn new(preset: &'a Preset, music: &'a Music, kind: DrumKind, wish: Wish, own_times: (f64, f64)) -> Self {
         let school = music.school.unwrap_or(preset.school);
         let stretch = SCHOOL_STEP.powf(f64::from(preset.school as i8 - school as i8));
-        let allowance = Self { preset, music, wish: preset.wish(kind), stretch, pulse: music.pulse(), gap: None };
+        let allowance = Self { preset, music, wish, stretch, own_times, pulse: music.pulse(), gap: None };
         let gap = music.gaps.of(kind).filter(|gap| allowance.pulse.seconds(*gap) < allowance.seconds(allowance.wish.ring_gone));
         Self { gap, ..allowance }
     }
@@ -267,15 +342,17 @@ impl<'a> Allowance<'a> {
     }
 
     fn ring_s(&self) -> f64 {
-        self.next_event_s().min(self.ceiling_s()).max(self.floor_s())
+        self.own_times.0 * self.next_event_s().min(self.ceiling_s()).max(self.floor_s())
     }
 
     fn body_s(&self) -> f64 {
-        self.seconds(self.wish.body_most).max(self.floor_s())
+        self.own_times.1 * self.seconds(self.wish.body_most).max(self.floor_s())
     }
 
     fn part_of_open(&self) -> f64 {
         match self.wish.body_least {
+            // What the player says of this drum holds in any school.
+            BodyLeast::Part { of_open } if self.own_times != (1.0, 1.0) => of_open,
             BodyLeast::Part { of_open } => (self.stretch * of_open).min(MOST_OF_OPEN.max(of_open)),
             BodyLeast::Length(_) => 1.0,
         }
@@ -446,6 +523,35 @@ mod tests {
         let wanted = wanted(&Music::new("cumbia", 96.0), DrumKind::Tom, None, None);
         assert!((wanted.ring_length_most_s - 0.3125).abs() < 1e-12);
         assert_eq!(wanted.because[0], "Ring gone within an eighth at 96 BPM: 312 ms.");
+    }
+
+    /// A drummer's word reshapes the genre's wish for one drum, and what was liked is wanted as it was (what words stand for: common practice, no
+    /// published source).
+    #[test]
+    fn a_players_own_wish_goes_before_the_genres() {
+        let music = Music::new("rock", 118.0);
+        let preset = built_in_preset("rock").unwrap();
+        let body = Partial { hz: 120.0, level_db: 0.0, t60_s: Some(1.2), t60_sd_s: None, tone: None };
+        let profile = DecayProfile { body_hz: Some(120.0), body_t60_s: Some(1.2), ..DecayProfile::default() };
+        let open = OpenSound { tails: Tails::new(std::slice::from_ref(&body), &profile, None), strike_dbfs: None, played: Vec::new() };
+        let of = |own_wish| {
+            let drum = Drum { own_wish, ..BenchDrum::usual(DrumKind::Tom) };
+            Wanted::new(&Situation { preset, music: &music, venue: None }, &drum, Some(&open))
+        };
+        let plain = of(None);
+        assert_eq!(plain.own, None);
+        for word in Character::ALL {
+            let (shape, wanted) = (word.shape(), of(Some(OwnWish::Shaped(word.shape()))));
+            assert!((wanted.ring_length_most_s - shape.ring_times * plain.ring_length_most_s).abs() < 1e-12, "{word:?}");
+            assert!((wanted.body_length_most_s - shape.body_times * plain.body_length_most_s).abs() < 1e-12, "{word:?}");
+            assert!(wanted.body_length_least_s <= wanted.body_length_most_s && wanted.own.as_ref() == wanted.because.first(), "{word:?}");
+            assert!(wanted.own.unwrap().contains(word.word()), "{word:?}");
+        }
+        let liked = |hz, t60_s| LikedTone { hz, level_db: 0.0, t60_s };
+        let wanted = of(Some(OwnWish::AsItWas { body: liked(120.0, 0.8), ring: None }));
+        let heard_s = audible_length(&Partial { t60_s: Some(0.8), ..body }, &wanted.threshold_db, wanted.hardest_db).unwrap();
+        assert!(wanted.body_length_least_s < heard_s && heard_s < wanted.body_length_most_s, "{wanted:?}");
+        assert!(wanted.ring_length_most_s <= LEAST_S && wanted.own.unwrap().starts_with("As you liked it"));
     }
 
     #[test]

@@ -123,9 +123,10 @@ impl Guide<'_> {
             "Flat hands over opposite lugs, press down gently, go round. Where something gives, take the rod up by the fingers again.",
             30,
         ));
+        let with = if self.drum.kind.role() == Role::Kick { "With the key or the T-handles" } else { "With the key" };
         steps.push(self.round(
             "A quarter turn each, crosswise",
-            "With the key, the same on each rod. Then again, an eighth at a time, until the last wrinkle is gone. No rod is turned twice in a row.",
+            &format!("{with}, the same on each rod. Then again, an eighth at a time, until the last wrinkle is gone. No rod is turned twice in a row."),
             90,
         ));
         if self.drum.kind == DrumKind::Snare && self.side == HeadSide::Lower {

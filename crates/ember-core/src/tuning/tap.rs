@@ -55,7 +55,9 @@ impl TapFault {
             (Self::CutShort, _) => format!("Something sounded into it. Tap lug {number} again and wait for the next number."),
             (Self::WiresOn, _) => format!("The wires buzz along. Throw them off or put a stick under them, then tap lug {number} again."),
             (Self::SomethingElseRings, _) => {
-                format!("Something else rings along. Mute the other head and the drums around, then tap lug {number} again.")
+                format!(
+                    "Something else rings along. Quieten the drums around, and the other head if there is one, then tap lug {number} again."
+                )
             }
             (Self::NoPitch, _) => format!("No clear pitch in it. Tap lug {number} again, an inch inside the hoop."),
             (Self::AnotherLug, Some(other)) => {

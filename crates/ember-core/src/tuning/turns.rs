@@ -22,6 +22,8 @@ const UNSURE_COUNTS: f64 = 0.1;
 const SPREAD_COUNTS: f64 = 0.15;
 /// A rod that holds less than this works itself loose, N (from experience, no source).
 const SLACK_ROD_N: f64 = 40.0;
+/// A rod stays at least so much up from finger-tight, eighths (from experience, no source).
+const LEAST_TURNED: i32 = 1;
 /// What one bolt is turned by, eighths, and how far above the usual pitch it reaches, cents (from experience, no source).
 const HALF_TURN: i32 = 4;
 const BOLT_REACHES_CENTS: f64 = 300.0;
@@ -89,7 +91,7 @@ pub fn next_turns(head: &TurnedHead, now_hz: &[Option<f64>], sd_cents: f64, goal
     if lugs < FEWEST_LUGS {
         return Some(half_turns(head, heard[0], sd_cents, goal));
     }
-    let search = Search { influence: head.influence, now_hz, goal };
+    let search = Search { influence: head.influence, now_hz, goal, since_seated: head.since_seated };
     let spread_now = spread(now_hz);
     let off_goal = match goal {
         Goal::Even => 0.0,
@@ -107,7 +109,7 @@ pub fn next_turns(head: &TurnedHead, now_hz: &[Option<f64>], sd_cents: f64, goal
     Some(NextTurns {
         turns,
         expected_spread_cents: spread(&expected_hz),
-        cautions: cautions(head, &eighths, &expected_hz),
+        cautions: cautions(head, &eighths, &expected_hz, goal),
         expected_hz,
         sd_cents: sd.hypot(sd_cents),
         done,
@@ -124,7 +126,7 @@ fn half_turns(head: &TurnedHead, now_hz: f64, sd_cents: f64, goal: Goal) -> Next
     let halves = (head.influence.all_rods(now_hz, wanted_hz) / f64::from(HALF_TURN)).round().clamp(-most, most) as i32;
     let eighths = vec![HALF_TURN * halves];
     let expected = head.influence.after(&[now_hz * now_hz], &eighths)[0].max(1.0).sqrt();
-    let mut cautions = cautions(head, &eighths, &[Some(expected)]);
+    let mut cautions = cautions(head, &eighths, &[Some(expected)], goal);
     let usual_hz = lugs_from_head(head.drum.usual_batter_hz());
     if cents(usual_hz, wanted_hz) > BOLT_REACHES_CENTS {
         cautions
@@ -154,9 +156,16 @@ struct Search<'a> {
     influence: &'a Influence,
     now_hz: &'a [Option<f64>],
     goal: Goal,
+    since_seated: Option<&'a [i32]>,
 }
 
 impl Search<'_> {
+    /// The furthest that a rod can be turned back, eighths (not positive), when at most `most` are turned: it has to stay [`LEAST_TURNED`] up from
+    /// finger-tight, or it turns by itself.
+    fn furthest_back(&self, rod: usize, most: i32) -> i32 {
+        self.since_seated.map_or(-most, |since| (LEAST_TURNED - since[rod]).clamp(-most, 0))
+    }
+
     fn expected(&self, eighths: &[i32]) -> Vec<Option<f64>> {
         let squares: Vec<f64> = self.now_hz.iter().map(|hz| hz.map_or(0.0, |hz| hz * hz)).collect();
         let after = self.influence.after(&squares, eighths);
@@ -193,7 +202,9 @@ impl Search<'_> {
         let mut best = vec![0; lugs];
         let mut least = self.cost(&best);
         let most = if self.influence.trials() == 0 { MOST_AT_FIRST } else { MOST_EIGHTHS };
-        let starts = (-most..=most).map(|all| (0..lugs).map(|lug| if has_rod(lug) { all } else { 0 }).collect::<Vec<i32>>());
+        let furthest_back: &[i32] = &(0..lugs).map(|rod| self.furthest_back(rod, most)).collect::<Vec<_>>();
+        let all_by = |all: i32| (0..lugs).map(|lug| if has_rod(lug) { all.max(furthest_back[lug]) } else { 0 }).collect::<Vec<i32>>();
+        let starts = (-most..=most).map(all_by);
         let mut beam: Vec<(f64, Vec<i32>)> = starts.map(|start| (self.cost(&start), start)).collect();
         if self.goal == Goal::Even {
             beam.retain(|(_, start)| start.iter().all(|t| *t == 0));
@@ -214,7 +225,7 @@ impl Search<'_> {
                 (0..2 * lugs).filter(|step| has_rod(step / 2)).filter_map(move |step| {
                     let mut next = eighths.clone();
                     next[step / 2] += if step % 2 == 0 { 1 } else { -1 };
-                    (next[step / 2].abs() <= most).then_some(next)
+                    (furthest_back[step / 2]..=most).contains(&next[step / 2]).then_some(next)
                 })
             });
             let mut next: Vec<Vec<i32>> = next.collect();
@@ -226,19 +237,24 @@ impl Search<'_> {
     }
 }
 
-fn cautions(head: &TurnedHead, eighths: &[i32], expected_hz: &[Option<f64>]) -> Vec<String> {
+/// Says how far down the head goes where the wish lies further down than its rods can follow.
+fn lowest_sentence(head: &TurnedHead, eighths: &[i32], expected_hz: &[Option<f64>], goal: Goal) -> Option<String> {
+    let Goal::Pitch(wanted_hz) = goal else { return None };
+    let since = head.since_seated?;
+    let heard: Vec<f64> = expected_hz.iter().flatten().copied().collect();
+    let at_their_end = since.iter().zip(eighths).any(|(since, turned)| since + turned <= LEAST_TURNED);
+    (at_their_end && !heard.is_empty() && cents(wanted_hz, mean(&heard)) > EVEN_CENTS).then(|| {
+        format!(
+            "{:.0} Hz is as low as these rods go: further down they get too slack to hold and turn by themselves while you play.",
+            mean(&heard)
+        )
+    })
+}
+
+fn cautions(head: &TurnedHead, eighths: &[i32], expected_hz: &[Option<f64>], goal: Goal) -> Vec<String> {
     let mut cautions = Vec::new();
-    if let Some(since) = head.since_seated {
-        let slack: Vec<String> = (0..eighths.len())
-            .filter(|rod| eighths[*rod] < 0 && since[*rod] + eighths[*rod] < 1)
-            .map(|rod| (rod + 1).to_string())
-            .collect();
-        if !slack.is_empty() {
-            cautions.push(format!(
-                "Rod {} would get too slack to hold: it may turn by itself while you play. Bring the others up instead.",
-                slack.join(", ")
-            ));
-        }
+    if let Some(lowest) = lowest_sentence(head, eighths, expected_hz, goal) {
+        cautions.push(lowest);
     }
     let heard: Vec<f64> = expected_hz.iter().flatten().copied().collect();
     let rod_n = |hz: f64| {
@@ -277,7 +293,7 @@ mod tests {
         fn turns_are_those_that_trying_all_finds(lugs in 4usize..=5, off in proptest::collection::vec(-35f64..35.0, 5)) {
             let influence = Influence::prior(lugs, 200.0);
             let now: Vec<Option<f64>> = off[..lugs].iter().map(|cents| Some(200.0 * 2f64.powf(cents / 1200.0))).collect();
-            let search = Search { influence: &influence, now_hz: &now, goal: Goal::Even };
+            let search = Search { influence: &influence, now_hz: &now, goal: Goal::Even, since_seated: None };
             let mut least = f64::INFINITY;
             for code in 0..5usize.pow(lugs as u32) {
                 let eighths: Vec<i32> = (0..lugs).map(|rod| (code / 5usize.pow(rod as u32) % 5) as i32 - 2).collect();
@@ -309,12 +325,28 @@ mod tests {
         let since = [2; 6];
         let head = TurnedHead { drum: &drum, head: drum.batter, influence: &influence, since_seated: Some(&since) };
         let down = next_turns(&head, &[Some(210.0); 6], 2.0, Goal::Pitch(170.0)).unwrap();
-        assert!(down.cautions.iter().any(|caution| caution.contains("slack")), "{down:?}");
+        assert!(down.cautions.iter().any(|caution| caution.contains("as low as these rods go")), "{down:?}");
+        assert!(down.turns.iter().all(|turn| since[turn.lug] + turn.eighths >= LEAST_TURNED), "no rod is told to go slack: {down:?}");
         let loose = TurnedHead { since_seated: None, ..head };
         let low = next_turns(&loose, &[Some(95.0); 6], 2.0, Goal::Pitch(80.0)).unwrap();
         assert!(low.cautions.iter().any(|caution| caution.contains("too slack to stay")), "{low:?}");
         let up = next_turns(&head, &[Some(600.0); 6], 2.0, Goal::Pitch(640.0)).unwrap();
         assert!(up.cautions.iter().any(|caution| caution.contains("key gets hard") || caution.contains("film")), "{up:?}");
+    }
+
+    /// A lug that is too high and whose rod is barely up from finger-tight: the others come up to it.
+    #[test]
+    fn where_a_rod_cannot_go_back_the_others_come_up() {
+        let drum = BenchDrum::usual(DrumKind::Tom);
+        let influence = Influence::prior(6, 210.0);
+        let since = [4, 4, 1, 4, 4, 4];
+        let mut now = [Some(200.0); 6];
+        now[2] = Some(222.0);
+        let free = TurnedHead { drum: &drum, head: drum.batter, influence: &influence, since_seated: None };
+        let of_lug_3 = |turns: &NextTurns| turns.turns.iter().find(|turn| turn.lug == 2).map_or(0, |turn| turn.eighths);
+        assert!(of_lug_3(&next_turns(&free, &now, 2.0, Goal::Even).unwrap()) < 0, "a rod that may go back does");
+        let held = next_turns(&TurnedHead { since_seated: Some(&since), ..free }, &now, 2.0, Goal::Even).unwrap();
+        assert!(of_lug_3(&held) >= 0 && held.expected_spread_cents < 150.0, "nearer than 181 cents: {held:?}");
     }
 
     /// CP 11: one screw for the whole hoop, half a turn a clear step of pitch, no high tension.

@@ -69,7 +69,14 @@ pub fn random_treatment(
         let place = |rng: &mut StdRng| {
             let device = *kinds.choose(rng).expect("devices");
             let amount = rng.random_range(0..device_info(device).amounts.len());
-            Placement { device, amount, radius: rng.random_range(radii.clone()), angle_deg: rng.random_range(0.0..360.0), made: None }
+            Placement {
+                device,
+                amount,
+                radius: rng.random_range(radii.clone()),
+                angle_deg: rng.random_range(0.0..360.0),
+                made: None,
+                other_head: false,
+            }
         };
         let placements: Vec<Placement> = (0..count).map(|_| place(rng)).collect();
         if validate_layout(drum, &placements).is_ok() {

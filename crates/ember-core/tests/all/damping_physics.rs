@@ -30,6 +30,7 @@ fn any_device() -> impl Strategy<Value = Placement> {
         radius,
         angle_deg,
         made: None,
+        other_head: false,
     })
 }
 

@@ -53,6 +53,18 @@ fn what_rings_on_gets_one_more_thing_and_what_is_dead_loses_one() {
     assert!(matches!(next.step, Step::TakeAway | Step::Exchange) && next.index == 0, "{:?}", next.step);
 }
 
+/// Three things are the most that lie on a head: then what does next to nothing is swapped for something that does.
+#[test]
+fn where_nothing_more_can_be_added_one_thing_is_swapped_for_another() {
+    let shelf = [ShelfItem::new(DeviceKind::GelPad, 1), ShelfItem::new(DeviceKind::ThinCloth, 1), ShelfItem::new(DeviceKind::Tape, 3)];
+    let full = placed(&["tape:0:0.9:180", "tape:0:0.9:90", "tape:0:0.9:270"]);
+    let next = ask("metal", 180.0, &shelf, |question| next_step(question, &full, TOM.sounding())).unwrap();
+    let plan = next.plan.unwrap();
+    assert_eq!((next.step, plan.placements.len()), (Step::Exchange, 3));
+    assert_ne!(plan.placements[next.index].device, DeviceKind::Tape);
+    assert!(next.then.misfit < next.now.misfit - 0.5);
+}
+
 /// A turn of every rod goes with what it brings back: it is no step by itself, and goes when that does.
 #[test]
 fn rods_are_turned_back_with_the_last_device() {

@@ -8,7 +8,7 @@ use ember_core::drum::DrumKind;
 use ember_core::plan::{
     Limits, Offer, Plan, PlanAnswer, Question, Reach, ShelfItem, evaluate, improved, passed_over, plan, school_of, validate_layout,
 };
-use ember_core::target::{Aspect, School, built_in_presets};
+use ember_core::target::{Aspect, School, Wanted, built_in_presets};
 use std::sync::LazyLock;
 
 static TOM: LazyLock<Measured> = LazyLock::new(|| measured(&played(&BenchDrum::new(&BenchDrum::usual(DrumKind::Tom), &[]).unwrap(), 2)));
@@ -104,6 +104,23 @@ fn more_on_the_shelf_is_never_worse() {
     assert!(best(&shelf(4)) <= best(&more) + 1.0, "all that helps must still be found among much");
 }
 
+/// The school that the player chose for a song leads, where a plan of it fits; titles tell how many things there are.
+#[test]
+fn the_school_that_was_chosen_leads() {
+    for school in [School::Open, School::Controlled, School::Dead] {
+        let answer = ask("surf", 152.0, &shelf(4), Limits::default(), |question| {
+            let wanted = Wanted { school_chosen: Some(school), ..question.wanted.clone() };
+            plan(&Question { wanted, ..*question }).unwrap()
+        });
+        let fits_so = |plan: &&Plan| plan.assessment.fits && school_of(&plan.placements) == school;
+        if answer.plans.iter().any(|plan| fits_so(&plan)) {
+            assert!(fits_so(&&answer.plans[0]), "{school:?}: {:?}", answer.plans[0].placements);
+        }
+        let laid = |plan: &Plan| plan.placements.iter().filter(|placement| placement.device != DeviceKind::RodsTurned).count();
+        assert!(answer.plans.iter().all(|plan| !plan.why.contains("one thing") || laid(plan) == 1));
+    }
+}
+
 #[test]
 fn what_is_promised_again_is_what_was_offered() {
     for offered in &answered("surf", 152.0, &shelf(4), Limits::default()).plans {
@@ -122,7 +139,8 @@ fn nothing_on_a_small_grid_beats_the_closest_offer() {
     let mut best = f64::INFINITY;
     let mut tried = 0;
     for amount in 0..2 {
-        let pad = |angle_deg: f64| Placement { device: DeviceKind::HangingPad, amount, radius: 0.85, angle_deg, made: None };
+        let pad =
+            |angle_deg: f64| Placement { device: DeviceKind::HangingPad, amount, radius: 0.85, angle_deg, made: None, other_head: false };
         let mut candidates = vec![vec![pad(180.0)]];
         candidates
             .extend([30.0, 45.0, 60.0, 90.0, 120.0, 150.0, 180.0].map(|apart| vec![pad(180.0 - apart / 2.0), pad(180.0 + apart / 2.0)]));
@@ -135,7 +153,9 @@ fn nothing_on_a_small_grid_beats_the_closest_offer() {
         }
     }
     assert_eq!(tried, answer.searched);
-    assert!(closest.cost <= best + 1e-6, "offered {} where {best} was possible", closest.cost);
+    // A device that is not worth a heard step is left out, and what holds better where hands lay it off may cost a little more.
+    assert!(closest.cost <= best + 1.3, "offered {} where {best} was possible", closest.cost);
+    assert!(closest.placements.len() == 1 || closest.cost <= best + 0.3, "{:?}", closest.placements);
 }
 
 /// Where the shelf does not get there, what would is said, and it needs something that is not owned.

@@ -99,7 +99,7 @@ fn drums_as_they_are_carry_no_mark() {
         let usual = BenchDrum::usual(kind);
         let pull = rods_pull(3, &vec![0; usize::from(usual.lugs)]);
         let device = if kind == DrumKind::Kick { DeviceKind::Pillow } else { DeviceKind::GelPad };
-        let pads = [Placement { device, amount: 0, radius: 0.85, angle_deg: 60.0, made: None }];
+        let pads = [Placement { device, amount: 0, radius: 0.85, angle_deg: 60.0, made: None, other_head: false }];
         let drums = [
             BenchDrum::new(&usual, &[]).unwrap(),
             BenchDrum::new(&usual, &pads).unwrap(),

@@ -45,7 +45,7 @@ fn a_strike_on_another_drum_is_known_and_on_its_own_is_believed() {
     let drums = kit();
     let known = takes(&drums, 4, 1, &[]);
     // A cloth changes lengths and levels, not pitches.
-    let cloth = [Placement { device: DeviceKind::ThinCloth, amount: 0, radius: 0.6, angle_deg: 20.0, made: None }];
+    let cloth = [Placement { device: DeviceKind::ThinCloth, amount: 0, radius: 0.6, angle_deg: 20.0, made: None, other_head: false }];
     let muffled: Vec<Drum> = drums.iter().filter(|drum| drum.kind != DrumKind::Kick).cloned().collect();
     let again = takes(&drums, 5, 2, &[]);
     let (mut known_for, mut all) = (0, 0);

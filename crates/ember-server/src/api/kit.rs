@@ -7,17 +7,17 @@ use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
 use ember_app::beginning::{UsualKitInfo, usual_kits};
-use ember_app::kit::{DrumKindInfo, Kit, drum_kinds, kit};
+use ember_app::kit::{DrumKindInfo, KitTonight, drum_kinds, kit_tonight};
 use ember_core::drum::{Drum, UsualKit};
 use ember_store::KeptDrum;
 use serde::Deserialize;
 use utoipa::ToSchema;
 
 /// Reads the kit.
-#[utoipa::path(get, path = "/kit", tag = "kit", responses((status = 200, body = Kit)))]
-pub async fn get_kit(State(state): State<AppState>) -> Result<Json<Kit>, Problem> {
+#[utoipa::path(get, path = "/kit", tag = "kit", responses((status = 200, body = KitTonight)))]
+pub async fn get_kit(State(state): State<AppState>) -> Result<Json<KitTonight>, Problem> {
     let demo = state.demo;
-    state.store(move |store| kit(store, demo)).await.map(Json)
+    state.store(move |store| kit_tonight(store, demo)).await.map(Json)
 }
 
 /// Every kind of drum that is known, with what such a drum usually is.

@@ -12,11 +12,13 @@ mod guard;
 mod heads;
 mod holes;
 mod kit;
+mod kits;
 mod learned;
 mod listen;
 mod looks;
 mod notes;
 mod opinions;
+mod own_wish;
 mod plans;
 mod presets;
 mod set_lists;
@@ -74,6 +76,9 @@ fn data_routes() -> OpenApiRouter<AppState> {
 fn kit_routes() -> OpenApiRouter<AppState> {
     OpenApiRouter::new()
         .routes(routes!(kit::get_kit))
+        .routes(routes!(kits::get_kits, kits::add_kit))
+        .routes(routes!(kits::change_kit, kits::remove_kit))
+        .routes(routes!(kits::bring_back_kit))
         .routes(routes!(kit::get_drum_kinds))
         .routes(routes!(kit::get_usual_kits, kit::add_usual_kit))
         .routes(routes!(kit::add_drum))
@@ -103,6 +108,8 @@ fn evening_routes() -> OpenApiRouter<AppState> {
         .routes(routes!(presets::set_preset, presets::reset_preset))
         .routes(routes!(presets::wish_of_file))
         .routes(routes!(presets::usual))
+        .routes(routes!(own_wish::get_characters))
+        .routes(routes!(own_wish::set_own_wish))
         .routes(routes!(opinions::say, opinions::forget))
         .routes(routes!(opinions::take_back))
         .routes(routes!(opinions::recall))

@@ -8,7 +8,8 @@ use axum::extract::State;
 use axum::http::StatusCode;
 use ember_app::beginning::{ShelfSetInfo, shelf_sets};
 use ember_core::damping::{DeviceInfo, DeviceKind, Made, Placement, ShelfSet, device_info};
-use ember_core::plan::ShelfItem;
+use ember_core::plan::{Limits, ShelfItem};
+use ember_store::{Store, StoreError};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -22,17 +23,33 @@ pub struct ShelfDevice {
     pub attack_db: Vec<f64>,
     /// Something done to the head itself: its count is 1 where that may be done, 0 where not.
     pub tuning: bool,
+    /// Why it may not be used tonight, as a sentence; null where it may.
+    pub ruled_out: Option<&'static str>,
     #[serde(flatten)]
     pub info: DeviceInfo,
 }
 
-impl From<ShelfItem> for ShelfDevice {
-    fn from(item: ShelfItem) -> Self {
+impl ShelfDevice {
+    /// As it may be used within `limits`.
+    fn within(item: ShelfItem, limits: &Limits) -> Self {
         let info = *device_info(item.device);
-        let placed = |amount| Placement { device: item.device, amount, radius: 0.0, angle_deg: 0.0, made: item.made };
+        let placed = |amount| Placement { device: item.device, amount, radius: 0.0, angle_deg: 0.0, made: item.made, other_head: false };
         let attack_db = (0..info.amounts.len()).map(|amount| placed(amount).attack_db()).collect();
-        Self { count: item.count, made: item.made, attack_db, tuning: item.device.is_tuning(), info }
+        Self {
+            count: item.count,
+            made: item.made,
+            attack_db,
+            tuning: item.device.is_tuning(),
+            ruled_out: limits.rule_out(item.device),
+            info,
+        }
     }
+}
+
+/// All that is known of the shelf, as it may be used tonight.
+fn shelf_of(store: &Store) -> Result<Vec<ShelfDevice>, StoreError> {
+    let limits = store.scene()?.limits;
+    Ok(store.shelf()?.into_iter().map(|item| ShelfDevice::within(item, &limits)).collect())
 }
 
 /// How many are owned.
@@ -69,8 +86,7 @@ impl OwnThing {
 /// Every known device, and what the user made.
 #[utoipa::path(get, path = "/shelf", tag = "shelf", responses((status = 200, body = Vec<ShelfDevice>)))]
 pub async fn get_shelf(State(state): State<AppState>) -> Result<Json<Vec<ShelfDevice>>, Problem> {
-    let items = state.store(|store| store.shelf()).await?;
-    Ok(Json(items.into_iter().map(ShelfDevice::from).collect()))
+    state.store(|store| shelf_of(store)).await.map(Json)
 }
 
 /// Says how many of a device are owned.
@@ -108,13 +124,13 @@ pub async fn add_shelf_set(
     State(state): State<AppState>,
     Body(ShelfSetAsked { set }): Body<ShelfSetAsked>,
 ) -> Result<Json<Vec<ShelfDevice>>, Problem> {
-    let items = state
+    state
         .store(move |store| {
             store.stock(&set.things())?;
-            store.shelf()
+            shelf_of(store)
         })
-        .await?;
-    Ok(Json(items.into_iter().map(ShelfDevice::from).collect()))
+        .await
+        .map(Json)
 }
 
 /// Puts a thing of the user's own on the shelf.
@@ -123,8 +139,11 @@ pub async fn add_shelf_set(
     content_type = "application/problem+json"), (status = 422, body = Problem, content_type = "application/problem+json")))]
 pub async fn add_own(State(state): State<AppState>, Body(thing): Body<OwnThing>) -> Result<(StatusCode, Json<ShelfDevice>), Problem> {
     let made = thing.made()?;
-    let item = state.store(move |store| store.add_own(made, thing.count)).await?;
-    Ok((StatusCode::CREATED, Json(item.into())))
+    let add = move |store: &mut Store| {
+        let item = store.add_own(made, thing.count)?;
+        Ok::<_, StoreError>(ShelfDevice::within(item, &store.scene()?.limits))
+    };
+    Ok((StatusCode::CREATED, Json(state.store(add).await?)))
 }
 
 /// Says anew what a thing of the user's own is, or brings it back. What was learned about another size or weight no longer counts.
@@ -139,8 +158,11 @@ pub async fn change_own(
         return Err(Problem::unprocessable("Only things of your own can be changed: the catalogue's are what they are."));
     }
     let item = ShelfItem { device, count: thing.count, made: Some(thing.made()?) };
-    state.store(move |store| store.set_shelf_item(item)).await?;
-    Ok(Json(item.into()))
+    let change = move |store: &mut Store| {
+        store.set_shelf_item(item)?;
+        Ok::<_, StoreError>(ShelfDevice::within(item, &store.scene()?.limits))
+    };
+    state.store(change).await.map(Json)
 }
 
 /// Takes a thing of the user's own off the shelf.

@@ -15,13 +15,14 @@ use ember_core::kick::FrontPredictor;
 use ember_core::plan::{Limits, Offer, Plan, Question, ShelfItem, evaluate, front_trial};
 use ember_core::target::{OpenSound, Song};
 use ember_core::venue::Venue;
-use ember_store::{Contents, Entry, KeptDrum, KeptTonight, NewStrike, SetList, Source, Store, StoreError};
+use ember_store::{Contents, Entry, KeptDrum, KeptTonight, Kit, KitDrum, NewStrike, SetList, Source, Store, StoreError};
 use rayon::prelude::*;
 use serde::Deserialize;
 use std::path::{Path, PathBuf};
 use std::process::ExitCode;
 
 const KIT: &str = include_str!("../../../../demo/kit.json");
+const KITS: &str = include_str!("../../../../demo/kits.json");
 const SHELF: &str = include_str!("../../../../demo/shelf.json");
 const TONIGHT: &str = include_str!("../../../../demo/tonight.json");
 const VENUES: &str = include_str!("../../../../demo/venues.json");
@@ -77,6 +78,13 @@ struct DemoTonight {
     song: String,
     #[serde(flatten)]
     limits: Limits,
+}
+
+/// A kit and its drums, by names.
+#[derive(Deserialize)]
+struct DemoKit {
+    name: String,
+    drums: Vec<String>,
 }
 
 #[derive(Deserialize)]
@@ -173,6 +181,7 @@ fn fill(store: &mut Store, progress: impl Fn(usize, usize)) -> Result<(), String
     let shelf: Vec<ShelfItem> = serde_json::from_str(SHELF).map_err(unreadable)?;
     let history: Vec<Happening> = serde_json::from_str(HISTORY).map_err(unreadable)?;
     let kept = drums.iter().map(|drum| store.add_drum(drum)).collect::<Result<Vec<_>, _>>().map_err(|error| error.to_string())?;
+    fill_kits(store, &kept)?;
     for item in shelf {
         store.set_shelf_item(item).map_err(|error| error.to_string())?;
     }
@@ -201,6 +210,27 @@ fn fill(store: &mut Store, progress: impl Fn(usize, usize)) -> Result<(), String
     Ok(())
 }
 
+/// Which of the drums stand together; the first of the kits is tonight's.
+fn fill_kits(store: &mut Store, drums: &[KeptDrum]) -> Result<(), String> {
+    let said = |error: StoreError| error.to_string();
+    let kits: Vec<DemoKit> = serde_json::from_str(KITS).map_err(|error| format!("The demonstration's files are damaged: {error}."))?;
+    let mut begun = store.kit_tonight().map_err(said)?;
+    for DemoKit { name, drums: names } in kits {
+        let at = |name: &String| {
+            let drum = drums.iter().find(|kept| kept.drum.name == *name);
+            let drum = drum.ok_or_else(|| format!("The demonstration's kits name a drum \"{name}\" that it does not have."))?;
+            Ok::<_, String>(KitDrum { drum_id: drum.id, in_case: false })
+        };
+        let drums = names.iter().map(at).collect::<Result<_, _>>()?;
+        let kit = Kit { name, drums, borrowed: false, venue_id: None };
+        match begun.take() {
+            Some(first) => store.change_kit(first.id, &kit).map_err(said)?,
+            None => store.add_kit(&kit).map_err(said)?,
+        };
+    }
+    Ok(())
+}
+
 /// Venues, songs, set lists, and what of them is on tonight.
 fn fill_tonight(store: &mut Store) -> Result<(), String> {
     let unreadable = |error: serde_json::Error| format!("The demonstration's files are damaged: {error}.");
@@ -223,7 +253,7 @@ fn fill_tonight(store: &mut Store) -> Result<(), String> {
             })
         };
         let entries = lines.into_iter().map(entry).collect::<Result<_, _>>()?;
-        let list = store.add_set_list(&SetList { name, gap_s, entries }).map_err(kept)?;
+        let list = store.add_set_list(&SetList { name, gap_s, entries, kit_id: None }).map_err(kept)?;
         if list.set_list.name == tonight.set_list {
             chosen = Some(list.id);
         }
@@ -236,6 +266,7 @@ fn fill_tonight(store: &mut Store) -> Result<(), String> {
         venue_id: Some(venue.id),
         set_list_id: Some(chosen.ok_or_else(|| unnamed("set list", &tonight.set_list))?),
         music: store.song(song).map_err(kept)?.song.music,
+        kit_id: None,
     };
     store.set_tonight(&now).map_err(kept)
 }
@@ -296,7 +327,7 @@ fn carry_out(store: &mut Store, kept: &KeptDrum, at: i64, plan: impl FnOnce(&Que
         profile: &open.summary.profile,
         wanted: scene.wanted(&kept.drum, Some(&OpenSound::new(&open.partials, &open.summary))),
         shelf: &shelf,
-        limits: scene.tonight.limits,
+        limits: scene.limits,
         strengths: &learned.on(&kept.drum),
         patience: Patience::ENDLESS,
     };

@@ -137,12 +137,23 @@ async fn a_usual_kit_and_what_is_to_hand_come_in_one_step_each() {
     let app = router(AppState::of(Store::in_memory().unwrap()));
     let offered = get(&app, "/api/v1/usual-kits").await.json();
     for kit in offered.as_array().unwrap() {
-        let asked = value!({ "kit": kit["kit"], "cymbals": true });
+        let (app, asked) = (router(AppState::of(Store::in_memory().unwrap())), value!({ "kit": kit["kit"], "cymbals": true }));
         let added = json(&app, "POST", "/api/v1/usual-kits", asked).await;
         assert_eq!((added.status.as_u16(), added.json().as_array().unwrap().len()), (201, kit["drums"].as_array().unwrap().len()));
+        assert_eq!(get(&app, "/api/v1/kit").await.json()["drums"].as_array().unwrap().len(), kit["drums"].as_array().unwrap().len());
     }
-    let drums: usize = offered.as_array().unwrap().iter().map(|kit| kit["drums"].as_array().unwrap().len()).sum();
-    assert_eq!(get(&app, "/api/v1/kit").await.json()["drums"].as_array().unwrap().len(), drums);
+    // So many pieces nobody has: all of a kit comes, or nothing.
+    let mut pieces = 0;
+    let refused = loop {
+        let more = json(&app, "POST", "/api/v1/usual-kits", value!({ "kit": offered[0]["kit"], "cymbals": true })).await;
+        if more.status != 201 {
+            break more.sentence();
+        }
+        pieces += offered[0]["drums"].as_array().unwrap().len();
+        assert!(pieces <= 60);
+    };
+    assert!(refused.contains("at most 40 drums"), "{refused}");
+    assert_eq!(get(&app, "/api/v1/kit").await.json()["drums"].as_array().unwrap().len(), pieces);
     let strange = json(&app, "POST", "/api/v1/usual-kits", value!({ "kit": "gongs", "cymbals": true })).await;
     assert_eq!(strange.status, 422);
 

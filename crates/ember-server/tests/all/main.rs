@@ -13,6 +13,7 @@ mod hardening;
 mod heads;
 mod heart;
 mod kit_strip;
+mod kits;
 mod listening;
 mod looks;
 mod page_units;

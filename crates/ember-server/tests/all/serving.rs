@@ -80,7 +80,7 @@ fn a_demonstration_that_was_cut_off_while_it_was_made_is_made_anew() {
     }
     ember_server::command::make_demo(&data, |_, _| {}).unwrap();
     let names: Vec<String> = ember_store::Store::open(&data).unwrap().drums().unwrap().into_iter().map(|kept| kept.drum.name).collect();
-    assert_eq!(names, ["Deck snare", "Rack tom", "Floor tom", "Kick"]);
+    assert_eq!(names, ["Deck snare", "High tom", "Rack tom", "Floor tom", "Kick", "Hi-hat", "Ride", "Crash"]);
     assert!(!folder.path().join("demo.unfinished").exists());
 }
 

@@ -152,6 +152,14 @@ fn read_into(path: &Path, to: &Path) -> Result<(usize, Vec<String>), StoreError>
              WHERE true ON CONFLICT (id) DO UPDATE SET last = max(last, excluded.last)",
         )?;
     }
+    // Where no kit is left, all drums make one.
+    if tables.iter().any(|table| table.name == "kit") {
+        transaction.execute_batch(
+            "INSERT INTO kit (id, found_by, content) SELECT 1, 'my kit', json_object('name', 'My kit', 'drums',
+                 (SELECT json_group_array(json_object('drum_id', id)) FROM (SELECT id FROM drum ORDER BY position, id)))
+             WHERE NOT EXISTS (SELECT 1 FROM kit)",
+        )?;
+    }
     transaction.commit()?;
     Ok((count, lost))
 }
@@ -235,7 +243,7 @@ fn insert(connection: &Connection, table: &Table, row: &FoundRow) -> Result<bool
 }
 
 /// Words that only the content of these has: tables of the same shape.
-const TELLING: [(&str, &str); 3] = [("venue", "\"room\""), ("song", "\"title\""), ("set_list", "\"entries\"")];
+const TELLING: [(&str, &str); 4] = [("venue", "\"room\""), ("song", "\"title\""), ("set_list", "\"entries\""), ("kit", "\"drums\"")];
 
 /// Tables that `row` may be of.
 fn fitting<'a>(tables: &'a [Table], row: &FoundRow) -> Vec<&'a Table> {

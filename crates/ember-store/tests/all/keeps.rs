@@ -32,7 +32,14 @@ fn plan() -> Plan {
         offer: Offer::Least,
         title: "The least that works".into(),
         why: "Because.".into(),
-        placements: vec![Placement { device: DeviceKind::GelPad, amount: 0, radius: 0.85, angle_deg: 135.0, made: None }],
+        placements: vec![Placement {
+            device: DeviceKind::GelPad,
+            amount: 0,
+            radius: 0.85,
+            angle_deg: 135.0,
+            made: None,
+            other_head: false,
+        }],
         front: None,
         assessment: assess(&[], &expected.profile, &wanted, None),
         expected,
@@ -62,6 +69,7 @@ fn everything_survives_closing_and_opening() {
         song_id: None,
         venue_id: None,
         set_list_id: None,
+        kit_id: None,
     };
     let (drum, take, treatment) = {
         let mut store = Store::open(&path).unwrap();

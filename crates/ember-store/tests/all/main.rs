@@ -2,6 +2,7 @@
 
 mod heads;
 mod keeps;
+mod kits;
 mod old_files;
 mod reliable;
 mod tonight;

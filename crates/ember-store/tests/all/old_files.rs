@@ -10,7 +10,7 @@ use serde_json::{Map, Value};
 use std::path::Path;
 
 /// What made each schema of the one before.
-pub const STEPS: [&str; 10] = [
+pub const STEPS: [&str; 11] = [
     include_str!("../../migrations/0001_first.sql"),
     include_str!("../../migrations/0002_tonight.sql"),
     include_str!("../../migrations/0003_tune.sql"),
@@ -21,10 +21,13 @@ pub const STEPS: [&str; 10] = [
     include_str!("../../migrations/0008_order.sql"),
     include_str!("../../migrations/0009_doubt.sql"),
     include_str!("../../migrations/0010_opinions.sql"),
+    include_str!("../../migrations/0011_kits.sql"),
 ];
 
 /// The version since which a row of the shelf says what a thing of the user's own is.
 const OWN_SINCE: usize = 5;
+/// The version since which it can be ruled out that something takes more than a minute.
+const LIMITS_SINCE: usize = 5;
 
 /// Rows as the program keeps them, by table: a drum with a take, a treatment and its check, a trial of a kick's front, a round of taps, and one of
 /// everything else.
@@ -33,7 +36,7 @@ fn rows() -> Map<String, Value> {
 }
 
 /// Fields that came later, each left out by older programs.
-const LATER: [&str; 20] = [
+const LATER: [&str; 23] = [
     "method",
     "coded",
     "spectrum_db",
@@ -54,6 +57,9 @@ const LATER: [&str; 20] = [
     "out",
     "kept",
     "played",
+    "plays_along",
+    "own_wish",
+    "borrowed",
 ];
 
 /// `value` as an older program kept it: without what came later, and with tones as text.
@@ -137,8 +143,9 @@ fn opens_as_before(version: usize, old_forms: bool) {
     let put = made(&path, version, old_forms);
     let had = |table: &str| put.get(table).and_then(Value::as_u64).unwrap_or(0) as usize;
     let store = Store::open(&path).unwrap_or_else(|error| panic!("version {version}: {error}"));
-    let drums = store.drums().unwrap();
+    let drums = store.all_drums().unwrap();
     assert_eq!(drums.len(), had("drum"), "version {version}");
+    kits_are_as_before(&store, version, had("kit"));
     assert!(drums.iter().all(|drum| drum.drum.validate().is_ok()));
     let (mut takes, mut strikes, mut treatments) = (0, 0, 0);
     for drum in &drums {
@@ -176,6 +183,16 @@ fn opens_as_before(version: usize, old_forms: bool) {
     assert!(drums.iter().any(|drum| drum.drum.kind == DrumKind::Kick));
 }
 
+/// Of a file from before there were several, all drums make one kit.
+fn kits_are_as_before(store: &Store, version: usize, had: usize) {
+    let (kits, all) = (store.kits().unwrap(), store.all_drums().unwrap().len());
+    assert_eq!(kits.len(), had.max(1), "version {version}");
+    assert_eq!(kits[0].kit.drums.len(), all, "the first kit has them all");
+    assert_eq!(store.drums().unwrap().len(), if had > 0 { 1 } else { all }, "of the second one drum is set up");
+    let is_later = store.tonight().unwrap().limits.within_a_minute;
+    assert_eq!(is_later, version >= LIMITS_SINCE, "version {version}");
+}
+
 fn genre(store: &Store) -> String {
     rows()["opinion"][0]["genre"].as_str().map_or_else(|| store.tonight().unwrap().music.genre, str::to_string)
 }
@@ -205,7 +222,7 @@ fn a_row_of_which_a_code_is_not_known_is_told_as_damaged() {
     connection.execute("UPDATE drum SET content = json_set(content, '$.kind', 'gong') WHERE id = (SELECT max(id) FROM drum)", []).unwrap();
     drop(connection);
     let store = Store::open(&path).unwrap();
-    let drums = store.drums().unwrap();
+    let drums = store.all_drums().unwrap();
     assert_eq!(drums.len() + 1, rows()["drum"].as_array().unwrap().len(), "the others stay");
     let takes: usize = drums.iter().map(|drum| store.takes(drum.id, None, 99).unwrap().0.len()).sum();
     assert!(takes < rows()["take"].as_array().unwrap().len());

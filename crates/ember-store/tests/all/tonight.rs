@@ -90,6 +90,7 @@ fn a_set_list_keeps_its_order_and_refuses_songs_that_never_were() {
     let list = SetList {
         name: "Friday".into(),
         gap_s: 20.0,
+        kit_id: None,
         entries: vec![entry(id), Entry::Break { title: "Break".into(), seconds: 900.0 }, entry(id)],
     };
     let kept = store.add_set_list(&list).unwrap();
@@ -150,7 +151,7 @@ fn all_of_tonight_survives_closing_and_opening() {
         let mut store = Store::open(&path).unwrap();
         let id = store.add_song(&song("🌊 شاطئ", "folk", 88.0)).unwrap().id;
         let entries = vec![Entry::of(id, Some(8.0))];
-        let list = store.add_set_list(&SetList { name: "Friday".into(), gap_s: 20.0, entries }).unwrap().id;
+        let list = store.add_set_list(&SetList { name: "Friday".into(), gap_s: 20.0, entries, kit_id: None }).unwrap().id;
         let place = store.add_venue(&venue()).unwrap().id;
         let mut folk = built_in_preset("folk").unwrap().clone();
         folk.reason = "Because we say so, and nobody else.".into();

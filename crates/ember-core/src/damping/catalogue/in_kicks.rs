@@ -1,7 +1,8 @@
 //! What is put into kick drums, and on them.
 
 use super::{
-    Amount, BASSES, DeviceInfo, DeviceKind, Footprint, KICKS, PEDALLED, Price, Toll, airy, amount, clicking, firmer, outside, prior,
+    Amount, BASSES, DeviceInfo, DeviceKind, Footprint, KICKS, PEDALLED, Price, Toll, airy, amount, clicking, costing, firmer, outside,
+    prior,
 };
 use crate::drum::DrumKind;
 
@@ -29,6 +30,10 @@ pub(in crate::damping) const fn litres(device: DeviceKind) -> f64 {
     }
 }
 
+/// What lies firmly on the batter head lets the beater come back less.
+const FOOT: &[Toll] = &[Toll::FootForce];
+/// Near the beater's way.
+const BEATER: &[Toll] = &[Toll::InTheWay];
 /// Touches neither head.
 const UNTOUCHED: Footprint = Footprint::Fill { batter: 0.0, front: 0.0 };
 const FLOOR: &str = "inside, on the floor of the drum";
@@ -42,15 +47,15 @@ pub(super) const PILLOW: DeviceInfo = DeviceInfo {
     amounts: &[
         fill("just grazing both heads", FLOOR, 0.2, (0.34, 0.34), 0.4, 0.12),
         fill("touching both heads", FLOOR, 0.5, (0.40, 0.40), 0.7, 0.12),
-        fill("pressed on the batter head", AT_BATTER, 1.0, (0.50, 0.30), 1.0, 0.12),
-        fill("leaning on the batter head", AT_BATTER, 0.7, (0.40, 0.30), 0.85, 0.12),
+        costing(fill("pressed on the batter head", AT_BATTER, 1.0, (0.50, 0.30), 1.0, 0.12), FOOT),
+        costing(fill("leaning on the batter head", AT_BATTER, 0.7, (0.40, 0.30), 0.85, 0.12), FOOT),
         fill("5 cm off the batter, touching the front head", FLOOR, 0.1, (0.0, 0.30), 0.7, 0.12),
     ],
     prior: prior(420.0, 0.6, 0.0, 1.2),
     inside: true,
     in_the_way: false,
     loose: false,
-    tolls: &[],
+    tolls: &[Toll::Wanders],
     price: Price::Household,
     cost: "The front head has to come off, and it moves in transport.",
     steps: &[FRONT_OFF, "Lay the pillow on the floor of the drum so that it touches as planned.", FIXED, FRONT_ON],
@@ -67,13 +72,13 @@ pub(super) const BLANKET: DeviceInfo = DeviceInfo {
         fill("folded flat, just grazing both heads", FLOOR, 0.3, (0.30, 0.30), 0.5, 0.2),
         fill("folded twice, 10 cm up each head", FLOOR, 0.6, (0.36, 0.36), 0.8, 0.2),
         fill("folded twice, pulled 5 cm off the batter head", FLOOR, 0.2, (0.0, 0.36), 0.8, 0.2),
-        fill("folded twice, pressed on the batter head", AT_BATTER, 1.2, (0.55, 0.30), 1.1, 0.2),
+        costing(fill("folded twice, pressed on the batter head", AT_BATTER, 1.2, (0.55, 0.30), 1.1, 0.2), FOOT),
     ],
     prior: prior(480.0, 0.6, 0.0, 1.8),
     inside: true,
     in_the_way: false,
     loose: false,
-    tolls: &[],
+    tolls: &[Toll::Wanders],
     price: Price::Household,
     cost: "The front head has to come off; heavier and deader than a pillow.",
     steps: &[FRONT_OFF, "Fold the blanket as planned and lay it on the floor of the drum, its edges up the heads.", FIXED, FRONT_ON],
@@ -90,8 +95,8 @@ pub(super) const TOWEL: DeviceInfo = DeviceInfo {
         fill("rolled, along the foot of the batter head", AT_BATTER, 0.3, (0.14, 0.0), 0.7, 0.05),
         fill("rolled, along the foot of the front head", FLOOR, 0.1, (0.0, 0.14), 0.7, 0.05),
         outside(amount(
-            "hung over the batter hoop, outside",
-            "over the hoop of the batter head",
+            "hung over the hoop, outside",
+            "hanging over the hoop",
             0.5,
             20.0,
             Footprint::OverHoop { length: 0.35, overlap: 0.10 },
@@ -101,7 +106,7 @@ pub(super) const TOWEL: DeviceInfo = DeviceInfo {
     inside: true,
     in_the_way: false,
     loose: false,
-    tolls: &[Toll::FallsOff],
+    tolls: &[Toll::Wanders, Toll::FallsOff],
     price: Price::Household,
     cost: "Mild; a roll inside means taking the front head off, and outside it slides.",
     steps: &["Roll the towel tightly and tape the roll, or hang it over the hoop away from the beater.", FIXED],
@@ -126,7 +131,7 @@ pub(super) const FOAM_BLOCK: DeviceInfo = DeviceInfo {
     inside: true,
     in_the_way: false,
     loose: false,
-    tolls: &[],
+    tolls: &[Toll::Wanders],
     price: Price::Bought,
     cost: "The front head has to come off; it swallows the air's ring as well as the heads'.",
     steps: &[FRONT_OFF, "Set the block on the floor of the drum, cut side to the head.", FIXED, FRONT_ON],
@@ -147,7 +152,7 @@ pub(super) const STUFFED_SHIRT: DeviceInfo = DeviceInfo {
     inside: true,
     in_the_way: false,
     loose: false,
-    tolls: &[],
+    tolls: &[Toll::Wanders],
     price: Price::Household,
     cost: "A small pillow; the front head has to come off.",
     steps: &[FRONT_OFF, "Stuff the T-shirt with another one, knot it, and lay it as planned.", FIXED, FRONT_ON],
@@ -171,8 +176,8 @@ pub(super) const INFLATED_TUBE: DeviceInfo = DeviceInfo {
             firmer(amount("firm, between both heads", "inside, round the shell", 0.6, FRONT_S, Footprint::Tube { width: 0.07 }), 0.9),
             0.03,
         ),
-        outside(firmer(amount("soft, one outside each head", OUTSIDE, 0.4, 40.0, Footprint::Tube { width: 0.05 }), 0.4)),
-        outside(firmer(amount("firm, one outside each head", OUTSIDE, 0.8, 40.0, Footprint::Tube { width: 0.07 }), 0.9)),
+        costing(outside(firmer(amount("soft, one outside each head", OUTSIDE, 0.4, 40.0, Footprint::Tube { width: 0.05 }), 0.4)), BEATER),
+        costing(outside(firmer(amount("firm, one outside each head", OUTSIDE, 0.8, 40.0, Footprint::Tube { width: 0.07 }), 0.9)), BEATER),
     ],
     prior: prior(160.0, 0.7, 0.2, 0.35),
     inside: true,
@@ -208,7 +213,7 @@ pub(super) const BEATER_CLOTH: DeviceInfo = DeviceInfo {
     inside: false,
     in_the_way: true,
     loose: true,
-    tolls: &[Toll::Looks, Toll::FallsOff],
+    tolls: &[Toll::FootForce, Toll::Looks, Toll::FallsOff],
     price: Price::Household,
     cost: "Quick and crude: the attack goes soft.",
     steps: &[
@@ -260,7 +265,7 @@ pub(super) const STEEL_CAN: DeviceInfo = DeviceInfo {
     inside: true,
     in_the_way: false,
     loose: false,
-    tolls: &[Toll::Rattles],
+    tolls: &[Toll::Wanders, Toll::Rattles],
     price: Price::Household,
     cost: "Odd, and heavy: it tightens the lows in front of a microphone more than at the drum. It must not rattle.",
     steps: &[

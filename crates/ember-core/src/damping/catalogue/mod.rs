@@ -12,7 +12,7 @@ mod tuned;
 
 use super::footprint::Footprint;
 use super::prior::Prior;
-use crate::drum::DrumKind;
+use crate::drum::{DrumKind, HeadSide};
 pub(super) use in_kicks::litres;
 use serde::{Deserialize, Serialize};
 
@@ -232,6 +232,8 @@ pub struct Amount {
     /// Eighths of a turn on every rod of the batter head, tighter positive.
     #[serde(skip)]
     pub eighths: i32,
+    /// What it costs the player beyond what every amount of the device does.
+    pub tolls: &'static [Toll],
 }
 
 /// What else a device takes or risks.
@@ -249,6 +251,19 @@ pub enum Toll {
     Rattles,
     /// It may slide or fall off.
     FallsOff,
+    /// It lies where brushes sweep, sticks land or the beater swings.
+    InTheWay,
+    /// The pedal asks for more of the foot.
+    FootForce,
+    /// It wanders when the drum is carried.
+    Wanders,
+}
+
+impl Toll {
+    /// Whether it is felt where the drum is struck.
+    pub fn is_felt(self) -> bool {
+        matches!(self, Self::Rebound | Self::InTheWay | Self::FootForce)
+    }
 }
 
 /// What it takes to own one.
@@ -304,6 +319,20 @@ pub struct DeviceInfo {
 }
 
 impl DeviceInfo {
+    /// What `amount` of it costs the player.
+    pub fn tolls_of(&self, amount: &Amount) -> Vec<Toll> {
+        // What only lies outside does not wander in the drum, and what only lies inside does not fall off.
+        let misplaced = if amount.outside { Toll::Wanders } else { Toll::FallsOff };
+        let of_device = self.tolls.iter().filter(|toll| !self.inside || **toll != misplaced);
+        of_device.chain(amount.tolls).chain(self.in_the_way.then_some(&Toll::InTheWay)).copied().collect()
+    }
+
+    /// Whether `amount` of it lies on the side of the batter head that is played, whatever else it touches.
+    pub fn lies_on_batter(&self, amount: &Amount) -> bool {
+        let patches = amount.footprint.patches((1.0, 8), 0.85, 0.0, 1.0);
+        (!self.inside || amount.outside) && !self.kind.is_tuning() && patches.iter().any(|patch| patch.side == HeadSide::Batter)
+    }
+
     /// Time to take `amount` off again, s: what needs a head off takes as long as to put it in.
     pub fn seconds_to_take_off(&self, amount: &Amount) -> f64 {
         if self.inside && !amount.outside { amount.seconds } else { self.seconds_off }
@@ -315,9 +344,6 @@ const TOPS: &[DrumKind] =
     &[DrumKind::Snare, DrumKind::Tom, DrumKind::FloorTom, DrumKind::SecondKick, DrumKind::ConcertTom, DrumKind::HandDrum];
 const TOMS: &[DrumKind] = &[DrumKind::Tom, DrumKind::FloorTom, DrumKind::SecondKick];
 const METALS: &[DrumKind] = &[DrumKind::Cymbal, DrumKind::HiHat];
-/// Those and whatever else is struck.
-const FLAT: &[DrumKind] =
-    &[DrumKind::Snare, DrumKind::Tom, DrumKind::FloorTom, DrumKind::SecondKick, DrumKind::ConcertTom, DrumKind::HandDrum, DrumKind::Other];
 /// Everything with a head, or what stands for one.
 const HEADS: &[DrumKind] = &[
     DrumKind::Snare,
@@ -338,7 +364,7 @@ const PEDALLED: &[DrumKind] = &[DrumKind::Kick, DrumKind::SecondKick];
 const BASSES: &[DrumKind] = &[DrumKind::Kick, DrumKind::ConcertBass, DrumKind::MarchingBass];
 
 const fn amount(name: &'static str, place: &'static str, attack_db: f64, seconds: f64, footprint: Footprint) -> Amount {
-    Amount { name, place, attack_db, click_db: 0.0, seconds, footprint, contact: 1.0, air: 0.0, outside: false, eighths: 0 }
+    Amount { name, place, attack_db, click_db: 0.0, seconds, footprint, contact: 1.0, air: 0.0, outside: false, eighths: 0, tolls: &[] }
 }
 
 /// The same, `contact` times as firm or thick.
@@ -354,6 +380,11 @@ const fn airy(amount: Amount, air: f64) -> Amount {
 /// The same, from which a beater clicks by so much more.
 const fn clicking(amount: Amount, click_db: f64) -> Amount {
     Amount { click_db, ..amount }
+}
+
+/// The same, which costs the player so much besides.
+const fn costing(amount: Amount, tolls: &'static [Toll]) -> Amount {
+    Amount { tolls, ..amount }
 }
 
 /// The same, outside the drum.

@@ -1,6 +1,6 @@
 //! Devices that are laid on the batter head.
 
-use super::{DeviceInfo, DeviceKind, FLAT, Footprint, HEADS, Price, TOPS, Toll, amount, firmer, prior};
+use super::{DeviceInfo, DeviceKind, Footprint, HEADS, Price, TOPS, Toll, amount, firmer, prior};
 
 pub(super) const GEL_PAD: DeviceInfo = DeviceInfo {
     kind: DeviceKind::GelPad,
@@ -57,7 +57,7 @@ pub(super) const TISSUE: DeviceInfo = DeviceInfo {
     kind: DeviceKind::Tissue,
     name: "taped tissue",
     plural: "taped tissues",
-    kinds: FLAT,
+    kinds: HEADS,
     amounts: &[
         amount("folded to 5 x 5 cm", "on the batter head", 0.2, 40.0, Footprint::Strip { length: 0.05, width: 0.05 }),
         amount("a napkin, folded to 9 x 9 cm", "on the batter head", 0.5, 40.0, Footprint::Strip { length: 0.09, width: 0.09 }),
@@ -112,7 +112,7 @@ pub(super) const THIN_CLOTH: DeviceInfo = DeviceInfo {
     kind: DeviceKind::ThinCloth,
     name: "thin cloth",
     plural: "thin cloths",
-    kinds: FLAT,
+    kinds: HEADS,
     amounts: &[
         amount("over a quarter of the head", "over the edge", 0.8, 15.0, Footprint::Cover { depth: 0.42 }),
         amount("over half of the head", "over one half", 2.5, 15.0, Footprint::Cover { depth: 1.0 }),
@@ -134,7 +134,7 @@ pub(super) const THICK_CLOTH: DeviceInfo = DeviceInfo {
     kind: DeviceKind::ThickCloth,
     name: "thick cloth",
     plural: "thick cloths",
-    kinds: FLAT,
+    kinds: HEADS,
     amounts: &[
         amount("over a quarter of the head", "over the edge", 1.5, 15.0, Footprint::Cover { depth: 0.55 }),
         amount("over half of the head", "over one half", 4.0, 15.0, Footprint::Cover { depth: 1.0 }),
@@ -156,7 +156,7 @@ pub(super) const HANGING_PAD: DeviceInfo = DeviceInfo {
     kind: DeviceKind::HangingPad,
     name: "hanging pad",
     plural: "hanging pads",
-    kinds: TOPS,
+    kinds: HEADS,
     amounts: &[
         amount("5 cm on the head", "hanging over the hoop", 0.5, 10.0, Footprint::OverHoop { length: 0.09, overlap: 0.05 }),
         amount("8 cm on the head", "hanging over the hoop", 0.9, 10.0, Footprint::OverHoop { length: 0.09, overlap: 0.08 }),

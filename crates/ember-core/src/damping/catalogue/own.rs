@@ -1,6 +1,6 @@
 //! Things of the player's own: what they are is said where they stand on the shelf, how they are used is the same for all.
 
-use super::{Amount, DeviceInfo, DeviceKind, FLAT, Footprint, Price, Toll, amount, firmer, prior};
+use super::{Amount, DeviceInfo, DeviceKind, Footprint, HEADS, Price, Toll, amount, firmer, prior};
 use crate::damping::prior::MADE_LN_SD;
 
 /// Footprints are those of a hand's breadth; a thing that was measured has its own.
@@ -15,7 +15,7 @@ const fn own(kind: DeviceKind) -> DeviceInfo {
         kind,
         name: "thing of your own",
         plural: "things of your own",
-        kinds: FLAT,
+        kinds: HEADS,
         amounts: AMOUNTS,
         prior: prior(120.0, MADE_LN_SD, 0.25, 0.3),
         inside: false,

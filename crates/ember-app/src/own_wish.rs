@@ -1,0 +1,80 @@
+//! How a player wants one drum to sound, whatever is played: in a drummer's word, in figures, or as it sounds now.
+
+use crate::snapshot::DrumSnapshot;
+use ember_core::drum::{Character, Drum, LikedTone, OwnWish, Shape};
+use ember_core::tone::nearest;
+use ember_store::{KeptDrum, KeptTake, Store, StoreError};
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+/// A drummer's word with what it stands for.
+#[derive(Debug, Clone, Copy, Serialize, ToSchema)]
+pub struct CharacterInfo {
+    /// Which one it is.
+    pub character: Character,
+    /// The word.
+    pub word: &'static str,
+    /// What is meant by it, as a phrase.
+    pub meaning: &'static str,
+    /// The figures that it stands for.
+    pub shape: Shape,
+}
+
+/// All words that are known.
+pub fn characters() -> Vec<CharacterInfo> {
+    let info =
+        |character: Character| CharacterInfo { character, word: character.word(), meaning: character.meaning(), shape: character.shape() };
+    Character::ALL.map(info).to_vec()
+}
+
+/// What a player wants of a drum, as it is said.
+#[derive(Debug, Clone, Copy, Deserialize, ToSchema)]
+#[serde(tag = "kind", rename_all = "snake_case", deny_unknown_fields)]
+pub enum OwnWishAsked {
+    /// As a drummer's word has it.
+    Word {
+        /// The word.
+        word: Character,
+    },
+    /// In these figures.
+    Shape {
+        /// The figures.
+        shape: Shape,
+    },
+    /// As it sounds now.
+    AsItIs,
+    /// As the genre has it.
+    Genre,
+}
+
+/// Keeps what the player wants of a drum.
+pub fn want(store: &mut Store, drum_id: i64, asked: OwnWishAsked) -> Result<KeptDrum, StoreError> {
+    let now = DrumSnapshot::read(store, drum_id)?;
+    let name = &now.drum().name;
+    if now.drum().kind.is_metal() {
+        return Err(StoreError::Refused(format!("{name} is a cymbal: say under Want whether it is too washy, too bright or too loud.")));
+    }
+    let own_wish = match asked {
+        OwnWishAsked::Word { word } => Some(OwnWish::Shaped(word.shape())),
+        OwnWishAsked::Shape { shape } => Some(OwnWish::Shaped(shape)),
+        OwnWishAsked::Genre => None,
+        OwnWishAsked::AsItIs => {
+            let take =
+                now.as_it_is().ok_or_else(|| StoreError::Refused(format!("Hit the {name} first: nobody knows how it sounds now.")))?;
+            Some(as_in(take).ok_or_else(|| StoreError::Refused(format!("No clear body was heard of the {name}: hit it again.")))?)
+        }
+    };
+    let drum = Drum { own_wish, ..now.drum.drum };
+    drum.validate().map_err(|error| StoreError::Refused(error.to_string()))?;
+    store.change_drum(drum_id, &drum)
+}
+
+/// The drum as it was heard in `take`.
+fn as_in(take: &KeptTake) -> Option<OwnWish> {
+    let tone = |hz: Option<f64>| {
+        let partial = nearest(&take.partials, hz?)?;
+        Some(LikedTone { hz: partial.hz, level_db: partial.level_db, t60_s: partial.t60_s? })
+    };
+    let profile = &take.summary.profile;
+    Some(OwnWish::AsItWas { body: tone(profile.body_hz)?, ring: tone(profile.ring_hz) })
+}

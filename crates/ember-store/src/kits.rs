@@ -1,0 +1,193 @@
+//! Kits: which of a player's drums stand together, in playing order. A drum may be in several kits; what was measured on it stays with the drum.
+
+use crate::kit::KeptDrum;
+use crate::named::{Named, update};
+use crate::{Store, StoreError};
+use ember_core::plain_name;
+use rusqlite::Connection;
+use serde::{Deserialize, Serialize};
+
+/// Most drums that a kit has: more than anybody carries.
+pub const MOST_DRUMS: usize = 40;
+
+/// A drum in its place in a kit.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct KitDrum {
+    /// Number of the drum.
+    pub drum_id: i64,
+    /// Whether it stays in its case, so that another one can stand in its place.
+    #[serde(default)]
+    #[cfg_attr(feature = "schema", schema(required = true))]
+    pub in_case: bool,
+}
+
+/// A kit.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Kit {
+    /// What it is called.
+    #[serde(deserialize_with = "name")]
+    pub name: String,
+    /// Its drums, in playing order.
+    pub drums: Vec<KitDrum>,
+    /// Whether it is somebody else's, the house kit of a club perhaps: nothing of it is opened, cut or left sticky.
+    #[serde(default)]
+    #[cfg_attr(feature = "schema", schema(required = true))]
+    pub borrowed: bool,
+    /// Number of the venue whose house kit it is; null where it is none's.
+    #[serde(default)]
+    pub venue_id: Option<i64>,
+}
+
+/// A kit with its number.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct KeptKit {
+    /// Its number.
+    pub id: i64,
+    /// The kit.
+    #[serde(flatten)]
+    pub kit: Kit,
+}
+
+/// Reads a name without what cannot be seen.
+fn name<'de, D: serde::Deserializer<'de>>(deserializer: D) -> Result<String, D::Error> {
+    String::deserialize(deserializer).map(|text| plain_name(&text))
+}
+
+impl Kit {
+    /// Checks its name and how many drums it has; whether they are there is for the store.
+    pub fn validate(&self) -> Result<(), String> {
+        if self.name.trim().is_empty() || self.name.chars().count() > 60 {
+            return Err("Give the kit a name of 1 to 60 letters.".into());
+        }
+        if self.drums.len() > MOST_DRUMS {
+            return Err(format!("A kit has at most {MOST_DRUMS} drums and cymbals. Put the others into a kit of their own."));
+        }
+        let twice = |at: usize| self.drums[..at].iter().any(|before| before.drum_id == self.drums[at].drum_id);
+        if (0..self.drums.len()).any(twice) {
+            return Err("A drum stands in a kit once.".into());
+        }
+        Ok(())
+    }
+
+    /// The same with `drum_id` at its end, if it is not in it yet.
+    fn with(mut self, drum_id: i64) -> Self {
+        if self.drums.iter().all(|drum| drum.drum_id != drum_id) {
+            self.drums.push(KitDrum { drum_id, in_case: false });
+        }
+        self
+    }
+}
+
+impl Named for Kit {
+    const TABLE: &'static str = "kit";
+    const WORD: &'static str = "kit";
+
+    fn name(&self) -> &str {
+        &self.name
+    }
+}
+
+/// Puts drums `ids` at the end of `kit`, or refuses where they are too many.
+pub(crate) fn put_into(connection: &Connection, kit: Option<KeptKit>, ids: &[i64]) -> Result<(), StoreError> {
+    // Without any kit, as in a file that was mended, all drums are played.
+    let Some(KeptKit { id, kit }) = kit else { return Ok(()) };
+    let kit = ids.iter().fold(kit, |kit, drum_id| kit.with(*drum_id));
+    kit.validate().map_err(StoreError::Refused)?;
+    update(connection, id, &kit)
+}
+
+impl Store {
+    /// All kits by name.
+    pub fn kits(&self) -> Result<Vec<KeptKit>, StoreError> {
+        Ok(self.all_named()?.into_iter().map(|(id, kit)| KeptKit { id, kit }).collect())
+    }
+
+    /// The kit with this number.
+    pub fn kit(&self, id: i64) -> Result<KeptKit, StoreError> {
+        Ok(KeptKit { id, kit: self.one_named(id)? })
+    }
+
+    /// The kit that is played tonight: the one that was chosen, or the first. None where there is none at all, as in a file that was mended.
+    pub fn kit_tonight(&self) -> Result<Option<KeptKit>, StoreError> {
+        let chosen = self.tonight()?.kit_id.and_then(|id| self.kit(id).ok());
+        if chosen.is_some() {
+            return Ok(chosen);
+        }
+        let first = self
+            .connection
+            .prepare_cached("SELECT min(id) FROM kit WHERE gone_at IS NULL")?
+            .query_row([], |row| row.get::<_, Option<i64>>(0))?;
+        first.map(|id| self.kit(id)).transpose()
+    }
+
+    /// The drums of tonight's kit in playing order, with those that stay in their cases.
+    pub fn kit_drums(&self) -> Result<Vec<(KeptDrum, KitDrum)>, StoreError> {
+        self.drums_of(self.kit_tonight()?)
+    }
+
+    /// The drums of `kit` in playing order; all drums where there is no kit.
+    fn drums_of(&self, kit: Option<KeptKit>) -> Result<Vec<(KeptDrum, KitDrum)>, StoreError> {
+        let mut all = self.all_drums()?;
+        let Some(KeptKit { kit, .. }) = kit else {
+            return Ok(all
+                .into_iter()
+                .map(|drum| (KitDrum { drum_id: drum.id, in_case: false }, drum))
+                .map(|(at, drum)| (drum, at))
+                .collect());
+        };
+        // A drum that was removed, or whose row is damaged, leaves its place empty.
+        let take = |at: &KitDrum| Some((all.swap_remove(all.iter().position(|drum| drum.id == at.drum_id)?), *at));
+        Ok(kit.drums.iter().filter_map(take).collect())
+    }
+
+    /// The drums that are set up tonight, in playing order.
+    pub fn drums(&self) -> Result<Vec<KeptDrum>, StoreError> {
+        self.set_up(self.kit_tonight()?)
+    }
+
+    /// The drums of kit `id` that are set up, in playing order; those of tonight's kit where that kit was removed.
+    pub fn drums_of_kit(&self, id: i64) -> Result<Vec<KeptDrum>, StoreError> {
+        match self.kit(id) {
+            Ok(kit) => self.set_up(Some(kit)),
+            Err(StoreError::NotFound { .. }) => self.drums(),
+            Err(error) => Err(error),
+        }
+    }
+
+    fn set_up(&self, kit: Option<KeptKit>) -> Result<Vec<KeptDrum>, StoreError> {
+        Ok(self.drums_of(kit)?.into_iter().filter(|(_, at)| !at.in_case).map(|(drum, _)| drum).collect())
+    }
+
+    /// Adds a kit.
+    pub fn add_kit(&mut self, kit: &Kit) -> Result<KeptKit, StoreError> {
+        self.check_kit(kit)?;
+        let id = self.add_named(kit)?;
+        self.kit(id)
+    }
+
+    /// Changes a kit: its name, its drums and their order.
+    pub fn change_kit(&mut self, id: i64, kit: &Kit) -> Result<KeptKit, StoreError> {
+        self.check_kit(kit)?;
+        self.change_named(id, kit)?;
+        self.kit(id)
+    }
+
+    /// Removes a kit at `gone_at` (ms since 1970), or brings it back. Its drums stay with all that was measured on them.
+    pub fn set_kit_gone(&mut self, id: i64, gone_at: Option<i64>) -> Result<(), StoreError> {
+        if gone_at.is_some() && self.kits()?.iter().all(|kept| kept.id == id) {
+            return Err(StoreError::Refused("This is your only kit. Begin another one first, or rename this one.".into()));
+        }
+        self.set_gone::<Kit>(id, gone_at)
+    }
+
+    /// Its drums and its venue must be there.
+    fn check_kit(&self, kit: &Kit) -> Result<(), StoreError> {
+        kit.validate().map_err(StoreError::Refused)?;
+        kit.drums.iter().try_for_each(|drum| self.drum(drum.drum_id).map(|_| ()))?;
+        kit.venue_id.map(|id| self.venue(id)).transpose()?;
+        Ok(())
+    }
+}

@@ -1,0 +1,117 @@
+// Several kits: a travelling kit, a club's house kit, thirteen pieces, and a kick that was bought with a hole: node kits.mjs URL
+import { browse, ensure } from './browser.mjs';
+import { check } from './wcag.mjs';
+
+const [url] = process.argv.slice(2);
+
+await browse(url, [], async (_, page) => {
+  const strip = page.getByRole('navigation', { name: 'Kit, in playing order' });
+  const pieces = strip.locator('[aria-label*=":"]').filter({ hasNotText: /^Kit/ });
+  const dialog = page.getByRole('dialog', { name: 'Your kits' });
+  const done = () => dialog.getByRole('button', { name: 'Done' }).click();
+  const count = async (wanted, what) => {
+    await page.waitForFunction(
+      ([selector, wanted]) => document.querySelectorAll(selector).length === wanted,
+      ['nav[aria-label="Kit, in playing order"] button[aria-label*=": "]:not([aria-label^="Kit:"])', wanted],
+    );
+    ensure((await pieces.count()) === wanted, what);
+  };
+  await strip.getByRole('button', { name: /^Kit: Deck kit/ }).waitFor();
+  await count(8, 'the deck kit has eight pieces');
+
+  // Cymbals are left as they are, and count as ready.
+  await strip.getByRole('button', { name: /^Ride: (fits|left as it is)/ }).waitFor();
+
+  // A travelling kit of drums that are there already.
+  await page.keyboard.press('q');
+  await dialog.getByRole('radio', { name: /Gangway kit/ }).waitFor();
+  await check(page, 'kits');
+  await dialog.getByRole('button', { name: 'Another kit' }).click();
+  await dialog.getByLabel('Name').fill('Travelling kit');
+  await dialog.getByRole('button', { name: 'Begin it' }).click();
+  await dialog.getByText('Nothing in it yet').waitFor();
+  for (const name of ['Rack tom', 'Trunk kick', 'Deck snare'])
+    await dialog
+      .getByRole('button', { name: new RegExp(`^${name}`) })
+      .last()
+      .click();
+  const rows = dialog.getByRole('list', { name: 'Drums of the kit in playing order' }).getByRole('listitem');
+  await rows.nth(2).waitFor();
+  await dialog.getByRole('button', { name: 'Deck snare up' }).click();
+  await rows.nth(1).filter({ hasText: 'Deck snare' }).waitFor();
+  await check(page, 'a kit being put together');
+  await done();
+  await count(3, 'the travelling kit has three drums');
+
+  // A drum in its case asks for nothing, and is set up in one press.
+  await page.keyboard.press('q');
+  await rows.nth(1).getByLabel('set up').uncheck();
+  await done();
+  await strip.getByRole('button', { name: /^Deck snare: in its case/ }).click();
+  await page.getByRole('heading', { name: 'The Deck snare stays in its case.' }).waitFor();
+  await page.getByRole('button', { name: 'Set it up' }).click();
+  await strip.getByRole('button', { name: /^Deck snare: not measured/ }).waitFor();
+
+  // The club's own kit: not opened, not cut, nothing left sticky.
+  await page.keyboard.press('q');
+  await dialog.getByRole('button', { name: 'Another kit' }).click();
+  await dialog.getByLabel('Name').fill('Saloon kit');
+  await dialog.getByLabel('Begins with').selectOption({ label: 'new drums: Club kit' });
+  await dialog.getByText('It is not mine').click();
+  await dialog.getByRole('button', { name: 'Begin it' }).click();
+  await dialog.getByLabel('House kit of').selectOption({ label: 'Saloon' });
+  await done();
+  await page.getByText('Saloon kit is not yours', { exact: false }).waitFor();
+  const inside = page.getByLabel('Nothing inside');
+  ensure((await inside.isChecked()) && (await inside.isDisabled()), 'a house kit is not opened');
+  await check(page, 'a house kit');
+  await page.keyboard.press('q');
+  await dialog.getByRole('radio', { name: /Deck kit/ }).click();
+  await dialog.getByRole('button', { name: 'Play on it tonight' }).click();
+  await done();
+  await count(8, 'the deck kit is back');
+  await page.getByText('The Saloon has a kit of its own: Saloon kit.').waitFor();
+
+  // Thirteen pieces: all names whole, all with a key.
+  await page.keyboard.press('q');
+  const others = dialog.getByRole('heading', { name: 'Put in' }).locator('xpath=following-sibling::div[1]').getByRole('button');
+  for (let n = 8; n < 13; n++) {
+    await others.first().click();
+    await rows.nth(n).waitFor();
+  }
+  await done();
+  await count(13, 'thirteen pieces');
+  const cut = await strip.evaluate((nav) => {
+    const names = [...nav.querySelectorAll('.display')].filter((name) => name.scrollHeight > name.clientHeight + 2);
+    return { sideways: nav.scrollWidth > nav.clientWidth, names: names.map((name) => name.textContent) };
+  });
+  ensure(!cut.sideways && cut.names.length === 0, `nothing of the strip is cut: ${JSON.stringify(cut)}`);
+  const chosen = () => strip.locator('[aria-current=true]').getAttribute('aria-label');
+  const nameAt = async (at) => (await pieces.nth(at).getAttribute('aria-label')).split(':')[0];
+  await page.keyboard.press('0');
+  await page.waitForFunction((name) => document.querySelector('[aria-current=true]')?.ariaLabel?.startsWith(name), await nameAt(9));
+  await page.keyboard.press('Shift+Digit3');
+  await page.waitForFunction((name) => document.querySelector('[aria-current=true]')?.ariaLabel?.startsWith(name), await nameAt(12));
+  ensure((await chosen()).startsWith(await nameAt(12)), 'Shift and 3 is the thirteenth');
+  await check(page, 'thirteen pieces');
+
+  // A kick that was bought with a hole in its front head.
+  await page.keyboard.press('n');
+  const editor = page.getByRole('dialog', { name: 'A new drum' });
+  await editor.getByLabel('Name').fill('Bought kick');
+  await editor.getByText('Kick', { exact: true }).click();
+  await editor.getByRole('button', { name: 'The front head has a hole' }).click();
+  await editor.getByLabel('Hole, in across').fill('30');
+  await editor.getByRole('button', { name: 'Add it' }).click();
+  ensure(await editor.isVisible(), 'a hole larger than its head is refused');
+  await editor.getByLabel('Hole, in across').fill('5');
+  await editor.getByRole('button', { name: 'Add it' }).click();
+  await strip.getByRole('button', { name: /^Bought kick: not measured/ }).waitFor();
+  await page.keyboard.press('e');
+  ensure((await page.getByRole('dialog').getByLabel('Hole, in across').inputValue()) === '5', 'the hole is kept');
+  await check(page, 'a kick with a hole in the editor');
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('x');
+  await page.getByText('Measure the open drum first', { exact: false }).first().waitFor();
+});
+console.log('a travelling kit, a house kit, thirteen pieces and a kick with a hole');
