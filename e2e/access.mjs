@@ -36,7 +36,7 @@ await browse(
       await page.keyboard.press('x');
       await page.getByRole('button', { name: /^a 5 in hole/ }).click();
       await check(page, where('front head'));
-      for (const tab of ['Fill instead', 'Tune instead', 'Beater', 'Where, and cutting']) {
+      for (const tab of ['Fill instead', 'Tune instead', 'How to strike it', 'Where, and cutting']) {
         await page.getByRole('tab', { name: tab }).click();
         await page.waitForTimeout(300);
         if (tab === 'Tune instead') await page.getByRole('button', { name: /a whole tone higher/ }).click();

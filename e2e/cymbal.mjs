@@ -28,8 +28,8 @@ await browse(url, [], async (_, page) => {
   await page.keyboard.press('b');
 
   // Its octaves are heard, and tape is what there is.
-  await page.getByText('Simulated drum').first().click();
-  await page.getByRole('button', { name: 'Listen' }).click();
+  await page.getByRole('heading', { name: /^Left to sound as it does\./ }).waitFor();
+  await page.keyboard.press('i');
   const plans = page.getByRole('region', { name: 'Do' });
   const want = page.getByRole('region', { name: 'Want' });
   await kit.getByRole('button', { name: /^China: fits/ }).waitFor({ timeout: 90_000 });

@@ -37,7 +37,7 @@ await browse(url, ['--autoplay-policy=no-user-gesture-required'], async (_, page
   await page.getByRole('tab', { name: 'Ways to close it' }).click();
 
   // Another beater: held against the one that was measured, heard first, and left in the head.
-  await page.getByRole('tab', { name: 'Beater' }).click();
+  await page.getByRole('tab', { name: 'How to strike it' }).click();
   const plastic = page.getByRole('listitem').filter({ hasText: /^hard plastic/i });
   const click = async () => Number(/Click\s*\+([\d.]+) dB/.exec(await plastic.textContent())?.[1]);
   await plastic

@@ -29,7 +29,7 @@ await browse(url, [], async (_, page) => {
   await dialog.getByRole('button', { name: 'Another kit' }).click();
   await dialog.getByLabel('Name').fill('Travelling kit');
   await dialog.getByRole('button', { name: 'Begin it' }).click();
-  await dialog.getByText('Nothing in it yet').waitFor();
+  await dialog.getByText('Nothing in it yet: put drums in').waitFor();
   for (const name of ['Rack tom', 'Trunk kick', 'Deck snare'])
     await dialog
       .getByRole('button', { name: new RegExp(`^${name}`) })
@@ -94,6 +94,36 @@ await browse(url, [], async (_, page) => {
   await page.waitForFunction((name) => document.querySelector('[aria-current=true]')?.ariaLabel?.startsWith(name), await nameAt(12));
   ensure((await chosen()).startsWith(await nameAt(12)), 'Shift and 3 is the thirteenth');
   await check(page, 'thirteen pieces');
+
+  // A drum is wanted in a drummer's word, its figures can be changed, and all of it taken back.
+  await strip.getByRole('button', { name: /^Kick: (fits|nearly fits|does not fit)/ }).click();
+  const want = page.getByRole('region', { name: 'Want' });
+  const word = want.getByLabel('How you want this drum');
+  await word.selectOption('dry');
+  await want.getByText('You want it dry', { exact: false }).first().waitFor();
+  await want.getByRole('button', { name: 'Change the figures' }).click();
+  await want.getByLabel('Body, times the genre’s').fill('0.8');
+  await want.getByLabel('Body, times the genre’s').press('Tab');
+  await want.getByText('body 0.8 times as long', { exact: false }).first().waitFor();
+  await check(page, 'a drum wanted in figures');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await want.getByText('body 0.6 times as long', { exact: false }).first().waitFor();
+  await word.selectOption('as_it_is');
+  await want.getByText('As you liked it', { exact: false }).first().waitFor();
+  await word.selectOption('genre');
+  await want.getByText('As you liked it', { exact: false }).first().waitFor({ state: 'detached' });
+
+  // A napkin is taped to the front head from outside, and swapped for something else in one step.
+  await page.keyboard.press('y');
+  const own = page.getByRole('article', { name: 'Lay it out yourself' });
+  await own.getByRole('button', { name: 'taped tissue' }).click();
+  await own.getByLabel('on the front head').check();
+  await own.getByText('on the front head, at', { exact: false }).first().waitFor();
+  ensure((await page.locator('kbd:visible', { hasText: /^D$/ }).count()) === 1, 'one thing at a time is done by D');
+  await own.getByLabel('Swap the taped tissue for').selectOption('gel_pad');
+  await own.getByText('gel pad: on the front head', { exact: false }).first().waitFor();
+  await check(page, 'a layout on both heads');
+  await page.keyboard.press('y');
 
   // A kick that was bought with a hole in its front head.
   await page.keyboard.press('n');

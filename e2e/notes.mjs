@@ -60,7 +60,7 @@ await browse(url, [], async (_, page) => {
   await card.getByText(/Both\s+hands together [\d.]+ strokes a second \([\d.]+ to [\d.]+\)/).waitFor();
   await check(page, 'note lengths of a measured drum');
   await page.keyboard.press('x');
-  await page.getByRole('tab', { name: 'Beater' }).click();
+  await page.getByRole('tab', { name: 'How to strike it' }).click();
   await page
     .getByRole('listitem')
     .filter({ hasText: /^fleece\s· as measured/i })

@@ -76,9 +76,10 @@ await browse(url, ['--autoplay-policy=no-user-gesture-required'], async (_, page
   await shot('listening');
   await page.keyboard.press('Escape');
   await page.getByRole('dialog').waitFor({ state: 'hidden' });
-  await lane(page, 'Hear').getByText('Takes (1)').click();
+  await lane(page, 'Hear').getByText('Takes (2)').click();
   await lane(page, 'Hear')
     .getByText(/simulated drum:/)
+    .first()
     .click();
   await page.getByRole('button', { name: 'Remove the take …' }).click();
   await page.getByRole('button', { name: 'Remove for good' }).click();

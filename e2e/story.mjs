@@ -6,7 +6,7 @@ const [url] = process.argv.slice(2);
 await browse(url, [], async (_, page) => {
   const kit = page.getByRole('navigation', { name: 'Kit, in playing order' });
   await kit.getByRole('button', { name: /^Deck snare: not measured/ }).waitFor();
-  ensure((await kit.getByRole('button').count()) === 5, 'four drums and the way to add one');
+  ensure((await kit.getByRole('button').count()) === 10, 'eight pieces, their kit and the way to add one');
 
   // Another drum and back, by keys as by clicks.
   await page.keyboard.press('5');

@@ -147,17 +147,19 @@ await browse(url, [], async (_, page) => {
     ensure(n < 20, 'the guide ends');
     await page.keyboard.press('PageDown');
   }
+  // It is noted at once, with as many turns as are usual; who counted them corrects that.
+  await card.getByText('lug 1: 4 turns down', { exact: false }).waitFor();
   await card.getByLabel('Turns until lug 1 was slack').fill('3.5');
-  await card.getByRole('button', { name: 'Note it, for the way back' }).click();
+  await card.getByRole('button', { name: 'Correct it' }).click();
   await card.getByText('lug 1: 3 1/2 turns down, lug 2: 3 turns down, lug 6: 3 turns down').waitFor();
   await page.getByRole('status').getByText('Deliberately uneven.').waitFor();
   await page.keyboard.press('b');
   await page.keyboard.press('i');
   await heard(page);
   await page.keyboard.press('k');
-  const lasts = card.getByRole('row', { name: /^Ring lasts 0\.\d\d s 0\.\d\d s$/ });
+  const lasts = card.getByRole('row', { name: /^Ring lasts \d\.\d\d s \d\.\d\d s$/ });
   await lasts.waitFor();
-  const [before, after] = [...(await lasts.textContent()).matchAll(/0\.\d\d/g)].map(Number);
+  const [before, after] = [...(await lasts.textContent()).matchAll(/\d\.\d\d/g)].map(Number);
   ensure(after < before, `ring ${before} s before, ${after} s let down`);
   await card.getByRole('button', { name: 'Guide me back' }).click();
   await dialog.getByText('The way back: step 1').waitFor();
@@ -183,8 +185,11 @@ await browse(url, [], async (_, page) => {
   // The snare was not hit before; whoever comes after finds it so.
   await page.keyboard.press('b');
   const hear = lane(page, 'Hear');
-  await hear.getByText('Takes (1)').click();
-  await hear.getByText(/simulated drum:/).click();
+  await hear.getByText(/^Takes \(\d\)/).click();
+  await hear
+    .getByText(/simulated drum:/)
+    .first()
+    .click();
   await page.getByRole('button', { name: 'Remove the take …' }).click();
   await page.getByRole('button', { name: 'Remove for good' }).click();
   await page.getByRole('heading', { name: /^Hit the Deck snare/ }).waitFor();

@@ -5914,6 +5914,7 @@ export interface components {
              */
             pitch_high_hz: number;
             room?: components["schemas"]["RoomTail"] | null;
+            school_chosen?: components["schemas"]["School"] | null;
             /** @description Whether nothing is wanted of it: a cymbal that its player lets sound as it does. */
             left_alone?: boolean;
             liked?: components["schemas"]["Liking"] | null;

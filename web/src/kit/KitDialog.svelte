@@ -5,7 +5,7 @@
   import Grip from '@lucide/svelte/icons/grip-vertical';
   import Plus from '@lucide/svelte/icons/plus';
   import X from '@lucide/svelte/icons/x';
-  import type { KitDrum, KitRow } from '../api/types';
+  import type { KeptDrum, KitDrum, KitRow } from '../api/types';
   import { beginning } from '../beginning/beginning.svelte';
   import { inches } from '../shell/figures';
   import { night } from '../tonight/night.svelte';
@@ -38,13 +38,27 @@
   const rows = $derived((kit?.drums ?? []).filter((at) => drumOf(at.drum_id)));
   const others = $derived((all?.drums ?? []).filter((row) => !kit?.drums.some((at) => at.drum_id === row.drum.id)));
 
-  const change = (drums: KitDrum[], said: string) => kit && void kits.change(kit, { drums }, said);
+  const change = (make: (drums: KitDrum[]) => KitDrum[], said: string) =>
+    kit && void kits.change(kit, ({ drums }) => ({ drums: make(drums.filter((at) => drumOf(at.drum_id))) }), said);
 
+  const lend = (kit: KitRow, borrowed: boolean) =>
+    kits.change(kit, () => ({ borrowed }), borrowed ? 'Not yours: nothing is opened, cut or left sticky.' : 'Your own kit.');
+
+  const setUp = ({ id, name }: KeptDrum, up: boolean) =>
+    change(
+      (drums) => drums.map((each) => (each.drum_id === id ? { ...each, in_case: !up } : each)),
+      up ? `The ${name} is set up.` : `The ${name} stays in its case.`,
+    );
+
+  /** Puts a drum where another one stands. */
   function move(from: number, to: number) {
-    const [moved] = rows.slice(from, from + 1);
-    if (!moved || to < 0 || to >= rows.length || from === to) return;
-    const drums = rows.toSpliced(from, 1);
-    change(drums.toSpliced(to, 0, moved), 'Moved.');
+    const [moved, there] = [rows[from], rows[to]];
+    if (!moved || !there || from === to) return;
+    change((drums) => {
+      const others = drums.filter((at) => at.drum_id !== moved.drum_id);
+      const place = others.findIndex((at) => at.drum_id === there.drum_id);
+      return others.toSpliced(to > from ? place + 1 : place, 0, moved);
+    }, 'Moved.');
   }
 
   async function begin(event: SubmitEvent) {
@@ -126,7 +140,7 @@
             value={here.name}
             onchange={(event) => {
               const { value } = event.currentTarget;
-              if (value.trim()) void kits.change(here, { name: value }, 'The kit has a new name.');
+              if (value.trim()) void kits.change(here, () => ({ name: value }), 'The kit has a new name.');
             }}
           />
         </label>
@@ -145,12 +159,7 @@
             type="checkbox"
             class="toggle toggle-primary"
             checked={here.borrowed}
-            onchange={(event) =>
-              void kits.change(
-                here,
-                { borrowed: event.currentTarget.checked },
-                event.currentTarget.checked ? 'Not yours: nothing is opened, cut or left sticky.' : 'Your own kit.',
-              )}
+            onchange={(event) => void lend(here, event.currentTarget.checked)}
           />It is not mine
         </label>
         {#if here.borrowed}
@@ -161,7 +170,7 @@
               value={here.venue_id ?? ''}
               onchange={(event) => {
                 const { value } = event.currentTarget;
-                void kits.change(here, { venue_id: value === '' ? null : Number(value) }, 'Noted.');
+                void kits.change(here, () => ({ venue_id: value === '' ? null : Number(value) }), 'Noted.');
               }}
             >
               <option value="">no venue</option>
@@ -197,11 +206,7 @@
                   type="checkbox"
                   class="toggle toggle-sm"
                   checked={!at.in_case}
-                  onchange={(event) =>
-                    change(
-                      rows.map((each) => (each.drum_id === at.drum_id ? { ...each, in_case: !event.currentTarget.checked } : each)),
-                      event.currentTarget.checked ? `The ${drum.name} is set up.` : `The ${drum.name} stays in its case.`,
-                    )}
+                  onchange={(event) => setUp(drum, event.currentTarget.checked)}
                 /><span class="max-sm:sr-only">set up</span>
               </label>
               <span class="flex">
@@ -222,7 +227,7 @@
                   aria-label="{drum.name} out of this kit"
                   onclick={() =>
                     change(
-                      rows.filter((each) => each.drum_id !== at.drum_id),
+                      (drums) => drums.filter((each) => each.drum_id !== at.drum_id),
                       `The ${drum.name} is out of this kit. All that was measured on it stays.`,
                     )}><X class="size-5" aria-hidden="true" /></button
                 >
@@ -239,7 +244,8 @@
           {#each others as row (row.drum.id)}
             <button
               class="btn btn-sm h-auto py-1"
-              onclick={() => change([...rows, { drum_id: row.drum.id, in_case: false }], `The ${row.drum.name} is in the ${here.name}.`)}
+              onclick={() =>
+                change((drums) => [...drums, { drum_id: row.drum.id, in_case: false }], `The ${row.drum.name} is in the ${here.name}.`)}
               ><Plus class="size-4" aria-hidden="true" /><bdi>{row.drum.name}</bdi>
               <span class="soft text-xs">{row.kits.length > 0 ? row.kits.join(', ') : 'in no kit'}</span></button
             >

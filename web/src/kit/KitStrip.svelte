@@ -35,7 +35,7 @@
   class="no-print flex gap-2 overflow-x-auto px-3 py-2 sm:px-5 {many ? 'sm:flex-wrap' : ''}"
   aria-label="Kit, in playing order"
 >
-  {#if app.kit && drums.length > 0}
+  {#if app.kit}
     <div class="border-base-300 flex max-w-32 min-w-20 shrink-0 flex-col rounded-box border">
       <button
         class="btn btn-ghost h-auto min-h-0 grow flex-col items-start gap-0 px-3 py-1 text-left font-normal"

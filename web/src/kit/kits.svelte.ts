@@ -18,11 +18,20 @@ class KitStore {
     await this.#playing(kit.id, `Tonight on the ${kit.name}.`);
   }
 
-  /** Changes a kit, so that it can be undone. */
-  async change(kit: KeptKit, change: Partial<KitContent>, said: string): Promise<boolean> {
-    const before = contentOf(kit);
+  /** Changes a kit, so that it can be undone. One change after the other: whoever presses quickly changes what the press before has left. */
+  change(kit: KeptKit, change: (now: KitContent) => Partial<KitContent>, said: string): Promise<boolean> {
+    const changed = this.#changing.then(() => this.#change(kit, change, said));
+    this.#changing = changed;
+    return changed;
+  }
+
+  #changing: Promise<unknown> = Promise.resolve();
+
+  async #change(kit: KeptKit, change: (now: KitContent) => Partial<KitContent>, said: string): Promise<boolean> {
+    const tonight = app.kit?.kit;
+    const before = contentOf(this.all?.kits.find((row) => row.id === kit.id) ?? (tonight?.id === kit.id ? tonight : kit));
     return app.attempt(async () => {
-      await api.changeKit(kit.id, { ...before, ...change });
+      await api.changeKit(kit.id, { ...before, ...change(before) });
       app.notice(said, async () => {
         await api.changeKit(kit.id, before);
         await this.load();
@@ -67,7 +76,7 @@ class KitStore {
     const at = (each: KitDrum) => ({ ...each, in_case: each.drum_id === drum ? false : each.drum_id === instead ? true : each.in_case });
     const name = (id: number) => app.kit?.drums.find((state) => state.drum.id === id)?.drum.name ?? 'other one';
     const said = instead === undefined ? `The ${name(drum)} is set up.` : `The ${name(drum)} stands in for the ${name(instead)}.`;
-    await this.change(kit, { drums: kit.drums.map(at) }, said);
+    await this.change(kit, ({ drums }) => ({ drums: drums.map(at) }), said);
   }
 
   async #playing(kit_id: number | null, said?: string): Promise<void> {

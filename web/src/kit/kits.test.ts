@@ -33,10 +33,23 @@ beforeEach(() => {
 
 it('changes one thing of a kit, and takes it back', async () => {
   const sent = served({ ...READ, 'PUT /kits/1': mine });
-  expect(await kits.change(mine, { name: 'Travelling kit' }, 'Renamed.')).toBe(true);
+  expect(await kits.change(mine, () => ({ name: 'Travelling kit' }), 'Renamed.')).toBe(true);
   expect(sent[0]?.body).toEqual({ name: 'Travelling kit', drums: mine.drums, borrowed: false, venue_id: null });
   await app.undo();
   expect(sent.filter(({ key }) => key === 'PUT /kits/1').at(-1)?.body).toMatchObject({ name: 'My kit' });
+});
+
+it('makes changes one after the other, each of what the one before has left', async () => {
+  let kept = mine;
+  const sent = served({ ...READ, 'PUT /kits/1': mine }, (key) => {
+    if (key === 'PUT /kits/1') kept = { ...kept, ...(sent.at(-1)?.body as typeof mine) };
+    if (key === 'PUT /kits/1') return Promise.resolve(new Response(JSON.stringify(kept)));
+    return key === 'GET /kits' ? Promise.resolve(new Response(JSON.stringify({ kits: [kept], drums: [] }))) : undefined;
+  });
+  await kits.load();
+  const add = (drum_id: number) => kits.change(mine, ({ drums }) => ({ drums: [...drums, { drum_id, in_case: false }] }), 'Added.');
+  await Promise.all([add(7), add(8), add(9)]);
+  expect(kept.drums.map((at) => at.drum_id)).toEqual([4, 5, 7, 8, 9]);
 });
 
 it('lets one snare stand in for another', async () => {
@@ -72,6 +85,6 @@ it('begins a kit with the drums of a usual one, and undoes all of it', async () 
 
 it('keeps what was, and says why, where a kit cannot be', async () => {
   served({ ...READ, 'PUT /kits/1': { status: 422, detail: 'A drum stands in a kit once.' } });
-  expect(await kits.change(mine, { drums: [] }, 'Changed.')).toBe(false);
+  expect(await kits.change(mine, () => ({ drums: [] }), 'Changed.')).toBe(false);
   expect(app.notices.map(({ text }) => text)).toEqual(['A drum stands in a kit once.']);
 });

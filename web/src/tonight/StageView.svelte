@@ -162,6 +162,6 @@
   }
 
   .few .big {
-    font-size: clamp(1.75rem, 5vw, 3.2rem);
+    font-size: clamp(1.75rem, 5vw, 3.4rem);
   }
 </style>

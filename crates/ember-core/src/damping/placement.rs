@@ -304,6 +304,9 @@ const FINGERS: [&str; 5] = ["a finger's width", "two fingers", "three fingers", 
 fn from_hoop(distance: f64) -> (String, f64) {
     let mm = 5.0 * (200.0 * distance).round();
     let fingers = (mm / FINGER_MM).round().max(1.0) as usize;
+    if mm < 0.75 * FINGER_MM {
+        return ("half a finger".into(), mm);
+    }
     let words = FINGERS.get(fingers - 1).map_or_else(|| format!("{fingers} fingers"), |words| (*words).to_string());
     (words, mm)
 }
@@ -320,6 +323,7 @@ mod tests {
         let said = |spec: &str| Placement::parse(spec).unwrap().place(&snare);
         // A 14 in head is 178 mm from centre to hoop.
         assert_eq!(said("gel_pad:0:0.85:180"), "at 12 o'clock, its middle a finger's width from the hoop (25 mm)");
+        assert_eq!(said("gel_pad:0:0.94:180"), "at 12 o'clock, its middle half a finger from the hoop (10 mm)");
         assert_eq!(said("gel_pad:0:0.5:90"), "at 3 o'clock, its middle a hand and a finger from the hoop (90 mm)");
         assert_eq!(said("hanging_pad:0:0.85:270"), "hanging over the hoop, at 9 o'clock");
         assert_eq!(said("control_ring"), "round the edge, on top");

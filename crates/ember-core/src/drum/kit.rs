@@ -278,13 +278,13 @@ impl Drum {
     /// Where the batter head of such a drum usually has its own lowest pitch, the lower head's motion left out, Hz (common
     /// practice, no published source).
     pub fn usual_batter_hz(&self) -> f64 {
-        self.kind.pitch_at(self.kind.info().hertz_inches, self.diameter_in)
+        self.kind.info().hertz_inches / self.diameter_in
     }
 
     /// What a body at `hz` says against being such a drum's; none where it may well be (from experience: an octave and a little about the usual pitch,
     /// which the lower head's motion and tuning leave room for).
     pub fn far_from_usual(&self, hz: f64) -> Option<String> {
-        let usual = self.usual_batter_hz();
+        let usual = self.kind.pitch_at(self.kind.info().hertz_inches, self.diameter_in);
         let near = (0.45..2.3).contains(&(hz / usual)) || self.kind.is_metal();
         (!near).then(|| {
             let name = self.kind.word();

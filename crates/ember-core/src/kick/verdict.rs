@@ -134,27 +134,35 @@ pub fn should_i_cut(question: &CutQuestion) -> CutAdvice {
     if small && matches!(verdict, CutVerdict::NotYet | CutVerdict::WouldHelp) {
         reasons.push(format!("A drum of {} in is small: keep the {which} whole if a microphone can get in another way.", drum.diameter_in));
     }
-    if drum.front() == Front::Whole {
-        reasons.extend(drum.kind.has_pedal().then_some(question.beater).map(|beater| {
-            match beater {
-                Beater::Buried => {
-                    "A beater that stays in the head bounces on a solid front; with a hole it makes one clean hit. Letting it come off the \
-                               head does the same and costs nothing."
-                        .into()
-                }
-                Beater::OffTheHead => "A beater that comes off the head suits a solid front.".into(),
-            }
-        }));
-        if question.microphone {
-            reasons.push(
-                "A microphone may also stand inside for good, its cable through the air vent, or outside, close to the middle of the front head.".into(),
-            );
-        }
-        if question.trial == Trial::Declined {
-            reasons.push("The trial was left out: what is expected of a hole here was not checked on this drum.".into());
-        }
-    }
+    reasons.extend(of_a_solid_front(question));
     CutAdvice { verdict, title, reasons, hole }
+}
+
+/// What else weighs in while the head is whole.
+fn of_a_solid_front(question: &CutQuestion) -> Vec<String> {
+    let (drum, mut reasons) = (question.drum, Vec::new());
+    if drum.front() != Front::Whole {
+        return reasons;
+    }
+    reasons.extend(drum.kind.has_pedal().then_some(question.beater).map(|beater| {
+        match beater {
+            Beater::Buried => {
+                "A beater that stays in the head bounces on a solid front; with a hole it makes one clean hit. Letting it come off the \
+                           head does the same and costs nothing."
+                    .into()
+            }
+            Beater::OffTheHead => "A beater that comes off the head suits a solid front.".into(),
+        }
+    }));
+    if question.microphone {
+        reasons.push(
+            "A microphone may also stand inside for good, its cable through the air vent, or outside, close to the middle of the front head.".into(),
+        );
+    }
+    if question.trial == Trial::Declined {
+        reasons.push("The trial was left out: what is expected of a hole here was not checked on this drum.".into());
+    }
+    reasons
 }
 
 fn size_words(front: &Front) -> String {

@@ -163,11 +163,11 @@ impl Wanted {
             wanted.because.push(format!("Usually played with {} (common practice, no published source).", usual.words()));
         }
         wanted.because.push(preset.reason.clone());
-        wanted.as_it_was(drum, open).for_metal(drum)
+        wanted.held_to_what_was_liked(drum, open).for_metal(drum)
     }
 
     /// The lengths for which the drum was heard when its player liked it, under what covers it here: room is left about them, as for any model.
-    fn as_it_was(mut self, drum: &Drum, open: Option<&OpenSound>) -> Self {
+    fn held_to_what_was_liked(mut self, drum: &Drum, open: Option<&OpenSound>) -> Self {
         let Some(OwnWish::AsItWas { body, ring }) = drum.own_wish else { return self };
         let heard_s = |tone: LikedTone, louder_db: f64, times: f64| {
             ((tone.level_db + louder_db - at_hz(&self.threshold_db, tone.hz)) / 60.0 * tone.t60_s * times).max(0.0)

@@ -11,6 +11,11 @@ use rayon::prelude::*;
 use std::collections::HashMap;
 use std::sync::LazyLock;
 
+/// The usual drum of `kind` with nothing on it.
+pub fn open_take(kind: DrumKind) -> &'static Measured {
+    &TAKES[&(kind, index(Usual::Open))]
+}
+
 /// The usual drum of each kind with each treatment that any genre names for it, open and at its deadest, on the simulated drum.
 static TAKES: LazyLock<HashMap<(DrumKind, usize), Measured>> = LazyLock::new(|| {
     let of = |kind: DrumKind, usual: Usual| {

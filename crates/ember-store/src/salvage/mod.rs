@@ -108,8 +108,9 @@ fn remove_with_log(path: &Path) -> Result<(), StoreError> {
 /// Puts every row that can be read into a new file at `to`. How many there were, and which were lost.
 fn read_into(path: &Path, to: &Path) -> Result<(usize, Vec<String>), StoreError> {
     let mut pages = File::open(path).and_then(Pages::new).map_err(io(path))?;
-    let mut seen = HashSet::new();
-    let schema: Vec<(String, String, u32, String)> = pages.rows(1, false, &mut seen).into_iter().filter_map(schema_row).collect();
+    // A damaged pointer may lead from the schema's first page to one of another table: that page is still to be read as what it is.
+    let schema: Vec<(String, String, u32, String)> = pages.rows(1, false, &mut HashSet::new()).into_iter().filter_map(schema_row).collect();
+    let mut seen = HashSet::from([1]);
     let mut connection = Connection::open(to)?;
     connection.pragma_update(None, "auto_vacuum", "INCREMENTAL")?;
     // The tables come from this program, not from the damaged file; what rows a new one begins with is theirs to say.
