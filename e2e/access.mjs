@@ -22,8 +22,8 @@ await browse(
       const check = (shown, view) => checked(shown, view, rules);
       // A drum with plans, one that was checked, one not measured.
       for (const [key, text] of [
-        ['2', /get there|gets there|come nearest/],
-        ['3', 'It did what was expected.|figures came out'],
+        ['3', /get there|gets there|come nearest/],
+        ['4', 'It did what was expected.|figures came out'],
         ['1', 'Plans appear here'],
       ]) {
         await page.keyboard.press(key);

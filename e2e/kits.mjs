@@ -113,6 +113,8 @@ await browse(url, [], async (_, page) => {
   await word.selectOption('genre');
   await want.getByText('As you liked it', { exact: false }).first().waitFor({ state: 'detached' });
 
+  await page.getByText('Nothing needed: leave it open.').waitFor();
+
   // A napkin is taped to the front head from outside, and swapped for something else in one step.
   await page.keyboard.press('y');
   const own = page.getByRole('article', { name: 'Lay it out yourself' });

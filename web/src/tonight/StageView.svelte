@@ -80,8 +80,12 @@
             </p>
             <ul class="changes {size} grid gap-3">
               {#each changes as change (change.drum_id)}
-                <li class="rounded-box flex items-center gap-3 border-2 px-4 py-2 {change.done ? 'border-success' : 'border-primary'}">
-                  <div class="grow {change.done ? 'soft line-through' : ''}">
+                <li
+                  class="rounded-box flex items-center gap-3 border-2 px-4 py-2 max-sm:items-start {change.done
+                    ? 'border-success'
+                    : 'border-primary'}"
+                >
+                  <div class="min-w-0 grow {change.done ? 'soft line-through' : ''}">
                     <p class="soft text-2xl">{change.name}{change.out ? ', not played in this song' : ''}</p>
                     <p class="display big">{called(change.setup)}</p>
                     {#if change.off.length > 0}<p class="where"><strong>Off:</strong> {change.off.join('; ')}</p>{/if}
@@ -89,7 +93,7 @@
                     {#if change.on.length > 0}<p class="where"><strong>On:</strong> {change.on.join('; ')}</p>{/if}
                   </div>
                   <button
-                    class="btn btn-square btn-lg {change.done ? 'btn-success' : ''}"
+                    class="btn btn-square btn-lg shrink-0 {change.done ? 'btn-success' : ''}"
                     aria-label="{change.name} is done"
                     aria-pressed={change.done}
                     onclick={() => stage.tick(change)}><Check class="size-7" aria-hidden="true" /></button

@@ -11,6 +11,12 @@ use rayon::prelude::*;
 use std::collections::HashMap;
 use std::sync::LazyLock;
 
+/// Makes the takes. Whoever looks at them from many threads of the pool calls it first: making them needs the pool, and waits for ever where its threads
+/// wait for them.
+pub fn make_takes() {
+    LazyLock::force(&TAKES);
+}
+
 /// The usual drum of `kind` with nothing on it.
 pub fn open_take(kind: DrumKind) -> &'static Measured {
     &TAKES[&(kind, index(Usual::Open))]
@@ -132,6 +138,7 @@ fn the_household_is_enough_for_nearly_every_song() {
         }
         reached
     };
+    make_takes();
     let reached = songs.par_iter().filter(|song| is_reached(song)).count();
     println!("{reached} of {} reached", songs.len());
     assert!(100 * reached >= 95 * songs.len(), "{reached} of {}", songs.len());

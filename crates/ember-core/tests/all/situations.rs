@@ -2,7 +2,7 @@
 //! judgements stand in `situations.txt`).
 
 use crate::common::{Measured, measured_by, played};
-use crate::genres::open_take;
+use crate::genres::{make_takes, open_take};
 use ember_core::Patience;
 use ember_core::bench_drum::BenchDrum;
 use ember_core::damping::{DeviceKind, Placement, Strengths, device_info};
@@ -158,6 +158,7 @@ fn sixty_situations_get_what_a_drum_tech_would_sign() {
     let mut others: Vec<&str> = rows.iter().map(|row| row.drum).filter(|name| usual(name).is_none()).collect();
     others.sort_unstable();
     others.dedup();
+    make_takes();
     let take = |name: &&'static str| (*name, measured_by(&played(&BenchDrum::new(&drum(name), &[]).unwrap(), 1), drum(name).heard_by()));
     let others: HashMap<&str, Measured> = others.par_iter().map(take).collect();
     let take_of = |name: &str| -> &Measured {
