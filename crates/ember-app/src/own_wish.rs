@@ -2,6 +2,7 @@
 
 use crate::snapshot::DrumSnapshot;
 use ember_core::drum::{Character, Drum, LikedTone, OwnWish, Shape};
+use ember_core::target::{Wanted, assess};
 use ember_core::tone::nearest;
 use ember_store::{KeptDrum, KeptTake, Store, StoreError};
 use serde::{Deserialize, Serialize};
@@ -61,7 +62,10 @@ pub fn want(store: &mut Store, drum_id: i64, asked: OwnWishAsked) -> Result<Kept
         OwnWishAsked::AsItIs => {
             let take =
                 now.as_it_is().ok_or_else(|| StoreError::Refused(format!("Hit the {name} first: nobody knows how it sounds now.")))?;
-            Some(as_in(take).ok_or_else(|| StoreError::Refused(format!("No clear body was heard of the {name}: hit it again.")))?)
+            Some(
+                as_in(take, &now.wanted)
+                    .ok_or_else(|| StoreError::Refused(format!("No clear body was heard of the {name}: hit it again.")))?,
+            )
         }
     };
     let drum = Drum { own_wish, ..now.drum.drum };
@@ -69,12 +73,14 @@ pub fn want(store: &mut Store, drum_id: i64, asked: OwnWishAsked) -> Result<Kept
     store.change_drum(drum_id, &drum)
 }
 
-/// The drum as it was heard in `take`.
-fn as_in(take: &KeptTake) -> Option<OwnWish> {
+/// The drum as it was heard in `take`: its body, and of its overtones the one that is heard longest in what is played. That need not be the one that
+/// rings most, and a drum that is liked must fit itself.
+fn as_in(take: &KeptTake, wanted: &Wanted) -> Option<OwnWish> {
     let tone = |hz: Option<f64>| {
         let partial = nearest(&take.partials, hz?)?;
         Some(LikedTone { hz: partial.hz, level_db: partial.level_db, t60_s: partial.t60_s? })
     };
     let profile = &take.summary.profile;
-    Some(OwnWish::AsItWas { body: tone(profile.body_hz)?, ring: tone(profile.ring_hz) })
+    let longest_hz = assess(&take.partials, profile, wanted, None).ring_length_hz;
+    Some(OwnWish::AsItWas { body: tone(profile.body_hz)?, ring: tone(longest_hz.or(profile.ring_hz)) })
 }

@@ -179,7 +179,9 @@
           </label>
         {/if}
       </div>
-      <h3 class="text-lg">In playing order <span class="soft text-base">{here.words}</span></h3>
+      <h3 class="text-lg">
+        In playing order <span class="soft text-base">{here.words}{here.venue ? `, house kit of the ${here.venue}` : ''}</span>
+      </h3>
       <ol class="mb-4" aria-label="Drums of the kit in playing order">
         {#each rows as at, index (at.drum_id)}
           {@const drum = drumOf(at.drum_id)}

@@ -77,7 +77,7 @@ fn why(offer: Offer, plan: &Plan, now: &Assessment) -> String {
     let things = devices(&plan.placements);
     let point = match offer {
         Offer::Least => "nothing smaller does",
-        Offer::Closest => "counting what it takes away and the effort, nothing on the shelf comes nearer",
+        Offer::Closest => "counting what it takes away and the effort, nothing on the shelf comes nearer by a step that is heard",
         Offer::Surest => "it depends least on how strong the devices really are",
         Offer::Another => "the next best that is of another kind",
         Offer::ClearSurface => "brushes and sticks find nothing in their way",

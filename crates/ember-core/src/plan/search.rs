@@ -2,7 +2,7 @@
 //! in full, and a few that differ in kind are offered.
 
 use super::best::Among;
-use super::candidates::{devices, most_offered};
+use super::candidates::most_offered;
 use super::offer::{Plan, PlanAnswer, Reach};
 use super::offers::{is_clear, offers};
 use super::school::school_of;
@@ -37,24 +37,30 @@ pub fn plan(question: &Question) -> Option<PlanAnswer> {
     let searched = screened.grid_size(most_offered(question.drum));
     let mut plans = solved(question, &screened, finalists(&screened, wanted, (most_offered(question.drum), question.patience)));
     plans.retain(|plan| plan.assessment.misfit < now.misfit);
-    let mut plans = least_first(question, &screened, plans);
-    led_by_school(&mut plans, wanted.school_chosen);
+    let plans = least_first(question, &screened, plans);
     if plans.is_empty() {
         return Some(answer(Reach::NothingHelps, plans, would_do(question, &now), searched));
     }
     let reach = if plans.iter().any(|plan| plan.assessment.fits) { Reach::Reached } else { Reach::NotReached };
     let beyond = if reach == Reach::NotReached { would_do(question, &now) } else { None };
-    Some(answer(reach, offers(&plans, &now), beyond, searched))
+    let mut offered = offers(&plans, &now);
+    led_by_school(&mut offered, wanted.school_chosen);
+    Some(answer(reach, offered, beyond, searched))
 }
 
 /// One more device is worth its while where it is heard, in just noticed steps.
 const WORTH_A_DEVICE: f64 = 1.0;
 
-/// `plans`, each without the devices that are not worth a heard step: least first, as drum techs have it (common practice, no published source).
-/// What comes to the same then stands once.
+/// `plans` in their order, each without the devices that are not worth a heard step: least first, as drum techs have it (common practice, no published
+/// source). What comes to the same then stands once.
 fn least_first(question: &Question, screened: &Screened, plans: Vec<Plan>) -> Vec<Plan> {
+    let least = |plan: Plan| {
+        let less = without_idlers(question, screened, &plan);
+        // Few plans have an idler: only those are worked out again, with their doubt.
+        less.map_or(Some(plan), |less| solved(question, screened, vec![less]).pop())
+    };
     let mut kept: Vec<Plan> = Vec::new();
-    for plan in plans.into_par_iter().map(|plan| without_idlers(question, screened, plan)).collect::<Vec<_>>() {
+    for plan in plans.into_par_iter().filter_map(least).collect::<Vec<_>>() {
         if kept.iter().all(|other| other.placements != plan.placements) {
             kept.push(plan);
         }
@@ -62,29 +68,37 @@ fn least_first(question: &Question, screened: &Screened, plans: Vec<Plan>) -> Ve
     kept
 }
 
-/// Puts plans of the school that the player `chose` first, where they come as near as any: what fits before what does not.
-fn led_by_school(plans: &mut [Plan], chose: Option<School>) {
+/// Puts offers of the school that the player `chose` first, what fits before what does not. Each keeps the title under which it was offered: which
+/// comes closest is no matter of schools.
+fn led_by_school(offered: &mut [Plan], chose: Option<School>) {
     if let Some(chosen) = chose {
-        plans.sort_by_key(|plan| (!plan.assessment.fits, school_of(&plan.placements) != chosen));
+        offered.sort_by_key(|plan| (!plan.assessment.fits, school_of(&plan.placements) != chosen));
     }
 }
 
-/// `plan` without what can go without being heard to be gone.
-fn without_idlers(question: &Question, screened: &Screened, mut plan: Plan) -> Plan {
-    while devices(&plan.placements) > 1 {
-        // All rods are turned for what the devices that are left do to the note.
-        let laid: Vec<Placement> = plan.placements.iter().filter(|placement| placement.device != DeviceKind::RodsTurned).copied().collect();
-        let without = |at: usize| laid.iter().enumerate().filter(|(other, _)| *other != at).map(|(_, placement)| *placement).collect();
-        let fewer = solved(question, screened, (0..laid.len()).map(without).collect());
-        let nearest = fewer.into_iter().min_by(|a, b| a.assessment.misfit.total_cmp(&b.assessment.misfit));
-        let is_as_good =
-            |less: &Plan| less.assessment.misfit <= plan.assessment.misfit + WORTH_A_DEVICE && less.assessment.fits >= plan.assessment.fits;
-        match nearest.filter(is_as_good) {
-            Some(less) => plan = less,
+/// What is left of `plan` without the devices that can go without being missed; none where all are needed.
+fn without_idlers(question: &Question, screened: &Screened, plan: &Plan) -> Option<Vec<Placement>> {
+    // All rods are turned for what the devices that are left do to the note: which turn that is, is asked again at the end.
+    let mut laid: Vec<Placement> = plan.placements.iter().filter(|placement| placement.device != DeviceKind::RodsTurned).copied().collect();
+    let (all, open) = (laid.len(), question.open());
+    let mut now = (plan.assessment.misfit, plan.assessment.fits);
+    let judged = |placements: &[Placement]| {
+        let expected = screened.expect_without_doubt(&open, placements);
+        let found = assess(&expected.partials, &expected.profile, &question.wanted, Some(expected.attack_lost_db));
+        (found.misfit, found.fits)
+    };
+    while laid.len() > 1 {
+        let without = |at: usize| -> Vec<Placement> {
+            laid.iter().enumerate().filter(|(other, _)| *other != at).map(|(_, placement)| *placement).collect()
+        };
+        let fewer = (0..laid.len()).map(without).map(|less| (judged(&less), less));
+        let nearest = fewer.min_by(|a, b| a.0.0.total_cmp(&b.0.0));
+        match nearest.filter(|((misfit, fits), _)| *misfit <= now.0 + WORTH_A_DEVICE && *fits >= now.1) {
+            Some((found, less)) => (now, laid) = (found, less),
             None => break,
         }
     }
-    plan
+    (laid.len() < all).then_some(laid)
 }
 
 /// The best of all, and the best of each group that an offer may come from.
