@@ -24,7 +24,7 @@ await browse(
       for (const [key, text] of [
         ['3', /get there|gets there|come nearest/],
         ['4', 'It did what was expected.|figures came out'],
-        ['1', 'Plans appear here'],
+        ['9', 'Plans appear here'],
       ]) {
         await page.keyboard.press(key);
         await page.getByText(new RegExp(text)).first().waitFor();

@@ -5,14 +5,19 @@ const [url] = process.argv.slice(2);
 
 await browse(url, [], async (_, page) => {
   const kit = page.getByRole('navigation', { name: 'Kit, in playing order' });
-  await kit.getByRole('button', { name: /^Deck snare: not measured/ }).waitFor();
-  ensure((await kit.getByRole('button').count()) === 10, 'eight pieces, their kit and the way to add one');
+  await kit.getByRole('button', { name: /^Deck snare: (fits|nearly fits|does not fit)/ }).waitFor();
+  ensure((await kit.getByRole('button').count()) === 11, 'nine pieces, their kit and the way to add one');
+
+  // Another snare comes out of its case: nobody has heard it yet.
+  await kit.getByRole('button', { name: /^Wood snare: in its case/ }).click();
+  await page.getByRole('button', { name: 'Set it up' }).click();
+  await kit.getByRole('button', { name: /^Wood snare: not measured/ }).waitFor();
 
   // Another drum and back, by keys as by clicks.
   await page.keyboard.press('5');
   await lane(page, 'Hear').getByText('Kick: kick, 20 in × 14 in').waitFor();
-  await kit.getByRole('button', { name: /^Deck snare/ }).click();
-  await page.getByRole('heading', { name: 'Hit the Deck snare 5 times.' }).waitFor();
+  await kit.getByRole('button', { name: /^Wood snare/ }).click();
+  await page.getByRole('heading', { name: 'Hit the Wood snare 5 times.' }).waitFor();
 
   // Hit five times without touching the screen.
   await page.getByText('Simulated drum', { exact: true }).click();
@@ -69,11 +74,11 @@ await browse(url, [], async (_, page) => {
 
   // Done, undone, done.
   await plans.nth(1).getByRole('button', { name: 'It is on' }).click();
-  await page.getByRole('heading', { name: 'Hit the Deck snare 5 times again.' }).waitFor();
+  await page.getByRole('heading', { name: 'Hit the Wood snare 5 times again.' }).waitFor();
   await page.keyboard.press('u');
   await page.getByRole('heading', { name: /^Put on/ }).waitFor();
   await page.keyboard.press('d');
-  await page.getByRole('heading', { name: 'Hit the Deck snare 5 times again.' }).waitFor();
+  await page.getByRole('heading', { name: 'Hit the Wood snare 5 times again.' }).waitFor();
 
   // A pedal's forward key listens again.
   await page.keyboard.press('PageDown');
@@ -82,7 +87,7 @@ await browse(url, [], async (_, page) => {
   await table.waitFor();
   const body = await table.getByRole('row').filter({ hasText: /^Body/ }).first().textContent();
   ensure((body.match(/\d (m?s)/g) ?? []).length >= 3, `open, expected and found: ${body}`);
-  await kit.getByRole('button', { name: /^Deck snare: (fits|nearly fits|does not fit)\..*On it: / }).waitFor();
+  await kit.getByRole('button', { name: /^Wood snare: (fits|nearly fits|does not fit)\..*On it: / }).waitFor();
 
   // The way back is told as well.
   await lane(page, 'Do')

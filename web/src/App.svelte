@@ -7,10 +7,9 @@
   import DrumEditor from './kit/DrumEditor.svelte';
   import KitDialog from './kit/KitDialog.svelte';
   import KitStrip from './kit/KitStrip.svelte';
+  import RepairsDialog from './kit/RepairsDialog.svelte';
   import ListenStage from './listening/ListenStage.svelte';
-  import { listening } from './listening/listen.svelte';
   import NoteStage from './notes/NoteStage.svelte';
-  import { trainer } from './notes/trainer.svelte';
   import ShelfView from './shelf/ShelfView.svelte';
   import { type Address, read, titled, written } from './shell/address';
   import { app } from './shell/app.svelte';
@@ -18,6 +17,7 @@
   import Header from './shell/Header.svelte';
   import KeyHelp from './shell/KeyHelp.svelte';
   import { dialogs, pressed } from './shell/keys';
+  import { topLayer } from './shell/layers';
   import Notices from './shell/Notices.svelte';
   import StorageDialog from './shell/StorageDialog.svelte';
   import { night } from './tonight/night.svelte';
@@ -25,8 +25,6 @@
   import StageView from './tonight/StageView.svelte';
   import TonightView from './tonight/TonightView.svelte';
   import Guide from './tune/Guide.svelte';
-  import { guide } from './tune/guide.svelte';
-  import { tapping } from './tune/tapping.svelte';
   import TapStage from './tune/TapStage.svelte';
   import TuneView from './tune/TuneView.svelte';
 
@@ -34,12 +32,14 @@
   let storage: StorageDialog;
   let editor: DrumEditor;
   let kitDialog: KitDialog;
+  let repairs: RepairsDialog;
 
   onMount(() => {
     dialogs.help = () => help.open();
     dialogs.storage = () => storage.open();
     dialogs.addDrum = () => editor.open();
     dialogs.kits = () => kitDialog.open();
+    dialogs.repairs = () => repairs.open();
     dialogs.editDrum = () => app.drum && editor.open(app.drum.drum);
     const asked = read(location.hash);
     if (asked?.drum !== undefined) app.drumId = asked.drum;
@@ -68,21 +68,13 @@
     if (drum !== undefined && drum !== app.drumId && app.kit?.drums.some((state) => state.drum.id === drum)) void app.choose(drum);
   }
 
-  /** What lies over the view, the topmost first, and how it is ended. */
-  const layers = $derived<[boolean, () => void][]>([
-    [listening.open, () => listening.stop()],
-    [trainer.open, () => trainer.stop()],
-    [tapping.open, () => tapping.stop()],
-    [guide.open, () => guide.close()],
-    [stage.open, () => stage.close()],
-  ]);
-
   /** Back ends what lies over the view before it leaves the view. */
   function wentBack() {
     const dialog = [...document.querySelectorAll<HTMLDialogElement>('dialog[open]')].at(-1);
-    const over = dialog ? () => dialog.close() : layers.find(([open]) => open)?.[1];
-    if (over) {
-      over();
+    const layer = topLayer();
+    if (dialog ?? layer) {
+      if (dialog) dialog.close();
+      else layer?.end();
       history.pushState(null, '', written(here));
       return;
     }
@@ -102,7 +94,7 @@
     document.getElementById('bench')?.focus();
   }}>To the bench</a
 >
-<div inert={listening.open || stage.open || tapping.open || guide.open || trainer.open}>
+<div inert={topLayer() !== undefined}>
   <Header />
   {#if !app.reachable}
     <p class="bg-error text-error-content px-4 py-3 text-lg font-semibold" role="alert">
@@ -135,6 +127,7 @@
 <StorageDialog bind:this={storage} />
 <DrumEditor bind:this={editor} />
 <KitDialog bind:this={kitDialog} />
+<RepairsDialog bind:this={repairs} />
 <LookDialog />
 <HearFirst />
 <div class="sr-only" role="status" aria-live="polite">{app.said}</div>

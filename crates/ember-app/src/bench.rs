@@ -4,10 +4,10 @@ use crate::snapshot::DrumSnapshot;
 use crate::takes::{TAKES_AT_A_TIME, TakeRow, as_promised, sounding, take_row, with_tones};
 use crate::views::{TakeView, TreatmentView};
 use ember_core::damping::{DeviceKind, Open, RingsOn};
-use ember_core::drum::{HeadSide, split_pairs};
+use ember_core::drum::{Drum, HeadSide, Struck, split_pairs};
 use ember_core::plan::{CheckedFigure, Doubt, check};
 use ember_core::target::Wanted;
-use ember_core::tone::Partial;
+use ember_core::tone::{MetalSound, Partial};
 use ember_core::tuning::{FEWEST_LUGS, across};
 use ember_store::{KeptDrum, KeptTake, KeptTreatment, Store, StoreError};
 use serde::Serialize;
@@ -43,6 +43,10 @@ pub struct Bench {
     pub takes: Vec<TakeRow>,
     /// How many there are in all.
     pub takes_in_all: usize,
+    /// Every way to strike a cymbal, with how it was heard last with nothing on it; empty for a drum.
+    pub ways_to_strike: Vec<StruckRow>,
+    /// What is to be asked of a cymbal whose wash sounds on over many bars, a sentence; null where there is nothing to ask.
+    pub wash_note: Option<String>,
 }
 
 /// A take that waits for a word of the user before it counts.
@@ -56,9 +60,38 @@ pub struct TakeInDoubt {
     pub sentence: &'static str,
 }
 
+/// How a cymbal was heard last in one of the ways to strike it.
+#[derive(Debug, Clone, Serialize, ToSchema)]
+pub struct StruckRow {
+    /// Which way it is.
+    pub struck: Struck,
+    /// As it is said of a sound.
+    pub words: &'static str,
+    /// Whether it is the way that counts now.
+    pub now: bool,
+    /// How it was heard; null where it was not yet.
+    pub heard: Option<MetalSound>,
+}
+
+/// Every way to strike `drum`, with how it was heard last with nothing on it; empty for what is not metal.
+fn ways_to_strike(store: &Store, drum: &KeptDrum) -> Result<Vec<StruckRow>, StoreError> {
+    let ways = drum.drum.kind.ways_to_strike();
+    if ways.is_empty() {
+        return Ok(Vec::new());
+    }
+    let takes = store.newest_by_state(drum.id)?;
+    let row = |struck: &Struck| {
+        let heard_as = Drum { struck: Some(*struck), ..drum.drum.clone() }.heard_as();
+        let take = takes.iter().find(|take| take.heard_as == heard_as);
+        let heard = take.and_then(|take| MetalSound::of(&take.partials));
+        StruckRow { struck: *struck, words: struck.words(), now: drum.drum.how_struck() == Some(*struck), heard }
+    };
+    Ok(ways.iter().map(row).collect())
+}
+
 /// Reads the bench.
 pub fn bench(store: &Store, drum_id: i64) -> Result<Bench, StoreError> {
-    let DrumSnapshot { drum, wanted, on, open, found, turned_since, .. } = DrumSnapshot::read(store, drum_id)?;
+    let DrumSnapshot { drum, scene, wanted, on, open, found, turned_since } = DrumSnapshot::read(store, drum_id)?;
     let open = open.map(|open| with_tones(open, &drum.drum));
     let found = found.zip(on.as_ref()).map(|(found, on)| as_promised(found, &on.plan.expected));
     let check = match (&open, &on, &found) {
@@ -68,6 +101,8 @@ pub fn bench(store: &Store, drum_id: i64) -> Result<Bench, StoreError> {
     let rings_on = open.as_ref().zip(found.as_ref()).and_then(|(open, found)| {
         Open { partials: &open.partials, profile: &open.summary.profile }.rings_on(&open.partials, &found.partials)
     });
+    let now = if on.is_some() { found.as_ref() } else { open.as_ref() };
+    let wash_note = now.and_then(|now| wanted.wash_note(&now.partials, &scene.tonight.music));
     let (takes, takes_in_all) = store.takes(drum_id, None, TAKES_AT_A_TIME)?;
     let view = |take: KeptTake| Ok::<_, StoreError>(TakeView::new(take.clone(), store.strikes(take.id)?, &wanted));
     Ok(Bench {
@@ -82,6 +117,8 @@ pub fn bench(store: &Store, drum_id: i64) -> Result<Bench, StoreError> {
         treatment: on.map(|on| TreatmentView::new(on, &drum.drum, &wanted)),
         check,
         rings_on,
+        ways_to_strike: ways_to_strike(store, &drum)?,
+        wash_note,
         turned_since,
         takes_in_all,
         drum,

@@ -2,7 +2,7 @@
 
 use crate::snapshot::DrumSnapshot;
 use crate::views::words_of;
-use ember_core::drum::{Drum, DrumKind};
+use ember_core::drum::{Drum, DrumKind, Struck};
 use ember_core::plan::Limits;
 use ember_core::target::{Assessment, Fit, assess};
 use ember_store::{KeptDrum, KeptKit, KeptTonight, KitDrum, Store, StoreError};
@@ -32,8 +32,19 @@ pub struct DrumKindInfo {
     pub is_damped_by_hand: bool,
     /// The word for its second head.
     pub lower_head_word: &'static str,
+    /// The ways to strike it that sound like different things, the usual one first; empty for what is not metal.
+    pub ways_to_strike: Vec<WayToStrike>,
     /// What such a drum usually is.
     pub usual: Drum,
+}
+
+/// A way to strike a cymbal or hi-hat.
+#[derive(Debug, Clone, Copy, Serialize, ToSchema)]
+pub struct WayToStrike {
+    /// Which way it is.
+    pub struck: Struck,
+    /// As it is said of a sound.
+    pub words: &'static str,
 }
 
 /// Every kind of drum that is known.
@@ -49,6 +60,7 @@ pub fn drum_kinds() -> Vec<DrumKindInfo> {
         is_upright: kind.is_upright(),
         is_damped_by_hand: kind.is_damped_by_hand(),
         lower_head_word: kind.lower_head_word(),
+        ways_to_strike: kind.ways_to_strike().iter().map(|struck| WayToStrike { struck: *struck, words: struck.words() }).collect(),
         usual: Drum::usual(kind),
     };
     DrumKind::ALL.map(info).to_vec()
@@ -96,6 +108,10 @@ pub struct DrumState {
     pub treatment: Option<String>,
     /// Of the drum as it is now; null where that was not measured.
     pub assessment: Option<Assessment>,
+    /// Whether one bolt, or next to it, pulls its whole hoop.
+    pub one_bolt: bool,
+    /// The group of the kit that begins with it; null where it stands in the one before it.
+    pub group: Option<String>,
 }
 
 /// The drums that are played tonight, with tonight itself.
@@ -122,7 +138,7 @@ pub struct KitTonight {
 /// Reads the kit.
 pub fn kit_tonight(store: &Store, demo: bool) -> Result<KitTonight, StoreError> {
     let scene = store.scene()?;
-    let state = |(drum, at): (KeptDrum, KitDrum)| Ok(drum_state(DrumSnapshot::of(store, drum, &scene)?, at.in_case));
+    let state = |(drum, at): (KeptDrum, KitDrum)| Ok(drum_state(DrumSnapshot::of(store, drum, &scene)?, at));
     let drums = store.kit_drums()?.into_iter().map(state);
     let drums = drums.collect::<Result<_, StoreError>>()?;
     let song = scene.tonight.song_id.map(|id| store.song(id)).transpose()?.map(|kept| kept.song.title);
@@ -140,14 +156,15 @@ fn house_kit(store: &Store, venue_id: Option<i64>) -> Result<Option<KeptKit>, St
     }
 }
 
-fn drum_state(now: DrumSnapshot, in_case: bool) -> DrumState {
+fn drum_state(now: DrumSnapshot, at: KitDrum) -> DrumState {
     let treatment = now.on.as_ref().map(|on| words_of(&on.plan, now.drum()));
     let assessment = now.as_it_is().map(|take| assess(&take.partials, &take.summary.profile, &now.wanted, None));
-    let (standing, headline) = match in_case {
+    let (standing, headline) = match at.in_case {
         true => (DrumStanding::InCase, "Stays in its case".to_string()),
         false => standing(&now, assessment.as_ref()),
     };
-    DrumState { drum: now.drum, standing, ready: standing.is_ready(), headline, treatment, assessment }
+    let one_bolt = now.drum().has_one_bolt();
+    DrumState { one_bolt, drum: now.drum, standing, ready: standing.is_ready(), headline, treatment, assessment, group: at.group }
 }
 
 /// How a drum stands, with a sentence that says the same.

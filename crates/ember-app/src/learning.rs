@@ -193,6 +193,7 @@ mod tests_of_keeping {
             hz,
             t60_s: Some(t60),
             t60_sd_s: Some(0.01 * t60),
+            t60_scatter_s: None,
             level_db: 0.0,
             tone: Tone::read(mode),
         };

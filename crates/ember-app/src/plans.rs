@@ -27,6 +27,8 @@ pub struct Plans {
     pub now: Assessment,
     /// How near the shelf gets.
     pub reach: Reach,
+    /// What is to be done before anything is put on, as a sentence; null where nothing is.
+    pub first: Option<String>,
     /// Two to four plans that differ in kind; empty where nothing is needed.
     pub plans: Vec<PlanView>,
     /// Where the shelf does not get there: what would.
@@ -64,6 +66,7 @@ pub fn plans(snapshot: &PlanSnapshot, learning: &Learning, patience: Patience) -
         open_take_id: snapshot.now.measured_open()?.id,
         now: answer.now,
         reach: answer.reach,
+        first: answer.first,
         plans: answer.plans.into_iter().map(|plan| PlanView::new(plan, drum, wanted)).collect(),
         would_do: answer.would_do.map(|beyond| WouldDoView::new(beyond, drum, wanted)),
         wanted: answer.wanted.clone(),

@@ -3,7 +3,7 @@
 use crate::snapshot::DrumSnapshot;
 use crate::views::TakeView;
 use ember_core::damping::Expectation;
-use ember_core::drum::{Drum, DrumModel};
+use ember_core::drum::{Drum, DrumModel, heard_as_words};
 use ember_core::plan::{Doubt, Sounding, followed};
 use ember_core::tone::DecayProfile;
 use ember_store::{KeptTake, Source, Store, StoreError};
@@ -40,6 +40,8 @@ pub struct TakeRow {
     pub doubt: Option<&'static str>,
     /// Whether the user said that it counts all the same.
     pub counted: bool,
+    /// In which of its own states the drum was heard: "closed", "with a pillow in it"; null as usual.
+    pub heard_as: Option<String>,
 }
 
 /// Takes of a drum, newest first.
@@ -109,5 +111,6 @@ pub(crate) fn take_row(store: &Store, take: KeptTake) -> Result<TakeRow, StoreEr
         profile: take.summary.profile,
         doubt: take.doubt.map(Doubt::sentence),
         counted: take.counted,
+        heard_as: take.heard_as.as_deref().map(heard_as_words),
     })
 }

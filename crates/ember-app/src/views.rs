@@ -5,8 +5,7 @@ use ember_core::decay::{METHOD, Quality};
 use ember_core::drum::{Drum, Front, NodalLines, Role, SplitPair, nodal_lines, split_pairs};
 use ember_core::plan::{Plan, school_of, seconds_off};
 use ember_core::target::{Assessment, AudibleLength, School, Wanted, assess};
-use ember_core::tone::Tone;
-use ember_core::tone::nearest;
+use ember_core::tone::{MetalSound, Tone, nearest};
 use ember_store::{KeptStrike, KeptTake, KeptTreatment};
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -60,6 +59,8 @@ pub struct TakeView {
     pub audible: Vec<Option<AudibleLength>>,
     /// Whether a newer method would measure it otherwise.
     pub outdated: bool,
+    /// A cymbal as it is heard; null for a drum.
+    pub metal: Option<MetalSound>,
 }
 
 impl TakeView {
@@ -73,7 +74,8 @@ impl TakeView {
         let ring_hz = take.summary.profile.ring_hz;
         let strikes = strikes.into_iter().map(|strike| StrikeView::new(strike, ring_hz)).collect();
         let audible = wanted.audible(&take.partials);
-        Self { strikes, assessment, noted, families, motions, audible, outdated, take }
+        let metal = MetalSound::of(&take.partials);
+        Self { metal, strikes, assessment, noted, families, motions, audible, outdated, take }
     }
 }
 
@@ -103,9 +105,9 @@ pub struct PlacedDevice {
     /// What it costs the player, as a phrase.
     pub cost: &'static str,
     /// What to do, one after the other.
-    pub steps: &'static [&'static str],
+    pub steps: Vec<&'static str>,
     /// How to take it off again.
-    pub steps_off: &'static [&'static str],
+    pub steps_off: Vec<&'static str>,
 }
 
 impl PlacedDevice {
@@ -123,8 +125,8 @@ impl PlacedDevice {
             other_head_too: placement.can_lie_on_other_head() && drum.lower_film().is_some(),
             tolls: placement.tolls(),
             cost: info.cost,
-            steps: info.steps,
-            steps_off: info.steps_off,
+            steps: info.steps_on(drum),
+            steps_off: info.steps_off_of(drum),
         }
     }
 }
@@ -170,15 +172,12 @@ const MOSTLY_OPEN: f64 = 0.6;
 /// How the other end of `drum` comes to be as `front` says.
 fn front_steps(front: &Front, drum: &Drum, besides: Option<&str>) -> Vec<String> {
     let which = drum.kind.lower_head_word();
-    let off = format!("Mark the first lug, then take the {which} off crosswise, little by little. Bend your knees when you lift the drum.");
+    let off = format!("{} Bend your knees when you lift the drum.", drum.taken_off(which));
     let then = match front {
         Front::Off => "Leave it off; take loose lug parts out, or tape them, so that they do not rattle.".to_string(),
         Front::Mesh => "Put the mesh head on, hand-tight all round: it only holds hoop and lugs.".to_string(),
-        Front::Whole => format!("Put a whole {which} on, finger-tight crosswise, then in small equal turns. Stop when the key gets hard."),
-        Front::Ported { .. } => {
-            "Put the spare head with the hole on, finger-tight crosswise, then in small equal turns. Stop when the key gets hard."
-                .to_string()
-        }
+        Front::Whole => format!("{} {}", drum.put_on(&format!("a whole {which}")), drum.stop_words()),
+        Front::Ported { .. } => format!("{} {}", drum.put_on("the spare head with the hole"), drum.stop_words()),
     };
     let open = front.is_open() || front.open_part(drum.diameter_in) > MOSTLY_OPEN;
     let tuned = (open && matches!(drum.kind.role(), Role::Tom | Role::FloorTom))

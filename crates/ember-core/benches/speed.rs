@@ -219,7 +219,14 @@ fn solved(bencher: Bencher, drums: usize, in_sets: bool, weighing: Weighing) {
             .collect()
     };
     let gaps_s = (0..40).map(|song| if in_sets && song % 10 == 0 { 900.0 } else { 20.0 }).collect();
-    let evening = Evening { drums: drums(), breaks: vec![false; 40], gaps_s, shelf: &night.shelf, patience: Patience::ENDLESS };
+    let evening = Evening {
+        drums: drums(),
+        breaks: vec![false; 40],
+        swaps_s: vec![0.0; 40],
+        gaps_s,
+        shelf: &night.shelf,
+        patience: Patience::ENDLESS,
+    };
     bencher.bench_local(|| evening.plan(weighing).expect("songs and drums"));
 }
 

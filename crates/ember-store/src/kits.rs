@@ -10,8 +10,11 @@ use serde::{Deserialize, Serialize};
 /// Most drums that a kit has: more than anybody carries.
 pub const MOST_DRUMS: usize = 40;
 
+/// Most letters of a group's name.
+const MOST_GROUP_LETTERS: usize = 24;
+
 /// A drum in its place in a kit.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct KitDrum {
     /// Number of the drum.
@@ -20,6 +23,16 @@ pub struct KitDrum {
     #[serde(default)]
     #[cfg_attr(feature = "schema", schema(required = true))]
     pub in_case: bool,
+    /// The group that begins with it, "Snares" perhaps; null where it stands in the one before it.
+    #[serde(default)]
+    pub group: Option<String>,
+}
+
+impl KitDrum {
+    /// A drum that is set up.
+    pub fn set_up(drum_id: i64) -> Self {
+        Self { drum_id, in_case: false, group: None }
+    }
 }
 
 /// A kit.
@@ -65,6 +78,14 @@ impl Kit {
         if self.drums.len() > MOST_DRUMS {
             return Err(format!("A kit has at most {MOST_DRUMS} drums and cymbals. Put the others into a kit of their own."));
         }
+        if self
+            .drums
+            .iter()
+            .filter_map(|at| at.group.as_ref())
+            .any(|name| name.trim().is_empty() || name.chars().count() > MOST_GROUP_LETTERS)
+        {
+            return Err(format!("Give the group a name of 1 to {MOST_GROUP_LETTERS} letters."));
+        }
         let twice = |at: usize| self.drums[..at].iter().any(|before| before.drum_id == self.drums[at].drum_id);
         if (0..self.drums.len()).any(twice) {
             return Err("A drum stands in a kit once.".into());
@@ -75,7 +96,7 @@ impl Kit {
     /// The same with `drum_id` at its end, if it is not in it yet.
     fn with(mut self, drum_id: i64) -> Self {
         if self.drums.iter().all(|drum| drum.drum_id != drum_id) {
-            self.drums.push(KitDrum { drum_id, in_case: false });
+            self.drums.push(KitDrum::set_up(drum_id));
         }
         self
     }
@@ -125,21 +146,17 @@ impl Store {
 
     /// The drums of tonight's kit in playing order, with those that stay in their cases.
     pub fn kit_drums(&self) -> Result<Vec<(KeptDrum, KitDrum)>, StoreError> {
-        self.drums_of(self.kit_tonight()?)
+        self.drums_of_kit(None)
     }
 
     /// The drums of `kit` in playing order; all drums where there is no kit.
     fn drums_of(&self, kit: Option<KeptKit>) -> Result<Vec<(KeptDrum, KitDrum)>, StoreError> {
         let mut all = self.all_drums()?;
         let Some(KeptKit { kit, .. }) = kit else {
-            return Ok(all
-                .into_iter()
-                .map(|drum| (KitDrum { drum_id: drum.id, in_case: false }, drum))
-                .map(|(at, drum)| (drum, at))
-                .collect());
+            return Ok(all.into_iter().map(|drum| (KitDrum::set_up(drum.id), drum)).map(|(at, drum)| (drum, at)).collect());
         };
         // A drum that was removed, or whose row is damaged, leaves its place empty.
-        let take = |at: &KitDrum| Some((all.swap_remove(all.iter().position(|drum| drum.id == at.drum_id)?), *at));
+        let take = |at: &KitDrum| Some((all.swap_remove(all.iter().position(|drum| drum.id == at.drum_id)?), at.clone()));
         Ok(kit.drums.iter().filter_map(take).collect())
     }
 
@@ -148,13 +165,14 @@ impl Store {
         self.set_up(self.kit_tonight()?)
     }
 
-    /// The drums of kit `id` that are set up, in playing order; those of tonight's kit where that kit was removed.
-    pub fn drums_of_kit(&self, id: i64) -> Result<Vec<KeptDrum>, StoreError> {
-        match self.kit(id) {
-            Ok(kit) => self.set_up(Some(kit)),
-            Err(StoreError::NotFound { .. }) => self.drums(),
-            Err(error) => Err(error),
-        }
+    /// The drums of kit `id`, or of tonight's, in playing order, with those that stay in their cases.
+    pub fn drums_of_kit(&self, id: Option<i64>) -> Result<Vec<(KeptDrum, KitDrum)>, StoreError> {
+        let kit = match id.map(|id| self.kit(id)) {
+            Some(Ok(kit)) => Some(kit),
+            Some(Err(StoreError::NotFound { .. })) | None => self.kit_tonight()?,
+            Some(Err(error)) => return Err(error),
+        };
+        self.drums_of(kit)
     }
 
     fn set_up(&self, kit: Option<KeptKit>) -> Result<Vec<KeptDrum>, StoreError> {

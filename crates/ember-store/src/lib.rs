@@ -42,7 +42,7 @@ pub use kits::{KeptKit, Kit, KitDrum, MOST_DRUMS};
 pub use presets::{KeptPreset, Origin};
 pub use room::{DiskRoom, DrumRoom, LEAST_FREE_BYTES, Thinned, Thinning};
 pub use salvage::Salvaged;
-pub use set_lists::{Entry, KeptLine, KeptSetList, Pin, SetList};
+pub use set_lists::{Entry, KeptLine, KeptSetList, Pin, SetList, StandIn};
 pub use songs::KeptSong;
 pub use takes::{KeptStrike, KeptTake, NewStrike, Source};
 pub use tonight::{KeptTonight, Scene};

@@ -1,9 +1,9 @@
-//! What the player says of drums as they sound.
+//! What the player says of drums as they sound, and does about them.
 
 use crate::damaged::text;
 use crate::{Store, StoreError};
 use ember_core::drum::Role;
-use ember_core::target::Said;
+use ember_core::target::Evidence;
 
 /// How a part of a kit is written in the file.
 fn code(role: Role) -> &'static str {
@@ -18,8 +18,8 @@ fn code(role: Role) -> &'static str {
 }
 
 impl Store {
-    /// Keeps what was said of a drum that plays `role` in `genre`; its number.
-    pub fn add_opinion(&mut self, role: Role, genre: &str, said: &Said, at: i64) -> Result<i64, StoreError> {
+    /// Keeps what was said of a drum that plays `role` in `genre`, or done about it; its number.
+    pub fn add_opinion(&mut self, role: Role, genre: &str, said: &Evidence, at: i64) -> Result<i64, StoreError> {
         self.connection.execute(
             "INSERT INTO opinion (role, genre, said, said_at) VALUES (?1, ?2, ?3, ?4)",
             (code(role), genre, serde_json::to_string(said)?, at),
@@ -27,8 +27,8 @@ impl Store {
         Ok(self.connection.last_insert_rowid())
     }
 
-    /// All that was said of drums that play `role` in `genre`, in the order in which it was said. What cannot be read is left out.
-    pub fn opinions(&self, role: Role, genre: &str) -> Result<Vec<Said>, StoreError> {
+    /// All that was said of drums that play `role` in `genre`, and done about them, in its order. What cannot be read is left out.
+    pub fn opinions(&self, role: Role, genre: &str) -> Result<Vec<Evidence>, StoreError> {
         let mut statement = self
             .connection
             .prepare_cached("SELECT said FROM opinion WHERE role = ?1 AND genre = ?2 AND forgotten_at IS NULL ORDER BY id")?;
@@ -42,6 +42,12 @@ impl Store {
             0 => Err(StoreError::NotFound { what: "opinion", id }),
             _ => Ok(()),
         }
+    }
+
+    /// Takes back what taking a treatment off told.
+    pub fn remove_deeds_of(&mut self, treatment_id: i64) -> Result<(), StoreError> {
+        self.connection.execute("DELETE FROM opinion WHERE json_extract(said, '$.treatment_id') = ?1", [treatment_id])?;
+        Ok(())
     }
 
     /// Forgets all that was said of drums that play `role` in `genre`.

@@ -16,6 +16,16 @@ pub struct Pin {
     pub placements: Vec<Placement>,
 }
 
+/// A drum that stays in its case tonight and is played in one song in the place of another.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct StandIn {
+    /// Number of the drum that is played.
+    pub drum_id: i64,
+    /// Number of the one in whose place it stands.
+    pub for_id: i64,
+}
+
 /// One line of a set list.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
@@ -35,6 +45,10 @@ pub enum Entry {
         #[serde(default)]
         #[cfg_attr(feature = "schema", schema(required = false))]
         out: Vec<i64>,
+        /// Drums that are played in the place of others.
+        #[serde(default)]
+        #[cfg_attr(feature = "schema", schema(required = false))]
+        instead: Vec<StandIn>,
         /// How the drums are in the plan that the player keeps to; empty where none is kept to.
         #[serde(default)]
         #[cfg_attr(feature = "schema", schema(required = false))]
@@ -55,9 +69,24 @@ pub enum Entry {
 }
 
 impl Entry {
+    /// Whether a drum would stand in its own place, in two places, or two in one.
+    fn swaps_badly(&self) -> bool {
+        let Self::Song { instead, .. } = self else { return false };
+        let named: Vec<i64> = instead.iter().flat_map(|swap| [swap.drum_id, swap.for_id]).collect();
+        (0..named.len()).any(|at| named[..at].contains(&named[at]))
+    }
+
+    /// The drums that are played in the place of others in it.
+    pub fn instead(&self) -> &[StandIn] {
+        match self {
+            Self::Song { instead, .. } => instead,
+            Self::Break { .. } => &[],
+        }
+    }
+
     /// A song with nothing settled, `gap_s` after the one before it.
     pub fn of(song_id: i64, gap_s: Option<f64>) -> Self {
-        Self::Song { song_id, gap_s, pins: Vec::new(), out: Vec::new(), kept: Vec::new(), played: false }
+        Self::Song { song_id, gap_s, pins: Vec::new(), out: Vec::new(), instead: Vec::new(), kept: Vec::new(), played: false }
     }
 }
 
@@ -76,6 +105,10 @@ pub struct SetList {
     #[serde(default)]
     #[cfg_attr(feature = "schema", schema(required = false))]
     pub kit_id: Option<i64>,
+    /// The night on which it is played, as "2026-11-30"; null where none is said.
+    #[serde(default)]
+    #[cfg_attr(feature = "schema", schema(required = false))]
+    pub date: Option<String>,
 }
 
 /// How the drums are in one line of a set list, in a plan that is kept to.
@@ -117,6 +150,9 @@ impl SetList {
         }
         if self.entries.len() > MOST_ENTRIES {
             return Err(format!("A set list has at most {MOST_ENTRIES} lines."));
+        }
+        if self.entries.iter().any(Entry::swaps_badly) {
+            return Err("A drum stands in for one other drum in a song, and not for itself.".into());
         }
         let times = self.entries.iter().filter_map(|entry| match entry {
             Entry::Song { gap_s, .. } => *gap_s,
@@ -198,8 +234,14 @@ impl Store {
         Ok(kept)
     }
 
-    /// Every song must have been there once: removed ones keep their place, for they may come back.
+    /// Its night must be a day of the calendar, and every song must have been there once: removed ones keep their place, for they may come back.
     fn check_songs(&self, set_list: &SetList) -> Result<(), StoreError> {
+        let is_day = |date: &str| self.connection.query_row("SELECT date(?1) IS ?1", [date], |row| row.get::<_, bool>(0));
+        if let Some(date) = &set_list.date
+            && !is_day(date)?
+        {
+            return Err(StoreError::Refused("Give the night as year, month and day, like 2026-11-30.".into()));
+        }
         let mut statement = self.connection.prepare_cached("SELECT count(*) FROM song WHERE id = ?1")?;
         for entry in &set_list.entries {
             if let Entry::Song { song_id, .. } = entry

@@ -61,6 +61,8 @@ pub struct KeptTake {
     pub doubt: Option<Doubt>,
     /// Whether the user said that it counts all the same.
     pub counted: bool,
+    /// In which of its own states the drum was heard, as a code; null as usual.
+    pub heard_as: Option<String>,
 }
 
 impl KeptTake {
@@ -95,7 +97,7 @@ pub struct NewStrike<'a> {
     pub onset_index: usize,
 }
 
-const COLUMNS: &str = "id, drum_id, treatment_id, source, source_name, begun_at, seq, summary, partials, doubt, counted";
+const COLUMNS: &str = "id, drum_id, treatment_id, source, source_name, begun_at, seq, summary, partials, doubt, counted, heard_as";
 /// Whether a take has a strike that counts, and is taken for what it says it is.
 pub(crate) const COUNTS: &str = "take.strikes_used > 0 AND (take.doubt IS NULL OR take.counted)";
 
@@ -115,6 +117,7 @@ fn read(row: &Row) -> rusqlite::Result<Columns> {
         partials: Vec::new(),
         doubt: None,
         counted: row.get(10)?,
+        heard_as: optional_text(row, 11)?,
     };
     Ok((take, [text(row, 3)?, text(row, 7)?, text(row, 8)?], optional_text(row, 9)?))
 }
@@ -131,9 +134,10 @@ impl Store {
     /// Begins a take on a drum as it is now: with the treatment that is on it, or open.
     pub fn begin_take(&self, drum_id: i64, source: Source, source_name: Option<&str>, begun_at: i64) -> Result<i64, StoreError> {
         let treatment = self.treatment_on(drum_id)?.map(|treatment| treatment.id);
-        self.drum(drum_id)?;
+        let drum = self.drum(drum_id)?.drum;
         self.connection.execute(
-            "INSERT INTO take (drum_id, treatment_id, source, source_name, begun_at, summary, partials, seq) VALUES (?1, ?2, ?3, ?4, ?5, ?6, '[]', ?7)",
+            "INSERT INTO take (drum_id, treatment_id, source, source_name, begun_at, summary, partials, seq, heard_as)
+             VALUES (?1, ?2, ?3, ?4, ?5, ?6, '[]', ?7, ?8)",
             params![
                 drum_id,
                 treatment,
@@ -141,7 +145,8 @@ impl Store {
                 source_name,
                 begun_at,
                 serde_json::to_string(&TakeSummary::default())?,
-                order::next(&self.connection)?
+                order::next(&self.connection)?,
+                drum.heard_as()
             ],
         )?;
         Ok(self.connection.last_insert_rowid())
@@ -218,14 +223,30 @@ impl Store {
         Ok(None)
     }
 
-    /// The newest take that counts, on the heads that are on the drum now: of the open drum, or with `treatment_id` on it.
+    /// The newest take that counts, on the heads and in the state that the drum has now: with nothing on it, or with `treatment_id`.
     pub fn newest_take(&self, drum_id: i64, treatment_id: Option<i64>) -> Result<Option<KeptTake>, StoreError> {
         let sql = format!(
-            "drum_id = ?1 AND treatment_id IS ?2 AND {COUNTS}
+            "drum_id = ?1 AND treatment_id IS ?2 AND heard_as IS ?3 AND {COUNTS}
              AND seq > coalesce((SELECT max(seq) FROM head_change WHERE head_change.drum_id = ?1 AND gone_at IS NULL), 0)
              ORDER BY seq DESC"
         );
-        self.first_take(&sql, (drum_id, treatment_id))
+        self.first_take(&sql, (drum_id, treatment_id, self.heard_as(drum_id)?))
+    }
+
+    /// The state in which the drum is heard now.
+    fn heard_as(&self, drum_id: i64) -> Result<Option<String>, StoreError> {
+        Ok(self.drum(drum_id)?.drum.heard_as())
+    }
+
+    /// The newest open take in each state in which the drum was heard, the newest first.
+    pub fn newest_by_state(&self, drum_id: i64) -> Result<Vec<KeptTake>, StoreError> {
+        let sql = format!(
+            "SELECT {COLUMNS} FROM take WHERE drum_id = ?1 AND treatment_id IS NULL AND {COUNTS} AND seq IN
+             (SELECT max(seq) FROM take WHERE drum_id = ?1 AND treatment_id IS NULL AND {COUNTS} GROUP BY heard_as) ORDER BY seq DESC"
+        );
+        let mut statement = self.connection.prepare_cached(&sql)?;
+        let rows = statement.query_map([drum_id], read)?.collect::<Result<Vec<_>, _>>()?;
+        self.readable("take", rows.into_iter().map(|row| (row.0.id, with_json(row))))
     }
 
     /// The newest take with `treatment_id` on, where it is in doubt whether it can be that: it waits for a word of the user.
@@ -242,13 +263,15 @@ impl Store {
 
     /// The newest take of the open drum with a strike that counts, begun after `since` and before `until` in order.
     pub fn newest_open_take(&self, drum_id: i64, since: i64, until: i64) -> Result<Option<KeptTake>, StoreError> {
-        let sql = "drum_id = ?1 AND treatment_id IS NULL AND strikes_used > 0 AND seq > ?2 AND seq < ?3 ORDER BY seq DESC";
-        self.first_take(sql, (drum_id, since, until))
+        let sql =
+            "drum_id = ?1 AND treatment_id IS NULL AND heard_as IS ?4 AND strikes_used > 0 AND seq > ?2 AND seq < ?3 ORDER BY seq DESC";
+        self.first_take(sql, (drum_id, since, until, self.heard_as(drum_id)?))
     }
 
     /// The oldest take of the open drum with a strike that counts, begun after `since` in order.
     pub(crate) fn oldest_open_take(&self, drum_id: i64, since: i64) -> Result<Option<KeptTake>, StoreError> {
-        self.first_take("drum_id = ?1 AND treatment_id IS NULL AND strikes_used > 0 AND seq > ?2 ORDER BY seq", (drum_id, since))
+        let sql = "drum_id = ?1 AND treatment_id IS NULL AND heard_as IS ?3 AND strikes_used > 0 AND seq > ?2 ORDER BY seq";
+        self.first_take(sql, (drum_id, since, self.heard_as(drum_id)?))
     }
 
     /// The strikes of a take in the order they were played.

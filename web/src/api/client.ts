@@ -4,6 +4,7 @@ import createClient from 'openapi-fetch';
 import type {
   AuditionVersion,
   BlowAsked,
+  Choice,
   Drum,
   DrumKind,
   DeviceKind,
@@ -201,6 +202,7 @@ export const api = {
   shelfSets: () => told(client.GET('/api/v1/shelf/sets')),
   addShelfSet: (set: ShelfSet) => told(client.POST('/api/v1/shelf/sets', { body: { set } })),
   drumKinds: () => told(client.GET('/api/v1/drum-kinds')),
+  repairs: () => told(client.GET('/api/v1/repairs')),
   addDrum: (body: Drum) => told(client.POST('/api/v1/drums', { body })),
   changeDrum: (id: number, body: Drum) => told(client.PUT('/api/v1/drums/{id}', { ...at(id), body })),
   removeDrum: (id: number) => told(client.DELETE('/api/v1/drums/{id}', at(id))),
@@ -228,6 +230,8 @@ export const api = {
   measureAgain: (take: number, keep: boolean) => told(client.POST('/api/v1/takes/{id}/measured-again', { ...at(take), body: { keep } })),
   changeTake: (id: number, counted: boolean) => told(client.PATCH('/api/v1/takes/{id}', { ...at(id), body: { counted } })),
   sayOpinion: (drum: number, opinion: Opinion) => told(client.POST('/api/v1/drums/{id}/opinions', { ...at(drum), body: { opinion } })),
+  /** Keeps that one layout was chosen over another. */
+  choose: (drum: number, body: Choice) => told(client.POST('/api/v1/drums/{id}/choices', { ...at(drum), body })),
   takeOpinionBack: (id: number) => told(client.DELETE('/api/v1/opinions/{id}', at(id))),
   forgetOpinions: (drum: number) => told(client.DELETE('/api/v1/drums/{id}/opinions', at(drum))),
   recallOpinions: (drum: number) => told(client.POST('/api/v1/drums/{id}/opinions/recalled', at(drum))),

@@ -175,6 +175,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/drums/{id}/choices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keeps that one layout was chosen over another: the wish learns from it, more softly than from a word. */
+        post: operations["choose"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/drums/{id}/front": {
         parameters: {
             query?: never;
@@ -894,6 +911,23 @@ export interface paths {
         };
         /** How far the measuring of a file has come that was sent under `job`. */
         get: operations["reading"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/repairs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What gets a drummer through the evening when something breaks. */
+        get: operations["get_repairs"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1938,6 +1972,10 @@ export interface components {
             takes: components["schemas"]["TakeRow"][];
             /** @description How many there are in all. */
             takes_in_all: number;
+            /** @description Every way to strike a cymbal, with how it was heard last with nothing on it; empty for a drum. */
+            ways_to_strike: components["schemas"]["StruckRow"][];
+            /** @description What is to be asked of a cymbal whose wash sounds on over many bars, a sentence; null where there is nothing to ask. */
+            wash_note?: string | null;
         };
         /** @description How a drum is struck. */
         Blow: {
@@ -2009,6 +2047,11 @@ export interface components {
              */
             of_open: number;
         };
+        /**
+         * @description Which way a cymbal leans.
+         * @enum {string}
+         */
+        Brightness: "dark" | "even" | "bright";
         /** @description Decay of the whole sound. `None`: the recording does not reach far enough above its noise to tell. */
         Broadband: {
             /**
@@ -2047,6 +2090,11 @@ export interface components {
              */
             range_db?: number | null;
         };
+        /**
+         * @description What has gone.
+         * @enum {string}
+         */
+        Broken: "head" | "hoop" | "wires" | "stand" | "cymbal";
         /** @description One drum in one song. */
         CellView: {
             /** @description Which of the drum's setups, from 0. */
@@ -2066,6 +2114,8 @@ export interface components {
             pinned: boolean;
             /** @description The drum is not played in this song: nothing is off. */
             out: boolean;
+            stands_in_for?: components["schemas"]["NamedDrum"] | null;
+            replaced_by?: components["schemas"]["NamedDrum"] | null;
             change?: components["schemas"]["ChangeView"] | null;
         };
         /** @description What is done to one drum between two songs, in words. */
@@ -2140,6 +2190,20 @@ export interface components {
             found?: number | null;
             /** @description Whether `found` lies within `range`; none where either is missing. */
             within?: boolean | null;
+        };
+        /** @description One layout that was chosen over another. */
+        Choice: {
+            /** @description What was done. */
+            deed: components["schemas"]["Deed"];
+            /** @description The layout that was chosen; empty: open. */
+            rather: components["schemas"]["Placement"][];
+            /** @description The one that stood there. */
+            than: components["schemas"]["Placement"][];
+            /**
+             * Format: int64
+             * @description Number of the song that it is for; null for what is played tonight.
+             */
+            song_id?: number | null;
         };
         /** @description The answer to "Should I cut?". */
         CutAdvice: {
@@ -2271,6 +2335,11 @@ export interface components {
              */
             buzz_s?: number | null;
         };
+        /**
+         * @description What a player did that tells which of two sounds is liked better.
+         * @enum {string}
+         */
+        Deed: "took_off" | "kept" | "chose_plan" | "pinned";
         /** @description Everything about a kind of device that does not depend on where it lies. */
         DeviceInfo: {
             /** @description Which kind it is. */
@@ -2476,12 +2545,16 @@ export interface components {
             /** @description Whether it only plays along, a pad or a cowbell perhaps: it is neither measured nor muffled. */
             plays_along: boolean;
             own_wish?: components["schemas"]["OwnWish"] | null;
+            struck?: components["schemas"]["Struck"] | null;
+            inside?: components["schemas"]["Inside"] | null;
+            /** @description Whether a second, shallow shell stands before its front head. */
+            second_shell: boolean;
         };
         /**
          * @description What a drum is played as.
          * @enum {string}
          */
-        DrumKind: "snare" | "tom" | "floor_tom" | "kick" | "second_kick" | "concert_tom" | "concert_bass" | "marching_bass" | "hand_drum" | "cymbal" | "hi_hat" | "other";
+        DrumKind: "snare" | "tom" | "floor_tom" | "kick" | "second_kick" | "concert_tom" | "concert_bass" | "marching_bass" | "hand_drum" | "splash" | "crash" | "ride" | "china" | "cymbal" | "hi_hat" | "other";
         /** @description What is known of a kind of drum. */
         DrumKindInfo: {
             /** @description Which kind it is. */
@@ -2504,6 +2577,8 @@ export interface components {
             is_damped_by_hand: boolean;
             /** @description The word for its second head. */
             lower_head_word: string;
+            /** @description The ways to strike it that sound like different things, the usual one first; empty for what is not metal. */
+            ways_to_strike: components["schemas"]["WayToStrike"][];
             /** @description What such a drum usually is. */
             usual: components["schemas"]["Drum"];
         };
@@ -2552,6 +2627,10 @@ export interface components {
             /** @description What is on the drum, in words. */
             treatment?: string | null;
             assessment?: components["schemas"]["Assessment"] | null;
+            /** @description Whether one bolt, or next to it, pulls its whole hoop. */
+            one_bolt: boolean;
+            /** @description The group of the kit that begins with it; null where it stands in the one before it. */
+            group?: string | null;
         };
         /**
          * @description How hard is played, or a strike asked for.
@@ -2635,6 +2714,8 @@ export interface components {
             pins?: components["schemas"]["Pin"][];
             /** @description Ids of the drums that are not played in this song. */
             out?: number[];
+            /** @description Drums that are played in the place of others. */
+            instead?: components["schemas"]["StandIn"][];
             /** @description How the drums are in the plan that the player keeps to; empty where none is kept to. */
             kept?: components["schemas"]["Pin"][];
             /** @description It was played tonight: nothing can be changed in it any more. */
@@ -2728,6 +2809,8 @@ export interface components {
             set_list_id: number;
             /** @description Drums that take part, in playing order. */
             drums: components["schemas"]["EveningDrumView"][];
+            /** @description Drums of the kit that stay in their cases, and could stand in for others of their kind. */
+            in_cases: components["schemas"]["InCase"][];
             /** @description The songs, in their order. */
             songs: components["schemas"]["EveningSong"][];
             /** @description By weighing; empty where there is nothing to choose. */
@@ -3024,6 +3107,10 @@ export interface components {
             dot: boolean;
             /** @description Oil between its plies. */
             oil: boolean;
+            /** @description Put on inside out: its smooth side is the one that is played, whatever coat it has. */
+            inside_out: boolean;
+            /** @description A patch of film in the middle, where beater or stick lands. */
+            patch: boolean;
             /**
              * Format: double
              * @description How long it has been played, h.
@@ -3253,6 +3340,18 @@ export interface components {
          * @enum {string}
          */
         Hoops: "pressed_metal" | "cast_metal" | "wood";
+        /** @description A drum that stays in its case. */
+        InCase: {
+            /**
+             * Format: int64
+             * @description Its number.
+             */
+            drum_id: number;
+            /** @description What it is called. */
+            name: string;
+            /** @description Which kind it is. */
+            kind: components["schemas"]["DrumKind"];
+        };
         /** @description The drum in what is played. */
         InSong: {
             /**
@@ -3266,6 +3365,19 @@ export interface components {
              */
             body_beats?: number | null;
             bass?: components["schemas"]["KickAgainstBass"] | null;
+        };
+        /**
+         * @description What already lies in a drum and stays there: all that is measured is measured with it.
+         * @enum {string}
+         */
+        Inside: "pillow" | "blanket" | "foam" | "ring" | "cotton" | "something";
+        /** @description A choice that was kept. */
+        KeptChoice: {
+            /**
+             * Format: int64
+             * @description Number under which it can be taken back; null where it told nothing.
+             */
+            id?: number | null;
         };
         /** @description A drum with its number. */
         KeptDrum: components["schemas"]["Drum"] & {
@@ -3399,6 +3511,8 @@ export interface components {
             doubt?: components["schemas"]["Doubt"] | null;
             /** @description Whether the user said that it counts all the same. */
             counted: boolean;
+            /** @description In which of its own states the drum was heard, as a code; null as usual. */
+            heard_as?: string | null;
         };
         /** @description Tonight with its limits. */
         KeptTonight: components["schemas"]["Music"] & components["schemas"]["Limits"] & {
@@ -3526,6 +3640,8 @@ export interface components {
             drum_id: number;
             /** @description Whether it stays in its case, so that another one can stand in its place. */
             in_case: boolean;
+            /** @description The group that begins with it, "Snares" perhaps; null where it stands in the one before it. */
+            group?: string | null;
         };
         /** @description The kit's pitches. */
         KitPitches: {
@@ -3718,6 +3834,8 @@ export interface components {
             high: number;
             /** @description From how many opinions. */
             said: number;
+            /** @description From how many deeds besides. */
+            done: number;
             /** @description The same in words. */
             sentence: string;
         };
@@ -3743,6 +3861,8 @@ export interface components {
             nothing_unsightly?: boolean;
             /** @description Nothing that takes longer than a minute to put on. */
             within_a_minute?: boolean;
+            /** @description No more than one thing on a drum. */
+            one_thing?: boolean;
             /** @description Nothing that has to be bought: what is not owned is suggested only where it lies about in any household. */
             nothing_bought?: boolean;
         };
@@ -3909,6 +4029,17 @@ export interface components {
             /** @description The take as it is kept now. */
             take: components["schemas"]["TakeView"];
         };
+        /** @description A cymbal as it is heard. */
+        MetalSound: {
+            wash?: components["schemas"]["OctaveLength"] | null;
+            highs?: components["schemas"]["OctaveLength"] | null;
+            brightness?: components["schemas"]["Brightness"] | null;
+            /**
+             * Format: double
+             * @description Energy at the hit from 4 kHz up against that up to 1 kHz, dB; null where one of them was not heard.
+             */
+            highs_over_lows_db?: number | null;
+        };
         /**
          * @description Which microphones get through the other end (common practice, no published source).
          * @enum {string}
@@ -3975,6 +4106,16 @@ export interface components {
             /** @description How soft and how hard it is played. */
             dynamics?: components["schemas"]["Dynamics"];
             school?: components["schemas"]["School"] | null;
+        };
+        /** @description A drum by its number and name. */
+        NamedDrum: {
+            /**
+             * Format: int64
+             * @description Its number.
+             */
+            drum_id: number;
+            /** @description What it is called. */
+            name: string;
         };
         /** @description A way of closing the drum. */
         NewFront: {
@@ -4108,6 +4249,24 @@ export interface components {
             slopes: components["schemas"]["Slope"][];
             /** @description Why a time is not given. */
             reason?: string | null;
+        };
+        /** @description How long an octave of a cymbal sounds on. */
+        OctaveLength: {
+            /**
+             * Format: double
+             * @description Middle of the octave, Hz.
+             */
+            hz: number;
+            /**
+             * Format: double
+             * @description Time in which it falls by 60 dB, s.
+             */
+            t60_s: number;
+            /**
+             * Format: double
+             * @description Its standard error, s; null where it is not known.
+             */
+            t60_sd_s?: number | null;
         };
         /**
          * @description Why a plan is offered.
@@ -4339,6 +4498,12 @@ export interface components {
             t60_sd_s?: number | null;
             /**
              * Format: double
+             * @description How much it differs from strike to strike, s: 1.4826 times the median deviation from the median; null of a single strike, and where too few
+             *     tell.
+             */
+            t60_scatter_s?: number | null;
+            /**
+             * Format: double
              * @description Level at the strike against the loudest partial, dB.
              */
             level_db: number;
@@ -4500,6 +4665,8 @@ export interface components {
             why: string;
             /** @description What lies where. */
             placements: components["schemas"]["Placement"][];
+            /** @description What is to be seen to before, as a sentence; null where nothing is. */
+            first?: string | null;
             front?: components["schemas"]["Front"] | null;
             /** @description What it should do. */
             expected: components["schemas"]["Expectation"];
@@ -4558,6 +4725,8 @@ export interface components {
             now: components["schemas"]["Assessment"];
             /** @description How near the shelf gets. */
             reach: components["schemas"]["Reach"];
+            /** @description What is to be done before anything is put on, as a sentence; null where nothing is. */
+            first?: string | null;
             /** @description Two to four plans that differ in kind; empty where nothing is needed. */
             plans: components["schemas"]["PlanView"][];
             would_do?: components["schemas"]["WouldDoView"] | null;
@@ -4745,6 +4914,22 @@ export interface components {
          * @enum {string}
          */
         Remark: "room_tail" | "made_for_speech" | "second_drum" | "stopped" | "several_slopes" | "compressed";
+        /** @description A way to go on playing. */
+        Repair: {
+            /** @description What has gone. */
+            broken: components["schemas"]["Broken"];
+            /** @description What happened, as a sentence. */
+            happened: string;
+            /**
+             * Format: int32
+             * @description How long it takes, min.
+             */
+            minutes: number;
+            /** @description What to do, one after the other. */
+            steps: string[];
+            /** @description What goes wrong with it, and where one gets hurt. */
+            traps: string[];
+        };
         /** @description Another overtone that rings most once the open drum's ring is damped. */
         RingsOn: {
             /**
@@ -4913,6 +5098,8 @@ export interface components {
         };
         /** @description One song's setups. */
         RowView: {
+            /** @description Drums that are put in the place of others before it. */
+            swaps: components["schemas"]["SwapView"][];
             /** @description Which look it is played in; null where songs share none. */
             look?: number | null;
             /** @description In the order of the drums. */
@@ -4991,6 +5178,8 @@ export interface components {
              * @description Number of the kit that it is played on; null for tonight's.
              */
             kit_id?: number | null;
+            /** @description The night on which it is played, as "2026-11-30"; null where none is said. */
+            date?: string | null;
         };
         /** @description A way to leave a drum, in words. */
         SetupView: {
@@ -5199,6 +5388,19 @@ export interface components {
             /** @description What it is called. */
             name: string;
         };
+        /** @description A drum that stays in its case tonight and is played in one song in the place of another. */
+        StandIn: {
+            /**
+             * Format: int64
+             * @description Number of the drum that is played.
+             */
+            drum_id: number;
+            /**
+             * Format: int64
+             * @description Number of the one in whose place it stands.
+             */
+            for_id: number;
+        };
         /**
          * @description What the step is.
          * @enum {string}
@@ -5354,6 +5556,28 @@ export interface components {
             /** @description How well it was measured. */
             quality: components["schemas"]["Quality"];
         };
+        /**
+         * @description Where a cymbal is struck, or how far a hi-hat is open: the same metal sounds otherwise each time, and is measured each time by itself.
+         * @enum {string}
+         */
+        Struck: "bow" | "edge" | "bell" | "open" | "half_open" | "closed";
+        /** @description How a cymbal was heard last in one of the ways to strike it. */
+        StruckRow: {
+            /** @description Which way it is. */
+            struck: components["schemas"]["Struck"];
+            /** @description As it is said of a sound. */
+            words: string;
+            /** @description Whether it is the way that counts now. */
+            now: boolean;
+            heard?: components["schemas"]["MetalSound"] | null;
+        };
+        /** @description A drum that is put in the place of another before a song. */
+        SwapView: {
+            /** @description Name of the drum that is put up. */
+            on: string;
+            /** @description Name of the one that goes. */
+            off: string;
+        };
         /** @description Whether a take that is in doubt counts all the same. */
         TakeChange: {
             counted: boolean;
@@ -5415,6 +5639,8 @@ export interface components {
             doubt?: string | null;
             /** @description Whether the user said that it counts all the same. */
             counted: boolean;
+            /** @description In which of its own states the drum was heard: "closed", "with a pillow in it"; null as usual. */
+            heard_as?: string | null;
         };
         /** @description What a take says about the drum. */
         TakeSummary: {
@@ -5454,6 +5680,7 @@ export interface components {
             audible: (components["schemas"]["AudibleLength"] | null)[];
             /** @description Whether a newer method would measure it otherwise. */
             outdated: boolean;
+            metal?: components["schemas"]["MetalSound"] | null;
         };
         /**
          * @description Why a tap is asked again.
@@ -5661,6 +5888,8 @@ export interface components {
             other_head?: string | null;
             /** @description How many lugs it has. */
             lugs: number;
+            /** @description Whether one bolt, or next to it, pulls its whole hoop. */
+            one_bolt: boolean;
             /** @description Crosswise: numbers from 0, clockwise from the first. */
             order: number[];
             /**
@@ -5939,6 +6168,13 @@ export interface components {
             step_s: number;
             /** @description dB against the loudest value, down to -70, in whole dB. */
             level_db: number[][];
+        };
+        /** @description A way to strike a cymbal or hi-hat. */
+        WayToStrike: {
+            /** @description Which way it is. */
+            struck: components["schemas"]["Struck"];
+            /** @description As it is said of a sound. */
+            words: string;
         };
         /**
          * @description How an evening is weighed.
@@ -6690,6 +6926,93 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    choose: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Choice"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptChoice"];
+                };
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The drum was not heard yet. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is said to be something else than JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It can be read, and makes no sense. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -9481,6 +9804,34 @@ export interface operations {
                 };
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_repairs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Repair"][];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
                 headers: {
                     [name: string]: unknown;
                 };

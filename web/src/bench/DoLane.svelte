@@ -21,6 +21,7 @@
     { limit: 'no_residue', words: 'No residue' },
     { limit: 'nothing_unsightly', words: 'Nothing unsightly' },
     { limit: 'within_a_minute', words: 'Each thing on within a minute' },
+    { limit: 'one_thing', words: 'One thing a drum' },
     { limit: 'nothing_bought', words: 'Nothing to buy' },
   ] as const;
   const FEW_LIMITS = 2;
@@ -86,7 +87,7 @@
       {#if !moreLimits}<button class="btn btn-sm btn-ghost" onclick={() => (showLimits = true)}>More limits</button>{/if}
     </fieldset>
     {#if app.kit?.kit?.borrowed}<p class="soft mb-3">
-        {app.kit.kit.name} is not yours: nothing is opened, cut or left sticky, and each thing is on within a minute.
+        {app.kit.kit.name} is not yours: nothing is opened, cut or left sticky. One thing a drum, on within a minute.
       </p>{/if}
   {/if}
   {#if layout.active && bench?.open}<LayoutEditor drum={bench.drum} open={bench.open} />{/if}
@@ -112,10 +113,11 @@
     <p class="text-lg" role="alert">{app.plansRefused}</p>
   {:else if plans}
     <div class={app.planning ? 'opacity-60' : ''} aria-busy={app.planning}>
+      {#if plans.first}<p class="border-warning mb-3 border-l-4 pl-3 text-lg">{plans.first}</p>{/if}
       {#if bench.treatment}
         <details class="no-print">
           <summary class="soft text-lg">{plans.plans.length > 0 ? 'Other plans from the open drum' : reach}</summary>
-          <div class="mt-3 grid gap-3">
+          <div class="mt-3 grid grid-cols-1 gap-3">
             {#each plans.plans as plan, index (index)}<PlanCard
                 {plan}
                 {index}
@@ -128,7 +130,7 @@
       {:else}
         <p class="mb-2 text-lg">{reach}</p>
         {#if unasked}<div class="no-print mb-3 flex flex-wrap gap-2"><ShelfSets /></div>{/if}
-        <div class="grid gap-3">
+        <div class="grid grid-cols-1 gap-3">
           {#each plans.plans as plan, index (index)}
             <PlanCard {plan} {index} drum={bench.drum} open={bench.open} choosable={plans.plans.length > 1} />
           {/each}

@@ -2,7 +2,8 @@
   import Pencil from '@lucide/svelte/icons/pencil';
   import type { TakeView } from '../api/types';
   import FileDrop from '../listening/FileDrop.svelte';
-  import { hasHeads, isDampedByHand, word } from '../kit/kinds.svelte';
+  import { INSIDE } from '../kit/inside';
+  import { hasHeads, isDampedByHand, isUpright, word } from '../kit/kinds.svelte';
   import NoteCard from '../notes/NoteCard.svelte';
   import { app } from '../shell/app.svelte';
   import { counted, hertz, inches, percent, seconds } from '../shell/figures';
@@ -15,6 +16,8 @@
   import Figure from './Figure.svelte';
   import { looking } from './look.svelte';
   import MeasureAgain from './MeasureAgain.svelte';
+  import MetalFigures from './MetalFigures.svelte';
+  import Ways from './Ways.svelte';
   import Takes from './Takes.svelte';
 
   const bench = $derived(app.bench);
@@ -50,6 +53,8 @@
       <p class="soft">
         {bench.drum.name}: {word(bench.drum.kind)}, {inches(bench.drum.diameter_in)}{hasHeads(bench.drum.kind)
           ? ` × ${inches(bench.drum.depth_in)}`
+          : ''}{bench.drum.inside ? `, ${INSIDE[bench.drum.inside]} inside` : ''}{bench.drum.second_shell && isUpright(bench.drum.kind)
+          ? ', second shell'
           : ''}
       </p>
       <button class="btn btn-ghost btn-sm no-print" onclick={() => dialogs.editDrum()} aria-label="Edit the drum">
@@ -64,29 +69,31 @@
         <MeasureAgain takeId={take.id} outdated />
       </div>
     {/each}
+    <Ways {bench} />
+    {#if now?.metal}<MetalFigures metal={now.metal} />{/if}
     {#if now}
       {@const profile = now.summary.profile}
-      <dl class="mb-3 grid grid-cols-3 gap-2">
-        <Figure
-          name="Body"
-          value={seconds(profile.body_t60_s)}
-          doubt={doubt(now, profile.body_hz)}
-          note={`falls 60 dB, at ${hertz(profile.body_hz)}`}
-        />
-        <Figure
-          name="Ring"
-          value={gone == null ? seconds(profile.ring_t60_s) : 'gone'}
-          doubt={doubt(now, profile.ring_hz)}
-          note={gone ?? `falls 60 dB, at ${hertz(profile.ring_hz)}`}
-        />
-        <Figure
-          name="Overtones"
-          value={percent(profile.ring_share)}
-          doubt={medianDoubt(now.summary.spread.ring_share, now.summary.strikes_used)}
-          as="percent"
-          note="of what sounds on"
-        />
-      </dl>
+      {#if !now.metal}<dl class="mb-3 grid grid-cols-3 gap-2">
+          <Figure
+            name="Body"
+            value={seconds(profile.body_t60_s)}
+            doubt={doubt(now, profile.body_hz)}
+            note={`falls 60 dB, at ${hertz(profile.body_hz)}`}
+          />
+          <Figure
+            name="Ring"
+            value={gone == null ? seconds(profile.ring_t60_s) : 'gone'}
+            doubt={doubt(now, profile.ring_hz)}
+            note={gone ?? `falls 60 dB, at ${hertz(profile.ring_hz)}`}
+          />
+          <Figure
+            name="Overtones"
+            value={percent(profile.ring_share)}
+            doubt={medianDoubt(now.summary.spread.ring_share, now.summary.strikes_used)}
+            as="percent"
+            note="of what sounds on"
+          />
+        </dl>{/if}
       <p class="soft mb-3">
         {bench.treatment ? 'With what is on it now' : 'Nothing on it'}: {counted(now.summary.strikes_used, 'strike')}{now.summary
           .strikes_rejected > 0
@@ -96,12 +103,13 @@
       </p>
       {#if bench.turned_since}
         <p class="border-warning mb-3 border-l-4 pl-3 text-lg">
-          Its rods were turned since it was heard like this. Hit it again: until then this is the drum before.
+          It was tuned since it was heard like this. Hit it again: until then this is the drum before.
         </p>
       {/if}
       <Elsewhere take={now} />
       {#each now.noted as sentence (sentence)}<p class="border-info mb-3 border-l-4 pl-3">{sentence}</p>{/each}
     {/if}
+    {#if bench.wash_note}<p class="border-info mb-3 border-l-4 pl-3">{bench.wash_note}</p>{/if}
     {#if bench.split_note}
       <p class="mb-3 flex flex-wrap items-center gap-x-3 gap-y-1">
         <span class="min-w-60 grow">{bench.split_note}</span>

@@ -2,7 +2,7 @@
   import Headphones from '@lucide/svelte/icons/headphones';
   import type { KeptDrum, PlanView, TakeView } from '../api/types';
   import { hearing } from '../audition/audition.svelte';
-  import { hasHeads } from '../kit/kinds.svelte';
+  import { hasHeads, isMetal } from '../kit/kinds.svelte';
   import { layout } from '../layout/layout.svelte';
   import { app } from '../shell/app.svelte';
   import { decibels, effort, seconds } from '../shell/figures';
@@ -29,17 +29,20 @@
   const expected = $derived(plan.expected);
   /** How long a tone lasts with it; what is gone lasts no more. */
   const lasts = (from: number | null | undefined, to: number | null | undefined) => (from != null && to == null ? 'gone' : seconds(to));
+  const metal = $derived(isMetal(drum.kind));
+  /** Of a cymbal what sounds on above its undertone is its wash. */
+  const ringWord = $derived(metal ? 'Wash' : 'Ring');
   const tolls = $derived(tollWords(plan.devices));
   const mayTurn = $derived(app.shelf.some((item) => item.kind === 'rods_turned' && item.count > 0 && item.kinds.includes(drum.kind)));
   const drift = $derived(hasHeads(drum.kind) ? driftWords(plan, mayTurn) : '');
 </script>
 
 <article class="rounded-box border {shown ? 'p-3' : 'px-3 py-2'} {shown && choosable ? 'border-primary' : 'border-base-300'}">
-  <label class="flex cursor-pointer items-center gap-3">
+  <label class="flex cursor-pointer flex-wrap items-center gap-x-3">
     {#if choosable}
       <input type="radio" class="radio radio-primary no-print" name="plan" value={index} bind:group={app.planShown} />
     {/if}
-    <span class="min-w-0 grow">
+    <span class="min-w-32 flex-1">
       <h3 class="text-xl">{plan.title}</h3>
       {#if !shown}<span class="block first-letter:uppercase">{plan.words}</span>{/if}
     </span>
@@ -47,8 +50,10 @@
       <span class="soft text-sm whitespace-nowrap">{SCHOOLS[plan.school]}</span>
     {:else}
       <span class="text-right whitespace-nowrap">
-        <span class="soft">Ring</span> <span class="display">{lasts(before.ring_t60_s, expected.profile.ring_t60_s)}</span>
-        <span class="soft ml-1">Body</span> <span class="display">{lasts(before.body_t60_s, expected.profile.body_t60_s)}</span>
+        <span class="soft">{ringWord}</span> <span class="display">{lasts(before.ring_t60_s, expected.profile.ring_t60_s)}</span>
+        {#if !metal}
+          <span class="soft ml-1">Body</span> <span class="display">{lasts(before.body_t60_s, expected.profile.body_t60_s)}</span>
+        {/if}
         <span class="soft block text-sm">attack {decibels(-expected.attack_lost_db)}, {effort(plan.seconds)} to put on</span>
       </span>
     {/if}
@@ -59,16 +64,19 @@
 </article>
 
 {#snippet whole()}
+  {#if plan.first}<p class="border-warning mt-2 border-l-4 pl-3">{plan.first}</p>{/if}
   {#if missing}<p class="mt-1 text-lg">Not on your shelf: {missing.join(', ')}.</p>{/if}
-  <div class="mt-2 flex flex-wrap gap-x-4 gap-y-3 sm:flex-nowrap">
+  <div class="mt-2 flex flex-wrap gap-x-4 gap-y-3">
     <div class={plan.devices.some((device) => device.patches.some((patch) => patch.side === 'lower')) ? 'w-56 shrink-0' : 'w-32 shrink-0'}>
       <HeadPlan {drum} devices={plan.devices} />
     </div>
-    <div class="min-w-0 grow">
+    <div class="min-w-36 flex-1">
       <DeviceList devices={plan.devices} />
       <dl class="mt-2 grid gap-1">
-        <FromTo name="Ring" hz={before.ring_hz} from={before.ring_t60_s} to={expected.profile.ring_t60_s} range={expected.ring_t60_s} />
-        <FromTo name="Body" from={before.body_t60_s} to={expected.profile.body_t60_s} range={expected.body_t60_s} />
+        <FromTo name={ringWord} hz={before.ring_hz} from={before.ring_t60_s} to={expected.profile.ring_t60_s} range={expected.ring_t60_s} />
+        {#if !metal}
+          <FromTo name="Body" from={before.body_t60_s} to={expected.profile.body_t60_s} range={expected.body_t60_s} />
+        {/if}
       </dl>
       {#if expected.rings_on}<p class="soft mt-1 text-sm">{expected.rings_on.sentence}</p>{/if}
     </div>

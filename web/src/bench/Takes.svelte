@@ -2,6 +2,7 @@
   import { SvelteMap, SvelteSet } from 'svelte/reactivity';
   import type { Bench, TakeRow } from '../api/types';
   import { api } from '../api/client';
+  import { isMetal } from '../kit/kinds.svelte';
   import { app } from '../shell/app.svelte';
   import { counted, seconds, when } from '../shell/figures';
   import MeasureAgain from './MeasureAgain.svelte';
@@ -38,8 +39,9 @@
   }
 
   function condition(row: TakeRow): string {
-    if (row.treatment_id == null) return 'open';
-    return row.treatment_id === bench.treatment?.id ? 'as it is now' : 'earlier treatment';
+    const state = row.heard_as ? `, ${row.heard_as}` : '';
+    if (row.treatment_id == null) return isMetal(bench.drum.kind) && row.heard_as ? row.heard_as : `open${state}`;
+    return `${row.treatment_id === bench.treatment?.id ? 'as it is now' : 'earlier treatment'}${state}`;
   }
 
   async function remove(id: number) {

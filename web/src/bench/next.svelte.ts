@@ -24,6 +24,9 @@ class Next {
     if (!drum) return { text: 'Add your first drum.', detail: 'Its kind and size are enough to begin.', run: nothing };
     if (!bench) return { text: drum.drum.name, detail: 'Reading what is known about it.', run: nothing };
     const listen = () => listening.begin(drum.drum.id, listening.hearing);
+    /** Of metal it is said where it is struck. */
+    const way = bench.ways_to_strike.find(({ now }) => now);
+    const how = way ? `, ${way.words}` : '';
     if (drum.standing === 'in_case') {
       return {
         text: `The ${drum.drum.name} stays in its case.`,
@@ -36,7 +39,7 @@ class Next {
     if (bench.turned_since) {
       return {
         text: `Hit the ${drum.drum.name} ${STRIKES} times again.`,
-        detail: 'Its rods were turned since it was heard: what stands here is of the drum before.',
+        detail: 'It was tuned since it was heard: what stands here is of the drum before.',
         action: 'Listen',
         run: listen,
       };
@@ -46,7 +49,7 @@ class Next {
     }
     if (bench.treatment && !bench.found) {
       return {
-        text: `Hit the ${drum.drum.name} ${STRIKES} times again.`,
+        text: `Hit the ${drum.drum.name} ${STRIKES} times again${how}.`,
         detail: 'Same spot, same strength: then you see whether it did what was expected.',
         action: 'Listen',
         run: listen,
@@ -56,7 +59,7 @@ class Next {
     if (!bench.open && drum.ready) return this.#onward('Left to sound as it does.');
     if (!bench.open) {
       return {
-        text: `Hit the ${drum.drum.name} ${STRIKES} times.`,
+        text: `Hit the ${drum.drum.name} ${STRIKES} times${how}.`,
         detail: 'Nothing on it yet. Let each strike ring out; it counts by itself.',
         action: 'Listen',
         run: listen,
@@ -64,6 +67,7 @@ class Next {
     }
     if (app.planning && !plans) return { text: 'Looking through the shelf.', detail: 'Trying every device in every place.', run: nothing };
     if (plans?.reach === 'nothing_needed') return this.#onward('It fits as it is.');
+    if (plans?.first) return { text: 'Empty it first.', detail: plans.first, run: nothing };
     const plan = app.plan;
     if (plan) {
       // Rods are let down or turned, not put on.

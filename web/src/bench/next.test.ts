@@ -13,7 +13,7 @@ function kit(...drums: DrumState[]) {
 }
 
 function bench(change: object) {
-  app.bench = { open: null, treatment: null, found: null, ...change } as unknown as Bench;
+  app.bench = { open: null, treatment: null, found: null, ways_to_strike: [], ...change } as unknown as Bench;
 }
 
 function plans(reach: string, ...words: string[]) {

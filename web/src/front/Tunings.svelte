@@ -63,7 +63,9 @@
             Note the pitch at each of its lugs. Each is to come to {(2 ** (way.semitones / 12)).toFixed(2)} times that.
           </li>
           <li>
-            Turn crosswise, all rods alike, an eighth at a time, and tap in between.
+            {app.hasOneBolt(page.drum.id)
+              ? 'Turn the bolt by half turns, and tap in between.'
+              : 'Turn crosswise, all rods alike, an eighth at a time, and tap in between.'}
             {way.semitones > 0
               ? 'Stop when the key gets hard: a head or rod that is turned too far tears out.'
               : 'Stop before a rod hangs loose: it would rattle, and fall out in transport.'}

@@ -1,11 +1,12 @@
 <script lang="ts">
   import { api } from '../api/client';
-  import type { Drum, DrumKind, Head, Hoops, KeptDrum, Port, Shell, Wires, WireTension } from '../api/types';
+  import type { Drum, DrumKind, Head, Hoops, Inside, KeptDrum, Port, Shell, Wires, WireTension } from '../api/types';
   import { app } from '../shell/app.svelte';
   import HeadFields from './HeadFields.svelte';
   import HoleFields from './HoleFields.svelte';
   import { head } from './heads';
-  import { hasHeads, isMetal, kinds, otherHead } from './kinds.svelte';
+  import { INSIDE } from './inside';
+  import { hasHeads, isMetal, isUpright, kinds, otherHead } from './kinds.svelte';
 
   /** What is usual for kinds of which it is not obvious (common practice). */
   const HINTS: Partial<Record<DrumKind, string>> = {
@@ -15,6 +16,8 @@
       'Without its lower head, or with a mesh or a large hole in it: short and clear, the batter tuned higher. Bare lugs rattle: tape them.',
     concert_bass: 'Low and long, struck softly a little off the middle; hand and knee end its note.',
     marching_bass: 'Higher than a concert drum, struck with hard felt.',
+    ride: 'Bow, bell and edge are measured each by itself: choose above its figures where you strike it.',
+    hi_hat: 'Open, half open and closed are measured each by itself: choose above its figures.',
   };
 
   const SHELLS: Record<Shell, string> = { wood: 'Wood', metal: 'Metal', plastic: 'Plastic' };
@@ -43,6 +46,9 @@
   let tooMuch: Drum['too_much'] = null;
   let playsAlong = $state(false);
   let ownWish: Drum['own_wish'] = null;
+  let struck: Drum['struck'] = null;
+  let inside = $state<Inside | ''>('');
+  let secondShell = $state(false);
 
   /** Opens for a drum, or for a new one. */
   export function open(drum?: KeptDrum) {
@@ -74,6 +80,9 @@
     tooMuch = drum.too_much ?? null;
     playsAlong = drum.plays_along;
     ownWish = drum.own_wish ?? null;
+    struck = drum.struck ?? null;
+    inside = drum.inside ?? '';
+    secondShell = drum.second_shell;
     wiresOn = drum.wires != null;
     wires = { ...(drum.wires ?? { strands: 20, tension: 'medium' }) };
   }
@@ -102,6 +111,10 @@
       too_much: isMetal(kind) ? tooMuch : null,
       plays_along: playsAlong,
       own_wish: ownWish,
+      // Another kind of cymbal is struck in other ways.
+      struck: kinds.of(kind)?.ways_to_strike.some((way) => way.struck === struck) ? struck : null,
+      inside: hasHeads(kind) && inside ? inside : null,
+      second_shell: isUpright(kind) && secondShell,
     };
     try {
       const kept = id === undefined ? await api.addDrum(drum) : await api.changeDrum(id, drum);
@@ -215,6 +228,23 @@
           </label>
           {#if closed === 'head'}<HoleFields bind:ports {diameter} head={lowerWord.toLowerCase()} />{/if}
           {#if closed === 'head'}<HeadFields legend={lowerWord} bind:head={lower} />{/if}
+          <div class="flex flex-wrap items-center gap-x-6 gap-y-2">
+            <label class="flex flex-wrap items-center gap-3 py-1">
+              Always inside
+              <select class="select w-48" bind:value={inside}>
+                <option value="">nothing</option>
+                {#each Object.entries(INSIDE) as [value, word] (value)}<option {value}>{word}</option>{/each}
+              </select>
+            </label>
+            {#if isUpright(kind)}
+              <label class="flex items-center gap-3 py-1">
+                <input type="checkbox" class="toggle toggle-primary" bind:checked={secondShell} />A second shell stands in front
+              </label>
+            {/if}
+          </div>
+          {#if inside || secondShell}<p class="soft text-sm">
+              It is measured like this, and each state keeps its own takes: take it out, and the drum is to be hit again.
+            </p>{/if}
           <p class="soft text-sm">
             1 mil is a thousandth of an inch. Usual: 10 for a single ply, 14 for both of a double one, 3 for the snare side. When another
             head goes on, say so in Tune: its history begins there.

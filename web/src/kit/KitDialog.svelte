@@ -2,6 +2,7 @@
   // Kits: which is played tonight, which drums stand in it, in which order, and which stay in their cases.
   import ArrowDown from '@lucide/svelte/icons/arrow-down';
   import ArrowUp from '@lucide/svelte/icons/arrow-up';
+  import Group from '@lucide/svelte/icons/group';
   import Grip from '@lucide/svelte/icons/grip-vertical';
   import Plus from '@lucide/svelte/icons/plus';
   import X from '@lucide/svelte/icons/x';
@@ -9,6 +10,7 @@
   import { beginning } from '../beginning/beginning.svelte';
   import { inches } from '../shell/figures';
   import { night } from '../tonight/night.svelte';
+  import { isMetal } from './kinds.svelte';
   import { kits } from './kits.svelte';
 
   let dialog: HTMLDialogElement;
@@ -48,6 +50,13 @@
     change(
       (drums) => drums.map((each) => (each.drum_id === id ? { ...each, in_case: !up } : each)),
       up ? `The ${name} is set up.` : `The ${name} stays in its case.`,
+    );
+
+  /** Begins a group with a drum, names it, or lets it go on in the one before. */
+  const nameGroup = (drum_id: number, group: string | null) =>
+    change(
+      (drums) => drums.map((each) => (each.drum_id === drum_id ? { ...each, group } : each)),
+      group ? `From here on: ${group}.` : 'The group is gone; its drums stay.',
     );
 
   /** Puts a drum where another one stands. */
@@ -123,7 +132,9 @@
         <label class="flex items-center gap-3"
           ><input type="checkbox" class="toggle toggle-primary" bind:checked={borrowed} />It is not mine: a club’s house kit, or a friend’s</label
         >
-        {#if borrowed}<p class="soft">Then nothing of it is opened, cut or left sticky, and each thing is on within a minute.</p>{/if}
+        {#if borrowed}<p class="soft">
+            You are offered one thing for each drum, on within a minute. Nothing is opened, cut or left sticky.
+          </p>{/if}
         <div class="flex gap-2">
           <button class="btn btn-primary">Begin it</button>
           <button type="button" class="btn btn-ghost" onclick={() => (adding = false)}>Cancel</button>
@@ -186,6 +197,20 @@
         {#each rows as at, index (at.drum_id)}
           {@const drum = drumOf(at.drum_id)}
           {#if drum}
+            {#if at.group != null}
+              <li class="mt-2 flex items-center gap-2">
+                <input
+                  class="input input-sm w-48 font-semibold"
+                  maxlength="24"
+                  value={at.group}
+                  aria-label="Name of the group that begins with the {drum.name}"
+                  onchange={(event) => nameGroup(at.drum_id, event.currentTarget.value.trim() || null)}
+                />
+                <button class="btn btn-ghost btn-square btn-sm" aria-label="No group here" onclick={() => nameGroup(at.drum_id, null)}
+                  ><X class="size-5" aria-hidden="true" /></button
+                >
+              </li>
+            {/if}
             <li
               class="border-base-300 flex items-center gap-x-3 border-b py-1 {dragged === index ? 'opacity-50' : ''}"
               draggable="true"
@@ -212,6 +237,13 @@
                 /><span class="max-sm:sr-only">set up</span>
               </label>
               <span class="flex">
+                <button
+                  class="btn btn-ghost btn-square btn-sm {at.group == null ? '' : 'invisible'}"
+                  aria-label="Begin a group with the {drum.name}"
+                  title="A group of the kit begins here"
+                  onclick={() => nameGroup(at.drum_id, isMetal(drum.kind) ? 'Cymbals' : 'Drums')}
+                  ><Group class="size-5" aria-hidden="true" /></button
+                >
                 <button
                   class="btn btn-ghost btn-square btn-sm"
                   disabled={index === 0}
@@ -247,7 +279,10 @@
             <button
               class="btn btn-sm h-auto py-1"
               onclick={() =>
-                change((drums) => [...drums, { drum_id: row.drum.id, in_case: false }], `The ${row.drum.name} is in the ${here.name}.`)}
+                change(
+                  (drums) => [...drums, { drum_id: row.drum.id, in_case: false, group: null }],
+                  `The ${row.drum.name} is in the ${here.name}.`,
+                )}
               ><Plus class="size-4" aria-hidden="true" /><bdi>{row.drum.name}</bdi>
               <span class="soft text-xs">{row.kits.length > 0 ? row.kits.join(', ') : 'in no kit'}</span></button
             >

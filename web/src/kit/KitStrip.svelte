@@ -1,6 +1,7 @@
 <script lang="ts">
   import Plus from '@lucide/svelte/icons/plus';
   import { app } from '../shell/app.svelte';
+  import { unbroken } from '../shell/figures';
   import { dialogs } from '../shell/keys';
   import DrumBadge from './DrumBadge.svelte';
   import { kits } from './kits.svelte';
@@ -16,7 +17,7 @@
   const drums = $derived(app.kit?.drums ?? []);
   /** The pieces of a large kit are drawn smaller, in as many rows as they need: names are never cut. */
   const MANY = 6;
-  const many = $derived(drums.length > MANY);
+  const many = $derived(drums.length > MANY || drums.some((state) => state.group));
   const kit = $derived(app.kit?.kit);
   const house = $derived(app.kit?.house_kit);
   /** Keys of the first twenty: 1 to 9 and 0, then the same with Shift. */
@@ -32,11 +33,11 @@
 {/if}
 <nav
   bind:this={strip}
-  class="no-print flex gap-2 overflow-x-auto px-3 py-2 sm:px-5 {many ? 'sm:flex-wrap' : ''}"
+  class="no-print flex gap-2 overflow-x-auto px-3 py-2 sm:px-5 {many ? 'sm:grid sm:grid-cols-[repeat(auto-fill,minmax(8.5rem,1fr))]' : ''}"
   aria-label="Kit, in playing order"
 >
   {#if app.kit}
-    <div class="border-base-300 flex max-w-32 min-w-20 shrink-0 flex-col rounded-box border">
+    <div class="border-base-300 flex min-w-20 shrink-0 flex-col rounded-box border {many ? 'max-sm:max-w-32' : 'max-w-32'}">
       <button
         class="btn btn-ghost h-auto min-h-0 grow flex-col items-start gap-0 px-3 py-1 text-left font-normal"
         onclick={() => dialogs.kits()}
@@ -52,6 +53,9 @@
   {/if}
   {#each drums as state, index (state.drum.id)}
     {@const chosen = state.drum.id === app.drumId}
+    {#if state.group}
+      <span class="soft flex w-20 shrink-0 items-end text-sm leading-tight break-words sm:col-span-full sm:w-auto">{state.group}</span>
+    {/if}
     <button
       class="flex flex-1 items-center rounded-box border py-2 text-left {many ? 'min-w-34 gap-2 px-2' : 'min-w-44 gap-3 px-3'}
         {state.standing === 'in_case' ? 'border-dashed' : ''}
@@ -72,7 +76,7 @@
           <span class="display line-clamp-2 leading-tight break-words {many ? '' : 'text-lg'}">{state.drum.name}</span>
           {#if !many && keyOf(index)}<kbd class="ml-auto hidden sm:inline">{keyOf(index)}</kbd>{/if}
         </span>
-        <span class="soft text-sm leading-tight {many ? 'line-clamp-2 text-xs' : 'line-clamp-2'}">{state.headline}</span>
+        <span class="soft text-sm leading-tight {many ? 'line-clamp-3 text-xs' : 'line-clamp-2'}">{unbroken(state.headline)}</span>
         {#if state.treatment}<span class="block truncate {many ? 'text-xs' : 'text-sm'}">On it: {state.treatment}</span>{/if}
       </span>
     </button>

@@ -123,7 +123,9 @@
       >
     {:else}
       <p class="soft text-sm">
-        {layout.full ? 'That is the most: three devices and a turn of every rod.' : 'Your shelf has nothing more for this drum.'}
+        {!layout.full
+          ? 'Your shelf has nothing more for this drum.'
+          : `That is the most: three devices${app.hasOneBolt(drum.id) ? '' : ' and a turn of every rod'}.`}
       </p>
     {/each}
   </div>

@@ -4,6 +4,7 @@ import type { Dynamic, ListenEvent, StrikeView } from '../api/types';
 import { app } from '../shell/app.svelte';
 import { announce } from './announce';
 import { type Hearing, Live } from './live';
+import { BACK, FORWARD } from '../shell/pedal';
 
 export type { Hearing } from './live';
 
@@ -65,6 +66,18 @@ class Listening {
 
   #live: Live | undefined;
   #drum = 0;
+
+  end() {
+    this.stop();
+  }
+
+  /** Sticks in hand: any pedal ends it. Of a walk through the kit one drum can be left out. */
+  key(key: string): boolean {
+    if (key === 'Escape' || FORWARD.includes(key) || BACK.includes(key)) this.stop();
+    else if (key.toLowerCase() === 's' && this.walk) this.skip();
+    else return false;
+    return true;
+  }
 
   get open(): boolean {
     return this.stage !== 'off';

@@ -30,6 +30,17 @@ class Trainer {
   #live: Live | undefined;
   #drum: number | undefined;
 
+  end() {
+    this.stop();
+  }
+
+  /** A pedal stops it, and once stopped goes back to the bench. */
+  key(key: string): boolean {
+    const stops = ['Escape', 'PageUp', 'PageDown'].includes(key);
+    if (stops) this.stop();
+    return stops;
+  }
+
   get open(): boolean {
     return this.stage !== 'closed';
   }

@@ -4,6 +4,7 @@
   import Menu from '@lucide/svelte/icons/menu';
   import Moon from '@lucide/svelte/icons/moon';
   import Sun from '@lucide/svelte/icons/sun';
+  import Wrench from '@lucide/svelte/icons/wrench';
   import { app, type Place } from './app.svelte';
   import { dialogs } from './keys';
   import { look } from './theme.svelte';
@@ -59,6 +60,11 @@
       <li>
         <button onclick={() => choose(dialogs.storage)}
           ><HardDrive class="size-5" aria-hidden="true" /> Storage <kbd class="ml-auto">Z</kbd></button
+        >
+      </li>
+      <li>
+        <button onclick={() => choose(dialogs.repairs)}
+          ><Wrench class="size-5" aria-hidden="true" /> Something broke <kbd class="ml-auto">.</kbd></button
         >
       </li>
       <li>

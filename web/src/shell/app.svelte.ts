@@ -14,6 +14,7 @@ import type {
   Plans,
   PlanView,
   ShelfDevice,
+  Struck,
   TakeView,
   Tonight,
 } from '../api/types';
@@ -70,6 +71,11 @@ class App {
 
   get drum(): DrumState | undefined {
     return this.kit?.drums.find((state) => state.drum.id === this.drumId);
+  }
+
+  /** Whether one bolt pulls the whole hoop of a drum. */
+  hasOneBolt(id: number): boolean {
+    return this.kit?.drums.find((state) => state.drum.id === id)?.one_bolt ?? false;
   }
 
   /** What is to be said about the data. */
@@ -193,8 +199,17 @@ class App {
     if (drum === undefined) return;
     await this.attempt(async () => {
       const before = this.bench?.treatment;
+      const [first] = this.plans?.plans ?? [];
+      const isAnother = first && first !== plan && this.plans?.plans.includes(plan);
       const treatment = await api.putOn(drum, plan);
+      // Which of several is put on tells what is liked; it is on all the same where that cannot be kept.
+      const told = isAnother
+        ? await api
+            .choose(drum, { deed: 'chose_plan', rather: plan.placements, than: first.placements, song_id: null })
+            .catch(() => undefined)
+        : undefined;
       this.notice('Noted as done. Hit the drum again to check it.', async () => {
+        if (told?.id != null) await api.takeOpinionBack(told.id);
         await api.changeTreatment(treatment.id, false);
         if (before) await api.changeTreatment(before.id, true);
       });
@@ -243,6 +258,15 @@ class App {
         loudness: 'Too loud: what helps stands under Want.',
       };
       this.notice(too_much ? said[too_much] : `${drum.name} is left to sound as it does.`, () => api.changeDrum(id, drum));
+      await this.refresh();
+    });
+  }
+
+  /** Says where a cymbal is struck, or how far a hi-hat is open. */
+  async setStruck({ id, ...drum }: KeptDrum, struck: Struck, words: string): Promise<void> {
+    await this.attempt(async () => {
+      await api.changeDrum(id, { ...drum, struck });
+      this.notice(`${drum.name}, ${words}.`, () => api.changeDrum(id, drum));
       await this.refresh();
     });
   }

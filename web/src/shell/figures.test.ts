@@ -1,7 +1,12 @@
 import { describe, expect, it } from 'vitest';
-import { bytes, cents, counted, decibels, effort, hertz, percent, seconds } from './figures';
+import { bytes, cents, counted, decibels, effort, hertz, percent, seconds, unbroken } from './figures';
 
 describe('figures', () => {
+  it('stay on a line with their units', () => {
+    expect(unbroken('Rings 0.38 s too long at 292 Hz')).toBe('Rings 0.38\u00a0s too long at 292\u00a0Hz');
+    expect(unbroken('5 strikes of 2 heads')).toBe('5 strikes of 2 heads');
+  });
+
   it('carry their unit, to the digits that mean something', () => {
     expect(seconds(0.6249)).toBe('0.62 s');
     expect(seconds(0.0994)).toBe('99 ms');

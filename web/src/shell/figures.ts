@@ -55,3 +55,8 @@ const WHEN = new Intl.DateTimeFormat(undefined, { dateStyle: 'medium', timeStyle
 export function when(milliseconds: number): string {
   return WHEN.format(milliseconds);
 }
+
+/** A sentence in which no figure is torn from its unit at the end of a line. */
+export function unbroken(sentence: string): string {
+  return sentence.replace(/(\d) (?=(?:s|Hz|%)(?!\w))/g, '$1\u00a0');
+}

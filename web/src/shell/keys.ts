@@ -5,13 +5,12 @@ import { look } from './theme.svelte';
 import { looking } from '../bench/look.svelte';
 import { next } from '../bench/next.svelte';
 import { layout } from '../layout/layout.svelte';
+import { topLayer } from './layers';
 import { isDampedByHand } from '../kit/kinds.svelte';
 import { listening } from '../listening/listen.svelte';
 import { trainer } from '../notes/trainer.svelte';
 import { night } from '../tonight/night.svelte';
 import { stage } from '../tonight/stage.svelte';
-import { guide } from '../tune/guide.svelte';
-import { tapping } from '../tune/tapping.svelte';
 import { tune } from '../tune/tune.svelte';
 
 export interface Key {
@@ -29,6 +28,7 @@ export const dialogs = {
   storage: () => {},
   addDrum: () => {},
   kits: () => {},
+  repairs: () => {},
   editDrum: () => {},
   file: () => {},
   tap: () => {},
@@ -138,6 +138,7 @@ export const keys: Key[] = [
   { shown: 'S', does: 'Shelf', keys: ['s'], run: () => (app.place = 'shelf') },
   { shown: 'M', does: 'Charcoal or daylight', keys: ['m'], run: () => look.toggle() },
   { shown: 'Z', does: 'Storage: what takes room, copies', keys: ['z'], run: () => dialogs.storage() },
+  { shown: '.', does: 'Something broke: what gets you through the evening', keys: ['.'], run: () => dialogs.repairs() },
   { shown: '?', does: 'These keys', keys: ['?'], run: () => dialogs.help() },
   { shown: 'Esc', does: 'Stop listening, close', keys: [], run: () => {} },
 ];
@@ -158,43 +159,11 @@ function placeOf(event: KeyboardEvent): number | undefined {
 
 export function pressed(event: KeyboardEvent) {
   if (event.ctrlKey || event.metaKey || event.altKey) return;
-  if (listening.open) {
-    // Sticks in hand: any pedal ends it, nothing else happens.
-    if (['Escape', 'PageUp', 'PageDown', 'ArrowLeft', 'ArrowRight'].includes(event.key)) {
-      event.preventDefault();
-      listening.stop();
-    } else if (event.key.toLowerCase() === 's' && listening.walk) {
-      event.preventDefault();
-      listening.skip();
-    }
-    return;
-  }
-  if (trainer.open) {
-    // A pedal stops it, and once stopped goes back to the bench.
-    if (['Escape', 'PageUp', 'PageDown'].includes(event.key)) {
-      event.preventDefault();
-      trainer.stop();
-    }
-    return;
-  }
-  if (stage.open) {
-    const step = { PageDown: 1, ArrowRight: 1, ArrowDown: 1, PageUp: -1, ArrowLeft: -1, ArrowUp: -1 }[event.key];
-    if (step === 1) stage.next();
-    else if (step === -1) stage.back();
-    else if (event.key === 'x' && stage.changes.some((change) => !change.done)) stage.next(false);
-    else if (event.key === 'Escape') stage.close();
-    else return;
-    event.preventDefault();
-    return;
-  }
-  if (tapping.open || guide.open) {
-    const way = { PageDown: 'next', ArrowRight: 'next', PageUp: 'back', ArrowLeft: 'back' }[event.key] as 'next' | 'back' | undefined;
-    if (event.key === 'Escape') void (tapping.open ? tapping.stop() : guide.close());
-    else if (way === undefined) return;
-    else if (tapping.open) tapping.move(way);
-    else if (way === 'next') guide.forward();
-    else guide.back();
-    event.preventDefault();
+  const over = topLayer();
+  if (over) {
+    // A dialog that is read over it has keys of its own.
+    const inDialog = event.target instanceof HTMLElement && event.target.closest('dialog[open]');
+    if (!inDialog && over.key(event.key)) event.preventDefault();
     return;
   }
   if (usesKeys(event.target, event.key)) return;

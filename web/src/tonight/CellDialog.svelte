@@ -8,8 +8,9 @@
     plan: EveningPlan;
     pin: (entry: number, drumId: number, placements: Placement[] | undefined, said: string) => Promise<void>;
     setOut: (entry: number, drumId: number, out: boolean, said: string) => Promise<void>;
+    setInstead: (entry: number, forId: number, drumId: number | undefined, said: string) => Promise<void>;
   }
-  let { evening, plan, pin, setOut }: Props = $props();
+  let { evening, plan, pin, setOut, setInstead }: Props = $props();
 
   let dialog: HTMLDialogElement;
   let at = $state(0);
@@ -25,6 +26,21 @@
   const drum = $derived(evening.drums[which]);
   const cell = $derived(plan.rows[at]?.cells[which]);
   const now = $derived(cell && drum?.setups[cell.setup]);
+  /** What stays in its case and could be played in its place: other drums of its kind that do not stand in for another one already. */
+  const spares = $derived(
+    evening.in_cases.filter(
+      (spare) =>
+        spare.kind === drum?.kind &&
+        spare.drum_id !== drum.drum_id &&
+        plan.rows[at]?.cells.every((cell) => cell.replaced_by?.drum_id !== spare.drum_id),
+    ),
+  );
+
+  async function swap(forId: number | undefined, drumId: number | undefined, said: string) {
+    if (!song || forId === undefined) return;
+    dialog.close();
+    await setInstead(song.entry, forId, drumId, said);
+  }
 
   async function choose(setup: number | undefined) {
     if (!song || !drum) return;
@@ -51,14 +67,40 @@
     {#if song && drum && cell}
       <h2 id="cell-title" class="text-2xl">{drum.name} in <bdi>{song.song.title}</bdi></h2>
       <p class="soft mb-3">{song.genre}, {song.song.bpm} BPM, {song.song.meter ?? '4/4'}</p>
-      {#if cell.out}
+      {#if cell.replaced_by}
+        <p class="text-lg">The {cell.replaced_by.name} is played in its place.</p>
+        <button
+          class="btn btn-primary mt-3"
+          onclick={() => void swap(drum.drum_id, undefined, `${drum.name} is played again in “${song.song.title}”.`)}
+          >Play the {drum.name} itself</button
+        >
+      {:else if cell.out}
         <p class="text-lg">Not played in this song{now ? `; on it meanwhile: ${called(now)}` : ''}.</p>
         <button class="btn btn-primary mt-3" onclick={() => void play(true)}>It is played</button>
       {:else}
         <p class="text-lg">
           With {now ? called(now) : ''} on it: {standing(cell)}.
         </p>
-        <button class="btn btn-sm mt-3" onclick={() => void play(false)}>It is not played in this song</button>
+        {#if cell.stands_in_for}<p>It is played in the place of the {cell.stands_in_for.name}.</p>{/if}
+        <div class="mt-3 flex flex-wrap gap-2">
+          {#if cell.stands_in_for}
+            <button
+              class="btn btn-sm"
+              onclick={() =>
+                void swap(cell.stands_in_for?.drum_id, undefined, `${cell.stands_in_for?.name} is played again in “${song.song.title}”.`)}
+              >Put it back into its case</button
+            >
+          {:else}
+            <button class="btn btn-sm" onclick={() => void play(false)}>Leave it out of this song</button>
+            {#each spares as spare (spare.drum_id)}
+              <button
+                class="btn btn-sm"
+                onclick={() => void swap(drum.drum_id, spare.drum_id, `${spare.name} in place of ${drum.name} in “${song.song.title}”.`)}
+                >Play the {spare.name} in its place</button
+              >
+            {/each}
+          {/if}
+        </div>
       {/if}
       {#if cell.room}<p class="border-info mt-2 border-l-4 pl-3">{cell.room}</p>{/if}
       <h3 class="mt-4 mb-2 text-lg">{cell.pinned ? 'It is pinned to this. Choose another, or free it:' : 'Let this song stay with'}</h3>

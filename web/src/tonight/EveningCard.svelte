@@ -8,8 +8,10 @@
     plan: EveningPlan;
     name: string;
     venue: string | undefined;
+    /** The night, as it is written. */
+    date: string | null | undefined;
   }
-  let { evening, plan, name, venue }: Props = $props();
+  let { evening, plan, name, venue, date }: Props = $props();
 
   const used = (drum: number) => [...new Set(plan.rows.map((row) => row.cells[drum]?.setup ?? 0))];
   const lookOf = (song: number) => {
@@ -19,7 +21,7 @@
 </script>
 
 <article class="card-page">
-  <h2>{name}{venue ? `, ${venue}` : ''}</h2>
+  <h2>{name}{venue ? `, ${venue}` : ''}{date ? `, ${date}` : ''}</h2>
   <table>
     <thead>
       <tr>
@@ -45,7 +47,7 @@
           {#each row?.cells ?? [] as cell, drum (drum)}
             {@const setup = evening.drums[drum]?.setups[cell.setup]}
             <td class:changed={cell.change || (at === 0 && !cell.out)}>
-              {#if cell.out}<span aria-label="not played">–</span>
+              {#if cell.replaced_by}<strong>{cell.replaced_by.name}</strong>{:else if cell.out}<span aria-label="not played">–</span>
                 {cell.change && setup ? called(setup) : ''}{:else if at === 0 || cell.change}{setup ? called(setup) : ''}{:else}<span
                   aria-label="as before">│</span
                 >{/if}

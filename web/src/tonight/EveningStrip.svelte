@@ -41,6 +41,11 @@
         {#if song.after_break}
           <p class="soft border-base-300 mt-3 border-t pt-2"><bdi>{song.after_break}</bdi>, {gap(song.gap_s)}</p>
         {/if}
+        {#if row && row.swaps.length > 0}
+          <p class="mt-1 pl-3">
+            {#each row.swaps as { on, off }, index (index)}<span class="mr-4">Swap: <strong>{on}</strong> for the {off}</span>{/each}
+          </p>
+        {/if}
         {#if row && row.missing.length > 0}<p class="text-warning">Not on your shelf: {row.missing.join(', ')}.</p>{/if}
         <div class="line">
           <div class="song {app.kit?.tonight.song_id === song.song.id ? 'border-primary' : 'border-transparent'} border-l-4 pl-2">
@@ -72,14 +77,18 @@
               class:begins={begins(at, drum)}
               class:ends={ends(at, drum)}
               class:out={cell.out}
-              aria-label="{name} in {song.song.title}: {cell.out ? 'not played' : `${on ?? ''}, ${standing(cell)}`}{cell.pinned
-                ? ', pinned'
-                : ''}"
+              aria-label="{name} in {song.song.title}: {cell.replaced_by
+                ? `${cell.replaced_by.name} plays in its place`
+                : cell.out
+                  ? 'not played'
+                  : `${on ?? ''}, ${standing(cell)}`}{cell.pinned ? ', pinned' : ''}"
               onclick={() => dialog.show(at, drum)}
             >
               <span class="flex items-baseline gap-2">
                 <span class="soft sm:hidden">{name}</span>
-                <span class="setup" class:through={cell.out || !begins(at, drum)}>{cell.out ? 'not played' : on}</span>
+                <span class="setup" class:through={cell.out || !begins(at, drum)}
+                  >{cell.replaced_by ? `${cell.replaced_by.name} plays` : cell.out ? 'not played' : on}</span
+                >
                 {#if cell.pinned}<Pin class="size-4 shrink-0 self-center" aria-hidden="true" />{/if}
               </span>
               {#if at > 0 && begins(at, drum)}<span class="soft text-sm"
@@ -101,6 +110,7 @@
   {plan}
   pin={(song, drum, placements, said) => night.pin(song, drum, placements, said)}
   setOut={(song, drum, out, said) => night.setOut(song, drum, out, said)}
+  setInstead={(song, forId, drum, said) => night.setInstead(song, forId, drum, said)}
 />
 
 <style>

@@ -169,4 +169,10 @@
     </section>
   {/if}
 </div>
-{#if evening && plan && night.setList}<EveningCard {evening} {plan} name={night.setList.name} venue={night.venue?.name} />{/if}
+{#if evening && plan && night.setList}<EveningCard
+    {evening}
+    {plan}
+    name={night.setList.name}
+    venue={night.venue?.name}
+    date={night.setList.date}
+  />{/if}

@@ -100,6 +100,18 @@
           </select>
         </label>
         <label class="grid gap-1">
+          <span class="soft">Night</span>
+          <input
+            class="input text-lg"
+            type="date"
+            value={list.date ?? ''}
+            onchange={(event) => {
+              const { value } = event.currentTarget;
+              void night.saveSetList({ date: value || null }, value ? 'The evening has its date.' : 'No date.');
+            }}
+          />
+        </label>
+        <label class="grid gap-1">
           <span class="soft">Usually between songs, s</span>
           <input
             class="input w-32 text-lg"

@@ -3,7 +3,9 @@
   import Check from '@lucide/svelte/icons/check';
   import ChevronLeft from '@lucide/svelte/icons/chevron-left';
   import ChevronRight from '@lucide/svelte/icons/chevron-right';
+  import Wrench from '@lucide/svelte/icons/wrench';
   import X from '@lucide/svelte/icons/x';
+  import { dialogs } from '../shell/keys';
   import { night } from './night.svelte';
   import { called, gap, NOTES } from './say';
   import { stage } from './stage.svelte';
@@ -15,9 +17,10 @@
   const followed = $derived(stage.steps[stage.at + 1]);
   const following = $derived(followed && evening?.songs[followed.song]);
   const changes = $derived(stage.changes);
+  const swaps = $derived(row?.swaps ?? []);
   const look = $derived(night.plan && night.plan.looks.length > 1 && row?.look != null ? night.plan.looks[row.look]?.name : undefined);
   /** With many drums to change the words are smaller, so that all of them are seen at once. */
-  const size = $derived(changes.length > 2 ? 'few' : 'one');
+  const size = $derived(changes.length + swaps.length > 2 ? 'few' : 'one');
   const busiest = $derived.by(() => {
     const gaps = song?.song.gaps;
     const words = gaps && (Object.entries(gaps) as [string, keyof typeof NOTES | null][]).filter(([, value]) => value);
@@ -46,6 +49,9 @@
       <progress class="progress progress-primary grow" value={stage.at} max={stage.steps.length} aria-label="How far the evening is"
       ></progress>
       {#if stage.at > 0}<button class="btn btn-ghost" onclick={() => stage.restart()}>From the top</button>{/if}
+      <button class="btn btn-ghost" aria-label="Something broke" onclick={() => dialogs.repairs()}
+        ><Wrench class="size-6" aria-hidden="true" /><span class="max-sm:hidden">Something broke</span></button
+      >
       <button class="btn btn-ghost btn-square" aria-label="Close the stage view" onclick={() => stage.close()}>
         <X class="size-7" aria-hidden="true" />
       </button>
@@ -66,6 +72,16 @@
               ? `; ${busiest}`
               : ''}{song.song.notes ? `. ${song.song.notes}` : ''}
           </p>
+        {/if}
+        {#if swaps.length > 0}
+          <ul class="changes {size} grid gap-3">
+            {#each swaps as { on, off }, index (index)}
+              <li class="rounded-box border-primary border-2 px-4 py-2">
+                <p class="soft text-2xl">Swap, in place of the {off}</p>
+                <p class="display big">{on}</p>
+              </li>
+            {/each}
+          </ul>
         {/if}
         {#if changes.length > 0}
           <div>
@@ -102,7 +118,7 @@
               {/each}
             </ul>
           </div>
-        {:else}
+        {:else if swaps.length === 0}
           <p class="text-success big one">Nothing to change.</p>
         {/if}
         <p class="text-xl" aria-label="What is on now">

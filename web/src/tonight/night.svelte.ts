@@ -101,8 +101,8 @@ class Night {
     await app.setTonight({ song_id: song });
   }
 
-  /** Changes the current set list; what it was can be brought back. */
-  async saveSetList(change: Partial<SetList>, said: string): Promise<boolean> {
+  /** Changes the current set list; what it was can be brought back, with the opinion that the change told. */
+  async saveSetList(change: Partial<SetList>, said: string, opinion?: number): Promise<boolean> {
     const before = this.setList;
     if (!before) return false;
     return app.attempt(async () => {
@@ -110,6 +110,7 @@ class Night {
       await api.changeSetList(id, { ...was, ...change });
       app.notice(said, async () => {
         await api.changeSetList(id, was);
+        if (opinion !== undefined) await api.takeOpinionBack(opinion);
         await this.load();
       });
       await this.load();
@@ -125,7 +126,23 @@ class Night {
       const others = (line.pins ?? []).filter((pin) => pin.drum_id !== drum);
       return { ...line, pins: placements ? [...others, { drum_id: drum, placements }] : others };
     });
-    await this.saveSetList({ entries }, said);
+    const told = placements && (await this.#chosen(entry, drum, placements));
+    await this.saveSetList({ entries }, said, told?.id ?? undefined);
+  }
+
+  /** What it tells that a drum is to be otherwise in a song than it was planned. */
+  async #chosen(entry: number, drum: number, rather: Placement[]) {
+    const at = this.evening?.songs.findIndex((song) => song.entry === entry) ?? -1;
+    const which = this.evening?.drums.findIndex((each) => each.drum_id === drum) ?? -1;
+    const planned = this.evening?.drums[which]?.setups[this.plan?.rows[at]?.cells[which]?.setup ?? -1]?.placements;
+    const song = this.evening?.songs[at]?.song.id;
+    if (!planned || song === undefined || JSON.stringify(planned) === JSON.stringify(rather)) return undefined;
+    try {
+      return await api.choose(drum, { deed: 'pinned', rather, than: planned, song_id: song });
+    } catch {
+      // The pin stands, whatever it tells.
+      return undefined;
+    }
   }
 
   /** Says whether a drum is played in one line of the list. */
@@ -136,6 +153,18 @@ class Night {
       if (index !== entry || line.kind !== 'song') return line;
       const others = (line.out ?? []).filter((other) => other !== drum);
       return { ...line, out: out ? [...others, drum] : others };
+    });
+    await this.saveSetList({ entries }, said);
+  }
+
+  /** Plays a drum that stays in its case in the place of another in one line of the list; without one, the other is back. */
+  async setInstead(entry: number, forId: number, drumId: number | undefined, said: string): Promise<void> {
+    const list = this.setList;
+    if (!list) return;
+    const entries = list.entries.map((line, index) => {
+      if (index !== entry || line.kind !== 'song') return line;
+      const others = (line.instead ?? []).filter((swap) => swap.for_id !== forId && swap.drum_id !== drumId);
+      return { ...line, instead: drumId === undefined ? others : [...others, { drum_id: drumId, for_id: forId }] };
     });
     await this.saveSetList({ entries }, said);
   }

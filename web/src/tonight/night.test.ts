@@ -81,6 +81,41 @@ describe('tonight', () => {
     expect(last).toEqual({ name: list.name, gap_s: list.gap_s, entries: list.entries });
   });
 
+  it('tells what a pin says about the wish, and takes it back with the pin', async () => {
+    const pad = [{ device: 'gel_pad', amount: 0, radius: 0.8, angle_deg: 180 }] as never;
+    const planned = {
+      ...evening(1),
+      drums: [{ drum_id: 7, setups: [{ placements: [] }, { placements: pad }] }],
+      plans: [{ weighing: 'few_looks', rows: [{ cells: [{ setup: 0 }] }] }],
+    };
+    const asked = served({
+      ...ANSWERS,
+      'GET /set-lists/4/evening': planned,
+      'POST /drums/7/choices': { id: 12 },
+      'DELETE /opinions/12': { status: 204 },
+    });
+    await night.load();
+    await night.pin(0, 7, pad, 'Stays.');
+    expect(asked.find(({ key }) => key === 'POST /drums/7/choices')?.body).toEqual({ deed: 'pinned', rather: pad, than: [], song_id: 0 });
+    await app.undo();
+    expect(asked.some(({ key }) => key === 'DELETE /opinions/12')).toBe(true);
+    // What stands there already is no choice.
+    const before = asked.length;
+    await night.pin(0, 7, [], 'Stays.');
+    expect(asked.slice(before).some(({ key }) => key.endsWith('/choices'))).toBe(false);
+  });
+
+  it('plays a drum in the place of another in one line, one in one place', async () => {
+    const asked = served(ANSWERS);
+    await night.load();
+    await night.setInstead(2, 5, 8, 'Swapped.');
+    const sent = asked.find(({ key }) => key === 'PUT /set-lists/4')?.body as typeof list;
+    expect(sent.entries[2]).toMatchObject({ instead: [{ drum_id: 8, for_id: 5 }] });
+    expect(sent.entries[0]).toEqual(list.entries[0]);
+    await night.setInstead(2, 5, undefined, 'Back.');
+    expect((asked.findLast(({ key }) => key === 'PUT /set-lists/4')?.body as typeof list).entries[2]).toMatchObject({ instead: [] });
+  });
+
   it('takes a pin out again', async () => {
     const asked = served(ANSWERS);
     await night.load();

@@ -4,6 +4,7 @@ import { night } from './night.svelte';
 import { app } from '../shell/app.svelte';
 import { called } from './say';
 import { differing, type Change, type Step, stepsOf, withMoves } from './steps';
+import { BACK, FORWARD } from '../shell/pedal';
 
 const KEPT = 'soft-ember-stage';
 
@@ -137,6 +138,20 @@ class Stage {
 
   back() {
     this.#to(Math.max(this.at - 1, 0));
+  }
+
+  end() {
+    this.close();
+  }
+
+  /** A pedal moves on to the next song, and back; X says that what was to be done is not. */
+  key(key: string): boolean {
+    if (key === 'ArrowDown' || FORWARD.includes(key)) this.next();
+    else if (key === 'ArrowUp' || BACK.includes(key)) this.back();
+    else if (key === 'x' && this.changes.some((change) => !change.done)) this.next(false);
+    else if (key === 'Escape') this.close();
+    else return false;
+    return true;
   }
 
   close() {

@@ -43,7 +43,8 @@
     void load();
   });
 
-  function rods(eighths: number | null | undefined): string {
+  function rods(eighths: number | null | undefined, id: number): string {
+    if (app.hasOneBolt(id)) return 'the bolt by half turns, and tap in between';
     if (eighths == null) return 'tap its batter to hear how far';
     const whole = Math.round(eighths);
     return whole === 0 ? 'nothing' : `every rod about ${turns(whole)} ${whole > 0 ? 'up' : 'down'}, both heads`;
@@ -92,7 +93,7 @@
               {signed(tom.pitch.wanted_note.cents)})</span
             >
             <span class="soft whitespace-nowrap">{signed(tom.pitch.change_cents)} cents</span>
-            <span class="w-full sm:w-auto">{rods(tom.eighths)}</span>
+            <span class="w-full sm:w-auto">{rods(tom.eighths, tom.drum_id)}</span>
             {#if tom.batter_lug_hz != null && Math.abs(tom.pitch.change_cents) > 10}
               <button class="btn btn-sm btn-outline no-print ml-auto" onclick={() => void wish(tom.drum_id, tom.batter_lug_hz ?? 0)}
                 >Tune it so</button

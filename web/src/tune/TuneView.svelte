@@ -116,7 +116,7 @@
         <h3 id="pitch-title" class="mb-2 text-xl">Pitch of this head</h3>
         {#if tuning.pitch}
           <dl class="grid grid-cols-[auto_1fr] items-baseline gap-x-4 gap-y-1 text-lg">
-            <dt class="soft">{tuning.lugs < 4 ? 'At the edge' : 'At the lugs'}</dt>
+            <dt class="soft">{tuning.one_bolt ? 'At the edge' : 'At the lugs'}</dt>
             <dd>
               <span class="display text-2xl">{tuning.pitch.lug_hz.toFixed(1)} Hz</span>
               {tuning.pitch.lug_note.name}

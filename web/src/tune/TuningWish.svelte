@@ -22,13 +22,13 @@
 
 <form class="no-print mt-4 flex flex-wrap items-end gap-2" onsubmit={(event) => void set(event)}>
   <label class="grid gap-1">
-    <span class="soft">{tuning.lugs < 4 ? 'Edge' : 'Lugs'} to (note or Hz)</span>
+    <span class="soft">{tuning.one_bolt ? 'Edge' : 'Lugs'} to (note or Hz)</span>
     <input class="input w-36" bind:value={text} placeholder="as they are" autocomplete="off" aria-invalid={refused !== ''} />
   </label>
   <button class="btn" disabled={text.trim() === ''}>Set</button>
   {#if tuning.wanted_hz != null}
     <button type="button" class="btn btn-ghost" onclick={() => void tune.setWanted(null)}
-      >{tuning.lugs < 4 ? 'As it is' : 'Just even'}</button
+      >{tuning.one_bolt ? 'As it is' : 'Just even'}</button
     >
   {/if}
   {#if refused}<p class="text-error w-full" role="alert">{refused}</p>{/if}

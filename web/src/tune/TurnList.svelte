@@ -7,7 +7,7 @@
   let { tuning }: { tuning: Tuning } = $props();
   const next = $derived(tuning.next);
   /** One bolt pulls the whole hoop, by half turns. */
-  const oneBolt = $derived(tuning.lugs < 4);
+  const oneBolt = $derived(tuning.one_bolt);
   const step = $derived(oneBolt ? 4 : 1);
   let own = $state(false);
   let eighths = $state<number[]>([]);

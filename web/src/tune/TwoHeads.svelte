@@ -30,7 +30,7 @@
       {#if tuning.measured_body_hz}
         Measured: {tuning.measured_body_hz.toFixed(0)} Hz for {seconds(tuning.measured_body_t60_s)}.
       {:else}
-        Not measured since its rods were last turned.
+        Not measured since it was last tuned.
       {/if}
     {/if}
   </p>

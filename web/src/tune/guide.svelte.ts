@@ -1,5 +1,6 @@
 // A guide for both hands: where it is, a step, and in steps that go round the hoop a lug.
 import type { GuideStep } from '../api/types';
+import { BACK, FORWARD } from '../shell/pedal';
 
 class Guide {
   at = $state(0);
@@ -8,6 +9,19 @@ class Guide {
   steps = $state.raw<GuideStep[]>([]);
   /** What there is to do once every step was gone through. */
   #done: (() => void) | undefined;
+
+  end() {
+    this.close();
+  }
+
+  /** A pedal moves on to the next step, and back. */
+  key(key: string): boolean {
+    if (key === 'Escape') this.close();
+    else if (FORWARD.includes(key)) void this.forward();
+    else if (BACK.includes(key)) this.back();
+    else return false;
+    return true;
+  }
 
   get open(): boolean {
     return this.steps.length > 0;

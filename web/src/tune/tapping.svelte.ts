@@ -5,6 +5,7 @@ import { type Hearing, Live } from '../listening/live';
 import type { Stage } from '../listening/listen.svelte';
 import { listening } from '../listening/listen.svelte';
 import { app } from '../shell/app.svelte';
+import { BACK, FORWARD } from '../shell/pedal';
 
 const SILENT = -120;
 
@@ -31,6 +32,19 @@ class Tapping {
 
   #live: Live | undefined;
   #asked: Asked | undefined;
+
+  end() {
+    void this.stop();
+  }
+
+  /** A pedal moves on to the next lug, and back. */
+  key(key: string): boolean {
+    if (key === 'Escape') this.end();
+    else if (FORWARD.includes(key)) this.move('next');
+    else if (BACK.includes(key)) this.move('back');
+    else return false;
+    return true;
+  }
 
   get open(): boolean {
     return this.stage !== 'off';

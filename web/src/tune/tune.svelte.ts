@@ -132,7 +132,7 @@ class Tune {
     const [round] = tuning.rounds;
     const tap = 'tap an inch inside the hoop at each lug that is lit.';
     const hint = tuning.other_head ? `Mute the ${tuning.other_head} with a cushion, then ${tap}` : `T${tap.slice(1)}`;
-    if (!round) return { words: tuning.lugs < 4 ? 'Tap it' : 'Tap a round', hint, run: () => this.tap() };
+    if (!round) return { words: tuning.one_bolt ? 'Tap it' : 'Tap a round', hint, run: () => this.tap() };
     if (round.turned) return { words: 'Tap a round again', hint: 'To hear what the turns did, and learn from it.', run: () => this.tap() };
     if (round.pitches.lugs.length < round.lugs && !tuning.next) {
       return { words: 'Go on tapping', hint, run: () => this.tap() };
@@ -140,7 +140,7 @@ class Tune {
     if (tuning.next && !tuning.next.done && tuning.next.turns.length > 0) {
       return {
         words: 'Turned as told',
-        hint: tuning.lugs < 4 ? 'By half turns; stop where it gets hard.' : 'In the order below, crosswise.',
+        hint: tuning.one_bolt ? 'By half turns; stop where it gets hard.' : 'In the order below, crosswise.',
         run: () => void this.turned(this.advised()),
       };
     }

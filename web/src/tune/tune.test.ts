@@ -102,7 +102,17 @@ describe('turning', () => {
 });
 
 describe('heads', () => {
-  const newHead = { film_mil: 14, plies: 2, coated: true, edge_ring: false, dot: false, oil: false, played_h: 0 };
+  const newHead = {
+    film_mil: 14,
+    plies: 2,
+    coated: true,
+    edge_ring: false,
+    dot: false,
+    oil: false,
+    inside_out: false,
+    patch: false,
+    played_h: 0,
+  };
   const nothing = { drums: [], tonight: {}, demo: false };
 
   it('puts another one on and takes it back', async () => {

@@ -8,7 +8,7 @@ use ember_core::damping::{Placement, device_info};
 use ember_core::drum::{Drum, DrumKind};
 use ember_core::plan::{Change, Evening, EveningDrum, EveningPlan, Look, Packed, SecondBest, Setup, ShelfItem, Weighing, packing};
 use ember_core::target::Wanted;
-use ember_store::KeptSong;
+use ember_store::{KeptDrum, KeptSong};
 use rayon::prelude::*;
 use serde::Serialize;
 use std::sync::Arc;
@@ -98,13 +98,48 @@ pub struct CellView {
     pub pinned: bool,
     /// The drum is not played in this song: nothing is off.
     pub out: bool,
+    /// The drum in whose place it is played; null where it is in nobody's.
+    pub stands_in_for: Option<NamedDrum>,
+    /// The drum that is played in its place; null where none is.
+    pub replaced_by: Option<NamedDrum>,
     /// What is done before the song; null where it stays as it is.
     pub change: Option<ChangeView>,
+}
+
+/// A drum by its number and name.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, ToSchema)]
+pub struct NamedDrum {
+    /// Its number.
+    pub drum_id: i64,
+    /// What it is called.
+    pub name: String,
+}
+
+/// A drum that stays in its case.
+#[derive(Debug, Clone, Serialize, ToSchema)]
+pub struct InCase {
+    /// Its number.
+    pub drum_id: i64,
+    /// What it is called.
+    pub name: String,
+    /// Which kind it is.
+    pub kind: DrumKind,
+}
+
+/// A drum that is put in the place of another before a song.
+#[derive(Debug, Clone, Serialize, ToSchema)]
+pub struct SwapView {
+    /// Name of the drum that is put up.
+    pub on: String,
+    /// Name of the one that goes.
+    pub off: String,
 }
 
 /// One song's setups.
 #[derive(Debug, Clone, Serialize, ToSchema)]
 pub struct RowView {
+    /// Drums that are put in the place of others before it.
+    pub swaps: Vec<SwapView>,
     /// Which look it is played in; null where songs share none.
     pub look: Option<usize>,
     /// In the order of the drums.
@@ -155,6 +190,8 @@ pub struct EveningView {
     pub set_list_id: i64,
     /// Drums that take part, in playing order.
     pub drums: Vec<EveningDrumView>,
+    /// Drums of the kit that stay in their cases, and could stand in for others of their kind.
+    pub in_cases: Vec<InCase>,
     /// The songs, in their order.
     pub songs: Vec<EveningSong>,
     /// By weighing; empty where there is nothing to choose.
@@ -168,7 +205,7 @@ type Playing<'a> = (&'a KnownDrum, Arc<Vec<Setup>>, Vec<Wanted>);
 
 /// Works a set list out: for each song and drum a setup, in three weighings.
 pub fn evening(question: &EveningQuestion, cache: &SetupCache, patience: Patience) -> EveningView {
-    let mut notes = Vec::new();
+    let mut notes = question.notes.clone();
     match question.missing {
         0 => {}
         1 => notes.push("One song of this list was removed; it is left out.".to_string()),
@@ -198,6 +235,7 @@ pub fn evening(question: &EveningQuestion, cache: &SetupCache, patience: Patienc
             .collect(),
         breaks: question.slots.iter().map(|slot| slot.after_break.is_some()).collect(),
         gaps_s: question.slots.iter().map(|slot| slot.gap_s).collect(),
+        swaps_s: (0..question.slots.len()).map(|song| SWAP_S * swaps(question, song).len() as f64).collect(),
         shelf: &question.shelf,
         patience,
     };
@@ -215,11 +253,31 @@ pub fn evening(question: &EveningQuestion, cache: &SetupCache, patience: Patienc
     });
     EveningView {
         set_list_id: question.set_list.id,
+        in_cases: question.in_cases.iter().map(in_case).collect(),
         songs: songs.collect(),
-        plans: plans.iter().map(|plan| plan_view(plan, &playing, packing(plan, &setups, &all_drums(question)))).collect(),
+        plans: plans.iter().map(|plan| plan_view(plan, question, &playing, packing(plan, &setups, &all_drums(question)))).collect(),
         drums: playing.iter().map(|(known, setups, _)| drum_view(known, setups)).collect(),
         notes,
     }
+}
+
+/// Time to put one drum in the place of another that stands ready, s (common practice, no published source: a change takes seconds).
+const SWAP_S: f64 = 5.0;
+
+/// What is put in the place of what before song `song`, of those in their order.
+fn swaps(question: &EveningQuestion, song: usize) -> Vec<SwapView> {
+    let before = song.checked_sub(1).map_or(&[][..], |before| &question.slots[before].instead);
+    let now = &question.slots[song].instead;
+    let name = |id: i64| question.named(id).map(|drum| drum.name).unwrap_or_default();
+    let goes_up = now.iter().filter(|swap| !before.contains(swap)).map(|swap| SwapView { on: name(swap.drum_id), off: name(swap.for_id) });
+    // Where yet another one comes up in the same place, that is the swap.
+    let back = before.iter().filter(|swap| now.iter().all(|other| other.for_id != swap.for_id));
+    let comes_back = back.map(|swap| SwapView { on: name(swap.for_id), off: name(swap.drum_id) });
+    goes_up.chain(comes_back).collect()
+}
+
+fn in_case(drum: &KeptDrum) -> InCase {
+    InCase { drum_id: drum.id, name: drum.drum.name.clone(), kind: drum.drum.kind }
 }
 
 fn drum_view(known: &KnownDrum, setups: &[Setup]) -> EveningDrumView {
@@ -249,7 +307,7 @@ fn thing(placement: &Placement, drum: &Drum) -> PlacedThing {
     PlacedThing { what, place: placement.place(drum) }
 }
 
-fn plan_view(plan: &EveningPlan, playing: &[Playing], packing: Vec<Packed>) -> EveningPlanView {
+fn plan_view(plan: &EveningPlan, question: &EveningQuestion, playing: &[Playing], packing: Vec<Packed>) -> EveningPlanView {
     // Of several things on a drum it must be said which one comes off; where all do, what they are is enough.
     let off = |change: &Change, on: usize, drum: &Drum| match change.take_off.as_slice() {
         [] => None,
@@ -267,6 +325,7 @@ fn plan_view(plan: &EveningPlan, playing: &[Playing], packing: Vec<Packed>) -> E
         _ => playing[d].1[plan.rows[song - 1].cells[d].setup].placements.len(),
     };
     let rows = plan.rows.iter().enumerate().map(|(song, row)| RowView {
+        swaps: swaps(question, song),
         look: row.look,
         cells: row
             .cells
@@ -281,6 +340,8 @@ fn plan_view(plan: &EveningPlan, playing: &[Playing], packing: Vec<Packed>) -> E
                 room: cell.room.clone(),
                 pinned: cell.pinned,
                 out: cell.out,
+                stands_in_for: question.stands_in_for(song, known.drum.id),
+                replaced_by: question.replaced_by(song, known.drum.id),
                 change: cell.change.as_ref().map(|it| change(it, on_before(song, d), &known.drum.drum)),
             })
             .collect(),

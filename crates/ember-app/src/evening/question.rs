@@ -1,5 +1,6 @@
 //! All that an evening needs, read from the store in one go.
 
+use super::page::NamedDrum;
 use crate::learning::{Learning, Measured};
 use crate::snapshot::open_take;
 use ember_core::damping::{DeviceKind, Learned, Placement};
@@ -7,7 +8,7 @@ use ember_core::drum::{Drum, Role};
 use ember_core::plan::{Limits, Settled, Setup, ShelfItem, validate_layout};
 use ember_core::target::{Liking, OpenSound, Situation, Wanted};
 use ember_core::venue::Venue;
-use ember_store::{Entry, KeptDrum, KeptPreset, KeptSetList, KeptSong, KeptTake, Pin, Scene, Store, StoreError};
+use ember_store::{Entry, KeptDrum, KeptPreset, KeptSetList, KeptSong, KeptTake, KitDrum, Pin, Scene, StandIn, Store, StoreError};
 use std::collections::HashMap;
 use std::sync::Arc;
 
@@ -21,11 +22,15 @@ pub struct Slot {
     pub gap_s: f64,
     /// Title of the break before it.
     pub after_break: Option<String>,
+    /// Drums that are played in it in the place of others.
+    pub instead: Vec<StandIn>,
 }
 
 /// A drum as far as it is known.
 pub struct KnownDrum {
     pub drum: KeptDrum,
+    /// Whether it stays in its case but for songs in which it stands in for another.
+    pub in_case: bool,
     pub(super) open: Option<KeptTake>,
     /// What is on it, with the newest strikes like that.
     pub(super) found: Option<(Vec<Placement>, KeptTake)>,
@@ -34,7 +39,7 @@ pub struct KnownDrum {
 }
 
 impl KnownDrum {
-    fn read(store: &Store, drum: KeptDrum, shelf: &[ShelfItem], limits: &Limits) -> Result<Self, StoreError> {
+    fn read(store: &Store, (drum, at): (KeptDrum, KitDrum), shelf: &[ShelfItem], limits: &Limits) -> Result<Self, StoreError> {
         let open = open_take(store, drum.id)?;
         // A trial of the other end is no setup to play with.
         let found = match store.treatment_on(drum.id)?.filter(|on| on.plan.front.is_none()) {
@@ -49,7 +54,7 @@ impl KnownDrum {
                 named.push((name, placements));
             }
         }
-        Ok(Self { drum, open, found, named })
+        Ok(Self { in_case: at.in_case, drum, open, found, named })
     }
 
     /// The name that the player gave to `placements`; none where there is none.
@@ -69,6 +74,10 @@ pub struct EveningQuestion {
     pub slots: Vec<Slot>,
     /// Songs of the list that were removed.
     pub missing: usize,
+    /// What else there is to say, a sentence each.
+    pub notes: Vec<String>,
+    /// Drums of the kit that stay in their cases, but for songs in which they stand in for others.
+    pub in_cases: Vec<KeptDrum>,
     /// The drums that take part.
     pub drums: Vec<KnownDrum>,
     /// What is owned.
@@ -89,12 +98,21 @@ impl EveningQuestion {
         let set_list = store.set_list(set_list_id)?;
         let Scene { limits, venue, .. } = store.scene()?;
         let (presets, shelf) = (store.presets()?, store.shelf()?);
-        let (slots, missing) = slots(store, &set_list, &presets)?;
-        let known = |drum: KeptDrum| KnownDrum::read(store, drum, &shelf, &limits);
-        let drums = set_list.set_list.kit_id.map_or_else(|| store.drums(), |id| store.drums_of_kit(id))?;
-        let drums = drums.into_iter().filter(|drum| !drum.drum.plays_along).map(known).collect::<Result<Vec<_>, _>>()?;
+        let (mut slots, missing) = slots(store, &set_list, &presets)?;
+        let known = |drum: (KeptDrum, KitDrum)| KnownDrum::read(store, drum, &shelf, &limits);
+        let stand_ins: Vec<i64> = slots.iter().flat_map(|slot| &slot.instead).map(|swap| swap.drum_id).collect();
+        let all = store.drums_of_kit(set_list.set_list.kit_id)?.into_iter().filter(|(drum, _)| !drum.drum.plays_along);
+        let all: Vec<(KeptDrum, KitDrum)> = all.collect();
+        let in_cases = all.iter().filter(|(_, at)| at.in_case).map(|(drum, _)| drum.clone()).collect();
+        let plays_tonight = |(drum, at): &(KeptDrum, KitDrum)| !at.in_case || stand_ins.contains(&drum.id);
+        let drums = all.into_iter().filter(plays_tonight).map(known).collect::<Result<Vec<_>, _>>()?;
+        // One that is not in the kit any more stands in for nothing.
+        let plays = |id: i64| drums.iter().any(|known| known.drum.id == id);
+        slots.iter_mut().for_each(|slot| slot.instead.retain(|swap| plays(swap.drum_id) && plays(swap.for_id)));
         Ok(Self {
             likings: likings(store, &drums, &slots)?,
+            notes: double_bookings(store, &set_list)?,
+            in_cases,
             measured: store.device_tests()?,
             learned: Arc::new(Learned::from_trials(&[])),
             slots,
@@ -129,12 +147,33 @@ impl EveningQuestion {
         self.slots.iter().map(wanted).collect()
     }
 
+    /// A drum that takes part.
+    pub(super) fn named(&self, drum_id: i64) -> Option<NamedDrum> {
+        let known = self.drums.iter().find(|known| known.drum.id == drum_id)?;
+        Some(NamedDrum { drum_id, name: known.drum.drum.name.clone() })
+    }
+
+    /// The drum in whose place drum `drum_id` is played in song `song` of those in their order.
+    pub(super) fn stands_in_for(&self, song: usize, drum_id: i64) -> Option<NamedDrum> {
+        let swap = self.slots[song].instead.iter().find(|swap| swap.drum_id == drum_id)?;
+        self.named(swap.for_id)
+    }
+
+    /// The drum that is played in its place there.
+    pub(super) fn replaced_by(&self, song: usize, drum_id: i64) -> Option<NamedDrum> {
+        let swap = self.slots[song].instead.iter().find(|swap| swap.for_id == drum_id)?;
+        self.named(swap.drum_id)
+    }
+
     /// What is settled of `drum` in each song, among its `setups`.
     pub fn settled(&self, drum: &KnownDrum, setups: &[Setup]) -> Vec<Settled> {
         let at = |placements: Option<&[Placement]>| placements.and_then(|pin| setups.iter().position(|setup| setup.placements == pin));
         let one = |slot: &Slot| match &self.set_list.set_list.entries[slot.entry] {
             Entry::Song { pins, out, kept, played, .. } => {
-                Settled { pin: at(of_drum(pins, drum)), out: out.contains(&drum.drum.id), kept: at(of_drum(kept, drum)), played: *played }
+                let replaced = slot.instead.iter().any(|swap| swap.for_id == drum.drum.id);
+                let stays = drum.in_case && slot.instead.iter().all(|swap| swap.drum_id != drum.drum.id);
+                let out = out.contains(&drum.drum.id) || replaced || stays;
+                Settled { pin: at(of_drum(pins, drum)), out, kept: at(of_drum(kept, drum)), played: *played }
             }
             Entry::Break { .. } => Settled::default(),
         };
@@ -179,9 +218,37 @@ fn slots(store: &Store, set_list: &KeptSetList, presets: &[KeptPreset]) -> Resul
             song,
             gap_s: std::mem::take(&mut extra_s) + gap_s.unwrap_or(set_list.set_list.gap_s),
             after_break: after_break.take(),
+            instead: line.instead().to_vec(),
         });
     }
     Ok((slots, missing))
+}
+
+/// Drums of the list's kit that play elsewhere on the same night, a sentence each.
+fn double_bookings(store: &Store, list: &KeptSetList) -> Result<Vec<String>, StoreError> {
+    let Some(date) = &list.set_list.date else { return Ok(Vec::new()) };
+    let tonight = store.kit_tonight()?.map(|kit| kit.id);
+    let kit = |list: &KeptSetList| list.set_list.kit_id.or(tonight);
+    let others = store.set_lists()?.into_iter().filter(|other| other.id != list.id && other.set_list.date.as_ref() == Some(date));
+    let set_up = |list: &KeptSetList| -> Result<Vec<KeptDrum>, StoreError> {
+        let drums = store.drums_of_kit(list.set_list.kit_id)?.into_iter();
+        Ok(drums.filter(|(_, at)| !at.in_case).map(|(drum, _)| drum).collect())
+    };
+    let own = set_up(list)?;
+    let mut notes = Vec::new();
+    for other in others.filter(|other| kit(other) != kit(list)) {
+        let there = set_up(&other)?;
+        let both = own.iter().filter(|drum| there.iter().any(|other| other.id == drum.id));
+        let names: Vec<&str> = both.map(|drum| drum.drum.name.as_str()).collect();
+        if !names.is_empty() {
+            notes.push(format!(
+                "On the same night “{}” is played on another kit that has these too: {}.",
+                other.set_list.name,
+                names.join(", ")
+            ));
+        }
+    }
+    Ok(notes)
 }
 
 /// How the player's own lengths lie to the book's, for each part of the kit in each genre that is played.

@@ -57,6 +57,8 @@ pub struct Tuning {
     pub other_head: Option<&'static str>,
     /// How many lugs it has.
     pub lugs: usize,
+    /// Whether one bolt, or next to it, pulls its whole hoop.
+    pub one_bolt: bool,
     /// Crosswise: numbers from 0, clockwise from the first.
     pub order: Vec<usize>,
     /// Pitch that the lugs are to have, Hz. Null: even at the pitch the head has.
@@ -120,6 +122,7 @@ pub fn tuning(store: &Store, drum_id: i64, side: HeadSide) -> Result<Tuning, Sto
         head,
         other_head: other_head(&drum.drum, side),
         lugs,
+        one_bolt: drum.drum.has_one_bolt(),
         order: crosswise(lugs),
         wanted_hz,
         usual_lug_hz,

@@ -113,7 +113,7 @@ mod tests {
     use super::*;
 
     fn partial(hz: f64, t60: f64, level_db: f64, mode: Option<&str>) -> Partial {
-        Partial { hz, t60_s: Some(t60), t60_sd_s: None, level_db, tone: mode.and_then(Tone::read) }
+        Partial { hz, t60_s: Some(t60), t60_sd_s: None, t60_scatter_s: None, level_db, tone: mode.and_then(Tone::read) }
     }
 
     /// Of a pair, one member is damped and the other rings on: their band first falls fast, then as the one that is left.

@@ -159,7 +159,7 @@ mod tests {
     const ONSET: usize = 2400;
 
     fn partial(hz: f64, t60: f64, level_db: f64) -> Partial {
-        Partial { hz, t60_s: Some(t60), t60_sd_s: None, level_db, tone: None }
+        Partial { hz, t60_s: Some(t60), t60_sd_s: None, t60_scatter_s: None, level_db, tone: None }
     }
 
     fn sound(partials: &[Partial]) -> Vec<f32> {

@@ -11,11 +11,11 @@ pub(super) fn lower_ratio(kind: DrumKind) -> f64 {
     match kind {
         DrumKind::Snare => 1.55,
         DrumKind::Tom | DrumKind::Kick | DrumKind::ConcertTom | DrumKind::HandDrum => 1.12,
-        // One head, if any.
-        DrumKind::Other | DrumKind::Cymbal | DrumKind::HiHat => 1.0,
         DrumKind::ConcertBass | DrumKind::MarchingBass => 1.05,
         DrumKind::FloorTom => 1.10,
         DrumKind::SecondKick => 1.12,
+        // One head, if any.
+        _ => 1.0,
     }
 }
 

@@ -12,7 +12,7 @@ use super::surroundings::Surroundings;
 use crate::blow::{Blow, beater_info};
 use crate::damping::{DeviceKind, InvalidPlacement, Patch, Placement, device_info};
 use crate::decay::Dynamic;
-use crate::drum::{DOT_MASS, DOT_RADIUS, Drum, DrumKind, EDGE_RING_FROM, FEWEST_RODS, Head, HeadSide, MIL, Role, WireTension, air_spring};
+use crate::drum::{DOT_MASS, Drum, DrumKind, EDGE_RING_FROM, FEWEST_RODS, Head, HeadSide, MIL, Role, WireTension, air_spring};
 use crate::physics::AIR_DENSITY;
 use crate::signal::{Decimator, LowPass};
 use crate::tuning::EIGHTH_TENSION;
@@ -163,8 +163,8 @@ impl BenchDrum {
             DrumKind::ConcertBass => (1.8, 0.0090),
             DrumKind::MarchingBass => (5.5, 0.0100),
             DrumKind::HandDrum | DrumKind::Other => (4.6, 0.0056),
-            // Their own losses are those of a plate.
-            DrumKind::Cymbal | DrumKind::HiHat => (1.0, 0.001),
+            // The losses of metal are those of a plate.
+            _ => (1.0, 0.001),
         };
         let head = |head: Head, hz: f64| {
             let (more, more_by_wave) = head_losses(head);
@@ -326,10 +326,11 @@ impl BenchDrum {
             DrumKind::Tom => 2.1,
             DrumKind::FloorTom | DrumKind::SecondKick => 2.4,
             DrumKind::Kick | DrumKind::MarchingBass | DrumKind::HandDrum | DrumKind::Other => 1.7,
-            DrumKind::Cymbal => 6.5,
-            DrumKind::HiHat => 3.0,
             DrumKind::ConcertTom => 2.1,
             DrumKind::ConcertBass => 4.5,
+            DrumKind::HiHat => 3.0,
+            // Cymbals.
+            _ => 6.5,
         }
     }
 
@@ -474,11 +475,11 @@ impl BenchDrum {
             // A soft beater.
             DrumKind::ConcertBass => (0.011, 0.070, 0.090),
             DrumKind::MarchingBass => (0.004, 0.030, 0.045),
-            // Fingers; cymbals are not struck here.
-            DrumKind::HandDrum | DrumKind::Other | DrumKind::Cymbal | DrumKind::HiHat => (0.003, 0.018, 0.010),
             DrumKind::FloorTom => (0.0030, 0.014, 0.022),
             DrumKind::Tom => (0.0025, 0.012, 0.014),
             DrumKind::Snare => (0.0016, 0.011, 0.030),
+            // Fingers; cymbals are not struck here.
+            _ => (0.003, 0.018, 0.010),
         };
         let beater = self.blow.map(|blow| beater_info(blow.beater));
         beater.map_or((contact_s, patch, impulse), |beater| (beater.contact_s, beater.radius, impulse))
@@ -534,9 +535,9 @@ impl BenchDrum {
             if own.is_some_and(|own| own.edge_ring) && r > EDGE_RING_FROM {
                 load.resistance += EDGE_RING_RESISTANCE;
             }
-            if own.is_some_and(|own| own.dot) && r < DOT_RADIUS {
-                load.mass += DOT_MASS;
-                load.resistance += DOT_RESISTANCE;
+            for (mass, _) in own.into_iter().flat_map(|own| own.in_the_middle(head.radius)).filter(|(_, to)| r < *to) {
+                load.mass += mass;
+                load.resistance += DOT_RESISTANCE * mass / DOT_MASS;
             }
             for (placement, patch) in patches.iter().filter(|(_, patch)| patch.outline.contains(r, angle)) {
                 let (device, prior) = (placement.device, placement.prior());
@@ -572,12 +573,10 @@ impl BenchDrum {
         match self.drum.kind {
             // Small snares are louder at the same hit, and would clip.
             DrumKind::Snare => 2.2e-3 * (self.drum.diameter_in / 14.0).min(1.0).powi(2),
-            DrumKind::Tom => 3.5e-3,
-            DrumKind::FloorTom | DrumKind::SecondKick => 3.5e-3,
             DrumKind::Kick => 3.0e-3,
-            DrumKind::ConcertTom | DrumKind::HandDrum | DrumKind::Other | DrumKind::Cymbal | DrumKind::HiHat => 3.5e-3,
             DrumKind::ConcertBass => 6.0e-3,
             DrumKind::MarchingBass => 2.5e-3,
+            _ => 3.5e-3,
         }
     }
 

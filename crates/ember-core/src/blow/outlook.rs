@@ -191,7 +191,7 @@ mod tests {
     use crate::drum::DrumKind;
 
     fn partial(hz: f64, t60_s: f64, level_db: f64, mode: Option<&str>) -> Partial {
-        Partial { hz, t60_s: Some(t60_s), t60_sd_s: Some(0.02 * t60_s), level_db, tone: mode.and_then(Tone::read) }
+        Partial { hz, t60_s: Some(t60_s), t60_sd_s: Some(0.02 * t60_s), t60_scatter_s: None, level_db, tone: mode.and_then(Tone::read) }
     }
 
     fn drum() -> (Drum, Vec<Partial>) {

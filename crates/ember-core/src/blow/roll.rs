@@ -71,7 +71,7 @@ mod tests {
     use proptest::prelude::*;
 
     fn partial(t60_s: f64, level_db: f64) -> Partial {
-        Partial { hz: 40.0, t60_s: Some(t60_s), t60_sd_s: None, level_db, tone: None }
+        Partial { hz: 40.0, t60_s: Some(t60_s), t60_sd_s: None, t60_scatter_s: None, level_db, tone: None }
     }
 
     proptest! {

@@ -136,6 +136,7 @@ mod tests {
             hz,
             t60_s: Some(t60_s),
             t60_sd_s: Some(0.02 * t60_s),
+            t60_scatter_s: None,
             level_db: if mode == "(0,1)" { 0.0 } else { -12.0 },
             tone: Tone::read(mode),
         }

@@ -303,7 +303,14 @@ impl FirstOrder {
         let mut partials: Vec<Partial> = Vec::new();
         self.sketch(touch, |Sketch { hz, decay }| {
             if let Some(start) = starts.next() {
-                partials.push(Partial { hz, t60_s: Some(t60(decay)), t60_sd_s: None, level_db: start.level_db, tone: Some(start.tone) });
+                partials.push(Partial {
+                    hz,
+                    t60_s: Some(t60(decay)),
+                    t60_sd_s: None,
+                    t60_scatter_s: None,
+                    level_db: start.level_db,
+                    tone: Some(start.tone),
+                });
             }
         });
         partials.sort_by(|a, b| a.hz.total_cmp(&b.hz));
@@ -332,6 +339,7 @@ mod tests {
             hz,
             t60_s: Some(t60),
             t60_sd_s: None,
+            t60_scatter_s: None,
             level_db,
             tone: mode.and_then(Tone::read),
         };

@@ -29,17 +29,17 @@ pub enum Footprint {
         /// How far it reaches onto the head.
         overlap: f64,
     },
-    /// All round the batter head, from the hoop inwards.
-    /// A ring at the edge, so wide, m.
+    /// A ring all round the head, from the hoop inwards.
     EdgeRing {
         /// Width, in the unit of the whole.
         width: f64,
     },
-    /// All of the batter head but a hole, given as a part of its radius.
-    /// All of the head but a hole of this radius, in parts of the head's.
+    /// All of the head but a hole in its middle.
     Overlay {
         /// Radius of the hole, in parts of the head's.
         hole: f64,
+        /// How far out it reaches, in parts of what lies inside the hoop.
+        to: f64,
     },
     /// The batter head from one side, up to `depth` (0 to 2: parts of its radius).
     /// A part of the head from its edge inwards, so deep, in parts of its diameter.
@@ -147,7 +147,7 @@ impl Footprint {
                 let span_deg = 3.0 * 360.0 / f64::from(lugs.max(3));
                 batter(Outline::Arc { inner: 1.0 - depth, outer: 1.0, angle_deg: 0.0, span_deg })
             }
-            Self::Overlay { hole } => batter(Outline::Ring { inner: hole, outer: EDGE }),
+            Self::Overlay { hole, to } => batter(Outline::Ring { inner: hole, outer: EDGE * to }),
             Self::Cover { depth } => batter(Outline::Segment { angle_deg, depth }),
             Self::Centre { radius } => batter(Outline::Disc { radius: 0.0, angle_deg: 0.0, size: radius / a }),
             Self::LooseRing { span_deg } => {

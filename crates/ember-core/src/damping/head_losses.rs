@@ -4,7 +4,7 @@
 //! A trait multiplies decay rates; in logarithms the traits add up, and learning is a linear regression with a Gaussian prior
 //! (Rasmussen & Williams, Gaussian Processes for Machine Learning, 2.1), one for the body and one for the ring.
 
-use crate::drum::{DOT_MASS, DOT_RADIUS, Drum, Head, HeadTrait, Member, MembraneMode};
+use crate::drum::{Drum, Head, HeadTrait, Member, MembraneMode};
 use crate::numeric::{LogNormal, Range};
 use crate::tone::Partial;
 use crate::tone::Tone;
@@ -144,8 +144,8 @@ impl HeadLosses {
         // Pitch goes with the root of tension over mass.
         let fall = |mass: fn(&Drum, Head) -> f64| cents(mass(drum, to).sqrt(), mass(drum, from).sqrt());
         HeadEffect {
-            lug_cents: fall(|drum, head| drum.areal_mass(head) + dot_mass(head, 1)),
-            body_cents: fall(|drum, head| drum.areal_mass(head) + dot_mass(head, 0)),
+            lug_cents: fall(|drum, head| drum.areal_mass(head) + middle_mass(head, drum.radius(), 1)),
+            body_cents: fall(|drum, head| drum.areal_mass(head) + middle_mass(head, drum.radius(), 0)),
             body_factor,
             body_range,
             ring_factor,
@@ -158,21 +158,23 @@ fn difference(from: Head, to: Head) -> Traits {
     Traits::from(to.traits()) - Traits::from(from.traits())
 }
 
-/// What a dot weighs in the lowest mode of `m` nodal diameters, as areal mass of the whole head, kg/m2: its mass weighed by the
-/// square of how the mode moves under it.
-fn dot_mass(head: Head, m: usize) -> f64 {
-    if !head.dot {
-        return 0.0;
-    }
+/// What a dot or a patch in the middle of a head of radius `a` (m) weighs in the lowest mode of `m` nodal diameters, as areal mass of the whole head,
+/// kg/m2: its mass weighed by the square of how the mode moves under it.
+fn middle_mass(head: Head, a: f64, m: usize) -> f64 {
     let mode = MembraneMode::new(m, 1, Member::Cos);
-    let steps = 60;
     let around = if m == 0 { 1.0 } else { 0.5 };
-    let ring = |i: usize| {
-        let r = DOT_RADIUS * (i as f64 + 0.5) / f64::from(steps);
-        mode.radial(r).powi(2) * around * 2.0 * r
+    let weighed = |(mass, to): (f64, f64)| {
+        let ring = |i: usize| {
+            let r = to * (i as f64 + 0.5) / MIDDLE_STEPS as f64;
+            mode.radial(r).powi(2) * around * 2.0 * r
+        };
+        mass * (0..MIDDLE_STEPS).map(ring).sum::<f64>() * to / MIDDLE_STEPS as f64
     };
-    DOT_MASS * (0..steps as usize).map(ring).sum::<f64>() * DOT_RADIUS / f64::from(steps)
+    head.in_the_middle(a).map(weighed).sum()
 }
+
+/// Rings into which the middle is cut.
+const MIDDLE_STEPS: usize = 60;
 
 #[cfg(test)]
 mod tests {

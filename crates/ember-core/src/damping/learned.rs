@@ -472,6 +472,7 @@ mod tests {
             hz,
             t60_s: Some(t60),
             t60_sd_s: Some(0.01 * t60),
+            t60_scatter_s: None,
             level_db,
             tone: Tone::read(mode),
         };

@@ -6,7 +6,7 @@ use super::invalid::InvalidPlacement;
 use super::made::Made;
 use super::outline::Patch;
 use super::prior::Prior;
-use crate::drum::{Drum, DrumKind, FEWEST_RODS, HeadFamily, HeadSide, air_spring};
+use crate::drum::{Drum, DrumKind, FEWEST_LUGS, FEWEST_RODS, HeadFamily, HeadSide, air_spring};
 use serde::{Deserialize, Serialize};
 
 /// One device put on a drum.
@@ -37,8 +37,6 @@ const TOP_DEG: f64 = 180.0;
 /// On a drum that stands upright things hang at the top of the hoop, or so many degrees off it, or they slide off (common practice, no published
 /// source).
 const TOP_WITHIN_DEG: f64 = 30.0;
-/// Fewer rods than this are few bolts that each pull a large part of the hoop: what a turn does there is another matter.
-const FEWEST_RODS_ALIKE: usize = 4;
 /// Most attack that anything takes: a thick cloth over the whole head, dB (from experience, no published source).
 const MOST_ATTACK_DB: f64 = 9.0;
 
@@ -94,9 +92,9 @@ impl Placement {
         if !info.kinds.contains(&drum.kind) {
             return Err(InvalidPlacement(format!("A {name} is not made for a {}.", drum.kind.word())));
         }
-        if self.device == DeviceKind::RodsTurned && usize::from(drum.lugs) < FEWEST_RODS_ALIKE {
+        if self.device == DeviceKind::RodsTurned && drum.has_one_bolt() {
             return Err(InvalidPlacement(format!(
-                "Turns of all rods are reckoned with from {FEWEST_RODS_ALIKE} rods on; with {} the note is found in Tune.",
+                "Turns of all rods are reckoned with from {FEWEST_LUGS} rods on; with {} the note is found in Tune.",
                 drum.lugs
             )));
         }
@@ -133,6 +131,9 @@ impl Placement {
         }
         if drum.lower_film().is_none() {
             return Err(InvalidPlacement(format!("There is no {head} for the {name} to lie on.")));
+        }
+        if drum.second_shell {
+            return Err(InvalidPlacement(format!("The second shell stands before the {head}: the {name} cannot get there.")));
         }
         Ok(())
     }

@@ -204,7 +204,14 @@ impl Predictor {
                 // What was never heard is no tone of this drum, whatever lies on it.
                 let level_db = 10.0 * energy.max(1e-12).log10();
                 if modes[main].heard && level_db >= QUIETEST_DB {
-                    partials.push(Partial { hz, t60_s: Some(t60(decay)), t60_sd_s: None, level_db, tone: Some(modes[main].tone) });
+                    partials.push(Partial {
+                        hz,
+                        t60_s: Some(t60(decay)),
+                        t60_sd_s: None,
+                        t60_scatter_s: None,
+                        level_db,
+                        tone: Some(modes[main].tone),
+                    });
                 }
             }
         }
@@ -226,7 +233,7 @@ impl Predictor {
             let rates: Vec<f64> = loss.iter().map(|loss| (mode.decay + 0.5 * loss) / heavier).collect();
             let t60_s = Some(t60(mixed_rate(&rates)));
             let hz = mode.hz / heavier.sqrt();
-            Partial { hz, t60_s, t60_sd_s: None, level_db: mode.level_db, tone: Some(mode.tone) }
+            Partial { hz, t60_s, t60_sd_s: None, t60_scatter_s: None, level_db: mode.level_db, tone: Some(mode.tone) }
         });
         alike.filter(|partial| partial.level_db >= QUIETEST_DB).collect()
     }
@@ -262,6 +269,7 @@ impl Predictor {
                 hz: stranger.hz * mean(|s| s.2),
                 t60_s: Some(t60(own + mean(|s| s.1).max(0.0))),
                 t60_sd_s: None,
+                t60_scatter_s: None,
                 level_db: stranger.level_db,
                 tone: stranger.tone,
             });

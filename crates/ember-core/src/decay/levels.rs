@@ -204,7 +204,7 @@ impl BandLevels {
 
 impl Decay {
     fn of(&self, hz: f64) -> Partial {
-        Partial { hz, t60_s: Some(self.t60_s), t60_sd_s: Some(self.t60_sd_s), level_db: self.level_db, tone: None }
+        Partial { hz, t60_s: Some(self.t60_s), t60_sd_s: Some(self.t60_sd_s), t60_scatter_s: None, level_db: self.level_db, tone: None }
     }
 }
 
@@ -314,7 +314,7 @@ mod tests {
     }
 
     fn partial(hz: f64, t60_s: Option<f64>) -> Partial {
-        Partial { hz, t60_s, t60_sd_s: t60_s.map(|t60| 0.01 * t60), level_db: 0.0, tone: None }
+        Partial { hz, t60_s, t60_sd_s: t60_s.map(|t60| 0.01 * t60), t60_scatter_s: None, level_db: 0.0, tone: None }
     }
 
     proptest! {

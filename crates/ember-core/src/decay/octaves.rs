@@ -113,7 +113,14 @@ pub(super) fn octave_partials(samples: &[f32], onset_index: usize, rate: f64, fl
         let amplitude = (2.0 * pieces.map(mean_square).fold(0.0, f64::max)).sqrt();
         let doubt = |t60: f64| t60 * (0.88 * ((1.0 + 1.9 / 10.0) / ((high - low) * t60)).sqrt()).max(LEAST_DOUBT);
         let hz = OCTAVES_HZ.get(index).copied().unwrap_or(HIGHEST_HZ);
-        let partial = Partial { hz, t60_s, t60_sd_s: t60_s.map(doubt), level_db: 0.0, tone: Some(Tone::OctaveHz(hz.round() as u16)) };
+        let partial = Partial {
+            hz,
+            t60_s,
+            t60_sd_s: t60_s.map(doubt),
+            t60_scatter_s: None,
+            level_db: 0.0,
+            tone: Some(Tone::OctaveHz(hz.round() as u16)),
+        };
         (amplitude > 0.0).then_some((amplitude, partial))
     };
     let heard: Vec<(f64, Partial)> = OF_METAL.into_par_iter().filter_map(one).collect();

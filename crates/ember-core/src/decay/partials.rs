@@ -438,6 +438,7 @@ fn as_partials(found: &[DampedSinusoid]) -> (Vec<Partial>, f64) {
                 hz: tone.hz,
                 t60_s: sure.then(|| LN_1000 / tone.decay),
                 t60_sd_s: sure.then(|| LN_1000 / tone.decay * tone.decay_sd.max(tone.decay_doubt) / tone.decay),
+                t60_scatter_s: None,
                 level_db: decibels(tone.amplitude.norm() / loudest).min(0.0),
                 tone: None,
             }

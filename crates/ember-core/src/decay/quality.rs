@@ -88,7 +88,7 @@ mod tests {
 
     /// A strike whose body has a T60 of `t60_s` with a standard error of `sd_s`.
     fn strike(t60_s: f64, sd_s: f64, buzz_share: f64) -> StrikeMeasurement {
-        let body = Partial { hz: 190.0, t60_s: Some(t60_s), t60_sd_s: Some(sd_s), level_db: 0.0, tone: None };
+        let body = Partial { hz: 190.0, t60_s: Some(t60_s), t60_sd_s: Some(sd_s), t60_scatter_s: None, level_db: 0.0, tone: None };
         let profile = DecayProfile { buzz_share: Some(buzz_share), ..DecayProfile::of_partials(std::slice::from_ref(&body)) };
         StrikeMeasurement { partials: vec![body], profile, ..StrikeMeasurement::default() }
     }

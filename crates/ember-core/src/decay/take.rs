@@ -116,6 +116,9 @@ pub fn settle_bodies(strikes: &mut [StrikeMeasurement]) {
     }
 }
 
+/// How much strikes differ is told from so many on.
+const FEWEST_TO_SCATTER: usize = 3;
+
 /// Partials heard in at least half of the strikes without a warning, with the standard error of the combined decay time.
 pub fn combine_partials(strikes: &[StrikeMeasurement]) -> Vec<Partial> {
     let used: Vec<&StrikeMeasurement> = strikes.iter().filter(|s| s.warnings.is_empty()).collect();
@@ -145,6 +148,7 @@ pub fn combine_partials(strikes: &[StrikeMeasurement]) -> Vec<Partial> {
                 hz: median(&of(|p| Some(p.hz))).unwrap_or_default(),
                 t60_s: median(&times).filter(|_| known),
                 t60_sd_s: median_error(&times, &of(|p| p.t60_sd_s)).filter(|_| known),
+                t60_scatter_s: (times.len() >= FEWEST_TO_SCATTER).then(|| scatter(&times)).flatten().filter(|_| known),
                 level_db: median(&of(|p| Some(p.level_db))).unwrap_or_default(),
                 // Octaves are what they are; what a tone is, is seen when all are known.
                 tone: family.iter().find(|(_, p)| is_octave(p)).and_then(|(_, p)| p.tone),
@@ -231,6 +235,7 @@ mod tests {
             hz: *hz,
             t60_s: Some(*t60_s),
             t60_sd_s: Some(0.02 * t60_s),
+            t60_scatter_s: None,
             level_db: *level_db,
             tone: None,
         };

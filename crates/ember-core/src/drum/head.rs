@@ -9,9 +9,13 @@ pub const MIL: f64 = 25.4e-6;
 const COAT_MASS: f64 = 0.03;
 const OIL_MASS: f64 = 0.06;
 /// A dot: its radius in parts of the head's, and its mass, kg/m2: film of 10 mil.
-pub const DOT_RADIUS: f64 = 0.3;
+const DOT_RADIUS: f64 = 0.3;
 /// Mass of a built-in dot, kg/m2.
 pub const DOT_MASS: f64 = 10.0 * MIL * FILM_DENSITY;
+/// A patch where a beater lands: its radius, m, and its mass, kg/m2: film of 10 mil.
+const PATCH_RADIUS: f64 = 0.03;
+/// Mass of a patch, kg/m2.
+const PATCH_MASS: f64 = 10.0 * MIL * FILM_DENSITY;
 /// Inner edge of a ring built in at the rim, in parts of the head's radius.
 pub const EDGE_RING_FROM: f64 = 0.86;
 
@@ -41,6 +45,14 @@ pub struct Head {
     #[serde(default)]
     #[cfg_attr(feature = "schema", schema(required = true))]
     pub oil: bool,
+    /// Put on inside out: its smooth side is the one that is played, whatever coat it has.
+    #[serde(default)]
+    #[cfg_attr(feature = "schema", schema(required = true))]
+    pub inside_out: bool,
+    /// A patch of film in the middle, where beater or stick lands.
+    #[serde(default)]
+    #[cfg_attr(feature = "schema", schema(required = true))]
+    pub patch: bool,
     /// How long it has been played, h.
     #[serde(default)]
     #[cfg_attr(feature = "schema", schema(required = true))]
@@ -103,7 +115,7 @@ impl HeadFamily {
 impl Head {
     /// A new clear head of one ply.
     pub const fn plain(film_mil: f64) -> Self {
-        Self { film_mil, plies: 1, coated: false, edge_ring: false, dot: false, oil: false, played_h: 0.0 }
+        Self { film_mil, plies: 1, coated: false, edge_ring: false, dot: false, oil: false, inside_out: false, patch: false, played_h: 0.0 }
     }
 
     /// A new clear head of two plies, `film_mil` both together.
@@ -125,12 +137,26 @@ impl Head {
         self.film_mil * MIL * FILM_DENSITY + coat + oil
     }
 
+    /// What lies on its middle: mass, kg/m2, out to a part of the radius `a`, m.
+    pub(crate) fn in_the_middle(self, a: f64) -> impl Iterator<Item = (f64, f64)> {
+        let dot = self.dot.then_some((DOT_MASS, DOT_RADIUS));
+        let patch = self.patch.then_some((PATCH_MASS, PATCH_RADIUS / a));
+        dot.into_iter().chain(patch)
+    }
+
     /// What it is, in words: "double ply, 14 mil, coated, dot".
     pub fn words(self) -> String {
         let mut words = format!("{} ply, {} mil, {}", if self.plies > 1 { "double" } else { "single" }, self.film_mil, {
             if self.coated { "coated" } else { "clear" }
         });
-        for (has, word) in [(self.edge_ring, "edge ring"), (self.dot, "dot"), (self.oil, "oil")] {
+        let traits = [
+            (self.edge_ring, "edge ring"),
+            (self.dot, "dot"),
+            (self.oil, "oil"),
+            (self.patch, "patch in the middle"),
+            (self.inside_out, "inside out"),
+        ];
+        for (has, word) in traits {
             if has {
                 words.push_str(", ");
                 words.push_str(word);

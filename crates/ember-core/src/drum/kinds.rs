@@ -1,7 +1,7 @@
 //! What is known of each kind of drum: one row a kind.
 
 use super::head::Head;
-use super::kit::{Drum, DrumKind, Hoops, Role, Shell, WireTension, Wires};
+use super::kit::{Drum, DrumKind, Hoops, Role, Shell, Struck, WireTension, Wires};
 
 /// What is known of a kind of drum.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -79,8 +79,24 @@ const fn usual(diameter_in: f64, depth_in: f64, lugs: u8, batter: Film, lower: O
     Usual { diameter_in, depth_in, lugs, batter, lower, vents: 1, strands: 0 }
 }
 
+/// A kind of cymbal that is usually so large, in.
+const fn metal(kind: DrumKind, word: &'static str, diameter_in: f64) -> KindInfo {
+    KindInfo {
+        kind,
+        word,
+        role: Role::Cymbal,
+        nature: Nature::Metal,
+        lower_head_word: "lower head",
+        usual: usual(diameter_in, 2.0, 1, SINGLE, None),
+        // It has no head: the octave in which its undertone lies.
+        hertz_inches: 3200.0,
+        body_hertz_inches: None,
+        losses: (5.0, 0.005),
+    }
+}
+
 /// One row for each kind, in the order of [`DrumKind::ALL`]. Sizes and heads: common practice, no published source.
-const ROWS: [KindInfo; 12] = [
+const ROWS: [KindInfo; 16] = [
     KindInfo {
         kind: DrumKind::Snare,
         word: "snare",
@@ -182,29 +198,12 @@ const ROWS: [KindInfo; 12] = [
         body_hertz_inches: Some(1300.0),
         losses: (5.0, 0.005),
     },
-    KindInfo {
-        kind: DrumKind::Cymbal,
-        word: "cymbal",
-        role: Role::Cymbal,
-        nature: Nature::Metal,
-        lower_head_word: "lower head",
-        usual: usual(16.0, 2.0, 1, SINGLE, None),
-        // It has no head: the octave in which its undertone lies.
-        hertz_inches: 3200.0,
-        body_hertz_inches: None,
-        losses: (5.0, 0.005),
-    },
-    KindInfo {
-        kind: DrumKind::HiHat,
-        word: "hi-hat",
-        role: Role::HiHat,
-        nature: Nature::Metal,
-        lower_head_word: "lower head",
-        usual: usual(14.0, 2.0, 1, SINGLE, None),
-        hertz_inches: 3200.0,
-        body_hertz_inches: None,
-        losses: (5.0, 0.005),
-    },
+    metal(DrumKind::Splash, "splash", 10.0),
+    metal(DrumKind::Crash, "crash", 16.0),
+    metal(DrumKind::Ride, "ride", 20.0),
+    metal(DrumKind::China, "china cymbal", 18.0),
+    metal(DrumKind::Cymbal, "cymbal", 16.0),
+    KindInfo { role: Role::HiHat, ..metal(DrumKind::HiHat, "hi-hat", 14.0) },
     KindInfo {
         kind: DrumKind::Other,
         word: "other drum",
@@ -262,6 +261,16 @@ impl DrumKind {
         self.info().nature == Nature::Metal
     }
 
+    /// The ways to strike it that sound like different things, the usual one first; none for what is not metal.
+    pub fn ways_to_strike(self) -> &'static [Struck] {
+        match self {
+            Self::HiHat => &[Struck::Open, Struck::HalfOpen, Struck::Closed],
+            Self::Ride => &[Struck::Bow, Struck::Bell, Struck::Edge],
+            Self::Splash | Self::Crash | Self::China | Self::Cymbal => &[Struck::Edge, Struck::Bow, Struck::Bell],
+            _ => &[],
+        }
+    }
+
     /// Whether it has heads with rods, of which this program knows how they move: only such drums are tuned here.
     pub fn has_heads(self) -> bool {
         !matches!(self.info().nature, Nature::Metal | Nature::Unknown)
@@ -305,6 +314,9 @@ impl Drum {
             too_much: None,
             plays_along: false,
             own_wish: None,
+            struck: None,
+            inside: None,
+            second_shell: false,
         }
     }
 }

@@ -34,9 +34,17 @@ pub enum DrumKind {
     MarchingBass,
     /// A drum struck with the hand, its head on a frame or a deep shell.
     HandDrum,
-    /// One cymbal on its stand: crash, ride and their like.
+    /// A small cymbal for short accents.
+    Splash,
+    /// A cymbal for accents, struck at its edge.
+    Crash,
+    /// A cymbal that carries the time, struck on its bow and its bell.
+    Ride,
+    /// A cymbal with its edge turned up: short and harsh.
+    China,
+    /// Any other cymbal on its stand.
     Cymbal,
-    /// Two cymbals on a pedal, struck open.
+    /// Two cymbals on a pedal.
     HiHat,
     /// Anything else that is struck: known by what was measured on it alone.
     Other,
@@ -61,7 +69,7 @@ pub enum Role {
 
 impl DrumKind {
     /// All kinds.
-    pub const ALL: [Self; 12] = [
+    pub const ALL: [Self; 16] = [
         Self::Snare,
         Self::Tom,
         Self::FloorTom,
@@ -71,12 +79,112 @@ impl DrumKind {
         Self::ConcertBass,
         Self::MarchingBass,
         Self::HandDrum,
+        Self::Splash,
+        Self::Crash,
+        Self::Ride,
+        Self::China,
         Self::Cymbal,
         Self::HiHat,
         Self::Other,
     ];
     /// Those of an ordinary kit.
     pub const OF_A_KIT: [Self; 4] = [Self::Snare, Self::Tom, Self::FloorTom, Self::Kick];
+}
+
+/// Where a cymbal is struck, or how far a hi-hat is open: the same metal sounds otherwise each time, and is measured each time by itself.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Struck {
+    /// On the bow, between bell and edge.
+    Bow,
+    /// At the edge.
+    Edge,
+    /// On the bell.
+    Bell,
+    /// A hi-hat that is open.
+    Open,
+    /// A hi-hat whose cymbals just touch.
+    HalfOpen,
+    /// A hi-hat that a foot holds shut.
+    Closed,
+}
+
+impl Struck {
+    /// All of them.
+    pub const ALL: [Self; 6] = [Self::Bow, Self::Edge, Self::Bell, Self::Open, Self::HalfOpen, Self::Closed];
+
+    /// As it is said of a sound.
+    pub fn words(self) -> &'static str {
+        match self {
+            Self::Bow => "on the bow",
+            Self::Edge => "at the edge",
+            Self::Bell => "on the bell",
+            Self::Open => "open",
+            Self::HalfOpen => "half open",
+            Self::Closed => "closed",
+        }
+    }
+
+    /// The code used in JSON and SQL.
+    pub fn code(self) -> &'static str {
+        match self {
+            Self::Bow => "bow",
+            Self::Edge => "edge",
+            Self::Bell => "bell",
+            Self::Open => "open",
+            Self::HalfOpen => "half_open",
+            Self::Closed => "closed",
+        }
+    }
+}
+
+/// What already lies in a drum and stays there: all that is measured is measured with it.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Inside {
+    /// A pillow.
+    Pillow,
+    /// A folded blanket or a towel.
+    Blanket,
+    /// Foam.
+    Foam,
+    /// A loose ring.
+    Ring,
+    /// Cotton balls or the like.
+    Cotton,
+    /// Something else.
+    Something,
+}
+
+impl Inside {
+    /// All of them.
+    pub const ALL: [Self; 6] = [Self::Pillow, Self::Blanket, Self::Foam, Self::Ring, Self::Cotton, Self::Something];
+
+    /// The code used in JSON and SQL.
+    pub fn code(self) -> &'static str {
+        match self {
+            Self::Pillow => "pillow",
+            Self::Blanket => "blanket",
+            Self::Foam => "foam",
+            Self::Ring => "ring",
+            Self::Cotton => "cotton",
+            Self::Something => "something",
+        }
+    }
+
+    /// What it is, in a sentence.
+    pub fn words(self) -> &'static str {
+        match self {
+            Self::Pillow => "a pillow",
+            Self::Blanket => "a blanket",
+            Self::Foam => "foam",
+            Self::Ring => "a loose ring",
+            Self::Cotton => "cotton balls",
+            Self::Something => "something",
+        }
+    }
 }
 
 /// What the shell is made of. Kept for its owner; no figure rests on it.
@@ -186,6 +294,16 @@ pub struct Drum {
     /// What its player wants of it, whatever is played; null where the genre decides alone.
     #[serde(default)]
     pub own_wish: Option<OwnWish>,
+    /// Where a cymbal is struck, or how far a hi-hat is open; null as it is usual for its kind.
+    #[serde(default)]
+    pub struck: Option<Struck>,
+    /// What already lies in it and stays there; null where it is empty.
+    #[serde(default)]
+    pub inside: Option<Inside>,
+    /// Whether a second, shallow shell stands before its front head.
+    #[serde(default)]
+    #[cfg_attr(feature = "schema", schema(required = true))]
+    pub second_shell: bool,
 }
 
 /// What a player may hear too much of in a cymbal.
@@ -230,8 +348,14 @@ impl Drum {
         if let Some(fault) = self.own_wish.and_then(|wish| wish.fault()) {
             return Err(InvalidDrum(fault));
         }
+        if let Some(struck) = self.struck.filter(|struck| !self.kind.ways_to_strike().contains(struck)) {
+            return Err(InvalidDrum(format!("A {} is not struck “{}”.", self.kind.word(), struck.words())));
+        }
         if !self.kind.has_heads() {
             return Ok(());
+        }
+        if self.second_shell && !self.kind.is_upright() {
+            return Err(InvalidDrum("A second shell stands before the front head of a kick or another bass drum.".into()));
         }
         within("depth", self.depth_in, 2.0, 40.0, " inches")?;
         within("number of lugs", f64::from(self.lugs), 1.0, 16.0, "")?;
@@ -263,6 +387,16 @@ impl Drum {
     /// Distance between the heads, m.
     pub fn depth(&self) -> f64 {
         metres(self.depth_in)
+    }
+
+    /// How it is struck, where it is struck otherwise than is usual for its kind: takes are kept apart by it.
+    pub fn struck_otherwise(&self) -> Option<Struck> {
+        self.struck.filter(|struck| self.kind.ways_to_strike().first() != Some(struck))
+    }
+
+    /// How it is struck; none of what is not metal.
+    pub fn how_struck(&self) -> Option<Struck> {
+        self.struck.or(self.kind.ways_to_strike().first().copied())
     }
 
     /// What is measured of a strike on it. A kick without its front head is still heard by its lowest tone, which the beater makes.

@@ -72,7 +72,8 @@ mod tests {
 
     #[test]
     fn a_tom_with_a_lowered_body_and_a_stranger_is_labelled() {
-        let partial = |hz: f64, level_db: f64| Partial { hz, t60_s: Some(0.8), t60_sd_s: Some(0.01), level_db, tone: None };
+        let partial =
+            |hz: f64, level_db: f64| Partial { hz, t60_s: Some(0.8), t60_sd_s: Some(0.01), t60_scatter_s: None, level_db, tone: None };
         // Scale from (1,1) = 190 Hz; the body lies lower than an ideal membrane's would, 233 Hz belongs to nothing.
         let mut partials =
             vec![partial(112.0, 0.0), partial(190.0, -6.0), partial(222.0, -30.0), partial(255.5, -8.0), partial(317.0, -15.0)];

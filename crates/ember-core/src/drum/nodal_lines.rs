@@ -38,7 +38,10 @@ mod tests {
     use crate::tone::Tone;
 
     fn beside(mode: &str, device_deg: Option<f64>) -> Option<NodalLines> {
-        nodal_lines(&Partial { hz: 200.0, t60_s: None, t60_sd_s: None, level_db: 0.0, tone: Tone::read(mode) }, device_deg)
+        nodal_lines(
+            &Partial { hz: 200.0, t60_s: None, t60_sd_s: None, t60_scatter_s: None, level_db: 0.0, tone: Tone::read(mode) },
+            device_deg,
+        )
     }
 
     fn lines(mode: &str) -> Option<NodalLines> {

@@ -58,8 +58,14 @@ mod tests {
 
     #[test]
     fn two_of_one_label_are_a_split_pair_unless_one_is_hardly_there() {
-        let partial =
-            |hz: f64, level_db: f64, mode: &str| Partial { hz, t60_s: Some(0.6), t60_sd_s: None, level_db, tone: Tone::read(mode) };
+        let partial = |hz: f64, level_db: f64, mode: &str| Partial {
+            hz,
+            t60_s: Some(0.6),
+            t60_sd_s: None,
+            t60_scatter_s: None,
+            level_db,
+            tone: Tone::read(mode),
+        };
         let heard = [
             partial(120.0, 0.0, "(0,1)"),
             partial(190.0, -6.0, "(1,1)"),

@@ -227,7 +227,7 @@ mod tests {
     use crate::tone::Mode;
 
     fn partial(hz: f64, tone: Mode) -> Partial {
-        Partial { hz, t60_s: Some(0.8), t60_sd_s: None, level_db: 0.0, tone: Some(tone.into()) }
+        Partial { hz, t60_s: Some(0.8), t60_sd_s: None, t60_scatter_s: None, level_db: 0.0, tone: Some(tone.into()) }
     }
 
     #[test]

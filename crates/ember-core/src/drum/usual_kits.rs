@@ -44,8 +44,8 @@ const JAZZ: Row = Row {
         Piece(DrumKind::Tom, "Tom", 12.0, 8.0),
         Piece(DrumKind::FloorTom, "Floor tom", 14.0, 14.0),
         Piece(DrumKind::HiHat, "Hi-hat", 14.0, 0.0),
-        Piece(DrumKind::Cymbal, "Ride", 20.0, 0.0),
-        Piece(DrumKind::Cymbal, "Crash", 18.0, 0.0),
+        Piece(DrumKind::Ride, "Ride", 20.0, 0.0),
+        Piece(DrumKind::Crash, "Crash", 18.0, 0.0),
     ],
 };
 const ROCK: Row = Row {
@@ -57,8 +57,8 @@ const ROCK: Row = Row {
         Piece(DrumKind::Tom, "Tom", 13.0, 9.0),
         Piece(DrumKind::FloorTom, "Floor tom", 16.0, 16.0),
         Piece(DrumKind::HiHat, "Hi-hat", 15.0, 0.0),
-        Piece(DrumKind::Cymbal, "Ride", 22.0, 0.0),
-        Piece(DrumKind::Cymbal, "Crash", 18.0, 0.0),
+        Piece(DrumKind::Ride, "Ride", 22.0, 0.0),
+        Piece(DrumKind::Crash, "Crash", 18.0, 0.0),
     ],
 };
 const FUSION: Row = Row {
@@ -71,8 +71,8 @@ const FUSION: Row = Row {
         Piece(DrumKind::Tom, "Low tom", 12.0, 8.0),
         Piece(DrumKind::FloorTom, "Floor tom", 14.0, 14.0),
         Piece(DrumKind::HiHat, "Hi-hat", 14.0, 0.0),
-        Piece(DrumKind::Cymbal, "Ride", 20.0, 0.0),
-        Piece(DrumKind::Cymbal, "Crash", 16.0, 0.0),
+        Piece(DrumKind::Ride, "Ride", 20.0, 0.0),
+        Piece(DrumKind::Crash, "Crash", 16.0, 0.0),
     ],
 };
 const CLUB: Row = Row {
@@ -84,8 +84,8 @@ const CLUB: Row = Row {
         Piece(DrumKind::Tom, "Tom", 10.0, 7.0),
         Piece(DrumKind::FloorTom, "Floor tom", 13.0, 13.0),
         Piece(DrumKind::HiHat, "Hi-hat", 13.0, 0.0),
-        Piece(DrumKind::Cymbal, "Ride", 18.0, 0.0),
-        Piece(DrumKind::Cymbal, "Crash", 16.0, 0.0),
+        Piece(DrumKind::Ride, "Ride", 18.0, 0.0),
+        Piece(DrumKind::Crash, "Crash", 16.0, 0.0),
     ],
 };
 const BIG: Row = Row {
@@ -99,8 +99,8 @@ const BIG: Row = Row {
         Piece(DrumKind::FloorTom, "Floor tom", 14.0, 14.0),
         Piece(DrumKind::FloorTom, "Low floor tom", 16.0, 16.0),
         Piece(DrumKind::HiHat, "Hi-hat", 14.0, 0.0),
-        Piece(DrumKind::Cymbal, "Ride", 20.0, 0.0),
-        Piece(DrumKind::Cymbal, "Crash", 17.0, 0.0),
+        Piece(DrumKind::Ride, "Ride", 20.0, 0.0),
+        Piece(DrumKind::Crash, "Crash", 17.0, 0.0),
     ],
 };
 const ORCHESTRAL: Row = Row {

@@ -334,8 +334,14 @@ pub(super) fn body_of(modes: &[AxialMode]) -> Option<usize> {
     let tones: Vec<usize> = (0..modes.len()).filter(|at| modes[*at].is_tone()).collect();
     let loudest = tones.iter().map(|at| modes[*at].player).fold(0.0, f64::max);
     let level = |mode: &AxialMode| 20.0 * (mode.player / loudest).max(1e-9).log10();
-    let partial =
-        |mode: &AxialMode| Partial { hz: mode.hz, t60_s: Some(t60(mode.decay)), t60_sd_s: None, level_db: level(mode), tone: None };
+    let partial = |mode: &AxialMode| Partial {
+        hz: mode.hz,
+        t60_s: Some(t60(mode.decay)),
+        t60_sd_s: None,
+        t60_scatter_s: None,
+        level_db: level(mode),
+        tone: None,
+    };
     let partials: Vec<Partial> = tones.iter().map(|at| partial(&modes[*at])).collect();
     HeardBy::Partials.body(&partials).map(|body| tones[body])
 }

@@ -75,7 +75,7 @@ mod tests {
     use crate::tone::Tone;
 
     fn partial(hz: f64, t60_s: f64, mode: &str) -> Partial {
-        Partial { hz, t60_s: Some(t60_s), t60_sd_s: Some(0.01), level_db: 0.0, tone: Tone::read(mode) }
+        Partial { hz, t60_s: Some(t60_s), t60_sd_s: Some(0.01), t60_scatter_s: None, level_db: 0.0, tone: Tone::read(mode) }
     }
 
     #[test]

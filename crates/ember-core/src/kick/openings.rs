@@ -297,6 +297,7 @@ impl<'a> FrontPredictor<'a> {
                 hz: mode.hz * partial.hz / before.hz,
                 t60_s: Some(t60(mode.decay * partial.t60_s.map_or(1.0, |time| decay_rate(time) / before.decay))),
                 t60_sd_s: None,
+                t60_scatter_s: None,
                 level_db: partial.level_db + decibels(heard(mode) / heard(before)),
                 tone: partial.tone,
             };
@@ -400,6 +401,7 @@ mod tests {
             hz,
             t60_s: Some(t60_s),
             t60_sd_s: Some(0.02 * t60_s),
+            t60_scatter_s: None,
             level_db: if mode == "(0,1)" { 0.0 } else { -12.0 },
             tone: Tone::read(mode),
         }

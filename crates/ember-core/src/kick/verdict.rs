@@ -204,7 +204,7 @@ pub fn cutting_steps(drum: &Drum, cutter: Cutter) -> Vec<CutStep> {
     let which = drum.kind.lower_head_word();
     let step = |step: String, caution: Option<&str>| CutStep { step, caution: caution.map(str::to_string) };
     let mut steps = vec![
-        step(format!("Take the {which} off the drum, crosswise and little by little."), Some("Never cut a head on the drum.")),
+        step(drum.taken_off(which), Some("Never cut a head on the drum.")),
         step("Print the template and measure its check lines. If they are not 100 mm and 4 in long, print again at 100 %.".into(), None),
         step("Lay the head on a hard, flat base, inside up. Tape the template where the figures say, its arrow to the top.".into(), None),
         step(
@@ -226,7 +226,7 @@ pub fn cutting_steps(drum: &Drum, cutter: Cutter) -> Vec<CutStep> {
         "Feel the edge: no nick. A nick tears; round it off before the head goes on.".into(),
         Some("A fresh edge of film is sharp."),
     ));
-    steps.push(step("Put the head on, finger-tight crosswise, then in small equal turns.".into(), Some("Stop when the key gets hard.")));
+    steps.push(step(drum.put_on("the head"), Some(drum.stop_words())));
     steps.push(step(format!("To go back: put on a whole spare {which}. A patch over the hole rattles."), None));
     steps
 }

@@ -324,7 +324,7 @@ impl Search<'_> {
 #[cfg(test)]
 mod tests {
     use super::super::candidates::{Limits, ShelfItem, singles};
-    use super::super::pitch::LEFT_ALONE_CENTS;
+    use super::super::pitch::{LEFT_ALONE_CENTS, MOST_EIGHTHS};
     use super::super::weight::{attack, effort};
     use super::*;
     use crate::Patience;
@@ -341,6 +341,7 @@ mod tests {
             hz,
             t60_s: Some(t60),
             t60_sd_s: None,
+            t60_scatter_s: None,
             level_db,
             tone: mode.and_then(Tone::read),
         };
@@ -398,7 +399,8 @@ mod tests {
             let before = judge.misfit(&touch, attack(all)) + attack(all);
             // Every turn of all rods tried by hand.
             let turns = (0..device_info(DeviceKind::RodsTurned).amounts.len())
-                .map(|amount| Placement { amount, ..Placement::parse("rods_turned").unwrap() });
+                .map(|amount| Placement { amount, ..Placement::parse("rods_turned").unwrap() })
+                .filter(|turn| turn.eighths().abs() <= MOST_EIGHTHS);
             let turned = turns
                 .filter(|_| owned(DeviceKind::RodsTurned) > 0 && all.iter().all(|it| it.device != DeviceKind::SlackLugs))
                 .map(|turn| {

@@ -63,16 +63,24 @@ pub struct Limits {
     /// Nothing that takes longer than a minute to put on.
     #[serde(default)]
     pub within_a_minute: bool,
+    /// No more than one thing on a drum.
+    #[serde(default)]
+    pub one_thing: bool,
     /// Nothing that has to be bought: what is not owned is suggested only where it lies about in any household.
     #[serde(default)]
     pub nothing_bought: bool,
 }
 
 impl Limits {
-    /// The same on a kit of somebody else's, a club's house kit perhaps: nothing is opened or left sticky, and there are minutes (common practice, no
-    /// published source).
+    /// The same on a kit of somebody else's, a club's house kit perhaps: nothing is opened or left sticky, there are minutes, and few things at hand
+    /// (common practice, no published source).
     pub fn of_a_borrowed_kit(self) -> Self {
-        Self { nothing_inside: true, no_residue: true, within_a_minute: true, ..self }
+        Self { nothing_inside: true, no_residue: true, within_a_minute: true, one_thing: true, ..self }
+    }
+
+    /// Most devices on one drum.
+    pub(super) fn most_things(&self) -> usize {
+        if self.one_thing { 1 } else { MOST_DEVICES }
     }
 
     /// Why a device may not be used, as a sentence; none where it may in some amount.
@@ -118,9 +126,11 @@ const MINUTE_S: f64 = 60.0;
 
 /// Most devices that a treatment has.
 pub const MOST_DEVICES: usize = 3;
-/// Most that one is offered on `drum`: what is in a kick is one thing, and perhaps another at a head (common practice, no published source).
-pub(super) fn most_offered(drum: &Drum) -> usize {
-    if drum.kind.role() == Role::Kick { 2 } else { MOST_DEVICES }
+
+/// The greatest number of devices in a treatment that is offered for `drum` under `limits`.
+/// A kick gets one thing inside, and perhaps another at a head (common practice, no published source).
+pub(super) fn most_offered(drum: &Drum, limits: &Limits) -> usize {
+    if drum.kind.role() == Role::Kick { 2.min(limits.most_things()) } else { limits.most_things() }
 }
 
 /// How many of `placements` are devices: a turn of all rods comes on top of them.
@@ -130,6 +140,7 @@ pub(super) fn devices(placements: &[Placement]) -> usize {
 
 /// Side on which a lone device is laid: away from the player.
 pub(super) const FAR_SIDE_DEG: f64 = 180.0;
+
 /// Every single device in every amount and place; turns of all rods are none by themselves (see `pitch.rs`).
 pub fn singles(drum: &Drum, shelf: &[ShelfItem], limits: &Limits) -> Vec<Placement> {
     let allowed = |item: &&ShelfItem| item.count > 0 && item.device != DeviceKind::RodsTurned && limits.rule_out(item.device).is_none();
@@ -176,6 +187,14 @@ fn is_laid_on_the_other_head(device: DeviceKind, drum: &Drum) -> bool {
 fn is_done(placement: &Placement, drum: &Drum) -> bool {
     let footprint = device_info(placement.device).amounts[placement.amount].footprint;
     match footprint {
+        // What lies there already takes the room.
+        Footprint::Fill { .. } | Footprint::Tube { .. } | Footprint::LooseRing { .. } | Footprint::Balls { .. }
+            if drum.inside.is_some() =>
+        {
+            device_info(placement.device).amounts[placement.amount].outside
+        }
+        // One patch is enough.
+        _ if placement.device == DeviceKind::BeaterPatch && drum.batter.patch => false,
         // The beater swings there; and what is heavy enough to hang there is a towel.
         Footprint::Cover { .. } if drum.kind.is_upright() => false,
         Footprint::OverHoop { .. } if drum.kind.is_upright() => placement.device == DeviceKind::Towel,

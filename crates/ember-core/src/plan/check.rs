@@ -72,7 +72,7 @@ mod tests {
     #[test]
     fn a_found_figure_is_inside_outside_or_unknown() {
         let range = |low, high| Some(Range { low, high });
-        let partial = |hz, t60_s| Partial { hz, t60_s: Some(t60_s), t60_sd_s: None, level_db: 0.0, tone: None };
+        let partial = |hz, t60_s| Partial { hz, t60_s: Some(t60_s), t60_sd_s: None, t60_scatter_s: None, level_db: 0.0, tone: None };
         let profile = |body, ring_hz, ring| DecayProfile {
             body_t60_s: Some(body),
             ring_hz: Some(ring_hz),

@@ -55,7 +55,14 @@ mod tests {
 
     #[test]
     fn a_tone_keeps_its_name_when_another_one_rings_longer() {
-        let partial = |hz: f64, t60_s: f64, level_db: f64| Partial { hz, t60_s: Some(t60_s), t60_sd_s: None, level_db, tone: None };
+        let partial = |hz: f64, t60_s: f64, level_db: f64| Partial {
+            hz,
+            t60_s: Some(t60_s),
+            t60_sd_s: None,
+            t60_scatter_s: None,
+            level_db,
+            tone: None,
+        };
         let named = |hz, t60_s, level_db, mode: Mode| Partial { tone: Some(mode.into()), ..partial(hz, t60_s, level_db) };
         let promised = vec![
             named(120.0, 0.6, 0.0, Mode::together(0, 1)),

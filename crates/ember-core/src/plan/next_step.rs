@@ -3,7 +3,7 @@
 //! What is added is worked out from the drum as it was found, devices and all; what is taken away or exchanged from the open drum, with
 //! what the check has taught about the devices.
 
-use super::candidates::{FAR_SIDE_DEG, MOST_DEVICES, devices};
+use super::candidates::{FAR_SIDE_DEG, devices};
 use super::follow::Sounding;
 use super::judge::Judge;
 use super::offer::{Offer, Plan};
@@ -168,7 +168,7 @@ fn other_devices(question: &Question, on: &[Placement]) -> Option<Vec<Change>> {
 
 /// Every device that is left on the shelf, added in every amount and place where nothing lies yet; the best of them solved in full.
 fn added(question: &Question, on: &[Placement], found: Sounding) -> Option<Vec<Way>> {
-    if devices(on) >= MOST_DEVICES {
+    if devices(on) >= question.limits.most_things() {
         return Some(Vec::new());
     }
     let used = |device| on.iter().filter(|placement| placement.device == device).count() as u32;

@@ -65,6 +65,9 @@ pub struct Plan {
     pub why: String,
     /// What lies where.
     pub placements: Vec<Placement>,
+    /// What is to be seen to before, as a sentence; null where nothing is.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub first: Option<String>,
     /// How the drum's other end is closed meanwhile, where that changes.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub front: Option<Front>,
@@ -127,6 +130,8 @@ pub struct PlanAnswer {
     pub now: Assessment,
     /// How near the shelf gets.
     pub reach: Reach,
+    /// What is to be done before anything is put on, as a sentence; null where nothing is.
+    pub first: Option<String>,
     /// Two to four plans that differ in kind; empty where nothing is needed.
     pub plans: Vec<Plan>,
     /// Where the shelf does not get there: what would.

@@ -5,7 +5,9 @@ use super::weight::{effort, pitch_toll, takes_batter_off};
 use crate::damping::{DeviceKind, FirstOrder, Placement, Predictor, Strengths, device_info};
 
 /// Smaller drifts of the body's pitch are left alone, cents: no round is tapped for them.
-pub(super) const LEFT_ALONE_CENTS: f64 = 30.0;
+pub(super) const LEFT_ALONE_CENTS: f64 = 50.0;
+/// Nobody turns every rod by more than half a turn for what lies on a head, eighths (common practice, no published source).
+pub(super) const MOST_EIGHTHS: i32 = 4;
 
 /// One turn of every rod.
 struct Turn {
@@ -29,7 +31,8 @@ impl Turns {
             let cents = model.body_cents(&model.touch(&predictor.grip_known(&placement, strengths)));
             Turn { placement, cents, effort: effort(&[placement]) }
         };
-        let amounts = (0..info.amounts.len()).filter(|amount| owned && limits.allows(info, &info.amounts[*amount]));
+        let is_done = |amount: usize| info.amounts[amount].eighths.abs() <= MOST_EIGHTHS;
+        let amounts = (0..info.amounts.len()).filter(|amount| owned && is_done(*amount) && limits.allows(info, &info.amounts[*amount]));
         Self(amounts.map(turn).filter(|turn| turn.cents != 0.0 && turn.placement.validate(&predictor.drum).is_ok()).collect())
     }
 

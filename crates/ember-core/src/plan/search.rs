@@ -11,7 +11,8 @@ use super::solved::{Question, solved};
 use super::would_do::would_do;
 use crate::Patience;
 use crate::damping::{DeviceKind, Placement};
-use crate::target::{School, Wanted, assess};
+use crate::drum::Drum;
+use crate::target::{Aspect, Assessment, School, Wanted, assess};
 use rayon::prelude::*;
 
 /// Finds a few treatments that differ in kind. `None` where the open drum's body is not known.
@@ -20,6 +21,7 @@ pub fn plan(question: &Question) -> Option<PlanAnswer> {
     let now = assess(question.partials, question.profile, wanted, None);
     let answer = |reach, plans, would_do, searched| PlanAnswer {
         wanted: wanted.clone(),
+        first: empty_it_first(question.drum, &now),
         now: now.clone(),
         reach,
         plans,
@@ -34,8 +36,9 @@ pub fn plan(question: &Question) -> Option<PlanAnswer> {
     if screened.is_empty() {
         return Some(answer(Reach::NothingToUse, Vec::new(), would_do(question, &now), 0));
     }
-    let searched = screened.grid_size(most_offered(question.drum));
-    let mut plans = solved(question, &screened, finalists(&screened, wanted, (most_offered(question.drum), question.patience)));
+    let most = most_offered(question.drum, &question.limits);
+    let searched = screened.grid_size(most);
+    let mut plans = solved(question, &screened, finalists(&screened, wanted, (most, question.patience)));
     plans.retain(|plan| plan.assessment.misfit < now.misfit);
     let plans = least_first(question, &screened, plans);
     if plans.is_empty() {
@@ -46,6 +49,12 @@ pub fn plan(question: &Question) -> Option<PlanAnswer> {
     let mut offered = offers(&plans, &now);
     led_by_school(&mut offered, wanted.school_chosen);
     Some(answer(reach, offered, beyond, searched))
+}
+
+/// What is in the way of a drum that is too short as it is: nothing that is put on makes it longer, but what lies in it can come out.
+fn empty_it_first(drum: &Drum, now: &Assessment) -> Option<String> {
+    let inside = drum.inside.filter(|_| now.off.iter().any(|verdict| verdict.aspect == Aspect::BodyShort))?;
+    Some(format!("It is too short with {} in it. Take that out first, say so in the drum, and hit it again.", inside.words()))
 }
 
 /// One more device is worth its while where it is heard, in just noticed steps.
@@ -111,9 +120,9 @@ fn finalists(screened: &Screened, wanted: &Wanted, (most, patience): (usize, Pat
     let groups: [(usize, Among); 5] = [
         (24, Among { most, allow: &|_| true, turned: true, patience }),
         (8, Among { most: 1, allow: &|_| true, turned: true, patience }),
-        (6, Among { most: 2, allow: &clear, turned: true, patience }),
+        (6, Among { most: most.min(2), allow: &clear, turned: true, patience }),
         (3, Among { most, allow: &open, turned: true, patience }),
-        (4, Among { most: 2, allow: &dead, turned: true, patience }),
+        (4, Among { most: most.min(2), allow: &dead, turned: true, patience }),
     ];
     let mut found: Vec<Vec<Placement>> = Vec::new();
     for (keep, among) in groups {

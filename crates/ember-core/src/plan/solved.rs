@@ -9,7 +9,7 @@ use super::screened::Screened;
 use super::weight::{Prospect, effort, seconds_to_change};
 use crate::Patience;
 use crate::blow::{Blow, held_in};
-use crate::damping::{Expectation, Grip, Open, Placement, Predictor, Strengths};
+use crate::damping::{DeviceKind, Expectation, Grip, Open, Placement, Predictor, Strengths};
 use crate::drum::Drum;
 use crate::kick::FrontOutlook;
 use crate::target::{Assessment, School, Wanted, assess};
@@ -94,13 +94,13 @@ impl<'a> Evaluator<'a> {
         let Self { question, predictor, now, held } = self;
         let grips: Vec<Grip> = placements.iter().map(|placement| predictor.grip_known(placement, question.strengths)).collect();
         let expected = predictor.expect(&question.open(), placements, &grips.iter().chain(held).collect::<Vec<_>>());
-        offered(offer, &weigh(placements.to_vec(), expected, &question.wanted), now)
+        offered(offer, &weigh(question, placements.to_vec(), expected), now)
     }
 }
 
 /// The plan to close the drum's other end as `outlook` says for a while, with `placements` laid in besides.
 pub fn front_trial(question: &Question, outlook: FrontOutlook, placements: Vec<Placement>) -> Plan {
-    let plan = weigh(placements, outlook.expected, &question.wanted);
+    let plan = weigh(question, placements, outlook.expected);
     let now = assess(question.partials, question.profile, &question.wanted, None);
     // What is laid in goes in while the head is off.
     offered(Offer::FrontTrial, &Plan { front: Some(outlook.front), seconds: HEAD_OFF_S.max(plan.seconds), ..plan }, &now)
@@ -158,14 +158,33 @@ pub(super) fn solved(question: &Question, screened: &Screened, treatments: Vec<V
     });
     let finish = |(_, by_hands, placements, expected): (f64, f64, Vec<Placement>, Expectation)| {
         let expected = screened.with_doubt(expected, &open, &placements);
-        (by_hands, weigh(placements, expected, wanted))
+        (by_hands, weigh(question, placements, expected))
     };
     let mut plans: Vec<(f64, Plan)> = sure.into_par_iter().map(finish).collect();
     plans.sort_by(|a, b| (a.0 + a.1.cost).total_cmp(&(b.0 + b.1.cost)));
     plans.into_iter().map(|(_, plan)| plan).collect()
 }
 
-fn weigh(placements: Vec<Placement>, expected: Expectation, wanted: &Wanted) -> Plan {
+/// A second skin wants a drum under it that sings for this long, s (from experience, no published source).
+const SINGS_S: f64 = 0.45;
+
+/// What is to be seen to before `placements` go on: too dead a drum does not carry a second skin (common practice, no published source).
+fn seen_to_first(question: &Question, placements: &[Placement]) -> Option<String> {
+    let is_skin = |placement: &Placement| matches!(placement.device, DeviceKind::SpareHead | DeviceKind::Doughnut);
+    placements.iter().find(|placement| is_skin(placement))?;
+    let dead = question.profile.body_t60_s.is_none_or(|t60_s| t60_s < SINGS_S);
+    let word = question.drum.kind.lower_head_word();
+    match question.drum.lower_film() {
+        None => Some(format!("Without its {word} the drum may be too dead to carry a second skin: put one on first.")),
+        Some(_) if dead => Some(format!(
+            "It is too dead to carry a second skin. First tune the {word} up, a whole step to a third above the batter, and hit it again."
+        )),
+        Some(_) => None,
+    }
+}
+
+fn weigh(question: &Question, placements: Vec<Placement>, expected: Expectation) -> Plan {
+    let wanted = &question.wanted;
     let assessment = assess(&expected.partials, &expected.profile, wanted, Some(expected.attack_lost_db));
     let prospect = Prospect::new(&expected);
     let (worst_misfit, cost) = (prospect.worst_misfit(wanted), prospect.cost(&placements, wanted) + effort(&placements));
@@ -174,6 +193,7 @@ fn weigh(placements: Vec<Placement>, expected: Expectation, wanted: &Wanted) -> 
         offer: Offer::Closest,
         title: String::new(),
         why: String::new(),
+        first: seen_to_first(question, &placements),
         placements,
         front: None,
         expected,

@@ -32,7 +32,8 @@ pub(super) fn would_do(question: &Question, now: &Assessment) -> Option<WouldDo>
     let shelf = DeviceKind::ALL.map(|device| ShelfItem { device, count: count(device), made: made(device) });
     let screened = question.screened(&shelf)?;
     let mut treatments: Vec<Vec<Placement>> = Vec::new();
-    for (keep, most) in [(12, MOST_DEVICES), (8, 1)] {
+    let most = question.limits.most_things();
+    for (keep, most) in [(12, most), (8, 1)] {
         let best = screened.best(&question.wanted, keep, &Among { most, allow: &|_| true, turned: true, patience: question.patience });
         treatments.extend(
             best.into_iter().map(|ranked| ranked.placements).filter(|placements| !treatments.contains(placements)).collect::<Vec<_>>(),

@@ -11,7 +11,8 @@ use serde::{Deserialize, Serialize};
 /// published source).
 const BESIDE_FROM_S: f64 = 0.08;
 const BESIDE_LEAST_S: f64 = 0.15;
-/// A decay time may be off by its own standard error before it is called wrong, but by no more than this part: a poor take excuses nothing.
+/// A decay time may be off by its own standard error, or by as much as the player's own strikes differ, before it is called wrong, but by no more than
+/// this part: a poor take excuses nothing.
 const MOST_SPREAD: f64 = 0.2;
 /// A step in lost attack that counts as much, dB (from experience, no published source).
 const ATTACK_STEP_DB: f64 = 1.0;
@@ -44,7 +45,7 @@ pub enum Aspect {
 pub enum Fit {
     /// As wanted.
     In,
-    /// Off, but by less than is heard, or than the standard error of the take's own figures.
+    /// Off, but by less than is heard, or than the take's own strikes differ.
     Nearly,
     /// Off by more than is heard.
     #[default]
@@ -179,7 +180,7 @@ struct Tail {
     hz: f64,
     level_db: f64,
     t60_s: f64,
-    /// Relative standard error of the decay time.
+    /// Relative standard error of the decay time, or how much it differs between strikes, whichever is more.
     spread: f64,
     place: OctavePlace,
 }
@@ -187,7 +188,8 @@ struct Tail {
 impl Tail {
     fn new(partial: &Partial) -> Option<Self> {
         let t60_s = partial.t60_s?;
-        let spread = partial.t60_sd_s.map_or(0.0, |sd_s| (sd_s / t60_s).min(MOST_SPREAD));
+        let between_strikes = partial.t60_sd_s.unwrap_or(0.0).max(partial.t60_scatter_s.unwrap_or(0.0));
+        let spread = (between_strikes / t60_s).min(MOST_SPREAD);
         Some(Self { hz: partial.hz, level_db: partial.level_db, t60_s, spread, place: OctavePlace::of(partial.hz) })
     }
 
@@ -259,7 +261,7 @@ struct Found {
 }
 
 impl Found {
-    /// Whether a figure is off by less than its standard error.
+    /// Whether a figure is off by less than its standard error, or than the player's strikes differ: nobody corrects what the next strike does otherwise.
     fn is_chance(&self, aspect: Aspect, wanted: &Wanted) -> bool {
         let spread = |tail: &Option<Tail>| tail.map_or(0.0, |tail| tail.spread);
         let within = |length: Option<f64>, limit: f64, spread: f64| length.is_some_and(|length| (length - limit).abs() <= spread * length);
@@ -442,7 +444,7 @@ mod tests {
     }
 
     fn partial(hz: f64, t60: f64, level_db: f64) -> Partial {
-        Partial { hz, t60_s: Some(t60), t60_sd_s: None, level_db, tone: None }
+        Partial { hz, t60_s: Some(t60), t60_sd_s: None, t60_scatter_s: None, level_db, tone: None }
     }
 
     fn assessed(partials: &[Partial], wanted: &Wanted) -> Assessment {
@@ -483,7 +485,13 @@ mod tests {
         assert_eq!([fit(0.4, 0.36), fit(0.15, 0.1), fit(0.6, 0.1)], [Fit::Off; 3]);
         let unsure = [partial(120.0, 0.4, 0.0), Partial { t60_sd_s: Some(0.06), ..partial(338.0, 0.36, 0.0) }];
         let found = assessed(&unsure, &wanted);
-        assert!(found.fit == Fit::Nearly && found.misfit > FITS_WITHIN, "its strikes differ by as much: {found:?}");
+        assert!(found.fit == Fit::Nearly && found.misfit > FITS_WITHIN, "it is not known so well: {found:?}");
+        // The median of many strikes is known well, and yet each is otherwise.
+        let played = Partial { t60_sd_s: Some(0.01), t60_scatter_s: Some(0.07), ..partial(338.0, 0.36, 0.0) };
+        let found = assessed(&[partial(120.0, 0.4, 0.0), played.clone()], &wanted);
+        assert_eq!(found.fit, Fit::Nearly, "its strikes differ by as much");
+        let far = Partial { t60_s: Some(0.5), ..played };
+        assert_eq!(assessed(&[partial(120.0, 0.4, 0.0), far], &wanted).fit, Fit::Off);
     }
 
     /// A kick's low tones are one note (common practice, no published source).

@@ -1,9 +1,10 @@
 //! How long a partial is heard before the band covers it.
 
+use super::song::Music;
 use super::wanted::Wanted;
 use crate::damping::Expectation;
 use crate::numeric::{NINETY_SDS, Range};
-use crate::tone::Partial;
+use crate::tone::{MetalSound, Partial};
 use crate::venue::at_hz;
 use serde::Serialize;
 
@@ -17,7 +18,25 @@ pub struct AudibleLength {
     pub range: Option<Range>,
 }
 
+/// A wash may cover a song where it is heard over more bars than this (from experience, no published source).
+const WASH_BARS: f64 = 3.0;
+
 impl Wanted {
+    /// What is to be asked of a cymbal that is left alone: whether its wash, of those `partials`, covers what is played; none where it is heard for no
+    /// more than a few bars.
+    pub fn wash_note(&self, partials: &[Partial], music: &Music) -> Option<String> {
+        let wash = MetalSound::of(partials)?.wash.filter(|_| self.left_alone)?;
+        let heard_s = partials.iter().find(|partial| partial.hz == wash.hz).map(|partial| self.audible_s(partial, wash.t60_s))?;
+        let bars = heard_s / (60.0 / music.bpm * music.meter.counted() as f64);
+        (bars > WASH_BARS).then(|| {
+            let whole = bars.floor();
+            format!(
+                "Its wash is heard for {heard_s:.1} s, over {whole:.0} bars at {} BPM. If that covers the song, say that it is too washy.",
+                music.bpm
+            )
+        })
+    }
+
     /// How long `partial` is heard, s, if it takes `t60_s` to fall by 60 dB: (level - threshold) / 60 x T60, both as at the song's hardest.
     fn audible_s(&self, partial: &Partial, t60_s: f64) -> f64 {
         let above_db = partial.level_db + self.hardest_db - at_hz(&self.threshold_db, partial.hz);
@@ -67,7 +86,7 @@ mod tests {
     }
 
     fn partial(hz: f64, level_db: f64, t60_s: f64) -> Partial {
-        Partial { hz, t60_s: Some(t60_s), t60_sd_s: Some(0.1 * t60_s), level_db, tone: None }
+        Partial { hz, t60_s: Some(t60_s), t60_sd_s: Some(0.1 * t60_s), t60_scatter_s: None, level_db, tone: None }
     }
 
     #[test]
@@ -97,5 +116,25 @@ mod tests {
         let heard = wanted().audible_as_expected(&expected);
         let ranges: Vec<Option<Range>> = heard.iter().map(|heard| heard.unwrap().range).collect();
         assert_eq!(ranges, [range(0.15, 0.25), None, None]);
+    }
+
+    /// "Left alone by default, treated when asked or when the wash covers the song": whether it does is asked of a wash of many bars, and of no other.
+    #[test]
+    fn a_wash_over_many_bars_is_asked_about() {
+        use crate::tone::Tone;
+        let octave = |hz: f64, t60_s: f64| Partial { tone: Some(Tone::OctaveHz(hz as u16)), ..partial(hz, 0.0, t60_s) };
+        let note = |t60_s: f64, left_alone: bool, bpm: f64| {
+            let music = Music::new("rock", bpm);
+            Wanted { left_alone, ..wanted() }.wash_note(&[octave(500.0, t60_s), octave(8000.0, 1.0)], &music)
+        };
+        // 30 dB of 60: 7 s are heard for 3.5 s, which are four bars at 300 BPM and less than two at 100.
+        let said = note(7.0, true, 300.0).unwrap();
+        assert!(said.starts_with("Its wash is heard for 3.5 s, over 4 bars at 300 BPM."), "{said}");
+        assert_eq!((note(7.0, true, 100.0), note(7.0, false, 300.0)), (None, None));
+        assert_eq!(
+            Wanted { left_alone: true, ..wanted() }.wash_note(&[partial(500.0, 0.0, 7.0)], &Music::new("rock", 300.0)),
+            None,
+            "a drum"
+        );
     }
 }

@@ -15,7 +15,7 @@ mod written;
 
 pub use assess::{Aspect, Assessment, Fit, Heard, OpenSound, RoomNote, Tails, Verdict, assess};
 pub use audible::AudibleLength;
-pub use liking::{Liking, Opinion, Said};
+pub use liking::{Deed, Evidence, Liking, Opinion, Preferred, Said, Standing};
 pub use model::wish_from_sound;
 pub use note::{Feel, Meter, NoteValue, Pulse};
 pub use preset::{BodyLeast, Length, NO_GENRE, Preset, Register, School, Wish, Wishes, built_in_preset, built_in_presets};

@@ -301,6 +301,10 @@ fn said_shape(shape: Shape) -> String {
     )
 }
 
+/// A hit covers for so long what is left of the one before it, s (postmasking; Zwicker & Fastl, *Psychoacoustics*, 4.4): a drum's own next hit asks for
+/// nothing shorter.
+const COVERED_BY_A_HIT_S: f64 = 0.2;
+
 /// What the events of a song leave room for on one kind of drum.
 struct Allowance<'a> {
     preset: &'a Preset,
@@ -320,7 +324,7 @@ impl<'a> Allowance<'a> {
         let school = music.school.unwrap_or(preset.school);
         let stretch = SCHOOL_STEP.powf(f64::from(preset.school as i8 - school as i8));
         let allowance = Self { preset, music, wish, stretch, own_times, pulse: music.pulse(), gap: None };
-        let gap = music.gaps.of(kind).filter(|gap| allowance.pulse.seconds(*gap) < allowance.seconds(allowance.wish.ring_gone));
+        let gap = music.gaps.of(kind).filter(|gap| allowance.until(*gap) < allowance.seconds(allowance.wish.ring_gone));
         Self { gap, ..allowance }
     }
 
@@ -330,7 +334,12 @@ impl<'a> Allowance<'a> {
 
     /// When something follows that the ring must be clear of, s.
     fn next_event_s(&self) -> f64 {
-        self.gap.map_or(self.seconds(self.wish.ring_gone), |gap| self.pulse.seconds(gap))
+        self.gap.map_or(self.seconds(self.wish.ring_gone), |gap| self.until(gap))
+    }
+
+    /// How long the ring may be heard where the next hit comes after `gap`, s.
+    fn until(&self, gap: NoteValue) -> f64 {
+        self.pulse.seconds(gap).max(COVERED_BY_A_HIT_S)
     }
 
     fn floor_s(&self) -> f64 {
@@ -362,12 +371,17 @@ impl<'a> Allowance<'a> {
         let at = format!("at {} BPM", self.music.bpm);
         let event = say_length(self.next_event_s());
         let said = match self.gap {
-            Some(gap) => format!(
-                "Ring gone before the next hit, {} later {at}: {event} ({} alone leaves {})",
-                self.pulse.words(gap),
-                self.preset.name.to_lowercase(),
-                say_length(self.seconds(self.wish.ring_gone))
-            ),
+            Some(gap) => {
+                let later_s = self.pulse.seconds(gap);
+                let covers = if later_s < COVERED_BY_A_HIT_S { ", and a hit covers for 200 ms what is left of the one before" } else { "" };
+                format!(
+                    "Ring gone before the next hit, {} later {at}: {}{covers} ({} alone leaves {})",
+                    self.pulse.words(gap),
+                    say_length(later_s),
+                    self.preset.name.to_lowercase(),
+                    say_length(self.seconds(self.wish.ring_gone))
+                )
+            }
             None => format!("Ring gone within {} {at}: {event}", words(self.wish.ring_gone, self.pulse)),
         };
         match () {
@@ -531,7 +545,7 @@ mod tests {
     fn a_players_own_wish_goes_before_the_genres() {
         let music = Music::new("rock", 118.0);
         let preset = built_in_preset("rock").unwrap();
-        let body = Partial { hz: 120.0, level_db: 0.0, t60_s: Some(1.2), t60_sd_s: None, tone: None };
+        let body = Partial { hz: 120.0, t60_scatter_s: None, level_db: 0.0, t60_s: Some(1.2), t60_sd_s: None, tone: None };
         let profile = DecayProfile { body_hz: Some(120.0), body_t60_s: Some(1.2), ..DecayProfile::default() };
         let open = OpenSound { tails: Tails::new(std::slice::from_ref(&body), &profile, None), strike_dbfs: None, played: Vec::new() };
         let of = |own_wish| {
@@ -557,10 +571,26 @@ mod tests {
     #[test]
     fn a_busy_drum_must_be_clear_of_its_own_next_hit() {
         let mut music = Music::new("cumbia", 96.0);
+        music.gaps.tom = Some(NoteValue::DottedEighth);
+        let busy = |music: &Music| wanted(music, DrumKind::Tom, None, None);
+        music.bpm = 160.0;
+        // The genre's eighth lasts 187 ms, a dotted one is longer.
+        assert!((busy(&music).ring_length_most_s - 0.1875).abs() < 1e-12);
+        music.bpm = 96.0;
+        music.gaps.tom = Some(NoteValue::QuarterTriplet);
+        assert!((busy(&music).ring_length_most_s - 0.3125).abs() < 1e-12, "416 ms");
+        music.gaps.tom = Some(NoteValue::EighthTriplet);
+        let clear = busy(&music);
+        assert!(
+            (clear.ring_length_most_s - 60.0 / 96.0 / 3.0).abs() < 1e-12 && clear.because[0].contains("next hit"),
+            "{}",
+            clear.because[0]
+        );
+        // A hit covers what the one just before it has left.
         music.gaps.tom = Some(NoteValue::Sixteenth);
-        let busy = wanted(&music, DrumKind::Tom, None, None);
-        assert!((busy.ring_length_most_s - 0.15625).abs() < 1e-12);
-        assert!(busy.because[0].contains("next hit, a sixteenth later"), "{}", busy.because[0]);
+        let roll = busy(&music);
+        assert!((roll.ring_length_most_s - COVERED_BY_A_HIT_S).abs() < 1e-12);
+        assert!(roll.because[0].contains("a sixteenth later at 96 BPM: 156 ms, and a hit covers"), "{}", roll.because[0]);
         // A long gap asks for nothing that the genre does not ask for.
         music.gaps.tom = Some(NoteValue::Whole);
         assert!((wanted(&music, DrumKind::Tom, None, None).ring_length_most_s - 0.3125).abs() < 1e-12);
@@ -579,7 +609,7 @@ mod tests {
     #[test]
     fn the_least_body_is_a_part_of_what_the_open_drum_has() {
         let preset = built_in_preset("rock").unwrap();
-        let body = Partial { hz: 120.0, t60_s: Some(0.9), t60_sd_s: None, level_db: 0.0, tone: None };
+        let body = Partial { hz: 120.0, t60_s: Some(0.9), t60_sd_s: None, t60_scatter_s: None, level_db: 0.0, tone: None };
         let open = OpenSound { tails: Tails::new(&[body], &DecayProfile::default(), None), strike_dbfs: None, played: Vec::new() };
         let of = |dynamics: Dynamics, open: Option<&OpenSound>| {
             let music = Music { dynamics, ..Music::new("rock", 60.0) };
@@ -601,7 +631,7 @@ mod tests {
 
     #[test]
     fn the_same_drum_may_ring_longer_under_a_loud_band_than_in_a_quiet_room() {
-        let partial = Partial { hz: 250.0, t60_s: Some(1.2), t60_sd_s: None, level_db: -10.0, tone: None };
+        let partial = Partial { hz: 250.0, t60_s: Some(1.2), t60_sd_s: None, t60_scatter_s: None, level_db: -10.0, tone: None };
         let music = Music::new("cumbia", 96.0);
         let heard = |loudness| {
             let wanted = wanted(&music, DrumKind::Tom, Some(&venue(loudness, RoomClass::LowSaloon)), None);
@@ -650,7 +680,7 @@ mod tests {
     /// Where each dynamic was measured, its own level and length count.
     #[test]
     fn a_song_is_judged_as_hard_as_its_drum_was_played() {
-        let body = Partial { hz: 150.0, t60_s: Some(0.9), t60_sd_s: None, level_db: 0.0, tone: None };
+        let body = Partial { hz: 150.0, t60_s: Some(0.9), t60_sd_s: None, t60_scatter_s: None, level_db: 0.0, tone: None };
         let hard = Played { dynamic: Dynamic::Hard, level_db: 9.0, times: 0.8 };
         let open = OpenSound {
             tails: Tails::new(std::slice::from_ref(&body), &DecayProfile::default(), None),
@@ -703,7 +733,8 @@ mod tests {
     fn cymbals_are_left_alone_until_there_is_too_much_of_something() {
         let preset = built_in_preset("metal").unwrap();
         let music = Music::new("metal", 180.0);
-        let octave = |hz: f64, t60_s: f64| Partial { hz, t60_s: Some(t60_s), t60_sd_s: None, level_db: 0.0, tone: None };
+        let octave =
+            |hz: f64, t60_s: f64| Partial { hz, t60_s: Some(t60_s), t60_sd_s: None, t60_scatter_s: None, level_db: 0.0, tone: None };
         let sound = [octave(500.0, 8.0), octave(4000.0, 3.0)];
         let dull = [octave(500.0, 8.0), octave(4000.0, 0.2)];
         for kind in [DrumKind::Cymbal, DrumKind::HiHat] {
@@ -759,7 +790,7 @@ mod tests {
             let music = Music { dynamics, ..Music::new(&built_in_presets()[which].code, bpm) };
             let kind = DrumKind::OF_A_KIT[kind];
             let (low_hz, high_hz) = built_in_presets()[which].wish(kind).register.pitch_hz(&BenchDrum::usual(kind));
-            let body = |t60_s: f64| Partial { hz: 0.5 * (low_hz + high_hz), t60_s: Some(t60_s), t60_sd_s: None, level_db: 0.0, tone: None };
+            let body = |t60_s: f64| Partial { hz: 0.5 * (low_hz + high_hz), t60_s: Some(t60_s), t60_sd_s: None, t60_scatter_s: None, level_db: 0.0, tone: None };
             let open = OpenSound { tails: Tails::new(&[body(open_s)], &DecayProfile::default(), None), strike_dbfs: None, played: played.clone() };
             let preset = &built_in_presets()[which];
             let wanted = Wanted::new(&Situation { preset, music: &music, venue: None }, &BenchDrum::usual(kind), Some(&open));

@@ -73,7 +73,7 @@ mod tests {
     use crate::tone::DecayProfile;
 
     fn partial(hz: f64, t60_s: f64, level_db: f64) -> Partial {
-        Partial { hz, t60_s: Some(t60_s), t60_sd_s: None, level_db, tone: None }
+        Partial { hz, t60_s: Some(t60_s), t60_sd_s: None, t60_scatter_s: None, level_db, tone: None }
     }
 
     /// A tom without its lower head: the (0,1) mode is gone before the ring is judged, so that the note is the (1,1) mode.

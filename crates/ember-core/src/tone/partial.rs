@@ -21,6 +21,10 @@ pub struct Partial {
     pub t60_s: Option<f64>,
     /// Its standard error, s.
     pub t60_sd_s: Option<f64>,
+    /// How much it differs from strike to strike, s: 1.4826 times the median deviation from the median; null of a single strike, and where too few
+    /// tell.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub t60_scatter_s: Option<f64>,
     /// Level at the strike against the loudest partial, dB.
     pub level_db: f64,
     /// Which of the drum's tones it is; null where that is not known.

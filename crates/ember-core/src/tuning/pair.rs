@@ -63,10 +63,10 @@ impl PairSchool {
             // Lower head a whole step to a third above (common practice, no published source).
             DrumKind::SecondKick => &[Self::WholeStepUp, Self::ThirdUp, Self::Equal],
             DrumKind::Kick | DrumKind::ConcertBass | DrumKind::MarchingBass => &[Self::FrontALittleUp, Self::Equal],
-            DrumKind::Cymbal | DrumKind::HiHat | DrumKind::Other => &[],
             DrumKind::Tom | DrumKind::FloorTom | DrumKind::ConcertTom | DrumKind::HandDrum => {
                 &[Self::WholeStepUp, Self::ThirdUp, Self::Equal, Self::Lower]
             }
+            _ => &[],
         }
     }
 }

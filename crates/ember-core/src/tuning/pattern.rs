@@ -1,7 +1,6 @@
 //! Lugs round a hoop and the crosswise order in which they are tapped and turned.
 
-/// Fewest lugs with an order; a drum with fewer is tightened by one bolt.
-pub const FEWEST_LUGS: usize = 4;
+pub use crate::drum::FEWEST_LUGS;
 
 /// Crosswise order of `lugs` lugs (numbers from 0, clockwise from the first): each next one lies as near to across from the
 /// last as one not yet taken can, and of two like ones the one further from what was taken before it. So opposite lugs follow

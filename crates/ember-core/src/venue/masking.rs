@@ -172,6 +172,17 @@ mod tests {
         assert!((tone_in_noise_db(4) + 4.0 + 6.39).abs() < 0.1, "{}", tone_in_noise_db(4));
     }
 
+    /// Where a tone raises the specific loudness of its critical band by as much as 1 dB more noise does (ISO 532-1), as a general-purpose library of
+    /// psychoacoustics works it out: `scripts/loudness-reference.py`.
+    #[test]
+    fn a_tone_comes_out_of_noise_where_a_loudness_standard_has_it() {
+        let reference_db = [-3.8, -6.1, -8.8, -9.0, -10.9, -10.9, -10.8];
+        for (index, reference) in reference_db.into_iter().enumerate() {
+            let ours = tone_in_noise_db(index);
+            assert!((ours - reference).abs() < 3.0, "octave {index}: {ours:.1} dB against {reference} dB");
+        }
+    }
+
     /// A bass alone covers its own octave and little two octaves up; even noise covers no more than itself.
     #[test]
     fn low_sound_covers_what_lies_above_it() {

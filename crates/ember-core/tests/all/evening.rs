@@ -66,9 +66,16 @@ fn solved(night: &Night, weighing: Weighing, gap_s: f64, pin: Option<(usize, usi
 
 fn planned(night: &Night, weighing: Weighing, gap_s: f64, drums: Vec<EveningDrum>) -> EveningPlan {
     let songs = night.wishes[0].len();
-    Evening { drums, gaps_s: vec![gap_s; songs], breaks: vec![false; songs], shelf: &night.shelf, patience: Patience::ENDLESS }
-        .plan(weighing)
-        .unwrap()
+    Evening {
+        drums,
+        gaps_s: vec![gap_s; songs],
+        swaps_s: vec![0.0; songs],
+        breaks: vec![false; songs],
+        shelf: &night.shelf,
+        patience: Patience::ENDLESS,
+    }
+    .plan(weighing)
+    .unwrap()
 }
 
 /// Setups of `plan` by drum and song.
@@ -85,8 +92,14 @@ fn mended(night: &Night, wishes: &[Vec<Wanted>], kept: &[Vec<usize>], played: us
     });
     let drums: Vec<EveningDrum> = drums.collect();
     let songs = wishes[0].len();
-    let evening =
-        Evening { drums, gaps_s: vec![30.0; songs], breaks: vec![false; songs], shelf: &night.shelf, patience: Patience::ENDLESS };
+    let evening = Evening {
+        drums,
+        gaps_s: vec![30.0; songs],
+        swaps_s: vec![0.0; songs],
+        breaks: vec![false; songs],
+        shelf: &night.shelf,
+        patience: Patience::ENDLESS,
+    };
     by_drum(&evening.plan(Weighing::FewLooks).unwrap())
 }
 

@@ -57,7 +57,8 @@ fn sums_over_outlines_are_the_integrals_that_scipy_finds() {
 /// A tom without a lower head, on which every mode is a membrane's own.
 fn membrane() -> (Drum, Predictor) {
     let drum = Drum { lower: None, ..BenchDrum::usual(DrumKind::Tom) };
-    let partial = |hz: f64, mode: &str| Partial { hz, t60_s: Some(1.2), t60_sd_s: None, level_db: 0.0, tone: Tone::read(mode) };
+    let partial =
+        |hz: f64, mode: &str| Partial { hz, t60_s: Some(1.2), t60_sd_s: None, t60_scatter_s: None, level_db: 0.0, tone: Tone::read(mode) };
     let partials = [partial(140.0, "(0,1)"), partial(223.07, "(1,1)"), partial(299.03, "(2,1)"), partial(321.36, "(0,2)")];
     let predictor = Predictor::new(&drum, &partials).unwrap();
     (drum, predictor)

@@ -4,11 +4,12 @@ use crate::common::{Measured, measured, played, wanted};
 use ember_core::Patience;
 use ember_core::bench_drum::BenchDrum;
 use ember_core::damping::{DeviceKind, Placement, Price, Strengths, device_info};
-use ember_core::drum::DrumKind;
+use ember_core::drum::{Drum, DrumKind, Inside};
 use ember_core::plan::{
     Limits, Offer, Plan, PlanAnswer, Question, Reach, ShelfItem, evaluate, improved, passed_over, plan, school_of, validate_layout,
 };
 use ember_core::target::{Aspect, School, Wanted, built_in_presets};
+use ember_core::tone::DecayProfile;
 use std::sync::LazyLock;
 
 static TOM: LazyLock<Measured> = LazyLock::new(|| measured(&played(&BenchDrum::new(&BenchDrum::usual(DrumKind::Tom), &[]).unwrap(), 2)));
@@ -260,4 +261,38 @@ fn a_layout_of_ones_own_is_made_better_or_left_as_it_is() {
         let error = validate_layout(&BenchDrum::usual(DrumKind::Tom), &refused).unwrap_err();
         assert!(error.to_string().contains(word), "{error}");
     }
+}
+
+/// "It needs a resonant drum under it: lower head well up, or it only dies" (common practice, no published source). And where a drum is too short as it
+/// is, what lies in it comes out before anything goes on.
+#[test]
+fn what_must_come_first_is_said_first() {
+    let skin = [Placement::parse("spare_head:1").unwrap()];
+    let first = |profile: &DecayProfile, drum: &Drum| {
+        ask("rock", 120.0, &shelf(1), Limits::default(), |question| {
+            evaluate(&Question { profile, drum, wanted: question.wanted.clone(), ..*question }, Offer::Own, &skin).unwrap().first
+        })
+    };
+    let (tom, sings) = (BenchDrum::usual(DrumKind::Tom), &TOM.summary.profile);
+    let dead = DecayProfile { body_t60_s: Some(0.3), ..sings.clone() };
+    assert_eq!(first(sings, &tom), None);
+    assert!(first(&dead, &tom).unwrap().contains("too dead to carry a second skin"));
+    assert!(first(sings, &Drum { lower: None, ..tom.clone() }).unwrap().contains("Without its lower head"));
+    let filled = Drum { inside: Some(Inside::Ring), ..tom.clone() };
+    let answer = |drum: &Drum| {
+        ask("swing", 120.0, &shelf(1), Limits::default(), |question| {
+            let wanted = Wanted { body_length_least_s: 30.0, ..question.wanted.clone() };
+            plan(&Question { drum, wanted, ..*question }).unwrap()
+        })
+    };
+    assert_eq!(answer(&tom).first, None);
+    let said = answer(&filled);
+    assert!(said.first.as_deref().unwrap().contains("too short with a loose ring in it"), "{:?}", said.first);
+    // On somebody else's kit one thing a drum is enough.
+    let house = answered("seventies_dry", 108.0, &shelf(2), Limits::default().of_a_borrowed_kit());
+    assert!(
+        !house.plans.is_empty() && house.plans.iter().all(|plan| plan.placements.len() == 1),
+        "{:?}",
+        house.plans.iter().map(|plan| &plan.placements).collect::<Vec<_>>()
+    );
 }

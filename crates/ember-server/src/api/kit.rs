@@ -8,7 +8,7 @@ use axum::extract::State;
 use axum::http::StatusCode;
 use ember_app::beginning::{UsualKitInfo, usual_kits};
 use ember_app::kit::{DrumKindInfo, KitTonight, drum_kinds, kit_tonight};
-use ember_core::drum::{Drum, UsualKit};
+use ember_core::drum::{Drum, REPAIRS, Repair, UsualKit};
 use ember_store::KeptDrum;
 use serde::Deserialize;
 use utoipa::ToSchema;
@@ -24,6 +24,12 @@ pub async fn get_kit(State(state): State<AppState>) -> Result<Json<KitTonight>, 
 #[utoipa::path(get, path = "/drum-kinds", tag = "kit", responses((status = 200, body = Vec<DrumKindInfo>)))]
 pub async fn get_drum_kinds() -> Json<Vec<DrumKindInfo>> {
     Json(drum_kinds())
+}
+
+/// What gets a drummer through the evening when something breaks.
+#[utoipa::path(get, path = "/repairs", tag = "kit", responses((status = 200, body = Vec<Repair>)))]
+pub async fn get_repairs() -> Json<Vec<Repair>> {
+    Json(REPAIRS.to_vec())
 }
 
 /// Adds a drum at the end of the kit.

@@ -7,6 +7,7 @@ use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
 use ember_app::PlanSnapshot;
+use ember_app::opinions;
 use ember_app::plans::promised;
 use ember_app::treatments::{UsedBefore, treatment_view, used_before};
 use ember_app::views::TreatmentView;
@@ -92,7 +93,7 @@ pub async fn change_treatment(
             kept = store.name_treatment(id, name)?;
         }
         if let Some(on) = change.on {
-            kept = if on { store.put_back(id)? } else { store.take_off(id, now_ms())? };
+            kept = if on { opinions::put_back(store, id)? } else { opinions::take_off(store, id, now_ms())? };
         }
         treatment_view(store, kept)
     };

@@ -85,6 +85,9 @@ struct DemoTonight {
 struct DemoKit {
     name: String,
     drums: Vec<String>,
+    /// Those of them that stay in their cases.
+    #[serde(default)]
+    in_case: Vec<String>,
 }
 
 #[derive(Deserialize)]
@@ -215,11 +218,11 @@ fn fill_kits(store: &mut Store, drums: &[KeptDrum]) -> Result<(), String> {
     let said = |error: StoreError| error.to_string();
     let kits: Vec<DemoKit> = serde_json::from_str(KITS).map_err(|error| format!("The demonstration's files are damaged: {error}."))?;
     let mut begun = store.kit_tonight().map_err(said)?;
-    for DemoKit { name, drums: names } in kits {
+    for DemoKit { name, drums: names, in_case } in kits {
         let at = |name: &String| {
             let drum = drums.iter().find(|kept| kept.drum.name == *name);
             let drum = drum.ok_or_else(|| format!("The demonstration's kits name a drum \"{name}\" that it does not have."))?;
-            Ok::<_, String>(KitDrum { drum_id: drum.id, in_case: false })
+            Ok::<_, String>(KitDrum { in_case: in_case.contains(name), ..KitDrum::set_up(drum.id) })
         };
         let drums = names.iter().map(at).collect::<Result<_, _>>()?;
         let kit = Kit { name, drums, borrowed: false, venue_id: None };
@@ -253,7 +256,7 @@ fn fill_tonight(store: &mut Store) -> Result<(), String> {
             })
         };
         let entries = lines.into_iter().map(entry).collect::<Result<_, _>>()?;
-        let list = store.add_set_list(&SetList { name, gap_s, entries, kit_id: None }).map_err(kept)?;
+        let list = store.add_set_list(&SetList { name, gap_s, entries, kit_id: None, date: None }).map_err(kept)?;
         if list.set_list.name == tonight.set_list {
             chosen = Some(list.id);
         }

@@ -185,9 +185,13 @@ fn taken(path: &str, heard: &HeardFile<StrikeMeasurement>, label: Option<&str>, 
     }
 }
 
-/// A kind of drum by the name it has in JSON.
-fn kind(name: &str) -> Result<DrumKind, String> {
-    serde_json::from_value(Value::from(name)).map_err(|_| format!("{name} is no kind of drum"))
+/// A kind of drum by the name it has in JSON; a hyphen will do in it.
+pub(super) fn kind(name: &str) -> Result<DrumKind, String> {
+    serde_json::from_value(Value::from(name.replace('-', "_"))).map_err(|_| {
+        let known = DrumKind::ALL
+            .map(|kind| serde_json::to_value(kind).ok().and_then(|name| name.as_str().map(str::to_string)).unwrap_or_default());
+        format!("{name} is no kind of drum; there are {}", known.join(", "))
+    })
 }
 
 /// Drums are from 4 to 60 in wide.

@@ -1,6 +1,7 @@
 //! `soft-ember simulate`: the simulated drum into a WAV file.
 
-use clap::{Args, ValueEnum};
+use super::measure::kind;
+use clap::Args;
 use ember_app::sound::write_wav;
 use ember_core::bench_drum::{BenchDrum, SAMPLE_RATE};
 use ember_core::damping::Placement;
@@ -10,8 +11,9 @@ use std::process::ExitCode;
 
 #[derive(Args)]
 pub struct Simulate {
-    #[arg(long)]
-    drum: DrumName,
+    /// A usual drum of this kind: snare, tom, floor-tom, kick, ride and so on
+    #[arg(long, value_parser = kind)]
+    drum: DrumKind,
     /// How many, 1 to 200
     #[arg(long, default_value_t = 5, value_parser = clap::value_parser!(u16).range(1..=200))]
     strikes: u16,
@@ -26,41 +28,10 @@ pub struct Simulate {
     out: PathBuf,
 }
 
-/// Usual drums, by name.
-#[derive(Clone, Copy, ValueEnum)]
-enum DrumName {
-    Snare,
-    Tom,
-    FloorTom,
-    SecondKick,
-    Kick,
-    ConcertTom,
-    ConcertBass,
-    MarchingBass,
-    HandDrum,
-    Cymbal,
-    HiHat,
-    Other,
-}
-
 impl Simulate {
     pub fn run(self) -> Result<ExitCode, String> {
-        let kind = match self.drum {
-            DrumName::Snare => DrumKind::Snare,
-            DrumName::Tom => DrumKind::Tom,
-            DrumName::FloorTom => DrumKind::FloorTom,
-            DrumName::SecondKick => DrumKind::SecondKick,
-            DrumName::Kick => DrumKind::Kick,
-            DrumName::ConcertTom => DrumKind::ConcertTom,
-            DrumName::ConcertBass => DrumKind::ConcertBass,
-            DrumName::MarchingBass => DrumKind::MarchingBass,
-            DrumName::HandDrum => DrumKind::HandDrum,
-            DrumName::Cymbal => DrumKind::Cymbal,
-            DrumName::HiHat => DrumKind::HiHat,
-            DrumName::Other => DrumKind::Other,
-        };
         let placements = self.device.iter().map(|spec| Placement::parse(spec)).collect::<Result<Vec<_>, _>>().map_err(|e| e.to_string())?;
-        let drum = BenchDrum::new(&BenchDrum::usual(kind), &placements).map_err(|error| error.to_string())?;
+        let drum = BenchDrum::new(&BenchDrum::usual(self.drum), &placements).map_err(|error| error.to_string())?;
         write_wav(&self.out, &drum.play(usize::from(self.strikes), self.seed), SAMPLE_RATE)?;
         Ok(ExitCode::SUCCESS)
     }

@@ -2,6 +2,9 @@
 
 use crate::common::{TOM, app, get, json, send, strikes, upload, wav};
 use axum::body::Body;
+use ember_core::bench_drum::BenchDrum;
+use ember_core::damping::Placement;
+use ember_core::drum::DrumKind;
 use ember_server::api::router;
 use ember_server::state::AppState;
 use ember_store::Store;
@@ -130,6 +133,40 @@ async fn the_wish_learns_from_what_is_said() {
     assert_eq!(json(&app, "DELETE", &one, Value::Null).await.status, 204);
     assert_eq!(json(&app, "DELETE", &one, Value::Null).await.status, 404);
     assert_eq!(most(&wanted().await), most(&book));
+}
+
+/// What is taken off again soon after its check was not liked; which of two layouts is chosen tells as well, and all of it can be taken back.
+#[tokio::test]
+async fn the_wish_learns_from_what_is_done() {
+    let app = app();
+    upload(&app, "open.wav", wav(strikes(), 1, 48_000)).await;
+    // A wish that the treated drum meets and the open one does not.
+    json(&app, "PUT", "/api/v1/tonight", tonight("rock", 118.0)).await;
+    let wanted = async || get(&app, &format!("/api/v1/drums/{TOM}/bench")).await.json()["wanted"].clone();
+    let most = |wanted: &Value| wanted["ring_length_most_s"].as_f64().unwrap();
+    let book = wanted().await;
+    let ring = Placement::parse("control_ring:1").unwrap();
+    let on = json(&app, "POST", &format!("/api/v1/drums/{TOM}/treatments"), value!({ "offer": "own", "placements": [ring] })).await;
+    let treatment = format!("/api/v1/treatments/{}", on.json()["id"]);
+    let found = BenchDrum::new(&BenchDrum::usual(DrumKind::Tom), &[ring]).unwrap().play(2, 5);
+    upload(&app, "ring.wav", wav(&found, 1, 48_000)).await;
+    json(&app, "PATCH", &treatment, value!({ "on": false })).await;
+    let told = wanted().await;
+    assert!(most(&told) > most(&book) && told["liked"]["done"] == 1, "{told}");
+    assert!(told["liked"]["sentence"].as_str().unwrap().contains("from one thing you did"), "{}", told["liked"]["sentence"]);
+    json(&app, "PATCH", &treatment, value!({ "on": true })).await;
+    assert_eq!(wanted().await["liked"], Value::Null, "put back on, it told nothing");
+    let choices = format!("/api/v1/drums/{TOM}/choices");
+    let choose =
+        |rather: Value, than: Value| json(&app, "POST", &choices, value!({ "deed": "chose_plan", "rather": rather, "than": than }));
+    let one = choose(value!([]), value!([ring])).await;
+    assert!(one.status == 201 && most(&wanted().await) > most(&book), "{}", one.json());
+    let back = format!("/api/v1/opinions/{}", one.json()["id"]);
+    assert_eq!(json(&app, "DELETE", &back, Value::Null).await.status, 204);
+    choose(value!([ring]), value!([])).await;
+    assert!(most(&wanted().await) < most(&book), "the other way round it shortens");
+    let nowhere = json(&app, "POST", &choices, value!({ "deed": "pinned", "rather": [], "than": [ring], "song_id": 77 })).await;
+    assert_eq!(nowhere.status, 404);
 }
 
 #[tokio::test]

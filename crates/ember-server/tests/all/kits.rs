@@ -1,6 +1,6 @@
 //! Several kits, what a player wants of one drum, and what is left alone, over the API.
 
-use crate::common::{TOM, get, json, state, strikes, upload, wav};
+use crate::common::{TOM, get, json, state, strikes, upload, upload_to, wav};
 use ember_core::drum::HeadSide;
 use ember_server::api::router;
 use ember_store::Source;
@@ -101,4 +101,30 @@ async fn after_rods_were_turned_a_drum_is_to_be_hit_again_and_what_plays_along_n
     tom["plays_along"] = value!(true);
     assert_eq!(json(&app, "PUT", &format!("/api/v1/drums/{TOM}"), tom).await.status, 200);
     assert_eq!(stands(&get(&app, "/api/v1/kit").await.json(), "Tom"), ("left_alone".into(), true));
+}
+
+/// The same metal sounds otherwise wherever it is struck, and each is measured by itself; what breaks on a stage has a way on.
+#[tokio::test]
+async fn a_cymbal_is_kept_apart_by_where_it_is_struck() {
+    let app = router(state());
+    let mut ride = cymbal("Ride");
+    ride["kind"] = value!("ride");
+    let id = json(&app, "POST", "/api/v1/drums", ride.clone()).await.json()["id"].as_i64().unwrap();
+    let bench = format!("/api/v1/drums/{id}/bench");
+    upload_to(&app, id, "ride.wav", wav(strikes(), 1, 48_000)).await;
+    let heard = get(&app, &bench).await.json();
+    assert!(heard["open"]["metal"].is_object() && heard["ways_to_strike"][0]["now"] == true, "{}", heard["ways_to_strike"]);
+    ride["struck"] = value!("bell");
+    assert_eq!(json(&app, "PUT", &format!("/api/v1/drums/{id}"), ride.clone()).await.status, 200);
+    let on_the_bell = get(&app, &bench).await.json();
+    assert!(on_the_bell["open"].is_null(), "on the bell it was never heard");
+    let rows = on_the_bell["ways_to_strike"].as_array().unwrap();
+    let said: Vec<(&str, bool, bool)> =
+        rows.iter().map(|row| (row["words"].as_str().unwrap(), row["now"].as_bool().unwrap(), row["heard"].is_object())).collect();
+    assert_eq!(said, [("on the bow", false, true), ("on the bell", true, false), ("at the edge", false, false)]);
+    ride["struck"] = value!("closed");
+    let wrong = json(&app, "PUT", &format!("/api/v1/drums/{id}"), ride).await;
+    assert!(wrong.sentence().contains("is not struck"), "{}", wrong.sentence());
+    let repairs = get(&app, "/api/v1/repairs").await.json();
+    assert!(repairs[0]["happened"].as_str().unwrap().contains("counter-hoop"));
 }

@@ -8,7 +8,14 @@ use ember_store::{NewStrike, Source, Store};
 
 /// A strike whose body lasts `body` s and whose ring lasts `ring` s.
 fn strike(body: f64, ring: f64) -> StrikeMeasurement {
-    let partial = |hz: f64, t60: f64, level_db: f64| Partial { hz, t60_s: Some(t60), t60_sd_s: Some(0.01), level_db, tone: None };
+    let partial = |hz: f64, t60: f64, level_db: f64| Partial {
+        hz,
+        t60_s: Some(t60),
+        t60_sd_s: Some(0.01),
+        t60_scatter_s: None,
+        level_db,
+        tone: None,
+    };
     let partials = vec![partial(120.0, body, 0.0), partial(191.0, ring, -4.0), partial(256.0, 0.9 * ring, -8.0)];
     StrikeMeasurement {
         onset_s: 0.1,

@@ -3,7 +3,7 @@
 use ember_core::bench_drum::BenchDrum;
 use ember_core::damping::{DeviceKind, Expectation, Placement};
 use ember_core::decay::{StrikeMeasurement, Warning};
-use ember_core::drum::{DrumKind, Front, Head, HeadSide};
+use ember_core::drum::{Drum, DrumKind, Front, Head, HeadSide, Inside};
 use ember_core::plan::{Limits, Offer, Plan, ShelfItem};
 use ember_core::target::{Music, assess};
 use ember_core::tone::Mode;
@@ -11,8 +11,14 @@ use ember_core::tone::{DecayProfile, Partial};
 use ember_store::{KeptTonight, NewStrike, Source, Store, StoreError};
 
 fn strike(onset_s: f64, peak_dbfs: f64, body: f64, warnings: Vec<Warning>) -> StrikeMeasurement {
-    let partials =
-        vec![Partial { hz: 120.25, t60_s: Some(body), t60_sd_s: Some(0.01), level_db: 0.0, tone: Some(Mode::together(0, 1).into()) }];
+    let partials = vec![Partial {
+        hz: 120.25,
+        t60_s: Some(body),
+        t60_sd_s: Some(0.01),
+        t60_scatter_s: None,
+        level_db: 0.0,
+        tone: Some(Mode::together(0, 1).into()),
+    }];
     let profile = DecayProfile { fall_20_s: Some(0.2), ..DecayProfile::of_partials(&partials) };
     StrikeMeasurement {
         onset_s,
@@ -40,6 +46,7 @@ fn plan() -> Plan {
             made: None,
             other_head: false,
         }],
+        first: None,
         front: None,
         assessment: assess(&[], &expected.profile, &wanted, None),
         expected,
@@ -232,6 +239,25 @@ fn a_hole_is_kept_undone_and_gone_with_its_head() {
     store.decline_front_trial(drum.id, false, 62).unwrap();
     assert!(!store.front_trial_declined(drum.id).unwrap());
     assert!(store.decline_front_trial(99, true, 63).is_err());
+}
+
+#[test]
+fn what_was_heard_in_one_state_of_a_drum_says_nothing_of_another() {
+    let mut store = Store::in_memory().unwrap();
+    let (tom, take) = with_take(&mut store);
+    let newest = |store: &Store| store.newest_take(tom, None).unwrap().map(|take| take.id);
+    assert_eq!(newest(&store), Some(take));
+    let empty = store.drum(tom).unwrap().drum;
+    let filled = Drum { inside: Some(Inside::Ring), ..empty.clone() };
+    store.change_drum(tom, &filled).unwrap();
+    assert_eq!(newest(&store), None, "with a ring in it it was never heard");
+    let measurement = &strike(0.8, -9.0, 0.4, vec![]);
+    let again = store.add_take(tom, Source::File, None, 9, &[NewStrike { measurement, sound: b"fLaC...", onset_index: 10 }]).unwrap();
+    assert_eq!((again.heard_as.as_deref(), newest(&store)), (Some("ring"), Some(again.id)));
+    store.change_drum(tom, &empty).unwrap();
+    assert_eq!(newest(&store), Some(take), "taken out again, it is the drum that it was");
+    let states: Vec<Option<String>> = store.newest_by_state(tom).unwrap().into_iter().map(|take| take.heard_as).collect();
+    assert_eq!(states, [Some("ring".to_string()), None]);
 }
 
 #[test]

@@ -4,7 +4,7 @@ use ember_core::drum::{Drum, DrumKind};
 use ember_store::{Kit, KitDrum, MOST_DRUMS, Store, StoreError};
 
 fn of(name: &str, drums: &[i64]) -> Kit {
-    let at = |drum_id: &i64| KitDrum { drum_id: *drum_id, in_case: false };
+    let at = |drum_id: &i64| KitDrum::set_up(*drum_id);
     Kit { name: name.into(), drums: drums.iter().map(at).collect(), borrowed: false, venue_id: None }
 }
 
@@ -47,9 +47,24 @@ fn of_several_snares_one_is_set_up() {
     store.change_kit(kit.id, &changed).unwrap();
     assert_eq!(names(&store), ["Steel", "Tom"]);
     assert_eq!(store.kit_drums().unwrap().len(), 3, "the strip still shows it");
-    assert_eq!(store.drums_of_kit(kit.id).unwrap().len(), 2);
-    assert_eq!(store.drums_of_kit(99).unwrap().len(), 2, "a kit that was removed: tonight's");
+    assert_eq!(store.drums_of_kit(Some(kit.id)).unwrap().iter().filter(|(_, at)| !at.in_case).count(), 2);
+    assert_eq!(store.drums_of_kit(Some(99)).unwrap().len(), 3, "a kit that was removed: tonight's");
     assert!(ids.iter().all(|id| store.drum(*id).is_ok()));
+}
+
+#[test]
+fn a_drum_in_its_case_comes_up_for_a_song_and_groups_have_names() {
+    let mut store = Store::in_memory().unwrap();
+    let ids = three(&mut store);
+    let kit = store.kit_tonight().unwrap().unwrap();
+    let mut changed = kit.kit.clone();
+    (changed.drums[1].in_case, changed.drums[2].group) = (true, Some("Toms".into()));
+    store.change_kit(kit.id, &changed).unwrap();
+    let with_it = store.drums_of_kit(None).unwrap();
+    let said: Vec<(i64, bool, Option<&str>)> = with_it.iter().map(|(drum, at)| (drum.id, at.in_case, at.group.as_deref())).collect();
+    assert_eq!(said, [(ids[0], false, None), (ids[1], true, None), (ids[2], false, Some("Toms"))]);
+    changed.drums[2].group = Some(" ".into());
+    assert!(store.change_kit(kit.id, &changed).unwrap_err().to_string().contains("1 to 24 letters"));
 }
 
 #[test]
@@ -60,7 +75,9 @@ fn a_borrowed_kit_is_neither_opened_nor_left_sticky() {
     let kit = store.kit_tonight().unwrap().unwrap();
     store.change_kit(kit.id, &Kit { borrowed: true, ..kit.kit.clone() }).unwrap();
     let scene = store.scene().unwrap();
-    assert!(scene.borrowed && scene.limits.nothing_inside && scene.limits.no_residue && scene.limits.within_a_minute);
+    assert!(
+        scene.borrowed && scene.limits.nothing_inside && scene.limits.no_residue && scene.limits.within_a_minute && scene.limits.one_thing
+    );
     assert!(!scene.tonight.limits.nothing_inside, "what the player rules out stays as it was");
 }
 

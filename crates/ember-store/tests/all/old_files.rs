@@ -10,7 +10,7 @@ use serde_json::{Map, Value};
 use std::path::Path;
 
 /// What made each schema of the one before.
-pub const STEPS: [&str; 11] = [
+pub const STEPS: [&str; 12] = [
     include_str!("../../migrations/0001_first.sql"),
     include_str!("../../migrations/0002_tonight.sql"),
     include_str!("../../migrations/0003_tune.sql"),
@@ -22,6 +22,7 @@ pub const STEPS: [&str; 11] = [
     include_str!("../../migrations/0009_doubt.sql"),
     include_str!("../../migrations/0010_opinions.sql"),
     include_str!("../../migrations/0011_kits.sql"),
+    include_str!("../../migrations/0012_heard_as.sql"),
 ];
 
 /// The version since which a row of the shelf says what a thing of the user's own is.
@@ -36,7 +37,7 @@ fn rows() -> Map<String, Value> {
 }
 
 /// Fields that came later, each left out by older programs.
-const LATER: [&str; 23] = [
+const LATER: [&str; 33] = [
     "method",
     "coded",
     "spectrum_db",
@@ -60,6 +61,16 @@ const LATER: [&str; 23] = [
     "plays_along",
     "own_wish",
     "borrowed",
+    "struck",
+    "inside",
+    "second_shell",
+    "inside_out",
+    "patch",
+    "group",
+    "instead",
+    "date",
+    "one_thing",
+    "t60_scatter_s",
 ];
 
 /// `value` as an older program kept it: without what came later, and with tones as text.

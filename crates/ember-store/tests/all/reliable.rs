@@ -13,7 +13,14 @@ use tempfile::TempDir;
 const DAY: i64 = 86_400_000;
 
 fn strike(body: f64, peak_dbfs: f64) -> StrikeMeasurement {
-    let partial = Partial { hz: 140.0, t60_s: Some(body), t60_sd_s: Some(0.02), level_db: 0.0, tone: Some(Mode::together(0, 1).into()) };
+    let partial = Partial {
+        hz: 140.0,
+        t60_s: Some(body),
+        t60_sd_s: Some(0.02),
+        t60_scatter_s: None,
+        level_db: 0.0,
+        tone: Some(Mode::together(0, 1).into()),
+    };
     let profile = DecayProfile { body_hz: Some(140.0), body_t60_s: Some(body), ..DecayProfile::default() };
     StrikeMeasurement { peak_dbfs, profile, partials: vec![partial], ..StrikeMeasurement::default() }
 }

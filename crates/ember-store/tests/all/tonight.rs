@@ -2,7 +2,7 @@
 
 use ember_core::target::{Music, NO_GENRE, Song, built_in_preset};
 use ember_core::venue::{Heard, Loudness, Room, RoomClass, Venue};
-use ember_store::{Entry, KeptTonight, Origin, SetList, Store, StoreError};
+use ember_store::{Entry, KeptTonight, Origin, SetList, StandIn, Store, StoreError};
 
 fn song(title: &str, genre: &str, bpm: f64) -> Song {
     Song { title: title.into(), music: Music::new(genre, bpm), notes: String::new() }
@@ -91,6 +91,7 @@ fn a_set_list_keeps_its_order_and_refuses_songs_that_never_were() {
         name: "Friday".into(),
         gap_s: 20.0,
         kit_id: None,
+        date: None,
         entries: vec![entry(id), Entry::Break { title: "Break".into(), seconds: 900.0 }, entry(id)],
     };
     let kept = store.add_set_list(&list).unwrap();
@@ -100,6 +101,18 @@ fn a_set_list_keeps_its_order_and_refuses_songs_that_never_were() {
     assert!(store.set_lists().unwrap().is_empty() && store.set_list(kept.id).is_err());
     store.set_set_list_gone(kept.id, None).unwrap();
     assert_eq!(store.set_lists().unwrap().len(), 1);
+    for (date, may) in [("2026-11-30", true), ("2028-02-29", true), ("2026-02-30", false), ("30.11.2026", false), ("tonight", false)] {
+        let kept = store.change_set_list(kept.id, &SetList { date: Some(date.into()), ..list.clone() });
+        assert_eq!(kept.is_ok(), may, "{date}");
+    }
+    let swap = |drum_id, for_id| StandIn { drum_id, for_id };
+    for (instead, may) in [(vec![swap(1, 2)], true), (vec![swap(1, 1)], false), (vec![swap(1, 2), swap(1, 3)], false)] {
+        let mut entries = list.entries.clone();
+        if let Entry::Song { instead: of_song, .. } = &mut entries[0] {
+            *of_song = instead;
+        }
+        assert_eq!(SetList { entries, ..list.clone() }.validate().is_ok(), may);
+    }
     for bad in [SetList { name: " ".into(), ..list.clone() }, SetList { gap_s: f64::NAN, ..list.clone() }, SetList { gap_s: -1.0, ..list }]
     {
         assert!(bad.validate().is_err());
@@ -151,7 +164,7 @@ fn all_of_tonight_survives_closing_and_opening() {
         let mut store = Store::open(&path).unwrap();
         let id = store.add_song(&song("🌊 شاطئ", "folk", 88.0)).unwrap().id;
         let entries = vec![Entry::of(id, Some(8.0))];
-        let list = store.add_set_list(&SetList { name: "Friday".into(), gap_s: 20.0, entries, kit_id: None }).unwrap().id;
+        let list = store.add_set_list(&SetList { name: "Friday".into(), gap_s: 20.0, entries, kit_id: None, date: None }).unwrap().id;
         let place = store.add_venue(&venue()).unwrap().id;
         let mut folk = built_in_preset("folk").unwrap().clone();
         folk.reason = "Because we say so, and nobody else.".into();

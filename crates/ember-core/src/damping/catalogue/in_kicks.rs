@@ -6,8 +6,10 @@ use super::{
 };
 use crate::drum::DrumKind;
 
-const FRONT_OFF: &str = "Take the front head off crosswise, little by little.";
+pub(super) const FRONT_OFF: &str = "Take the front head off crosswise, little by little.";
 const FRONT_ON: &str = "Put the front head back. Bend your knees when you lift the drum.";
+pub(super) const TOWEL_OUT: &str =
+    "Hung outside: lift it off the hoop. Inside: take the front head off crosswise, undo the hook-and-loop, and lift the towel out.";
 const FILL_OFF: &[&str] = &[FRONT_OFF, "Undo the hook-and-loop or tape and lift it out.", FRONT_ON];
 const FIXED: &str = "Fix it with hook-and-loop or tape on the shell, so that it cannot wander under the beater in transport.";
 /// Time to take the front head off and put it back on, s.
@@ -111,10 +113,7 @@ pub(super) const TOWEL: DeviceInfo = DeviceInfo {
     cost: "Mild; a roll inside means taking the front head off, and outside it slides.",
     steps: &["Roll the towel tightly and tape the roll, or hang it over the hoop away from the beater.", FIXED],
     seconds_off: 20.0,
-    steps_off: &[
-        "Hung outside: lift it off the hoop. Inside: take the front head off crosswise, undo the hook-and-loop, and lift the towel out.",
-        "Inside: put the front head back. Bend your knees when you lift the drum.",
-    ],
+    steps_off: &[TOWEL_OUT, "Inside: put the front head back. Bend your knees when you lift the drum."],
 };
 
 pub(super) const FOAM_BLOCK: DeviceInfo = DeviceInfo {
@@ -187,7 +186,7 @@ pub(super) const INFLATED_TUBE: DeviceInfo = DeviceInfo {
     price: Price::Household,
     cost: "Even all round; it loses air, and may burst. Outside it comes near the beater's way.",
     steps: &[
-        "Inside: take the front head off crosswise, little by little, and lay the tube in the shell, its valve where you can reach it. \
+        "Inside: open the front head little by little, take it off, and lay the tube in the shell, its valve where you can reach it. \
          Outside: push one inside each hoop, against the head, clear of beater and pedal.",
         "Inflate it until it touches as planned, and not beyond what it is made for. Keep it away from edges and lamps.",
         "Inside: put the front head back; bend your knees when you lift the drum. Outside: tie it to the hoop, so that it cannot fall under the pedal.",
@@ -195,7 +194,7 @@ pub(super) const INFLATED_TUBE: DeviceInfo = DeviceInfo {
     seconds_off: 60.0,
     steps_off: &[
         "Let the air out first, and slowly.",
-        "Outside: untie it and pull it from behind the hoop. Inside: take the front head off crosswise, and lift it out.",
+        "Outside: untie it and pull it from behind the hoop. Inside: take the front head off, and lift it out.",
         "Inside: put the front head back; bend your knees when you lift the drum.",
     ],
 };

@@ -3,8 +3,10 @@
 use super::{DeviceInfo, DeviceKind, Footprint, Price, TOMS, TOPS, Toll, amount, firmer, prior};
 use crate::drum::{DrumKind, HeadSide};
 
-const HEAD_OFF: &str = "Mark the first lug. Slacken crosswise, little by little, and lift the batter head off.";
-const HEAD_ON: &str = "Put the head back, finger-tight crosswise, then in small equal turns. Stop when the key gets hard.";
+pub(super) const HEAD_OFF: &str = "Mark the first lug. Slacken crosswise, little by little, and lift the batter head off.";
+pub(super) const HEAD_ON: &str = "Put the head back, finger-tight crosswise, then in small equal turns. Stop when the key gets hard.";
+pub(super) const STRIP_ON: &str =
+    "Put the head on over it, pull the strip smooth, and tune crosswise in small equal turns. Stop when the key gets hard.";
 /// Time to take a head off and put it back on, s.
 const HEAD_S: f64 = 600.0;
 
@@ -165,7 +167,7 @@ pub(super) const FELT_STRIP: DeviceInfo = DeviceInfo {
     steps: &[
         HEAD_OFF,
         "Lay the strip over the shell, off the middle, its ends over the bearing edge.",
-        "Put the head on over it, pull the strip smooth, and tune crosswise in small equal turns. Stop when the key gets hard.",
+        STRIP_ON,
         "Trim what hangs out, away from the body.",
     ],
     seconds_off: HEAD_S,

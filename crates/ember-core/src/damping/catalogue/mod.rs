@@ -12,7 +12,7 @@ mod tuned;
 
 use super::footprint::Footprint;
 use super::prior::Prior;
-use crate::drum::{DrumKind, HeadSide};
+use crate::drum::{Drum, DrumKind, HeadSide};
 pub(super) use in_kicks::litres;
 use serde::{Deserialize, Serialize};
 
@@ -319,6 +319,16 @@ pub struct DeviceInfo {
 }
 
 impl DeviceInfo {
+    /// How to put it on `drum`, one step after the other.
+    pub fn steps_on(&self, drum: &Drum) -> Vec<&'static str> {
+        as_done_on(drum, self.steps)
+    }
+
+    /// How to take it off `drum` again.
+    pub fn steps_off_of(&self, drum: &Drum) -> Vec<&'static str> {
+        as_done_on(drum, self.steps_off)
+    }
+
     /// What `amount` of it costs the player.
     pub fn tolls_of(&self, amount: &Amount) -> Vec<Toll> {
         // What only lies outside does not wander in the drum, and what only lies inside does not fall off.
@@ -339,11 +349,33 @@ impl DeviceInfo {
     }
 }
 
+/// What is done crosswise, rod by rod, and how it is done where one bolt pulls the whole hoop.
+const BY_ONE_BOLT: [(&str, &str); 6] = [
+    (inside::HEAD_OFF, "Open the bolt by half turns until the hoop is loose, and lift the batter head off."),
+    (inside::HEAD_ON, "Put the head back and turn the bolt until it bites, then by half turns. Stop when the bolt gets hard."),
+    (inside::STRIP_ON, "Put the head on over it, pull the strip smooth, and turn the bolt by half turns. Stop when it gets hard."),
+    (in_kicks::FRONT_OFF, "Open the bolt of the front head by half turns until the hoop is loose, and take the head off."),
+    (on_top::FATTER, "For a fatter, lower note besides: half a turn down at the bolt, and hit the drum again with nothing on it."),
+    (
+        in_kicks::TOWEL_OUT,
+        "Hung outside: lift it off the hoop. Inside: open the front head, undo the hook-and-loop, and lift the towel out.",
+    ),
+];
+
+/// `steps` as they are done on `drum`.
+fn as_done_on(drum: &Drum, steps: &'static [&'static str]) -> Vec<&'static str> {
+    let said = |step: &&'static str| {
+        let by_one_bolt = BY_ONE_BOLT.iter().find(|(many, _)| many == step).filter(|_| drum.has_one_bolt());
+        by_one_bolt.map_or(*step, |(_, one)| one)
+    };
+    steps.iter().map(said).collect()
+}
+
 /// Drums that are struck from above.
 const TOPS: &[DrumKind] =
     &[DrumKind::Snare, DrumKind::Tom, DrumKind::FloorTom, DrumKind::SecondKick, DrumKind::ConcertTom, DrumKind::HandDrum];
 const TOMS: &[DrumKind] = &[DrumKind::Tom, DrumKind::FloorTom, DrumKind::SecondKick];
-const METALS: &[DrumKind] = &[DrumKind::Cymbal, DrumKind::HiHat];
+const METALS: &[DrumKind] = &[DrumKind::Splash, DrumKind::Crash, DrumKind::Ride, DrumKind::China, DrumKind::Cymbal, DrumKind::HiHat];
 /// Everything with a head, or what stands for one.
 const HEADS: &[DrumKind] = &[
     DrumKind::Snare,
@@ -447,6 +479,21 @@ mod tests {
     fn every_kind_has_its_own_entry() {
         for kind in DeviceKind::ALL {
             assert_eq!(device_info(kind).kind, kind);
+        }
+    }
+
+    /// Where one bolt pulls the hoop there is nothing to go round, and no rods to turn alike (common practice, no published source; CP 11).
+    #[test]
+    fn a_drum_with_one_bolt_is_never_told_to_go_crosswise() {
+        for info in DeviceKind::ALL.map(device_info).into_iter().filter(|info| !info.kind.is_tuning()) {
+            for kind in info.kinds.iter().filter(|kind| kind.has_heads()) {
+                let drum = Drum { lugs: 1, ..Drum::usual(*kind) };
+                for step in [info.steps_on(&drum), info.steps_off_of(&drum)].concat() {
+                    let of_many = ["crosswise", "rod", "first lug", "the key"].iter().find(|word| step.contains(**word));
+                    assert_eq!(of_many, None, "{}: {step}", info.name);
+                }
+                assert_eq!(info.steps_on(&Drum { lugs: 8, ..drum }), info.steps);
+            }
         }
     }
 

@@ -1,6 +1,6 @@
 //! Devices that are laid on the batter head.
 
-use super::{DeviceInfo, DeviceKind, Footprint, HEADS, Price, TOPS, Toll, amount, firmer, prior};
+use super::{Amount, DeviceInfo, DeviceKind, Footprint, HEADS, Price, TOPS, Toll, amount, costing, firmer, prior};
 
 pub(super) const GEL_PAD: DeviceInfo = DeviceInfo {
     kind: DeviceKind::GelPad,
@@ -152,6 +152,9 @@ pub(super) const THICK_CLOTH: DeviceInfo = DeviceInfo {
     steps_off: CLOTH_OFF,
 };
 
+pub(super) const FATTER: &str =
+    "For a fatter, lower note besides: put a turn of every rod, a quarter down, into the layout, so that it is reckoned with.";
+
 pub(super) const HANGING_PAD: DeviceInfo = DeviceInfo {
     kind: DeviceKind::HangingPad,
     name: "hanging pad",
@@ -172,7 +175,7 @@ pub(super) const HANGING_PAD: DeviceInfo = DeviceInfo {
         "Hang the pad, or a wallet, over the hoop, its weight outside.",
         "Let its inner edge lie flat on the head.",
         "Tape the outside to the shell if it wanders.",
-        "For a fatter, lower note besides: put a turn of every rod, a quarter down, into the layout, so that it is reckoned with.",
+        FATTER,
     ],
     seconds_off: 5.0,
     steps_off: &["Take the tape off the shell.", "Lift the pad from the hoop."],
@@ -192,8 +195,8 @@ pub(super) const DOUGHNUT: DeviceInfo = DeviceInfo {
     plural: "doughnuts",
     kinds: TOPS,
     amounts: &[
-        amount("a hole of two thirds", "on the batter head, round an open middle", 0.8, 5.0, Footprint::Overlay { hole: 0.66 }),
-        amount("a hole of a third", "on the batter head, round a small open middle", 1.2, 5.0, Footprint::Overlay { hole: 0.33 }),
+        amount("a hole of two thirds", "on the batter head, round an open middle", 0.8, 5.0, Footprint::Overlay { hole: 0.66, to: 1.0 }),
+        amount("a hole of a third", "on the batter head, round a small open middle", 1.2, 5.0, Footprint::Overlay { hole: 0.33, to: 1.0 }),
     ],
     prior: prior(45.0, 0.6, 0.3, 0.25),
     inside: false,
@@ -207,20 +210,34 @@ pub(super) const DOUGHNUT: DeviceInfo = DeviceInfo {
     steps_off: SECOND_SKIN_OFF,
 };
 
+/// A hoop that is left on a spare head clacks on the counter-hoop.
+const CLACKS: &[Toll] = &[Toll::Rattles];
+const WHOLE: Footprint = Footprint::Overlay { hole: 0.0, to: 1.0 };
+/// Two inches smaller, on drums as large as most toms.
+const SMALLER: Footprint = Footprint::Overlay { hole: 0.0, to: 0.85 };
+
+const fn skin(name: &'static str, attack_db: f64, footprint: Footprint) -> Amount {
+    amount(name, "over all of the head", attack_db, 5.0, footprint)
+}
+
 pub(super) const SPARE_HEAD: DeviceInfo = DeviceInfo {
     kind: DeviceKind::SpareHead,
     name: "upturned spare head",
     plural: "upturned spare heads",
     kinds: TOPS,
     amounts: &[
-        firmer(amount("thin, 7 mil", "over all of the head", 1.2, 5.0, Footprint::Overlay { hole: 0.0 }), 0.7),
-        amount("ordinary, 10 mil", "over all of the head", 1.5, 5.0, Footprint::Overlay { hole: 0.0 }),
+        firmer(costing(skin("thin, 7 mil", 1.2, WHOLE), CLACKS), 0.7),
+        costing(skin("ordinary, 10 mil", 1.5, WHOLE), CLACKS),
+        firmer(costing(skin("double, 14 mil", 1.8, WHOLE), CLACKS), 1.4),
+        firmer(costing(skin("double with oil, 14 mil", 2.2, WHOLE), CLACKS), 1.9),
+        firmer(skin("ordinary, its hoop cut off", 1.5, WHOLE), 0.9),
+        firmer(skin("ordinary, a size smaller, without its hoop", 1.2, SMALLER), 0.9),
     ],
     prior: prior(45.0, 0.6, 0.3, 0.25),
     inside: false,
     in_the_way: true,
     loose: true,
-    tolls: &[Toll::Rattles, Toll::Rebound],
+    tolls: &[Toll::Rebound],
     price: Price::Bought,
     cost: "A second skin: the pitch falls far, the note turns to a thud, and its hoop may clack.",
     steps: SECOND_SKIN_STEPS,

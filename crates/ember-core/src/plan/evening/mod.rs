@@ -97,6 +97,8 @@ pub struct Evening<'a> {
     pub drums: Vec<EveningDrum<'a>>,
     /// Seconds there are before each song; what is before the first one does not count.
     pub gaps_s: Vec<f64>,
+    /// Seconds of them that go by while one drum is put in the place of another.
+    pub swaps_s: Vec<f64>,
     /// By song: whether there is a break before it, in which one can get to the front of a kick.
     pub breaks: Vec<bool>,
     /// What is owned.
@@ -333,7 +335,9 @@ impl Evening<'_> {
             drums: drums.collect(),
             gaps_s: match weighing {
                 Weighing::NoCompromise => vec![f64::INFINITY; self.gaps_s.len()],
-                Weighing::OneSetup | Weighing::FewLooks => self.gaps_s.clone(),
+                Weighing::OneSetup | Weighing::FewLooks => {
+                    self.gaps_s.iter().zip(&self.swaps_s).map(|(gap_s, swap_s)| (gap_s - swap_s).max(0.0)).collect()
+                }
             },
             breaks: self.breaks.clone(),
             owned: DeviceKind::ALL.map(|kind| self.shelf.iter().filter(|item| item.device == kind).map(|item| item.count).sum()).to_vec(),
@@ -363,7 +367,8 @@ impl Evening<'_> {
         (0..way.len())
             .map(|song| {
                 let cells: Vec<Cell> = self.drums.iter().enumerate().map(|(d, drum)| cell(drum, song, d, way)).collect();
-                let change_s = cells.iter().filter_map(|cell| cell.change.as_ref()).fold(0.0, |sum, change| sum + change.seconds);
+                let change_s =
+                    cells.iter().filter_map(|cell| cell.change.as_ref()).fold(self.swaps_s[song], |sum, change| sum + change.seconds);
                 let on = self.drums.iter().zip(&way[song]).flat_map(|(drum, setup)| drum.setups[*setup].placements.clone());
                 let used = devices(&on.collect::<Vec<Placement>>());
                 let owned = |kind: DeviceKind| self.shelf.iter().filter(|item| item.device == kind).map(|item| item.count).sum::<u32>();

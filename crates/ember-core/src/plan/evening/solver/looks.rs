@@ -107,7 +107,17 @@ impl Tableau {
 
     fn here(&self, setups: &[usize], song: usize) -> f64 {
         let off: f64 = self.drums.iter().zip(setups).map(|(drum, setup)| drum.cost[song][*setup]).sum();
-        off + (0..self.owned.len()).map(|device| PER_DEVICE_MISSING * self.missing(setups, device)).sum::<f64>()
+        off + PER_DEVICE_MISSING * self.missing_in_all(setups)
+    }
+
+    /// Devices that `setups` need beyond what is owned, all kinds together.
+    fn missing_in_all(&self, setups: &[usize]) -> f64 {
+        // Kind by kind side by side, which wide instructions can do: this is asked for every song of every look that is tried.
+        let mut used = vec![0; self.owned.len()];
+        for (drum, setup) in self.drums.iter().zip(setups) {
+            used.iter_mut().zip(&drum.uses[*setup]).for_each(|(used, uses)| *used += *uses);
+        }
+        used.iter().zip(&self.owned).map(|(used, owned)| f64::from(used.saturating_sub(*owned))).sum()
     }
 
     fn changing(&self, before: &[usize], now: &[usize], song: usize, habits: Habits) -> f64 {
