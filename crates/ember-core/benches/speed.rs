@@ -33,7 +33,7 @@ fn heard(sound: &[f32]) -> Vec<StrikeMeasurement> {
 
 fn wanted(music: &Music, drum: &Drum) -> Wanted {
     let preset = built_in_preset(&music.genre).expect("a built-in genre");
-    Wanted::new(&Situation { preset, music, venue: None }, drum, None)
+    Wanted::new(&Situation { preset, music, venue: None, time_keepers: &[] }, drum, None)
 }
 
 /// A sound of 3 s at 48 kHz with one strike in it, found and measured.

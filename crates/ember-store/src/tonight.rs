@@ -4,7 +4,7 @@ use crate::damaged::{optional_text, text};
 use crate::{Store, StoreError};
 use ember_core::drum::Drum;
 use ember_core::plan::Limits;
-use ember_core::target::{Music, OpenSound, Preset, Situation, Wanted};
+use ember_core::target::{Music, OpenSound, Preset, Situation, TimeKeeper, Wanted};
 use ember_core::venue::Venue;
 use rusqlite::OptionalExtension;
 use serde::{Deserialize, Serialize};
@@ -46,12 +46,18 @@ pub struct Scene {
     pub preset: Preset,
     /// The place; none where there is none.
     pub venue: Option<Venue>,
+    /// The kit's cymbals that keep time, where the band was measured there.
+    pub time_keepers: Vec<TimeKeeper>,
 }
 
 impl Scene {
     /// What is wanted of `drum`, which sounds like `open` with nothing on it.
     pub fn wanted(&self, drum: &Drum, open: Option<&OpenSound>) -> Wanted {
-        Wanted::new(&Situation { preset: &self.preset, music: &self.tonight.music, venue: self.venue.as_ref() }, drum, open)
+        Wanted::new(
+            &Situation { preset: &self.preset, music: &self.tonight.music, venue: self.venue.as_ref(), time_keepers: &self.time_keepers },
+            drum,
+            open,
+        )
     }
 }
 
@@ -124,6 +130,24 @@ impl Store {
         let venue = tonight.venue_id.map(|id| self.venue(id)).transpose()?.map(|kept| kept.venue);
         let borrowed = self.kit_tonight()?.is_some_and(|kept| kept.kit.borrowed);
         let limits = if borrowed { tonight.limits.of_a_borrowed_kit() } else { tonight.limits };
-        Ok(Scene { tonight, limits, borrowed, preset, venue })
+        let time_keepers = self.time_keepers(tonight.kit_id, venue.as_ref())?;
+        Ok(Scene { tonight, limits, borrowed, preset, venue, time_keepers })
+    }
+
+    /// The cymbals of a kit that keep time, as they were last measured with nothing on them; none where no band was measured in `venue`, for only with one
+    /// they count.
+    pub fn time_keepers(&self, kit_id: Option<i64>, venue: Option<&Venue>) -> Result<Vec<TimeKeeper>, StoreError> {
+        if venue.is_none_or(|venue| venue.band.is_none()) {
+            return Ok(Vec::new());
+        }
+        let mut keepers = Vec::new();
+        for (kept, at) in self.drums_of_kit(kit_id)? {
+            if at.in_case || !TimeKeeper::may_be(&kept.drum) {
+                continue;
+            }
+            let take = self.newest_take(kept.id, None)?;
+            keepers.extend(take.and_then(|take| TimeKeeper::new(&kept.drum, &take.partials, &take.summary)));
+        }
+        Ok(keepers)
     }
 }

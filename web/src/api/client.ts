@@ -134,9 +134,10 @@ function upload(drum: number, file: File, progress: UploadProgress, signal: Abor
 /** A sound to be measured: a recording or file, or a simulated place. */
 export type VenueSound = { sound: Blob; name: string } | { simulated: RoomClass; loudness: Loudness };
 
-function heard(from: VenueSound) {
-  if ('simulated' in from) return { params: { query: from }, ...asBytes(new Blob()) };
-  return { params: { query: { name: from.name } }, ...asBytes(from.sound) };
+function heard(from: VenueSound, recorded?: 'band' | 'empty_room') {
+  const of = recorded ? { recorded } : {};
+  if ('simulated' in from) return { params: { query: { ...from, ...of } }, ...asBytes(new Blob()) };
+  return { params: { query: { name: from.name, ...of } }, ...asBytes(from.sound) };
 }
 
 export const api = {
@@ -162,7 +163,8 @@ export const api = {
   removeVenue: (id: number) => told(client.DELETE('/api/v1/venues/{id}', at(id))),
   bringBackVenue: (id: number) => told(client.POST('/api/v1/venues/{id}/back', at(id))),
   measureRoom: (from: VenueSound) => told(client.POST('/api/v1/venues/measure/room', heard(from))),
-  measureLevels: (from: VenueSound) => told(client.POST('/api/v1/venues/measure/levels', heard(from))),
+  measureLevels: (from: VenueSound, recorded: 'band' | 'empty_room') =>
+    told(client.POST('/api/v1/venues/measure/levels', heard(from, recorded))),
   songs: (search: string, offset: number, limit: number) =>
     told(client.GET('/api/v1/songs', { params: { query: { search, offset, limit } } })),
   addSong: (body: Song) => told(client.POST('/api/v1/songs', { body })),

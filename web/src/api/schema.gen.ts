@@ -12791,6 +12791,8 @@ export interface operations {
                 simulated?: components["schemas"]["RoomClass"];
                 /** @description How loud the simulated band is. */
                 loudness?: components["schemas"]["Loudness"];
+                /** @description What the sound is of: the band, where nothing is said. */
+                recorded?: "band" | "empty_room";
             };
             header?: never;
             path?: never;

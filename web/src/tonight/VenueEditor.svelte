@@ -66,7 +66,7 @@
   }
 
   async function measureLevels(which: 'band' | 'empty', sound: VenueSound) {
-    venue[which] = await api.measureLevels(sound);
+    venue[which] = await api.measureLevels(sound, which === 'band' ? 'band' : 'empty_room');
     found = which === 'band' ? 'The band is measured.' : 'The empty room is measured.';
     if (which === 'band' && venue.band?.drums_play)
       found = 'The band is measured, but drums play in it. They would cover themselves: hear the band again without drums.';

@@ -6,7 +6,7 @@ use crate::snapshot::open_take;
 use ember_core::damping::{DeviceKind, Learned, Placement};
 use ember_core::drum::{Drum, Role};
 use ember_core::plan::{Limits, Settled, Setup, ShelfItem, validate_layout};
-use ember_core::target::{Liking, OpenSound, Situation, Wanted};
+use ember_core::target::{Liking, OpenSound, Situation, TimeKeeper, Wanted};
 use ember_core::venue::Venue;
 use ember_store::{Entry, KeptDrum, KeptPreset, KeptSetList, KeptSong, KeptTake, KitDrum, Pin, Scene, StandIn, Store, StoreError};
 use std::collections::HashMap;
@@ -84,6 +84,8 @@ pub struct EveningQuestion {
     pub shelf: Vec<ShelfItem>,
     pub(super) limits: Limits,
     venue: Option<Venue>,
+    /// The kit's cymbals that keep time, where the band was measured there.
+    time_keepers: Vec<TimeKeeper>,
     /// How the player's own lengths lie to the book's, by part of the kit and genre, where anything was said.
     likings: HashMap<(Role, String), Liking>,
     presets: Vec<KeptPreset>,
@@ -114,6 +116,7 @@ impl EveningQuestion {
             notes: double_bookings(store, &set_list)?,
             in_cases,
             measured: store.device_tests()?,
+            time_keepers: store.time_keepers(set_list.set_list.kit_id, venue.as_ref())?,
             learned: Arc::new(Learned::from_trials(&[])),
             slots,
             missing,
@@ -140,7 +143,7 @@ impl EveningQuestion {
         };
         let wanted = |slot: &Slot| {
             let music = &slot.song.song.music;
-            let situation = Situation { preset: preset(&music.genre), music, venue: self.venue.as_ref() };
+            let situation = Situation { preset: preset(&music.genre), music, venue: self.venue.as_ref(), time_keepers: &self.time_keepers };
             let liking = self.likings.get(&(drum.drum.drum.kind.role(), music.genre.clone())).cloned();
             Wanted::new(&situation, &drum.drum.drum, open.as_ref()).as_liked(liking, open.as_ref())
         };

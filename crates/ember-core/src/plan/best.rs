@@ -354,7 +354,8 @@ mod tests {
     }
 
     fn wanted(genre: &str, bpm: f64) -> Wanted {
-        let situation = Situation { preset: built_in_preset(genre).unwrap(), music: &Music::new(genre, bpm), venue: None };
+        let situation =
+            Situation { preset: built_in_preset(genre).unwrap(), music: &Music::new(genre, bpm), venue: None, time_keepers: &[] };
         Wanted::new(&situation, &BenchDrum::usual(DrumKind::Tom), None)
     }
 

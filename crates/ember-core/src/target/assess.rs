@@ -439,7 +439,8 @@ mod tests {
     use proptest::prelude::*;
 
     fn wanted(genre: &str, bpm: f64, kind: DrumKind) -> Wanted {
-        let situation = Situation { preset: built_in_preset(genre).unwrap(), music: &Music::new(genre, bpm), venue: None };
+        let situation =
+            Situation { preset: built_in_preset(genre).unwrap(), music: &Music::new(genre, bpm), venue: None, time_keepers: &[] };
         Wanted::new(&situation, &BenchDrum::usual(kind), None)
     }
 

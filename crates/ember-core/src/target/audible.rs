@@ -81,7 +81,8 @@ mod tests {
     use crate::tone::DecayProfile;
 
     fn wanted() -> Wanted {
-        let situation = Situation { preset: built_in_preset("rock").unwrap(), music: &Music::new("rock", 118.0), venue: None };
+        let situation =
+            Situation { preset: built_in_preset("rock").unwrap(), music: &Music::new("rock", 118.0), venue: None, time_keepers: &[] };
         Wanted { threshold_db: [-30.0; 7], ..Wanted::new(&situation, &BenchDrum::usual(DrumKind::Tom), None) }
     }
 

@@ -3,12 +3,14 @@
 
 mod assess;
 mod audible;
+mod covered;
 mod liking;
 mod model;
 mod note;
 mod preset;
 mod song;
 mod steps;
+mod time_keeper;
 mod usual;
 mod wanted;
 mod written;
@@ -21,6 +23,7 @@ pub use note::{Feel, Meter, NoteValue, Pulse};
 pub use preset::{BodyLeast, Length, NO_GENRE, Preset, Register, School, Wish, Wishes, built_in_preset, built_in_presets};
 pub use song::{BPM, Dynamics, Gaps, Music, Song};
 pub use steps::Steps;
+pub use time_keeper::TimeKeeper;
 pub use usual::{Usual, UsualInfo, usual_infos};
 pub use wanted::{Situation, Wanted};
 pub use written::{NoteTrainer, NoteVerdict, PlayedNote, PlayedNotes, Stroke, WrittenNote};

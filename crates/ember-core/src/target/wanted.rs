@@ -1,15 +1,17 @@
 //! Wanted lengths for one drum in one song in one place.
 
 use super::assess::{OpenSound, Played};
+use super::covered::Covered;
 use super::liking::Liking;
 use super::note::{NoteValue, Pulse};
 use super::preset::{BodyLeast, Length, Preset, Register, School, Wish};
 use super::song::Music;
+use super::time_keeper::TimeKeeper;
 use crate::decay::Dynamic;
 use crate::drum::{Character, Drum, DrumKind, LikedTone, OwnWish, Role, Shape, TooMuch};
 use crate::signal::OCTAVES_HZ;
 use crate::tone::RING_ABOVE_BODY;
-use crate::venue::{BandLevels, Heard, Masking, Octaves, RoomTail, Venue, at_hz};
+use crate::venue::{Octaves, RoomTail, Venue, at_hz};
 use serde::{Deserialize, Serialize};
 
 /// Lengths grow by this for each school that a song is more open than its genre (from experience, no published source).
@@ -51,6 +53,8 @@ pub struct Situation<'a> {
     pub music: &'a Music,
     /// None: somewhere as loud as the genre usually is, in the open.
     pub venue: Option<&'a Venue>,
+    /// The kit's cymbals that keep time: they cover drums as well as the band does, where that was measured without them.
+    pub time_keepers: &'a [TimeKeeper],
 }
 
 /// What the music leaves room for on one drum.
@@ -114,10 +118,11 @@ impl Wanted {
     /// For `drum`, of which the sound with nothing on it is `open` (none where it was not measured): only then is it known how much body
     /// there is, and can levels measured of the band be held against it.
     pub fn new(situation: &Situation, drum: &Drum, open: Option<&OpenSound>) -> Self {
-        let Situation { preset, music, venue } = *situation;
+        let Situation { preset, music, venue, .. } = *situation;
         let shape = shape_of(drum);
         let wish = shaped(preset.wish(drum.kind), shape);
-        let (masking, heard) = masking(preset, venue, open.and_then(|open| open.strike_dbfs));
+        let covered = Covered::new(situation, drum, open.and_then(|open| open.strike_dbfs));
+        let masking = covered.masking;
         let allowance =
             Allowance::new(preset, music, drum.kind, wish, shape.map_or((1.0, 1.0), |shape| (shape.ring_times, shape.body_times)));
         let (pitch_low_hz, pitch_high_hz) = wish.register.pitch_hz(drum);
@@ -157,7 +162,7 @@ impl Wanted {
         if let Some(times) = wanted.ring_over_body_most {
             wanted.because.push(format!("Ring heard for at most {times:.1} times as long as the body."));
         }
-        wanted.because.push(said_masking(&masking, preset, venue, heard));
+        wanted.because.push(covered.said(preset, venue));
         wanted.because.extend(said_dynamics(softest, hardest));
         if let Some(usual) = wish.usual {
             wanted.because.push(format!("Usually played with {} (common practice, no published source).", usual.words()));
@@ -420,39 +425,6 @@ fn usual_ring_above_body() -> f64 {
     RING_ABOVE_BODY
 }
 
-fn masking(preset: &Preset, venue: Option<&Venue>, strike_dbfs: Option<f64>) -> (Masking, Heard) {
-    let heard = venue.map_or(Heard::BareEar, |venue| venue.heard);
-    let against_strikes = |levels: &[BandLevels]| strike_dbfs.and_then(|dbfs| Masking::of_levels(levels, dbfs));
-    let class = Masking::of_class(venue.and_then(|venue| venue.loudness).unwrap_or(preset.loudness), heard);
-    let masking = match venue.map(|venue| (venue.band, venue.empty)) {
-        Some((Some(band), Some(empty))) => against_strikes(&[band, empty]),
-        Some((Some(band), None)) => against_strikes(&[band]),
-        // Hum and fans of the empty room add to a band that is only classed.
-        Some((None, Some(empty))) => against_strikes(&[empty]).map(|empty| class.with(&empty)),
-        Some((None, None)) | None => None,
-    };
-    (masking.unwrap_or(class), heard)
-}
-
-/// What covers the drum and how that is known. 250 Hz stands for all octaves: it is where most rings lie.
-fn said_masking(masking: &Masking, preset: &Preset, venue: Option<&Venue>, heard: Heard) -> String {
-    let below = -at_hz(&masking.threshold_db, 250.0);
-    let covers = format!("the band covers what is {below:.0} dB below a strike at 250 Hz");
-    match venue {
-        Some(venue) if masking.measured && venue.band.is_some_and(|band| band.drums_play) => format!(
-            "In the {}, as measured, {covers}: but drums play in that recording, and cover themselves. Listen to the band again without drums.",
-            venue.name
-        ),
-        Some(venue) if masking.measured => format!("In the {}, as measured, {covers}.", venue.name),
-        Some(venue) => {
-            let class = venue.loudness.unwrap_or(preset.loudness).info().name.to_lowercase();
-            let through = if heard == Heard::BareEar { String::new() } else { format!(", heard by {}", heard.info().name.to_lowercase()) };
-            format!("In the {} ({class}{through}) {covers}.", venue.name)
-        }
-        None => format!("In {}, {} as usual, {covers}.", preset.name.to_lowercase(), preset.loudness.info().name.to_lowercase()),
-    }
-}
-
 /// Where the ring and a body that is too short are judged; none where all is played as it was measured.
 fn said_dynamics(softest: Played, hardest: Played) -> Option<String> {
     let played = match (softest.dynamic, hardest.dynamic) {
@@ -505,6 +477,7 @@ mod tests {
     use crate::bench_drum::BenchDrum;
     use crate::drum::DrumKind;
     use crate::tone::{DecayProfile, Partial};
+    use crate::venue::{BandLevels, Heard};
     use crate::venue::{Loudness, Room, RoomClass};
     use proptest::prelude::*;
 
@@ -529,7 +502,7 @@ mod tests {
     fn wanted(music: &Music, kind: DrumKind, venue: Option<&Venue>, strike_dbfs: Option<f64>) -> Wanted {
         let open = OpenSound { tails: Tails::new(&[], &DecayProfile::default(), None), strike_dbfs, played: Vec::new() };
         let preset = built_in_preset(&music.genre).unwrap();
-        Wanted::new(&Situation { preset, music, venue }, &BenchDrum::usual(kind), Some(&open))
+        Wanted::new(&Situation { preset, music, venue, time_keepers: &[] }, &BenchDrum::usual(kind), Some(&open))
     }
 
     #[test]
@@ -550,7 +523,7 @@ mod tests {
         let open = OpenSound { tails: Tails::new(std::slice::from_ref(&body), &profile, None), strike_dbfs: None, played: Vec::new() };
         let of = |own_wish| {
             let drum = Drum { own_wish, ..BenchDrum::usual(DrumKind::Tom) };
-            Wanted::new(&Situation { preset, music: &music, venue: None }, &drum, Some(&open))
+            Wanted::new(&Situation { preset, music: &music, venue: None, time_keepers: &[] }, &drum, Some(&open))
         };
         let plain = of(None);
         assert_eq!(plain.own, None);
@@ -613,7 +586,7 @@ mod tests {
         let open = OpenSound { tails: Tails::new(&[body], &DecayProfile::default(), None), strike_dbfs: None, played: Vec::new() };
         let of = |dynamics: Dynamics, open: Option<&OpenSound>| {
             let music = Music { dynamics, ..Music::new("rock", 60.0) };
-            Wanted::new(&Situation { preset, music: &music, venue: None }, &BenchDrum::usual(DrumKind::Tom), open)
+            Wanted::new(&Situation { preset, music: &music, venue: None, time_keepers: &[] }, &BenchDrum::usual(DrumKind::Tom), open)
         };
         let medium = of(Dynamics::default(), Some(&open));
         // (31 dB over 60) x 0.9 s x 55 %: from the class's own figure.
@@ -688,7 +661,7 @@ mod tests {
             played: vec![hard],
         };
         let music = Music { dynamics: Dynamics { softest: Dynamic::Soft, hardest: Dynamic::Hard }, ..Music::new("rock", 118.0) };
-        let situation = Situation { preset: built_in_preset("rock").unwrap(), music: &music, venue: None };
+        let situation = Situation { preset: built_in_preset("rock").unwrap(), music: &music, venue: None, time_keepers: &[] };
         let wanted = Wanted::new(&situation, &BenchDrum::usual(DrumKind::Tom), Some(&open));
         assert_eq!((wanted.hardest_db, wanted.hardest_times, wanted.softest_db, wanted.softest_times), (9.0, 0.8, -10.0, 1.0));
         let found =
@@ -740,7 +713,7 @@ mod tests {
         for kind in [DrumKind::Cymbal, DrumKind::HiHat] {
             let judged = |too_much: Option<TooMuch>, sound: &[Partial]| {
                 let drum = Drum { too_much, ..BenchDrum::usual(kind) };
-                let wanted = Wanted::new(&Situation { preset, music: &music, venue: None }, &drum, None);
+                let wanted = Wanted::new(&Situation { preset, music: &music, venue: None, time_keepers: &[] }, &drum, None);
                 (super::super::assess(sound, &DecayProfile::of_partials(sound), &wanted, None), wanted)
             };
             let (found, wanted) = judged(None, &sound);
@@ -753,7 +726,7 @@ mod tests {
         }
         // Of a drum it says nothing.
         let tom = Drum { too_much: Some(TooMuch::Brightness), ..BenchDrum::usual(DrumKind::Tom) };
-        let of_tom = |drum: &Drum| Wanted::new(&Situation { preset, music: &music, venue: None }, drum, None);
+        let of_tom = |drum: &Drum| Wanted::new(&Situation { preset, music: &music, venue: None, time_keepers: &[] }, drum, None);
         assert_eq!(of_tom(&tom), of_tom(&BenchDrum::usual(DrumKind::Tom)));
     }
 
@@ -793,7 +766,7 @@ mod tests {
             let body = |t60_s: f64| Partial { hz: 0.5 * (low_hz + high_hz), t60_s: Some(t60_s), t60_sd_s: None, t60_scatter_s: None, level_db: 0.0, tone: None };
             let open = OpenSound { tails: Tails::new(&[body(open_s)], &DecayProfile::default(), None), strike_dbfs: None, played: played.clone() };
             let preset = &built_in_presets()[which];
-            let wanted = Wanted::new(&Situation { preset, music: &music, venue: None }, &BenchDrum::usual(kind), Some(&open));
+            let wanted = Wanted::new(&Situation { preset, music: &music, venue: None, time_keepers: &[] }, &BenchDrum::usual(kind), Some(&open));
             let heard = |t60_s: f64, (louder_db, times): (f64, f64)| audible_length(&body(times * t60_s), &wanted.threshold_db, louder_db).unwrap();
             prop_assume!(heard(1.0, (wanted.hardest_db, wanted.hardest_times)) > 0.0);
             let longest = wanted.body_length_most_s / heard(1.0, (wanted.hardest_db, wanted.hardest_times));

@@ -21,7 +21,7 @@ pub struct Measured {
 pub fn wanted(genre: &str, bpm: f64, kind: DrumKind, open: &Measured) -> Wanted {
     let preset = built_in_preset(genre).expect("a built-in genre");
     Wanted::new(
-        &Situation { preset, music: &Music::new(genre, bpm), venue: None },
+        &Situation { preset, music: &Music::new(genre, bpm), venue: None, time_keepers: &[] },
         &BenchDrum::usual(kind),
         Some(&OpenSound::new(&open.partials, &open.summary)),
     )

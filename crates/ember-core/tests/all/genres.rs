@@ -46,7 +46,7 @@ fn judged(preset: &Preset, kind: DrumKind, usual: Usual, bpm: f64) -> Assessment
     let (open, take) = (&TAKES[&(kind, index(Usual::Open))], &TAKES[&(kind, index(usual))]);
     let open = OpenSound::new(&open.partials, &open.summary);
     let music = Music::new(&preset.code, bpm);
-    let wanted = Wanted::new(&Situation { preset, music: &music, venue: None }, &BenchDrum::usual(kind), Some(&open));
+    let wanted = Wanted::new(&Situation { preset, music: &music, venue: None, time_keepers: &[] }, &BenchDrum::usual(kind), Some(&open));
     let lost_db = usual.placements().iter().map(Placement::attack_db).sum();
     assess(&take.partials, &take.summary.profile, &wanted, Some(lost_db))
 }
@@ -119,7 +119,7 @@ fn the_household_is_enough_for_nearly_every_song() {
         let take = &TAKES[&(*kind, index(Usual::Open))];
         let open = OpenSound::new(&take.partials, &take.summary);
         let (music, drum) = (Music::new(&preset.code, *bpm), BenchDrum::usual(*kind));
-        let wanted = Wanted::new(&Situation { preset, music: &music, venue: None }, &drum, Some(&open));
+        let wanted = Wanted::new(&Situation { preset, music: &music, venue: None, time_keepers: &[] }, &drum, Some(&open));
         let question = Question {
             drum: &drum,
             partials: &take.partials,

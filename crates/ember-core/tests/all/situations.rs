@@ -89,7 +89,7 @@ fn answer(row: &Row, take: &Measured) -> (Drum, PlanAnswer) {
         drum: &drum,
         partials: &take.partials,
         profile: &take.summary.profile,
-        wanted: Wanted::new(&Situation { preset, music: &music, venue: None }, &drum, Some(&open)),
+        wanted: Wanted::new(&Situation { preset, music: &music, venue: None, time_keepers: &[] }, &drum, Some(&open)),
         shelf: &shelf(row.shelf),
         limits: Limits::default(),
         strengths: &Strengths::default(),

@@ -30,7 +30,7 @@ fn venue(loudness: Loudness, class: RoomClass, heard: Heard) -> Venue {
 fn wanted(music: &Music, venue: &Venue, kind: DrumKind) -> Wanted {
     let preset = built_in_preset(&music.genre).unwrap();
     Wanted::new(
-        &Situation { preset, music, venue: Some(venue) },
+        &Situation { preset, music, venue: Some(venue), time_keepers: &[] },
         &BenchDrum::usual(kind),
         Some(&OpenSound::new(&TOM.partials, &TOM.summary)),
     )

@@ -10,8 +10,8 @@ use axum::extract::State;
 use axum::http::StatusCode;
 use ember_app::sound::read;
 use ember_core::venue::{
-    BandLevels, EXPOSURE_SOURCE, HeardInfo, Loudness, LoudnessInfo, Room, RoomClass, RoomClassInfo, RoomDecay, SimulatedVenue, Venue,
-    band_levels, exposure_minutes, heard_infos, loudness_infos, room_class_infos, room_decay,
+    BandLevels, EXPOSURE_SOURCE, HeardInfo, Loudness, LoudnessInfo, Recorded, Room, RoomClass, RoomClassInfo, RoomDecay, SimulatedVenue,
+    Venue, band_levels, exposure_minutes, heard_infos, loudness_infos, room_class_infos, room_decay,
 };
 use ember_store::KeptVenue;
 use serde::{Deserialize, Serialize};
@@ -115,6 +115,15 @@ pub struct Heard {
     loudness: Option<Loudness>,
 }
 
+#[derive(Debug, Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+pub struct SoundOf {
+    /// What the sound is of: the band, where nothing is said.
+    #[serde(default)]
+    #[param(inline)]
+    recorded: Recorded,
+}
+
 impl Heard {
     /// The simulated place that is asked for. Its room is none of the classes exactly: there is something to be found out.
     fn place(&self) -> Option<SimulatedVenue> {
@@ -141,17 +150,18 @@ pub async fn measure_room(
 }
 
 /// Measures levels by octave band of the band, or of the empty room.
-#[utoipa::path(post, path = "/venues/measure/levels", tag = "venues", params(Heard),
+#[utoipa::path(post, path = "/venues/measure/levels", tag = "venues", params(Heard, SoundOf),
     request_body(content = Vec<u8>, content_type = "application/octet-stream"),
     responses((status = 200, body = BandLevels), (status = 422, body = Problem, content_type = "application/problem+json")))]
 pub async fn measure_levels(
     State(state): State<AppState>,
     Query(heard): Query<Heard>,
+    Query(SoundOf { recorded }): Query<SoundOf>,
     body: axum::body::Body,
 ) -> Result<Json<BandLevels>, Problem> {
     let sound = sound(&state, heard, body, |place| place.band(1));
     let (samples, rate) = sound.await?;
-    let found = blocking(move || band_levels(&samples, rate)).await?;
+    let found = blocking(move || band_levels(&samples, rate, recorded)).await?;
     found.map(Json).map_err(Problem::unprocessable)
 }
 

@@ -18,7 +18,7 @@ use ember_core::signal::CapturedStrike;
 use ember_core::target::{Music, OpenSound, Situation, Wanted, assess, built_in_presets};
 use ember_core::tone::Partial;
 use ember_core::units::median;
-use ember_core::venue::{Loudness, SimulatedVenue, band_levels};
+use ember_core::venue::{Loudness, Recorded, SimulatedVenue, band_levels};
 use realfft::RealFftPlanner;
 
 /// Loudest tone of a file: its pitch, Hz, and its decay time, s, as other programs find it.
@@ -352,11 +352,14 @@ fn drums_in_a_band_are_noticed(takes: &[(DrumKind, Vec<Hit>)]) {
                 with_drums[start..].iter_mut().zip(hit).for_each(|(sound, hit)| *sound += up * hit);
             }
             all += 1;
-            noticed += usize::from(band_levels(&with_drums, 44_100.0).unwrap().drums_play);
+            noticed += usize::from(band_levels(&with_drums, 44_100.0, Recorded::Band).unwrap().drums_play);
         }
     }
-    println!("drums noticed in {noticed} of {all} bands; in the band alone: {}", band_levels(&band, 44_100.0).unwrap().drums_play);
-    assert!(2 * noticed > all && !band_levels(&band, 44_100.0).unwrap().drums_play, "{noticed} of {all}");
+    println!(
+        "drums noticed in {noticed} of {all} bands; in the band alone: {}",
+        band_levels(&band, 44_100.0, Recorded::Band).unwrap().drums_play
+    );
+    assert!(2 * noticed > all && !band_levels(&band, 44_100.0, Recorded::Band).unwrap().drums_play, "{noticed} of {all}");
 }
 
 /// The wishes were anchored in simulated drums; these real ones, with whatever was on them, were not looked at for it. Singing genres leave most of
@@ -373,7 +376,8 @@ fn schools_lie_in_their_order(takes: &[(DrumKind, Vec<Hit>)]) {
         let open = OpenSound::new(&partials, &summary);
         for preset in built_in_presets() {
             let music = Music::new(&preset.code, preset.usual_bpm);
-            let wanted = Wanted::new(&Situation { preset, music: &music, venue: None }, &BenchDrum::usual(*kind), Some(&open));
+            let wanted =
+                Wanted::new(&Situation { preset, music: &music, venue: None, time_keepers: &[] }, &BenchDrum::usual(*kind), Some(&open));
             let (fit, all) = &mut fitting[preset.school as usize];
             *fit += usize::from(assess(&partials, &summary.profile, &wanted, None).fits);
             *all += 1;
