@@ -7,7 +7,7 @@ use super::partials::{MAX_HZ, MIN_HZ};
 use crate::numeric::Regression;
 use crate::signal::transform::{inverse, real_forward};
 use crate::tone::Partial;
-use crate::units::{amplitude, decibels, median};
+use crate::units::{amplitude, decibels, median, sum_levels};
 use num_complex::Complex64;
 use std::f64::consts::PI;
 
@@ -50,6 +50,10 @@ const SEVERAL_SLOPES_LN: f64 = 0.3;
 const WEAKEST_DB: f64 = -26.0;
 /// A band whose highest level is this far above the sum of the partials in it holds a tone that was not found, dB.
 const UNEXPLAINED_DB: f64 = 3.0;
+/// A low tone that was missed is within this of the loudest band, dB.
+const MISSED_WITHIN_DB: f64 = 6.0;
+/// A band lies below a tone if the tone is so many times as high.
+const ABOVE: f64 = 1.2;
 /// Bands in an octave in which such tones are looked for, and how many tones are taken at most.
 const BANDS_AN_OCTAVE: f64 = 6.0;
 const MOST_UNEXPLAINED: usize = 2;
@@ -59,6 +63,22 @@ const SHORTEST_SDS: f64 = 5.0;
 const LEAST_DOUBT: f64 = 0.1;
 /// A line is not drawn back to the hit further than this above the highest level, dB.
 const MOST_BACK_DB: f64 = 6.0;
+/// In its octave a strike counts as heard down to this far below its loudest tone, dB: about what a band covers. Tones further than this below the loudest are
+/// not held against their octave, whose edges let more of their neighbours through.
+const GONE_DB: f64 = 25.0;
+const CARRIES_DB: f64 = 12.0;
+const LEAST_OVER_DB: f64 = 1.0;
+/// An octave's edges slope over so much of an octave to each side, its level is a mean over so long (s), and what is over after so many standard deviations of
+/// its response is the filter's.
+const OCTAVE_EDGE: f64 = 0.1;
+const SMOOTH_S: f64 = 0.01;
+const OCTAVE_SDS: f64 = 2.0;
+/// Tones of an octave and its level agree within this part of the time, and this time, s; so much wider where the level goes up and down.
+const AGREE_OCTAVE_PART: f64 = 0.12;
+const AGREE_OCTAVE_S: f64 = 0.025;
+const BEATS_WIDE: f64 = 1.6;
+/// Kicks and toms begin lower than this, Hz: a snare's body lies above.
+const LOW_HZ: f64 = 110.0;
 /// Level of nothing, dB.
 const NOTHING_DB: f64 = -240.0;
 
@@ -120,28 +140,52 @@ impl BandLevels {
         Self { spectrum, bin_hz: rate / padded as f64, onset_s, end_s, decayed }
     }
 
-    /// The level about `hz`: the band is shifted down to 0 Hz and transformed back at a rate that just carries it.
+    /// The level about `hz`, in a narrow band.
     fn course(&self, hz: f64) -> Course {
         let sd_hz = WIDTH * hz;
         let reach = (WINDOW_SDS * sd_hz / self.bin_hz).ceil() as usize;
-        let length = (2 * reach + 2).next_power_of_two();
-        let middle = (hz / self.bin_hz).round() as usize;
-        let mut band = vec![Complex64::default(); length];
         // Values of a Gaussian one bin apart have ratios that are one more geometric series.
         let step = (-0.5 * (self.bin_hz / sd_hz).powi(2)).exp();
-        let (mut weight, mut ratio) = (2.0, step);
-        for off in 0..=reach {
-            for (bin, place) in [(middle + off, off), (middle.wrapping_sub(off), (length - off) % length)] {
-                if (1..self.spectrum.len()).contains(&bin) {
-                    band[place] = weight * self.spectrum[bin];
-                }
+        let (mut weight, mut ratio) = (1.0, step);
+        let side: Vec<f64> = (0..=reach)
+            .map(|_| {
+                let here = weight;
+                (weight, ratio) = (weight * ratio, ratio * step * step);
+                here
+            })
+            .collect();
+        self.course_through(hz, [&side, &side], 1.0 / (2.0 * PI * sd_hz))
+    }
+
+    /// The level in the octave about `hz`. Its edges slope over a part of the octave, so that it rings little.
+    fn octave(&self, hz: f64) -> Course {
+        let middle = (hz / self.bin_hz).round().max(1.0);
+        let weight = |bin: f64| {
+            let octaves = (bin / middle).log2().abs();
+            (((0.5 + OCTAVE_EDGE - octaves) / (2.0 * OCTAVE_EDGE)).clamp(0.0, 1.0) * 0.5 * PI).sin().powi(2)
+        };
+        let reach = |octaves: f64| (middle * (2f64.powf(octaves) - 1.0)).abs().ceil() as usize;
+        let up: Vec<f64> = (0..=reach(0.5 + OCTAVE_EDGE)).map(|off| weight(middle + off as f64)).collect();
+        let down: Vec<f64> = (0..=reach(-0.5 - OCTAVE_EDGE)).map(|off| weight(middle - off as f64)).collect();
+        self.course_through(hz, [&up, &down], 1.0 / (2.0 * PI * OCTAVE_EDGE * hz))
+    }
+
+    /// The level about `hz` through a window over the spectrum, given by its weights at the bins from the middle on upwards and downwards: the band is
+    /// shifted down to 0 Hz and transformed back at a rate that just carries it.
+    fn course_through(&self, hz: f64, [up, down]: [&[f64]; 2], response_sd_s: f64) -> Course {
+        let length = (2 * up.len().max(down.len())).next_power_of_two();
+        let middle = (hz / self.bin_hz).round() as usize;
+        let mut band = vec![Complex64::default(); length];
+        let above = up.iter().enumerate().map(|(off, weight)| (middle + off, off, weight));
+        let below = down.iter().enumerate().map(|(off, weight)| (middle.wrapping_sub(off), (length - off) % length, weight));
+        for (bin, place, weight) in above.chain(below) {
+            if (1..self.spectrum.len()).contains(&bin) {
+                band[place] = 2.0 * weight * self.spectrum[bin];
             }
-            (weight, ratio) = (weight * ratio, ratio * step * step);
         }
         inverse(length).process(&mut band);
         let whole = 2 * (self.spectrum.len() - 1);
         let step_s = 1.0 / (self.bin_hz * length as f64);
-        let response_sd_s = 1.0 / (2.0 * PI * sd_hz);
         let end_s = (self.end_s - RESPONSE_SDS * response_sd_s).max(self.onset_s);
         let from = ((self.onset_s / step_s).ceil() as usize).min(length);
         let heard = &band[from..((end_s / step_s) as usize).clamp(from, length)];
@@ -174,31 +218,121 @@ impl BandLevels {
             }
             heard.push(decay.map_or_else(|| partial.clone(), |decay| decay.of(partial.hz)));
         }
-        self.add_unexplained(&mut heard);
-        let highest_db = heard.iter().map(|p| p.level_db).fold(f64::NEG_INFINITY, f64::max);
+        let lowest_bands_db = self.add_unexplained(&mut heard);
+        let found_db = heard.iter().map(|p| p.level_db).fold(f64::NEG_INFINITY, f64::max);
+        // A thump that has gone before its decay can be told is still what all else is heard against.
+        let highest_db = if lowest_bands_db > found_db + UNEXPLAINED_DB && found_db.is_finite() { lowest_bands_db } else { found_db };
+        several_slopes |= self.hold_against_octaves(&mut heard, highest_db);
         heard.iter_mut().for_each(|p| p.level_db -= highest_db);
         Compared { partials: heard, loudest: if highest_db.is_finite() { amplitude(highest_db) } else { loudest }, several_slopes }
     }
 
-    /// Adds to `partials` (levels in full scale) the loudest bands that they do not explain.
-    fn add_unexplained(&self, partials: &mut Vec<Partial>) {
+    /// Adds to `partials` (levels in full scale) the loudest bands that they do not explain. Returns the highest level of all bands lower than [`LOW_HZ`], dB.
+    fn add_unexplained(&self, partials: &mut Vec<Partial>) -> f64 {
         let count = (BANDS_AN_OCTAVE * (MAX_HZ / MIN_HZ).log2()) as i32;
         let middles = (0..=count).map(|i| MIN_HZ * 2f64.powf(f64::from(i) / BANDS_AN_OCTAVE)).filter(|hz| hz * (1.0 + WIDTH) < MAX_HZ);
         let mut courses: Vec<Course> = middles.map(|hz| self.course(hz)).collect();
         let highest = |course: &Course| course.peak().map_or(NOTHING_DB, |peak| peak.1);
-        for _ in 0..MOST_UNEXPLAINED {
+        let top_db = courses.iter().map(highest).fold(NOTHING_DB, f64::max);
+        let lowest_bands_db = courses.iter().filter(|course| course.hz < LOW_HZ).map(highest).fold(NOTHING_DB, f64::max);
+        let (mut added, mut explained_before) = (0, false);
+        while added < MOST_UNEXPLAINED && !courses.is_empty() {
             let loudest = (0..courses.len()).max_by(|a, b| highest(&courses[*a]).total_cmp(&highest(&courses[*b])));
             // Its middle is put on what sounds in it.
-            let Some(course) = loudest.map(|at| courses.swap_remove(at).hz).map(|hz| self.course(hz)) else { return };
+            let Some(course) = loudest.map(|at| courses.swap_remove(at).hz).map(|hz| self.course(hz)) else { break };
+            if highest(&course) < top_db - CARRIES_DB {
+                break;
+            }
             let in_band = |p: &Partial| (p.hz / course.hz).ln().abs() < SAME_BAND_LN;
             let known: Vec<Partial> = partials.iter().filter(|p| p.t60_s.is_some() && in_band(p)).cloned().collect();
             let explained: f64 = known.iter().map(|p| amplitude(p.level_db)).sum();
-            let unexplained = highest(&course) > decibels(explained.max(1e-12)) + UNEXPLAINED_DB;
-            let Some(decay) = unexplained.then(|| course.decay(&known)).flatten() else { return };
+            let is_explained = highest(&course) <= decibels(explained.max(1e-12)) + UNEXPLAINED_DB;
+            let carries = || partials.iter().filter(|p| p.t60_s.is_some() && p.level_db > top_db - CARRIES_DB);
+            // Once the loudest bands are explained, only a low tone below all that were found is one that was missed.
+            let carries = |p: &&Partial| p.t60_s.is_some() && p.level_db > top_db - CARRIES_DB;
+            let is_loud = highest(&course) > top_db - MISSED_WITHIN_DB;
+            let lies_below = || is_loud && course.hz < LOW_HZ && partials.iter().filter(carries).all(|p| p.hz > ABOVE * course.hz);
+            let decay = || (!explained_before || lies_below()).then(|| course.decay(&known)).flatten();
+            let Some(decay) = (!is_explained).then(decay).flatten() else {
+                explained_before = true;
+                continue;
+            };
             partials.retain(|p| p.t60_s.is_some() || !in_band(p));
             partials.push(decay.of(course.hz));
             partials.sort_by(|a, b| a.hz.total_cmp(&b.hz));
+            added += 1;
         }
+        lowest_bands_db
+    }
+}
+
+impl BandLevels {
+    /// Holds each loud tone of `partials` (levels in full scale) that its octave is heard by at the last against the level there: where all tones of the octave
+    /// together do not say for how long that is heard, the tone lasts as long as the level. True where one comes out quite another.
+    fn hold_against_octaves(&self, partials: &mut [Partial], loudest_db: f64) -> bool {
+        let gone_db = loudest_db - GONE_DB;
+        let mut several_slopes = false;
+        for i in 0..partials.len() {
+            let Some(t60_s) = partials[i].t60_s.filter(|_| partials[i].level_db > gone_db + LEAST_OVER_DB) else { continue };
+            let course = self.octave(partials[i].hz).smoothed();
+            let Some(heard_s) = course.fallen_below_s(gone_db).filter(|s| *s > OCTAVE_SDS * course.response_sd_s) else { continue };
+            let over_db = partials[i].level_db - gone_db;
+            let octave = Octave { partials, hz: partials[i].hz };
+            let near_s = AGREE_OCTAVE_S.max(AGREE_OCTAVE_PART * heard_s);
+            // Two tones that beat are under a level sooner than one would be.
+            let beats = || course.decay(&[]).is_some_and(|decay| decay.scatter_db > BEATS_DB);
+            let is_longer = |own_s: f64| own_s > heard_s + BEATS_WIDE * near_s || own_s > heard_s + near_s && !beats();
+            // No tone is heard for longer than all that sounds about it, unless it beats with another.
+            let too_long = is_longer(over_db / 60.0 * t60_s) && octave.is_alone(i, heard_s);
+            let carries = over_db > GONE_DB - CARRIES_DB && octave.last_at(heard_s) == Some(i);
+            if !too_long && !(carries && octave.heard_s(gone_db) < heard_s - near_s) {
+                continue;
+            }
+            let by_level_s = 60.0 * heard_s / over_db;
+            several_slopes |= (by_level_s / t60_s).ln().abs() > SEVERAL_SLOPES_LN;
+            partials[i].t60_s = Some(by_level_s);
+            partials[i].t60_sd_s = Some((LEAST_DOUBT * by_level_s).max(0.5 * (by_level_s - t60_s).abs()));
+        }
+        several_slopes
+    }
+}
+
+/// The tones of `partials` (levels in full scale) in the octave about `hz`.
+struct Octave<'a> {
+    partials: &'a [Partial],
+    hz: f64,
+}
+
+impl Octave<'_> {
+    /// Levels at `t` s, with the tones' places.
+    fn levels(&self, t: f64) -> impl Iterator<Item = (usize, f64)> {
+        let within = |p: &Partial| (p.hz / self.hz).log2().abs() < 0.5;
+        let all = self.partials.iter().enumerate().filter(move |(_, p)| within(p));
+        all.filter_map(move |(i, p)| Some((i, p.level_db - 60.0 * t / p.t60_s?)))
+    }
+
+    /// Last time at which they are above `level_db` together, s.
+    fn heard_s(&self, level_db: f64) -> f64 {
+        let longest =
+            |(i, level): (usize, f64)| self.partials[i].t60_s.map_or(0.0, |t60_s| (level + 6.0 - level_db).max(0.0) / 60.0 * t60_s);
+        let (mut low, mut high) = (0.0, self.levels(0.0).map(longest).fold(0.0, f64::max));
+        for _ in 0..16 {
+            let middle = 0.5 * (low + high);
+            let above = sum_levels(self.levels(middle).map(|(_, level)| level)) > level_db;
+            (low, high) = if above { (middle, high) } else { (low, middle) };
+        }
+        low
+    }
+
+    /// Whether all others together lie well below the one at place `i` at `t` s.
+    fn is_alone(&self, i: usize, t: f64) -> bool {
+        let own = self.levels(t).find(|(at, _)| *at == i).map_or(NOTHING_DB, |(_, level)| level);
+        sum_levels(self.levels(t).filter(|(at, _)| *at != i).map(|(_, level)| level)) < own - NEGLIGIBLE_DB
+    }
+
+    /// The loudest of them at `t` s.
+    fn last_at(&self, t: f64) -> Option<usize> {
+        self.levels(t).max_by(|a, b| a.1.total_cmp(&b.1)).map(|(i, _)| i)
     }
 }
 
@@ -209,6 +343,16 @@ impl Decay {
 }
 
 impl Course {
+    /// The same, each level the mean over [`SMOOTH_S`].
+    fn smoothed(self) -> Self {
+        let half = (0.5 * SMOOTH_S / self.step_s).round() as usize;
+        let mean = |at: usize| {
+            let part = &self.power[at.saturating_sub(half)..(at + half + 1).min(self.power.len())];
+            part.iter().sum::<f64>() / part.len() as f64
+        };
+        Self { power: (0..self.power.len()).map(mean).collect(), ..self }
+    }
+
     /// Step and value of the highest level.
     fn peak(&self) -> Option<(usize, f64)> {
         let highest = self.power.iter().enumerate().max_by(|a, b| a.1.total_cmp(b.1));

@@ -188,7 +188,7 @@ pub struct StrikeMeasurement {
 }
 
 /// Version of the measuring method: goes up with each change that moves figures, so that takes measured before can be read again.
-pub const METHOD: u32 = 8;
+pub const METHOD: u32 = 9;
 
 impl StrikeMeasurement {
     /// The strike as it was captured, from its `samples` kept and the index of the hit in them.
