@@ -1,7 +1,6 @@
 //! The cymbals that keep time: what the kit itself covers of a drum.
 
-use crate::decay::TakeSummary;
-use crate::decay::is_octave;
+use crate::decay::{Dynamic, TakeSummary, is_octave};
 use crate::drum::{Drum, DrumKind, Struck};
 use crate::signal::OCTAVES_HZ;
 use crate::tone::Partial;
@@ -35,12 +34,12 @@ impl TimeKeeper {
     }
 
     /// Levels that it exceeds half of the time when it is struck every `every_s`, dBFS: as much as has faded half way to the next hit, with what is left of all
-    /// hits before.
+    /// hits before. Time is kept softly (common practice, no published source), and was measured at medium strength.
     fn level_dbfs(&self, every_s: f64) -> Octaves<Option<f64>> {
         self.octaves.map(|octave| {
             let (hit_dbfs, t60_s) = octave?;
             let left = 10f64.powf(-6.0 * every_s / t60_s);
-            Some(hit_dbfs - 60.0 * 0.5 * every_s / t60_s - 10.0 * (1.0 - left).log10())
+            Some(hit_dbfs + Dynamic::Soft.level_db() - 60.0 * 0.5 * every_s / t60_s - 10.0 * (1.0 - left).log10())
         })
     }
 }
@@ -105,7 +104,7 @@ mod tests {
         #[test]
         fn levels_are_those_of_all_hits_together(t60 in 0.05f64..8.0, every in 0.1f64..0.6) {
             let found = hat(-6.0, t60).level_dbfs(every)[3].unwrap();
-            prop_assert!((found - middle_by_sum(-26.0, t60, every)).abs() < 0.1, "{}", found);
+            prop_assert!((found - middle_by_sum(-36.0, t60, every)).abs() < 0.1, "{}", found);
         }
     }
 }
