@@ -231,38 +231,32 @@ impl BandLevels {
     fn add_unexplained(&self, partials: &mut Vec<Partial>) -> f64 {
         let count = (BANDS_AN_OCTAVE * (MAX_HZ / MIN_HZ).log2()) as i32;
         let middles = (0..=count).map(|i| MIN_HZ * 2f64.powf(f64::from(i) / BANDS_AN_OCTAVE)).filter(|hz| hz * (1.0 + WIDTH) < MAX_HZ);
-        let mut courses: Vec<Course> = middles.map(|hz| self.course(hz)).collect();
-        let highest = |course: &Course| course.peak().map_or(NOTHING_DB, |peak| peak.1);
-        let top_db = courses.iter().map(highest).fold(NOTHING_DB, f64::max);
-        let lowest_bands_db = courses.iter().filter(|course| course.hz < LOW_HZ).map(highest).fold(NOTHING_DB, f64::max);
+        let level_and_hz = |course: Course| (course.peak().map_or(NOTHING_DB, |peak| peak.1), course.hz);
+        let mut bands: Vec<(f64, f64)> = middles.map(|hz| level_and_hz(self.course(hz))).collect();
+        bands.sort_by(|a, b| b.0.total_cmp(&a.0));
+        let top_db = bands.first().map_or(NOTHING_DB, |band| band.0);
         let (mut added, mut explained_before) = (0, false);
-        while added < MOST_UNEXPLAINED && !courses.is_empty() {
-            let loudest = (0..courses.len()).max_by(|a, b| highest(&courses[*a]).total_cmp(&highest(&courses[*b])));
-            // Its middle is put on what sounds in it.
-            let Some(course) = loudest.map(|at| courses.swap_remove(at).hz).map(|hz| self.course(hz)) else { break };
-            if highest(&course) < top_db - CARRIES_DB {
-                break;
-            }
-            let in_band = |p: &Partial| (p.hz / course.hz).ln().abs() < SAME_BAND_LN;
-            let known: Vec<Partial> = partials.iter().filter(|p| p.t60_s.is_some() && in_band(p)).cloned().collect();
-            let explained: f64 = known.iter().map(|p| amplitude(p.level_db)).sum();
-            let is_explained = highest(&course) <= decibels(explained.max(1e-12)) + UNEXPLAINED_DB;
-            let carries = || partials.iter().filter(|p| p.t60_s.is_some() && p.level_db > top_db - CARRIES_DB);
+        for (level_db, hz) in bands.iter().copied().take_while(|band| band.0 >= top_db - CARRIES_DB) {
             // Once the loudest bands are explained, only a low tone below all that were found is one that was missed.
             let carries = |p: &&Partial| p.t60_s.is_some() && p.level_db > top_db - CARRIES_DB;
-            let is_loud = highest(&course) > top_db - MISSED_WITHIN_DB;
-            let lies_below = || is_loud && course.hz < LOW_HZ && partials.iter().filter(carries).all(|p| p.hz > ABOVE * course.hz);
-            let decay = || (!explained_before || lies_below()).then(|| course.decay(&known)).flatten();
-            let Some(decay) = (!is_explained).then(decay).flatten() else {
-                explained_before = true;
+            let lies_below = || hz < LOW_HZ && partials.iter().filter(carries).all(|p| p.hz > ABOVE * hz);
+            let may_be_missed = !explained_before || level_db > top_db - MISSED_WITHIN_DB && lies_below();
+            if added == MOST_UNEXPLAINED || !may_be_missed {
                 continue;
-            };
-            partials.retain(|p| p.t60_s.is_some() || !in_band(p));
-            partials.push(decay.of(course.hz));
-            partials.sort_by(|a, b| a.hz.total_cmp(&b.hz));
-            added += 1;
+            }
+            // The band's middle is put on what sounds in it.
+            let course = self.course(hz);
+            match course.unexplained_by(partials) {
+                Some(decay) => {
+                    partials.retain(|p| p.t60_s.is_some() || !in_one_band(p.hz, course.hz));
+                    partials.push(decay.of(course.hz));
+                    partials.sort_by(|a, b| a.hz.total_cmp(&b.hz));
+                    added += 1;
+                }
+                None => explained_before = true,
+            }
         }
-        lowest_bands_db
+        bands.iter().filter(|band| band.1 < LOW_HZ).map(|band| band.0).fold(NOTHING_DB, f64::max)
     }
 }
 
@@ -273,27 +267,30 @@ impl BandLevels {
         let gone_db = loudest_db - GONE_DB;
         let mut several_slopes = false;
         for i in 0..partials.len() {
-            let Some(t60_s) = partials[i].t60_s.filter(|_| partials[i].level_db > gone_db + LEAST_OVER_DB) else { continue };
-            let course = self.octave(partials[i].hz).smoothed();
-            let Some(heard_s) = course.fallen_below_s(gone_db).filter(|s| *s > OCTAVE_SDS * course.response_sd_s) else { continue };
-            let over_db = partials[i].level_db - gone_db;
-            let octave = Octave { partials, hz: partials[i].hz };
-            let near_s = AGREE_OCTAVE_S.max(AGREE_OCTAVE_PART * heard_s);
-            // Two tones that beat are under a level sooner than one would be.
-            let beats = || course.decay(&[]).is_some_and(|decay| decay.scatter_db > BEATS_DB);
-            let is_longer = |own_s: f64| own_s > heard_s + BEATS_WIDE * near_s || own_s > heard_s + near_s && !beats();
-            // No tone is heard for longer than all that sounds about it, unless it beats with another.
-            let too_long = is_longer(over_db / 60.0 * t60_s) && octave.is_alone(i, heard_s);
-            let carries = over_db > GONE_DB - CARRIES_DB && octave.last_at(heard_s) == Some(i);
-            if !too_long && !(carries && octave.heard_s(gone_db) < heard_s - near_s) {
-                continue;
-            }
-            let by_level_s = 60.0 * heard_s / over_db;
+            let Some((t60_s, by_level_s)) = self.by_octave(partials, i, gone_db) else { continue };
             several_slopes |= (by_level_s / t60_s).ln().abs() > SEVERAL_SLOPES_LN;
             partials[i].t60_s = Some(by_level_s);
             partials[i].t60_sd_s = Some((LEAST_DOUBT * by_level_s).max(0.5 * (by_level_s - t60_s).abs()));
         }
         several_slopes
+    }
+
+    /// Decay time of the one of `partials` at place `i`, and the one that the level of its octave says, s; none where that is heard below `gone_db` no sooner and no
+    /// later than its tones say.
+    fn by_octave(&self, partials: &[Partial], i: usize, gone_db: f64) -> Option<(f64, f64)> {
+        let (hz, over_db) = (partials[i].hz, partials[i].level_db - gone_db);
+        let t60_s = partials[i].t60_s.filter(|_| over_db > LEAST_OVER_DB)?;
+        let course = self.octave(hz).smoothed();
+        let heard_s = course.fallen_below_s(gone_db).filter(|s| *s > OCTAVE_SDS * course.response_sd_s)?;
+        let octave = Octave { partials, hz };
+        let near_s = AGREE_OCTAVE_S.max(AGREE_OCTAVE_PART * heard_s);
+        // No tone is heard for longer than all that sounds about it; but two that beat are under a level sooner than one would be.
+        let over_s = over_db / 60.0 * t60_s - heard_s;
+        let beats = || course.decay(&[]).is_some_and(|decay| decay.scatter_db > BEATS_DB);
+        let too_long = (over_s > BEATS_WIDE * near_s || over_s > near_s && !beats()) && octave.is_alone(i, heard_s);
+        let carries = over_db > GONE_DB - CARRIES_DB && octave.last_at(heard_s) == Some(i);
+        let too_short = carries && octave.heard_s(gone_db) < heard_s - near_s;
+        (too_long || too_short).then_some((t60_s, 60.0 * heard_s / over_db))
     }
 }
 
@@ -385,6 +382,14 @@ impl Course {
         self.decay(&[]).filter(|decay| disagrees && far_off(decay))
     }
 
+    /// The decay of what `partials` (levels in full scale) do not explain of the level; none where they do.
+    fn unexplained_by(&self, partials: &[Partial]) -> Option<Decay> {
+        let known: Vec<Partial> = partials.iter().filter(|p| p.t60_s.is_some() && in_one_band(p.hz, self.hz)).cloned().collect();
+        let explained: f64 = known.iter().map(|p| amplitude(p.level_db)).sum();
+        let highest = self.peak()?.1;
+        (highest > decibels(explained.max(1e-12)) + UNEXPLAINED_DB).then(|| self.decay(&known)).flatten()
+    }
+
     /// The decay by the regression line through the level while that is well above the noise and what the `known` partials in the band (levels in
     /// full scale) explain of it.
     fn decay(&self, known: &[Partial]) -> Option<Decay> {
@@ -419,6 +424,10 @@ impl Course {
             scatter_db: line.scatter,
         })
     }
+}
+
+fn in_one_band(a_hz: f64, b_hz: f64) -> bool {
+    (a_hz / b_hz).ln().abs() < SAME_BAND_LN
 }
 
 /// Squared amplitude of a level, dB, and the other way round.
