@@ -222,7 +222,7 @@ impl BandLevels {
         let found_db = heard.iter().map(|p| p.level_db).fold(f64::NEG_INFINITY, f64::max);
         // A thump that has gone before its decay can be told is still what all else is heard against.
         let highest_db = if lowest_bands_db > found_db + UNEXPLAINED_DB && found_db.is_finite() { lowest_bands_db } else { found_db };
-        several_slopes |= self.hold_against_octaves(&mut heard, highest_db);
+        self.hold_against_octaves(&mut heard, highest_db);
         heard.iter_mut().for_each(|p| p.level_db -= highest_db);
         Compared { partials: heard, loudest: if highest_db.is_finite() { amplitude(highest_db) } else { loudest }, several_slopes }
     }
@@ -262,17 +262,14 @@ impl BandLevels {
 
 impl BandLevels {
     /// Holds each loud tone of `partials` (levels in full scale) that its octave is heard by at the last against the level there: where all tones of the octave
-    /// together do not say for how long that is heard, the tone lasts as long as the level. True where one comes out quite another.
-    fn hold_against_octaves(&self, partials: &mut [Partial], loudest_db: f64) -> bool {
+    /// together do not say for how long that is heard, the tone lasts as long as the level, and half of the difference is in doubt.
+    fn hold_against_octaves(&self, partials: &mut [Partial], loudest_db: f64) {
         let gone_db = loudest_db - GONE_DB;
-        let mut several_slopes = false;
         for i in 0..partials.len() {
             let Some((t60_s, by_level_s)) = self.by_octave(partials, i, gone_db) else { continue };
-            several_slopes |= (by_level_s / t60_s).ln().abs() > SEVERAL_SLOPES_LN;
             partials[i].t60_s = Some(by_level_s);
             partials[i].t60_sd_s = Some((LEAST_DOUBT * by_level_s).max(0.5 * (by_level_s - t60_s).abs()));
         }
-        several_slopes
     }
 
     /// Decay time of the one of `partials` at place `i`, and the one that the level of its octave says, s; none where that is heard below `gone_db` no sooner and no

@@ -57,6 +57,8 @@ const SLOPE: [[f64; 8]; 18] = [
     [0.09, 0.08, 0.07, 0.06, 0.06, 0.06, 0.06, 0.05],
     [0.06, 0.05, 0.03, 0.02, 0.02, 0.02, 0.02, 0.02],
 ];
+/// Each round leaves a sixth of what is off.
+const EDGE_ROUNDS: usize = 12;
 /// Share of the threshold's own excitation in what is heard of it.
 const THRESHOLD_SHARE: f64 = 0.25;
 
@@ -92,12 +94,15 @@ fn edge_of_hearing(band: usize, loudness: f64) -> f64 {
 
 /// Level at which `band` has this specific loudness, dB; the threshold of hearing at the least.
 fn level_of_loudness(band: usize, loudness: f64) -> f64 {
-    let (mut low, mut high) = (QUIET_DB[band], 140.0);
-    for _ in 0..40 {
-        let middle = 0.5 * (low + high);
-        (low, high) = if specific_loudness(band, middle) < loudness { (middle, high) } else { (low, middle) };
+    if loudness <= 0.0 {
+        return QUIET_DB[band];
     }
-    high
+    let at_threshold = 0.0635 * 10f64.powf(0.025 * QUIET_DB[band]);
+    // The lowest band's own part of what is heard depends on how much that is: a few rounds settle it.
+    let rounds = if band == 0 { EDGE_ROUNDS } else { 0 };
+    let core = (0..rounds).fold(loudness, |core, _| loudness / edge_of_hearing(band, core));
+    let above = ((core / at_threshold + 1.0).powi(4) - 1.0 + THRESHOLD_SHARE) / THRESHOLD_SHARE;
+    (10.0 * above.log10() + WIDTH_DB[band] + QUIET_DB[band]).max(QUIET_DB[band])
 }
 
 /// What specific loudness `loudness`, `barks` above where it began, has fallen to: the slope to the next range, and so on.
@@ -196,6 +201,17 @@ mod tests {
             let found = specific_loudness_pattern(&thirds);
             for (band, (found, reference)) in found.iter().zip(reference).enumerate() {
                 assert!((found - reference).abs() < 0.01 + 0.02 * reference, "band {band}: {found:.4} against {reference}");
+            }
+        }
+    }
+
+    /// Loudness made of a level is the level's again.
+    #[test]
+    fn levels_come_back_from_their_loudness() {
+        for band in 0..CRITICAL_BANDS {
+            for level in [25.0, 42.0, 60.0, 85.0, 110.0].map(|over| QUIET_DB[band] + over) {
+                let back = level_of_loudness(band, specific_loudness(band, level));
+                assert!((back - level).abs() < 1e-6, "band {band}: {back} dB for {level} dB");
             }
         }
     }

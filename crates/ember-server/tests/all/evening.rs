@@ -145,7 +145,11 @@ async fn a_venue_is_measured_and_changes_what_is_wanted() {
     assert_eq!(lost.status, 422);
     assert!(lost.sentence().contains("No clap was heard"));
     let short = sent(&app, "/api/v1/venues/measure/levels?name=short.wav", wav(&noise[..24_000], 1, 48_000)).await;
-    assert!(short.sentence().contains("ten seconds"), "{}", short.sentence());
+    assert!(short.sentence().contains("ten seconds while the band plays"), "{}", short.sentence());
+    let short_room = sent(&app, "/api/v1/venues/measure/levels?name=short.wav&recorded=empty_room", wav(&noise[..24_000], 1, 48_000)).await;
+    assert!(short_room.sentence().ends_with("ten seconds."), "{}", short_room.sentence());
+    let neither = sent(&app, "/api/v1/venues/measure/levels?name=short.wav&recorded=choir", wav(&noise[..24_000], 1, 48_000)).await;
+    assert!(neither.status.is_client_error(), "{}", neither.sentence());
     let venue =
         |band: &Value| value!({"name": "Loft", "room": {"from": "measured", "t60_s": room["t60_s"]}, "loudness": "quiet", "band": band});
     let id = json(&app, "POST", "/api/v1/venues", venue(&Value::Null)).await.json()["id"].clone();
