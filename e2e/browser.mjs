@@ -53,6 +53,15 @@ export async function browse(url, more, work, size = { width: 1280, height: 800 
   }
 }
 
+/** Waits until `condition` holds: what a press changes may be drawn a moment after what is waited for. */
+export async function until(condition, sentence) {
+  const before = Date.now() + 30_000;
+  while (!(await condition())) {
+    if (Date.now() > before) throw new Error(sentence);
+    await new Promise((done) => setTimeout(done, 50));
+  }
+}
+
 export function ensure(condition, sentence) {
   if (!condition) throw new Error(sentence);
 }

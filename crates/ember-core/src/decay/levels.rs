@@ -6,7 +6,7 @@
 use super::partials::{MAX_HZ, MIN_HZ};
 use crate::numeric::Regression;
 use crate::signal::transform::{inverse, real_forward};
-use crate::tone::Partial;
+use crate::tone::{HeardBy, Partial};
 use crate::units::{amplitude, decibels, median, sum_levels};
 use num_complex::Complex64;
 use std::f64::consts::PI;
@@ -222,7 +222,7 @@ impl BandLevels {
         let found_db = heard.iter().map(|p| p.level_db).fold(f64::NEG_INFINITY, f64::max);
         // A thump that has gone before its decay can be told is still what all else is heard against.
         let highest_db = if lowest_bands_db > found_db + UNEXPLAINED_DB && found_db.is_finite() { lowest_bands_db } else { found_db };
-        self.hold_against_octaves(&mut heard, highest_db);
+        self.hold_body_against_octave(&mut heard, highest_db);
         heard.iter_mut().for_each(|p| p.level_db -= highest_db);
         Compared { partials: heard, loudest: if highest_db.is_finite() { amplitude(highest_db) } else { loudest }, several_slopes }
     }
@@ -261,15 +261,15 @@ impl BandLevels {
 }
 
 impl BandLevels {
-    /// Holds each loud tone of `partials` (levels in full scale) that its octave is heard by at the last against the level there: where all tones of the octave
-    /// together do not say for how long that is heard, the tone lasts as long as the level, and half of the difference is in doubt.
-    fn hold_against_octaves(&self, partials: &mut [Partial], loudest_db: f64) {
-        let gone_db = loudest_db - GONE_DB;
-        for i in 0..partials.len() {
-            let Some((t60_s, by_level_s)) = self.by_octave(partials, i, gone_db) else { continue };
-            partials[i].t60_s = Some(by_level_s);
-            partials[i].t60_sd_s = Some((LEAST_DOUBT * by_level_s).max(0.5 * (by_level_s - t60_s).abs()));
-        }
+    /// Holds the body among `partials` (levels in full scale) against the level of its octave: where all tones of the octave together do not say for how long that is
+    /// heard, the body lasts as long as the level, and half of the difference is in doubt. Overtones lie close together: which of them the level would be
+    /// told of hangs on too little.
+    fn hold_body_against_octave(&self, partials: &mut [Partial], loudest_db: f64) {
+        let relative: Vec<Partial> = partials.iter().map(|p| Partial { level_db: p.level_db - loudest_db, ..p.clone() }).collect();
+        let Some(body) = HeardBy::Partials.body(&relative) else { return };
+        let Some((t60_s, by_level_s)) = self.by_octave(partials, body, loudest_db - GONE_DB) else { return };
+        partials[body].t60_s = Some(by_level_s);
+        partials[body].t60_sd_s = Some((LEAST_DOUBT * by_level_s).max(0.5 * (by_level_s - t60_s).abs()));
     }
 
     /// Decay time of the one of `partials` at place `i`, and the one that the level of its octave says, s; none where that is heard below `gone_db` no sooner and no
