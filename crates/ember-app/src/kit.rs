@@ -108,7 +108,7 @@ pub struct DrumState {
     pub treatment: Option<String>,
     /// Of the drum as it is now; null where that was not measured.
     pub assessment: Option<Assessment>,
-    /// Whether one bolt, or next to it, pulls its whole hoop.
+    /// Whether its whole hoop is pulled by a single bolt, or by so few rods that they are turned like one.
     pub one_bolt: bool,
     /// The group of the kit that begins with it; null where it stands in the one before it.
     pub group: Option<String>,

@@ -15,6 +15,7 @@ use ember_core::plan::{
 use ember_core::signal::{CapturedStrike, Ending};
 use ember_core::target::{Music, Situation, Wanted, built_in_preset, built_in_presets};
 use ember_core::tuning::{Expected, Goal, Influence, RoundTap, TapReader, TapSound, TurnTrial, TurnedHead, hear_round, next_turns};
+use ember_core::venue::Masking;
 
 fn main() {
     divan::main();
@@ -43,6 +44,14 @@ fn measure_one_strike(bencher: Bencher) {
     let noise = (4..).flat_map(|seed| tom.lead(seed));
     let sound: Vec<f32> = tom.play(1, 3).into_iter().chain(noise).take(3 * SAMPLE_RATE as usize).collect();
     bencher.bench_local(|| heard(&sound));
+}
+
+/// What 480 wishes of an evening ask of a measured band: 40 songs, twelve drums.
+#[divan::bench(sample_count = 10)]
+fn cover_an_evening() -> f64 {
+    let band = [-57.6, -55.1, -54.7, -56.4, -59.8, -64.3, -69.7].map(Some);
+    let of = |drum: usize| Masking::of_levels(&[band], -20.0 - drum as f64);
+    (0..480).filter_map(|wish| of(wish % 12)).map(|masking| masking.threshold_db[2]).sum()
 }
 
 /// One simulated strike.

@@ -2627,7 +2627,7 @@ export interface components {
             /** @description What is on the drum, in words. */
             treatment?: string | null;
             assessment?: components["schemas"]["Assessment"] | null;
-            /** @description Whether one bolt, or next to it, pulls its whole hoop. */
+            /** @description Whether its whole hoop is pulled by a single bolt, or by so few rods that they are turned like one. */
             one_bolt: boolean;
             /** @description The group of the kit that begins with it; null where it stands in the one before it. */
             group?: string | null;

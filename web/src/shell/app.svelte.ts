@@ -39,6 +39,11 @@ const WATCH_MS = 5000;
 /** So many looks at the server bring one at its data. */
 const LOOKS_TO_DATA = 12;
 
+/** What is told besides may be refused without a word; that the server is gone is not passed over. */
+export function unlessRefused(error: unknown): undefined {
+  if (!(error instanceof Refusal)) throw error;
+}
+
 class App {
   place = $state<Place>('bench');
   /** Which of the first questions is asked, after a kit was chosen; none once they are answered or left for later. */
@@ -206,7 +211,7 @@ class App {
       const told = isAnother
         ? await api
             .choose(drum, { deed: 'chose_plan', rather: plan.placements, than: first.placements, song_id: null })
-            .catch(() => undefined)
+            .catch(unlessRefused)
         : undefined;
       this.notice('Noted as done. Hit the drum again to check it.', async () => {
         if (told?.id != null) await api.takeOpinionBack(told.id);

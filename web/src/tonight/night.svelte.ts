@@ -12,7 +12,7 @@ import type {
   VenueChoices,
   Weighing,
 } from '../api/types';
-import { app } from '../shell/app.svelte';
+import { app, unlessRefused } from '../shell/app.svelte';
 
 export type Part = 'evening' | 'songs' | 'venues' | 'genres';
 
@@ -126,8 +126,10 @@ class Night {
       const others = (line.pins ?? []).filter((pin) => pin.drum_id !== drum);
       return { ...line, pins: placements ? [...others, { drum_id: drum, placements }] : others };
     });
-    const told = placements && (await this.#chosen(entry, drum, placements));
-    await this.saveSetList({ entries }, said, told?.id ?? undefined);
+    await app.attempt(async () => {
+      const told = placements && (await this.#chosen(entry, drum, placements));
+      await this.saveSetList({ entries }, said, told?.id ?? undefined);
+    });
   }
 
   /** What it tells that a drum is to be otherwise in a song than it was planned. */
@@ -137,12 +139,8 @@ class Night {
     const planned = this.evening?.drums[which]?.setups[this.plan?.rows[at]?.cells[which]?.setup ?? -1]?.placements;
     const song = this.evening?.songs[at]?.song.id;
     if (!planned || song === undefined || JSON.stringify(planned) === JSON.stringify(rather)) return undefined;
-    try {
-      return await api.choose(drum, { deed: 'pinned', rather, than: planned, song_id: song });
-    } catch {
-      // The pin stands, whatever it tells.
-      return undefined;
-    }
+    // The pin stands, whatever it tells.
+    return api.choose(drum, { deed: 'pinned', rather, than: planned, song_id: song }).catch(unlessRefused);
   }
 
   /** Says whether a drum is played in one line of the list. */

@@ -220,7 +220,7 @@ impl BandLevels {
         }
         let lowest_bands_db = self.add_unexplained(&mut heard);
         let found_db = heard.iter().map(|p| p.level_db).fold(f64::NEG_INFINITY, f64::max);
-        // A thump that has gone before its decay can be told is still what all else is heard against.
+        // The thump of a dead kick may be gone before a decay can be fitted to it. It is still the loudest of the strike: levels are given against it.
         let highest_db = if lowest_bands_db > found_db + UNEXPLAINED_DB && found_db.is_finite() { lowest_bands_db } else { found_db };
         self.hold_body_against_octave(&mut heard, highest_db);
         heard.iter_mut().for_each(|p| p.level_db -= highest_db);
@@ -258,23 +258,22 @@ impl BandLevels {
         }
         bands.iter().filter(|band| band.1 < LOW_HZ).map(|band| band.0).fold(NOTHING_DB, f64::max)
     }
-}
 
-impl BandLevels {
     /// Holds the body among `partials` (levels in full scale) against the level of its octave: where all tones of the octave together do not say for how long that is
-    /// heard, the body lasts as long as the level, and half of the difference is in doubt. Overtones lie close together: which of them the level would be
-    /// told of hangs on too little.
+    /// heard, the body lasts as long as the level, and half of the difference is in doubt. Rings are left alone: overtones share their octaves, and the least
+    /// difference in the sound decides which of them lasts longest.
     fn hold_body_against_octave(&self, partials: &mut [Partial], loudest_db: f64) {
         let relative: Vec<Partial> = partials.iter().map(|p| Partial { level_db: p.level_db - loudest_db, ..p.clone() }).collect();
         let Some(body) = HeardBy::Partials.body(&relative) else { return };
-        let Some((t60_s, by_level_s)) = self.by_octave(partials, body, loudest_db - GONE_DB) else { return };
+        let Some(by_level_s) = self.t60_by_octave(partials, body, loudest_db - GONE_DB) else { return };
+        let off_s = partials[body].t60_s.map_or(0.0, |t60_s| (by_level_s - t60_s).abs());
         partials[body].t60_s = Some(by_level_s);
-        partials[body].t60_sd_s = Some((LEAST_DOUBT * by_level_s).max(0.5 * (by_level_s - t60_s).abs()));
+        partials[body].t60_sd_s = Some((LEAST_DOUBT * by_level_s).max(0.5 * off_s));
     }
 
-    /// Decay time of the one of `partials` at place `i`, and the one that the level of its octave says, s; none where that is heard below `gone_db` no sooner and no
-    /// later than its tones say.
-    fn by_octave(&self, partials: &[Partial], i: usize, gone_db: f64) -> Option<(f64, f64)> {
+    /// Decay time, s, with which the one of `partials` at place `i` falls to `gone_db` when the level of its octave does; none where the two agree, or where
+    /// another tone makes that level.
+    fn t60_by_octave(&self, partials: &[Partial], i: usize, gone_db: f64) -> Option<f64> {
         let (hz, over_db) = (partials[i].hz, partials[i].level_db - gone_db);
         let t60_s = partials[i].t60_s.filter(|_| over_db > LEAST_OVER_DB)?;
         let course = self.octave(hz).smoothed();
@@ -287,7 +286,7 @@ impl BandLevels {
         let too_long = (over_s > BEATS_WIDE * near_s || over_s > near_s && !beats()) && octave.is_alone(i, heard_s);
         let carries = over_db > GONE_DB - CARRIES_DB && octave.last_at(heard_s) == Some(i);
         let too_short = carries && octave.heard_s(gone_db) < heard_s - near_s;
-        (too_long || too_short).then_some((t60_s, 60.0 * heard_s / over_db))
+        (too_long || too_short).then_some(60.0 * heard_s / over_db)
     }
 }
 
@@ -515,6 +514,50 @@ mod tests {
         let (fast, slow) = if a.t60_s < b.t60_s { (a, b) } else { (b, a) };
         assert!((fast.t60_s.unwrap() / 0.2 - 1.0).abs() < 0.2 && fast.level_db == 0.0, "{fast:?}");
         assert!(slow.t60_s == Some(0.8) && (slow.level_db + 24.0).abs() < 2.0, "{slow:?}");
+    }
+
+    fn sum(tones: &[Vec<f64>]) -> Vec<f64> {
+        (0..tones[0].len()).map(|n| tones.iter().map(|tone| tone[n]).sum()).collect()
+    }
+
+    /// What wires and weak tones about a body leave in its octave is heard on after its own decay, although none of it stands out: the body lasts as long.
+    #[test]
+    fn a_body_is_heard_for_as_long_as_its_octave() {
+        let about = [150.0, 218.0].map(|hz| sound(hz, |t| -13.0 - 60.0 * t / 1.2));
+        let body = sound(180.0, |t| -60.0 * t / 0.4);
+        let alone = compared(&body, vec![partial(180.0, Some(0.4))], 0.0).partials;
+        assert_eq!(alone[0].t60_s, Some(0.4));
+        let [first, second] = about;
+        let found = compared(&sum(&[body, first, second]), vec![partial(180.0, Some(0.4))], 0.0).partials;
+        let body = found.iter().find(|p| (p.hz - 180.0).abs() < 2.0).unwrap();
+        let (t60_s, sd_s) = (body.t60_s.unwrap(), body.t60_sd_s.unwrap());
+        // Both together are 10 dB under the body and heard for (25 - 10) / 60 x 1.2 s.
+        assert!((t60_s - 0.3 * 60.0 / 25.0).abs() < 0.15 && sd_s >= 0.5 * (t60_s - 0.4) - 1e-9, "{t60_s} +- {sd_s}");
+    }
+
+    /// A thump that is over within the filter's own time is the loudest all the same, so that a quiet slow tone below it stays quiet.
+    #[test]
+    fn a_thump_without_a_decay_is_what_levels_are_given_against() {
+        let slow = sound(35.0, |t| -26.0 - 60.0 * t / 2.5);
+        let thump = sound(62.0, |t| -60.0 * t / 0.11);
+        let alone = compared(&slow, vec![partial(35.0, Some(2.5))], -26.0).partials;
+        assert_eq!(alone[0].level_db, 0.0);
+        let found = compared(&sum(&[slow, thump]), vec![partial(35.0, Some(2.5))], -26.0).partials;
+        let slow = found.iter().find(|p| (p.hz - 35.0).abs() < 1.0).unwrap();
+        assert!(slow.level_db < -5.0, "{found:?}");
+    }
+
+    /// A kick's lowest tone beside a louder one that was found.
+    #[test]
+    fn a_low_tone_below_all_that_were_found_is_added() {
+        let both = sum(&[sound(122.0, |t| -60.0 * t / 0.55), sound(65.0, |t| -3.0 - 60.0 * t / 0.45)]);
+        let found = compared(&both, vec![partial(122.0, Some(0.55))], 0.0).partials;
+        let [low, high] = found.as_slice() else { panic!("{found:?}") };
+        assert!((low.hz / 65.0 - 1.0).abs() < 0.02 && (low.t60_s.unwrap() / 0.45 - 1.0).abs() < 0.1, "{low:?}");
+        assert!((high.hz, high.t60_s) == (122.0, Some(0.55)), "{high:?}");
+        // A snare's body lies higher: above 110 Hz nothing is added once the loudest is explained.
+        let both = sum(&[sound(244.0, |t| -60.0 * t / 0.55), sound(130.0, |t| -3.0 - 60.0 * t / 0.45)]);
+        assert_eq!(compared(&both, vec![partial(244.0, Some(0.55))], 0.0).partials.len(), 1);
     }
 
     /// The slow ring of members of a pair that beat has no line: the fit stands.

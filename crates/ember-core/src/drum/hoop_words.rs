@@ -6,7 +6,7 @@ use super::kit::Drum;
 pub const FEWEST_LUGS: usize = 4;
 
 impl Drum {
-    /// Whether one bolt, or next to it, pulls the whole hoop.
+    /// Whether the whole hoop is pulled by a single bolt, or by so few rods that they are turned like one.
     pub fn has_one_bolt(&self) -> bool {
         self.kind.has_heads() && usize::from(self.lugs) < FEWEST_LUGS
     }

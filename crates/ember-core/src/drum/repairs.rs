@@ -38,22 +38,6 @@ pub struct Repair {
 /// All of them, in the order in which they are shown.
 pub const REPAIRS: [Repair; 10] = [
     Repair {
-        broken: Broken::Hoop,
-        happened: "The counter-hoop is bent below the shell’s edge, so that it no longer presses on the head.",
-        minutes: 10,
-        steps: &[
-            "Take the hoop off and put it on upside down: what was bent down now stands up.",
-            "Look all the way round before you turn anything: there must be a gap between hoop and shell everywhere.",
-            "Turn each rod in by hand: it must go at least five turns into its lug. If one is too short, try a longer rod of the same thread from another drum. If there is none, do not force it: this drum is out for tonight.",
-            "On a snare: look that the wires still reach the head, and that their straps clear the hoop.",
-            "Finger-tight crosswise, then in small equal turns, and stay well below your usual pitch.",
-        ],
-        traps: &[
-            "The edge that stands up now is sharp: no rim shots, and mind your knuckles.",
-            "Too few threads strip the lug. Stop when the key gets hard.",
-        ],
-    },
-    Repair {
         broken: Broken::Head,
         happened: "The batter head of a tom or snare has split, and there is no spare.",
         minutes: 8,
@@ -74,6 +58,22 @@ pub const REPAIRS: [Repair; 10] = [
             "No second head: tape the slit on both sides with cloth tape, a square of cardboard under the beater, and play softly.",
         ],
         traps: &["Bend your knees when you lift the drum. Look that nothing is left under the pedal."],
+    },
+    Repair {
+        broken: Broken::Hoop,
+        happened: "The counter-hoop is bent below the shell’s edge, so that it no longer presses on the head.",
+        minutes: 10,
+        steps: &[
+            "Take the hoop off and put it on upside down: what was bent down now stands up.",
+            "Look all the way round before you turn anything: there must be a gap between hoop and shell everywhere.",
+            "Turn each rod in by hand: it must go at least five turns into its lug. If one is too short, try a longer rod of the same thread from another drum. If there is none, do not force it: this drum is out for tonight.",
+            "On a snare: look that the wires still reach the head, and that their straps clear the hoop.",
+            "Finger-tight crosswise, then in small equal turns, and stay well below your usual pitch.",
+        ],
+        traps: &[
+            "The edge that stands up now is sharp: no rim shots, and mind your knuckles.",
+            "Too few threads strip the lug. Stop when the key gets hard.",
+        ],
     },
     Repair {
         broken: Broken::Hoop,
@@ -156,8 +156,12 @@ mod tests {
             assert!(whole(&happened) && (1..=15).contains(&minutes), "{happened}");
             assert!(!steps.is_empty() && steps.iter().all(whole) && !traps.is_empty() && traps.iter().all(whole), "{happened}");
         }
+        // In the order in which the page asks what broke.
+        let order = [Broken::Head, Broken::Hoop, Broken::Wires, Broken::Stand, Broken::Cymbal];
+        assert!(REPAIRS.is_sorted_by_key(|repair| order.iter().position(|broken| *broken == repair.broken)));
         // "Check the gap all round, rod length, and that the snare wires still reach the head" (common practice, no published source).
-        let hoop = REPAIRS[0].steps.join(" ");
+        let reversed = REPAIRS.iter().find(|repair| repair.happened.contains("counter-hoop")).unwrap();
+        let hoop = reversed.steps.join(" ");
         assert!(["gap", "rod", "wires"].iter().all(|word| hoop.contains(word)));
     }
 }

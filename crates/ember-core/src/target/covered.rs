@@ -39,15 +39,13 @@ impl Covered {
     /// In a sentence. 250 Hz stands for all octaves: it is where most rings lie.
     pub fn said(&self, preset: &Preset, venue: Option<&Venue>) -> String {
         let below = -at_hz(&self.masking.threshold_db, 250.0);
-        let covers = format!("the band covers what is {below:.0} dB below a strike at 250 Hz");
+        let cover = if self.with_cymbals { "the band and your own cymbals cover" } else { "the band covers" };
+        let covers = format!("{cover} what is {below:.0} dB below a strike at 250 Hz");
         match venue {
             Some(venue) if self.masking.measured && venue.band.is_some_and(|band| band.drums_play) => format!(
                 "In the {}, as measured, {covers}: but drums play in that recording, and cover themselves. Listen to the band again without drums.",
                 venue.name
             ),
-            Some(venue) if self.masking.measured && self.with_cymbals => {
-                format!("In the {}, as measured, {covers}; your own cymbals, where they keep time, are reckoned in.", venue.name)
-            }
             Some(venue) if self.masking.measured => format!("In the {}, as measured, {covers}.", venue.name),
             Some(venue) => {
                 let class = venue.loudness.unwrap_or(preset.loudness).info().name.to_lowercase();

@@ -50,7 +50,7 @@ impl Standing {
         Some(Self { over_most_ln: ring.into_iter().chain(body).reduce(f64::max)?, over_least_ln: over_least })
     }
 
-    /// How far it is from what a player wants whose lengths are `exp(factor_ln)` times the book's.
+    /// How far this sound lies outside the wish of a player who wants all lengths `exp(factor_ln)` times as long as the book has them (logarithm of lengths, 0 inside).
     fn off(&self, factor_ln: f64) -> f64 {
         let short = self.over_least_ln.map_or(0.0, |least| (factor_ln - least).max(0.0));
         (self.over_most_ln - factor_ln).max(0.0) + short

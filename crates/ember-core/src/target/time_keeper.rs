@@ -1,4 +1,4 @@
-//! The cymbals that keep time: what the kit itself covers of a drum.
+//! The cymbals on which time is kept. Struck all through a song, they mask the other drums as the band does.
 
 use crate::decay::{Dynamic, TakeSummary, is_octave};
 use crate::drum::{Drum, DrumKind, Struck};

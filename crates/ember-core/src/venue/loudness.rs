@@ -57,7 +57,7 @@ const SLOPE: [[f64; 8]; 18] = [
     [0.09, 0.08, 0.07, 0.06, 0.06, 0.06, 0.06, 0.05],
     [0.06, 0.05, 0.03, 0.02, 0.02, 0.02, 0.02, 0.02],
 ];
-/// Each round leaves a sixth of what is off.
+/// Rounds in which the lowest band's loudness is turned back into a level: each leaves less than a fifth of what is off.
 const EDGE_ROUNDS: usize = 12;
 /// Share of the threshold's own excitation in what is heard of it.
 const THRESHOLD_SHARE: f64 = 0.25;
@@ -82,9 +82,14 @@ fn specific_loudness(band: usize, level_db: f64) -> f64 {
         return 0.0;
     }
     let above_db = level_db - WIDTH_DB[band] - QUIET_DB[band];
-    let at_threshold = 0.0635 * 10f64.powf(0.025 * QUIET_DB[band]);
+    let at_threshold = threshold_loudness(band);
     let heard = (1.0 - THRESHOLD_SHARE + THRESHOLD_SHARE * 10f64.powf(0.1 * above_db)).powf(0.25) - 1.0;
     (at_threshold * heard * edge_of_hearing(band, at_threshold * heard)).max(0.0)
+}
+
+/// What the law of specific loudness is multiplied by in `band`: it grows with the threshold of hearing there, sone a Bark.
+fn threshold_loudness(band: usize) -> f64 {
+    0.0635 * 10f64.powf(0.025 * QUIET_DB[band])
 }
 
 /// The lowest critical band counts in part, since the threshold of hearing changes within it.
@@ -97,11 +102,10 @@ fn level_of_loudness(band: usize, loudness: f64) -> f64 {
     if loudness <= 0.0 {
         return QUIET_DB[band];
     }
-    let at_threshold = 0.0635 * 10f64.powf(0.025 * QUIET_DB[band]);
     // The lowest band's own part of what is heard depends on how much that is: a few rounds settle it.
     let rounds = if band == 0 { EDGE_ROUNDS } else { 0 };
     let core = (0..rounds).fold(loudness, |core, _| loudness / edge_of_hearing(band, core));
-    let above = ((core / at_threshold + 1.0).powi(4) - 1.0 + THRESHOLD_SHARE) / THRESHOLD_SHARE;
+    let above = ((core / threshold_loudness(band) + 1.0).powi(4) - 1.0 + THRESHOLD_SHARE) / THRESHOLD_SHARE;
     (10.0 * above.log10() + WIDTH_DB[band] + QUIET_DB[band]).max(QUIET_DB[band])
 }
 

@@ -1,7 +1,10 @@
 //! Several kits of one player's drums.
 
+use ember_core::decay::StrikeMeasurement;
 use ember_core::drum::{Drum, DrumKind};
-use ember_store::{Kit, KitDrum, MOST_DRUMS, Store, StoreError};
+use ember_core::tone::{HeardBy, Partial, Tone};
+use ember_core::venue::{BandLevels, Heard, Room, RoomClass, Venue};
+use ember_store::{Kit, KitDrum, MOST_DRUMS, NewStrike, Source, Store, StoreError};
 
 fn of(name: &str, drums: &[i64]) -> Kit {
     let at = |drum_id: &i64| KitDrum::set_up(*drum_id);
@@ -98,4 +101,50 @@ fn kits_that_cannot_be_are_refused_and_nothing_is_lost() {
     assert!(error.contains(&MOST_DRUMS.to_string()), "{error}");
     assert_eq!(store.all_drums().unwrap().len(), 3);
     assert_eq!(names(&store), ["Steel", "Wood", "Tom"]);
+}
+
+/// A ride that is set up and was measured keeps time where the band was measured too; from its case it does not.
+#[test]
+fn a_kits_ride_keeps_time_where_a_band_was_measured() {
+    let mut store = Store::in_memory().unwrap();
+    let ride = store.add_drums(&[Drum::usual(DrumKind::Tom), Drum::usual(DrumKind::Ride), Drum::usual(DrumKind::Crash)]).unwrap()[1].id;
+    let octave = |hz: u16| Partial {
+        hz: f64::from(hz),
+        t60_s: Some(3.0),
+        t60_sd_s: Some(0.1),
+        t60_scatter_s: None,
+        level_db: 0.0,
+        tone: Some(Tone::OctaveHz(hz)),
+    };
+    let measurement = StrikeMeasurement {
+        partials: vec![octave(500), octave(4000)],
+        partial_dbfs: Some(-20.0),
+        heard_by: HeardBy::Octaves,
+        ..StrikeMeasurement::default()
+    };
+    let strikes = [0, 1, 2].map(|_| NewStrike { measurement: &measurement, sound: b"fLaC", onset_index: 0 });
+    let band = Some(BandLevels { level_dbfs: [Some(-60.0); 7], seconds: 10.0, drums_play: false });
+    let place = |band| Venue {
+        name: "Saloon".into(),
+        room: Room::Class { class: RoomClass::LowSaloon },
+        loudness: None,
+        heard: Heard::BareEar,
+        band,
+        empty: None,
+        notes: String::new(),
+        room_modes: Vec::new(),
+        distance_m: None,
+    };
+    let kit = store.kit_tonight().unwrap().unwrap();
+    let keepers = |store: &Store, band| store.time_keepers(Some(kit.id), Some(&place(band))).unwrap().len();
+    assert_eq!(keepers(&store, band), 0, "it was not measured yet");
+    store.add_take(ride, Source::File, None, 1, &strikes).unwrap();
+    assert_eq!((keepers(&store, band), keepers(&store, None)), (1, 0));
+    let venue_id = Some(store.add_venue(&place(band)).unwrap().id);
+    store.set_tonight(&ember_store::KeptTonight { venue_id, ..store.tonight().unwrap() }).unwrap();
+    assert_eq!(store.scene().unwrap().time_keepers.len(), 1);
+    let mut changed = kit.kit.clone();
+    changed.drums[1].in_case = true;
+    store.change_kit(kit.id, &changed).unwrap();
+    assert_eq!(keepers(&store, band), 0);
 }

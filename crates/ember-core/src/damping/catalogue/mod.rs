@@ -482,7 +482,7 @@ mod tests {
         }
     }
 
-    /// Where one bolt pulls the hoop there is nothing to go round, and no rods to turn alike (common practice, no published source; CP 11).
+    /// With a single bolt there are no rods to tighten crosswise or to turn alike, so no step may ask for it (common practice, no published source; CP 11).
     #[test]
     fn a_drum_with_one_bolt_is_never_told_to_go_crosswise() {
         for info in DeviceKind::ALL.map(device_info).into_iter().filter(|info| !info.kind.is_tuning()) {
