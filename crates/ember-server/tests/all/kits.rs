@@ -126,5 +126,6 @@ async fn a_cymbal_is_kept_apart_by_where_it_is_struck() {
     let wrong = json(&app, "PUT", &format!("/api/v1/drums/{id}"), ride).await;
     assert!(wrong.sentence().contains("is not struck"), "{}", wrong.sentence());
     let repairs = get(&app, "/api/v1/repairs").await.json();
-    assert!(repairs[0]["happened"].as_str().unwrap().contains("counter-hoop"));
+    let happened: Vec<&str> = repairs.as_array().unwrap().iter().filter_map(|repair| repair["happened"].as_str()).collect();
+    assert!(happened.iter().any(|happened| happened.contains("counter-hoop")), "{happened:?}");
 }
