@@ -12,7 +12,12 @@
   import NoteStage from './notes/NoteStage.svelte';
   import ShelfView from './shelf/ShelfView.svelte';
   import { type Address, read, titled, written } from './shell/address';
-  import { app } from './shell/app.svelte';
+  import { drumKit } from './kit/drumKit.svelte';
+  import { load, watch } from './shell/load';
+  import { view } from './shell/view.svelte';
+  import { workbench } from './bench/workbench.svelte';
+  import { server } from './shell/server.svelte';
+  import { notices } from './shell/notices.svelte';
   import DataNotes from './shell/DataNotes.svelte';
   import Header from './shell/Header.svelte';
   import KeyHelp from './shell/KeyHelp.svelte';
@@ -40,20 +45,20 @@
     dialogs.addDrum = () => editor.open();
     dialogs.kits = () => kitDialog.open();
     dialogs.repairs = () => repairs.open();
-    dialogs.editDrum = () => app.drum && editor.open(app.drum.drum);
+    dialogs.editDrum = () => drumKit.drum && editor.open(drumKit.drum.drum);
     const asked = read(location.hash);
-    if (asked?.drum !== undefined) app.drumId = asked.drum;
-    void app.load().then(async () => {
+    if (asked?.drum !== undefined) drumKit.drumId = asked.drum;
+    void load().then(async () => {
       await stage.resume();
       if (asked && !stage.open) goTo(asked);
       isThere = true;
     });
-    return app.watch();
+    return watch();
   });
 
   /** The page shows what it was called for, and from then on the address follows it. */
   let isThere = $state(false);
-  const here = $derived<Address>({ place: app.place, drum: app.drumId, part: night.part });
+  const here = $derived<Address>({ place: view.place, drum: drumKit.drumId, part: night.part });
 
   $effect(() => {
     const now = written(here);
@@ -63,9 +68,10 @@
   });
 
   function goTo({ place, drum, part }: Address) {
-    app.place = place;
+    view.place = place;
     if (part) night.part = part;
-    if (drum !== undefined && drum !== app.drumId && app.kit?.drums.some((state) => state.drum.id === drum)) void app.choose(drum);
+    if (drum !== undefined && drum !== drumKit.drumId && drumKit.kit?.drums.some((state) => state.drum.id === drum))
+      void workbench.choose(drum);
   }
 
   /** Back ends what lies over the view before it leaves the view. */
@@ -83,7 +89,7 @@
   }
 </script>
 
-<svelte:head><title>{titled(here, app.drum?.drum.name)}</title></svelte:head>
+<svelte:head><title>{titled(here, drumKit.drum?.drum.name)}</title></svelte:head>
 <svelte:window onkeydown={pressed} onpopstate={wentBack} />
 
 <a
@@ -96,7 +102,7 @@
 >
 <div inert={topLayer() !== undefined}>
   <Header />
-  {#if !app.reachable}
+  {#if !server.reachable}
     <p class="bg-error text-error-content px-4 py-3 text-lg font-semibold" role="alert">
       Soft Ember does not answer. Start it again; this page goes on by itself. Nothing that was shown as heard is lost.
     </p>
@@ -104,13 +110,13 @@
   <DataNotes />
   <KitStrip />
   <main id="bench" tabindex="-1" class="px-3 pb-24 outline-none sm:px-5">
-    {#if app.place === 'shelf'}
+    {#if view.place === 'shelf'}
       <ShelfView />
-    {:else if app.place === 'tonight'}
+    {:else if view.place === 'tonight'}
       <TonightView />
-    {:else if app.place === 'tune'}
+    {:else if view.place === 'tune'}
       <TuneView />
-    {:else if app.place === 'front'}
+    {:else if view.place === 'front'}
       <FrontView />
     {:else}
       <BenchView />
@@ -130,4 +136,4 @@
 <RepairsDialog bind:this={repairs} />
 <LookDialog />
 <HearFirst />
-<div class="sr-only" role="status" aria-live="polite">{app.said}</div>
+<div class="sr-only" role="status" aria-live="polite">{notices.said}</div>

@@ -1,8 +1,8 @@
 //! Hear it first: the drum's own strike wide open, as it is expected to sound with something changed, and as it was found.
 
-use crate::Refusal;
 use crate::blows::{rebound, struck_with};
 use crate::learning::{Learning, front_trials, opening};
+use crate::refusal::{CannotBe, Refusal};
 use crate::snapshot::PlanSnapshot;
 use crate::sound::{read_kept, wav_bytes};
 use ember_core::audition::{Change, GrooveHit, Struck, groove, groove_seconds, matching_gain, remade, with_landings};
@@ -22,7 +22,7 @@ const LEAD_S: f64 = 0.02;
 /// Sounds are given so far below the recording that matched ones have room, dB.
 const ROOM_DB: f64 = 6.0;
 /// A head is heard tuned by at most so much.
-const MOST_SEMITONES: i32 = 7;
+pub(crate) const MOST_SEMITONES: i32 = 7;
 
 /// Which of a drum's sounds.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
@@ -90,17 +90,15 @@ impl WhatIf {
             }
         };
         if blow.is_some() && (other_end.is_some() || !self.placements.is_empty()) {
-            return Err(Refusal::cannot_be("Hear the drum struck otherwise, or changed otherwise: both at once are not worked out."));
+            return Err(CannotBe::StruckAndChanged.into());
         }
         Ok(Meant { placements: sources.plan.fitting(&self.placements, drum)?, other_end, blow })
     }
 
     fn other_end(&self, drum: &Drum) -> Result<Option<OtherEnd>, Refusal> {
         match (&self.front, self.tuned_semitones) {
-            (Some(_), Some(_)) => Err(Refusal::cannot_be("Hear the other end closed otherwise, or tuned otherwise: not both at once.")),
-            (_, Some(by)) if by.abs() > MOST_SEMITONES => {
-                Err(Refusal::CannotBe(format!("A head is tuned by -{MOST_SEMITONES} to {MOST_SEMITONES} semitones here.")))
-            }
+            (Some(_), Some(_)) => Err(CannotBe::ClosedAndTuned.into()),
+            (_, Some(by)) if by.abs() > MOST_SEMITONES => Err(CannotBe::Semitones.into()),
             (_, Some(by)) => Ok(Some(OtherEnd::Tuned(by))),
             (Some(front), None) => {
                 drum.with_front(front).validate()?;
@@ -174,8 +172,7 @@ impl Kept {
 
     /// Its sample rate and samples.
     fn decoded(&self) -> Result<(f64, Vec<f32>), Refusal> {
-        let (rate, samples) =
-            read_kept(self.sound.clone()).map_err(|error| Refusal::CannotBe(format!("The sound of a strike cannot be read: {error}")))?;
+        let (rate, samples) = read_kept(self.sound.clone())?;
         Ok((f64::from(rate), samples))
     }
 }
@@ -317,7 +314,7 @@ pub fn audition(snapshot: &AuditionSnapshot, what: &WhatIf, learning: &Learning)
 /// One version as a sound, level-matched to the open drum: WAV, 24 bits.
 pub fn sound_of(sources: &Sources, version: Version, what: &WhatIf, learning: &Learning) -> Result<Vec<u8>, Refusal> {
     let heard = heard(version, sources, &what.meant(sources)?, learning)?;
-    wav_bytes(&heard.samples, heard.rate as u32).map_err(Refusal::CannotBe)
+    Ok(wav_bytes(&heard.samples, heard.rate as u32)?)
 }
 
 /// The other drums of the kit that were measured, one of each kind that has a part of its own.

@@ -1,7 +1,7 @@
 //! Large drums: what another beater or spot would bring, how hands end a note, and how fast a roll must be.
 
-use crate::Refusal;
 use crate::learning::{Learning, front_trials, opening};
+use crate::refusal::{NotNow, Refusal};
 use crate::snapshot::PlanSnapshot;
 use ember_core::Patience;
 use ember_core::blow::{BEATERS, BeaterInfo, Blow, BlowOutlook, BlowPredictor, Roll, SPOTS, Spot, Stop, beater_info, roll, stops};
@@ -9,7 +9,7 @@ use ember_core::damping::Predictor;
 use ember_core::drum::Drum;
 use ember_core::kick::{FrontPredictor, FrontTrial, Rebound};
 use ember_core::plan::Question;
-use ember_core::target::{Assessment, BPM, WrittenNote, assess};
+use ember_core::target::{Assessment, WrittenNote, assess, check_bpm};
 use ember_core::tone::{DecayProfile, Partial};
 use ember_store::{Store, StoreError};
 use serde::{Deserialize, Serialize};
@@ -82,7 +82,7 @@ impl BlowSnapshot {
 
 /// How `drum` was struck: as `from` says, or as such drums usually are.
 pub(crate) fn struck_with(from: Option<Blow>, drum: &Drum) -> Result<Blow, Refusal> {
-    let not_struck = || Refusal::NotNow(format!("A {} is not struck with such beaters.", drum.kind.word()));
+    let not_struck = || NotNow::NoBeater { kind: drum.kind };
     let blow = from.unwrap_or(Blow::usual(drum.kind).ok_or_else(not_struck)?);
     blow.validate()?;
     Ok(blow)
@@ -138,15 +138,9 @@ pub struct NoteEnds {
     pub roll: Option<Roll>,
 }
 
-/// Refuses a tempo that nobody plays.
-pub fn checked_bpm(bpm: f64) -> Result<f64, Refusal> {
-    let wrong = || Refusal::CannotBe(format!("The tempo must be between {} and {} BPM.", BPM.start(), BPM.end()));
-    if BPM.contains(&bpm) { Ok(bpm) } else { Err(wrong()) }
-}
-
 /// How fast hand and knee end the drum's note, when they must go down for a `written` length, and how fast a roll must be.
 pub fn note_ends(snapshot: &PlanSnapshot, written: WrittenNote, learning: &Learning, patience: Patience) -> Result<NoteEnds, Refusal> {
-    checked_bpm(written.bpm)?;
+    check_bpm(written.bpm)?;
     struck_with(None, snapshot.drum())?;
     let written_s = written.seconds();
     snapshot.asked(learning, patience, |question| {

@@ -1,6 +1,7 @@
 //! Strikes that were on another drum than the one that was asked for: which they are, and what a label track says of them.
 
 use crate::neighbours::Neighbours;
+use crate::refusal::{NotNow, Refusal};
 use crate::sound::{Label, label_at};
 use ember_core::decay::Warning;
 use ember_store::{KeptStrike, KeptTake, Source, Store, StoreError};
@@ -50,10 +51,10 @@ pub struct Labelled {
 
 /// Goes by a label track for a take from a sound file: hits under the name of another drum of the kit are kept there, and hits under no label are
 /// left out. What was done, a sentence each.
-pub fn labelled(store: &mut Store, take_id: i64, labels: &[Label]) -> Result<Vec<String>, StoreError> {
+pub fn labelled(store: &mut Store, take_id: i64, labels: &[Label]) -> Result<Vec<String>, Refusal> {
     let take = store.take(take_id)?;
     if take.source != Source::File {
-        return Err(StoreError::Refused("Labels belong to a sound file; this take was not read from one.".into()));
+        return Err(NotNow::NotFromAFile.into());
     }
     let drums = store.drums()?;
     let by_tones = store.drum(take.drum_id)?.drum.heard_by().by_tones();
@@ -68,16 +69,13 @@ pub fn labelled(store: &mut Store, take_id: i64, labels: &[Label]) -> Result<Vec
         let named = drums.iter().find(|drum| drum.drum.name.trim().to_lowercase() == label.name.to_lowercase());
         if let Some(other) = named.filter(|drum| drum.id != take.drum_id) {
             if other.drum.heard_by().by_tones() != by_tones {
-                let name = &other.drum.name;
-                return Err(StoreError::Refused(format!(
-                    "Your {name} is heard in another way: cut its hits out into a file of their own."
-                )));
+                return Err(NotNow::HeardOtherwise { name: other.drum.name.clone() }.into());
             }
             elsewhere.entry(other.id).or_default().push(strike.id);
         }
     }
     if unlabelled.len() == all {
-        return Err(StoreError::Refused(format!("None of the {all} hits lies under a label. Was it made for this sound file?")));
+        return Err(NotNow::NoHitUnderALabel { hits: all }.into());
     }
     let mut notes = Vec::new();
     let hits = |count: usize| if count == 1 { "1 hit is".to_string() } else { format!("{count} hits are") };

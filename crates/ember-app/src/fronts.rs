@@ -1,7 +1,7 @@
 //! The drum's other end: what holes, a mesh or no head would do, and whether to cut.
 
-use crate::Refusal;
 use crate::learning::{Learning, front_trials, opening};
+use crate::refusal::{NotNow, Refusal};
 use crate::snapshot::PlanSnapshot;
 use crate::views::PlanView;
 use ember_core::Patience;
@@ -213,7 +213,7 @@ impl FrontSnapshot {
 
 /// What closing the drum otherwise would do, and whether to cut.
 pub fn front_page(snapshot: &FrontSnapshot, asked: &FrontAsked, learning: &Learning, patience: Patience) -> Result<FrontPage, Refusal> {
-    let bass_hz = if asked.bass.trim().is_empty() { Vec::new() } else { bass_notes(&asked.bass).map_err(Refusal::CannotBe)? };
+    let bass_hz = if asked.bass.trim().is_empty() { Vec::new() } else { bass_notes(&asked.bass)? };
     let laid = snapshot.plan.fitting(&asked.placements, snapshot.plan.drum())?;
     snapshot.plan.asked(learning, patience, |question| Some(Outlook::new(question, snapshot, asked, &laid)?.page(&bass_hz)))
 }
@@ -418,7 +418,7 @@ pub fn trial_of_front(snapshot: &FrontSnapshot, tried: &FrontTried, learning: &L
     closed.validate()?;
     let placements = snapshot.plan.fitting(&tried.placements, &closed)?;
     if tried.front == drum.front() {
-        return Err(Refusal::NotNow(format!("It is so already: {}.", tried.front.words(drum.kind.lower_head_word()))));
+        return Err(NotNow::SoAlready { front: tried.front.clone(), kind: drum.kind }.into());
     }
     snapshot.plan.asked(learning, patience, |question| {
         let predictor = FrontPredictor::new(question.drum, question.partials, question.profile)?.with_opening(opening(&snapshot.trials))?;

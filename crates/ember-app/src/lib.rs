@@ -35,5 +35,5 @@ pub mod tuning;
 pub mod views;
 
 pub use neighbours::Neighbours;
-pub use refusal::Refusal;
+pub use refusal::{CannotBe, NotNow, Refusal};
 pub use snapshot::{DrumSnapshot, PlanSnapshot, open_take};

@@ -1,6 +1,6 @@
 //! A closer look at what was heard: one strike in detail, figures as tables, and takes measured again with the method as it is now.
 
-use crate::Refusal;
+use crate::refusal::{CannotBe, Refusal};
 use crate::sound::read_kept;
 use crate::takes::{take_view, with_names};
 use crate::views::TakeView;
@@ -27,7 +27,7 @@ pub fn look((strike, sound, onset): StrikeWithSound) -> Result<StrikeLook, Refus
 fn captured(measurement: &StrikeMeasurement, sound: Vec<u8>, onset: usize) -> Result<CapturedStrike, Refusal> {
     let (rate, samples) = read_kept(sound).map_err(|error| {
         tracing::error!("a strike’s kept sound cannot be read: {error}");
-        Refusal::cannot_be("The kept sound of this strike cannot be read any more.")
+        CannotBe::KeptSound
     })?;
     Ok(measurement.captured(samples, f64::from(rate), onset))
 }
@@ -43,13 +43,13 @@ pub struct Table {
 
 impl Table {
     /// As CSV (RFC 4180).
-    pub fn as_csv(&self) -> Result<Vec<u8>, String> {
+    pub fn as_csv(&self) -> csv::Result<Vec<u8>> {
         let mut writer = csv::Writer::from_writer(Vec::new());
-        writer.write_record(&self.header).map_err(|error| error.to_string())?;
+        writer.write_record(&self.header)?;
         for row in &self.rows {
-            writer.write_record(row).map_err(|error| error.to_string())?;
+            writer.write_record(row)?;
         }
-        writer.into_inner().map_err(|error| error.to_string())
+        writer.into_inner().map_err(|error| error.into_error().into())
     }
 }
 

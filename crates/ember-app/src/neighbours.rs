@@ -32,7 +32,7 @@ impl Neighbours {
     /// The same without what `take` itself says of its drum: what was known before it.
     pub fn before(mut self, store: &Store, take: &KeptTake) -> Result<Self, StoreError> {
         if self.own.as_ref().is_some_and(|own| own.id == take.id) {
-            self.own = store.takes(take.drum_id, Some(take.seq), 1)?.0.into_iter().next();
+            self.own = store.takes(take.drum_id, Some(take.id), 1)?.0.into_iter().next();
         }
         Ok(self)
     }

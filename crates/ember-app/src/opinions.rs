@@ -1,7 +1,7 @@
 //! What the player says of drums as they sound, and does about them: the wish learns from it.
 
-use crate::Refusal;
 use crate::learning::Learning;
+use crate::refusal::{NotNow, Refusal};
 use crate::snapshot::{DrumSnapshot, PlanSnapshot};
 use ember_core::Patience;
 use ember_core::damping::Placement;
@@ -29,14 +29,14 @@ fn standing(take: &KeptTake, book: &Wanted) -> Option<Standing> {
 }
 
 /// Keeps an opinion on a drum as it was last heard, in tonight's genre, said at `at` (ms since 1970). Its number.
-pub fn say(store: &mut Store, drum_id: i64, opinion: Opinion, at: i64) -> Result<i64, StoreError> {
+pub fn say(store: &mut Store, drum_id: i64, opinion: Opinion, at: i64) -> Result<i64, Refusal> {
     let now = DrumSnapshot::read(store, drum_id)?;
-    let unheard = || StoreError::Refused(format!("Hit the {} first: nobody knows how it sounds now.", now.drum().name));
+    let unheard = || NotNow::Unheard { name: now.drum().name.clone() };
     let take = now.as_it_is().ok_or_else(unheard)?;
     let wanted = book(&now);
     let found = assess(&take.partials, &take.summary.profile, &wanted, None);
     let said = Said::of(opinion, &found, &wanted).ok_or_else(unheard)?;
-    store.add_opinion(now.drum().kind.role(), &now.scene.tonight.music.genre, &Evidence::Said(said), at)
+    Ok(store.add_opinion(now.drum().kind.role(), &now.scene.tonight.music.genre, &Evidence::Said(said), at)?)
 }
 
 /// Takes a treatment off at `at` (ms since 1970). Whether that was soon after it was heard, or long after, tells how it was liked.

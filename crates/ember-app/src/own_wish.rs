@@ -1,10 +1,11 @@
 //! How a player wants one drum to sound, whatever is played: in a drummer's word, in figures, or as it sounds now.
 
+use crate::refusal::{NotNow, Refusal};
 use crate::snapshot::DrumSnapshot;
 use ember_core::drum::{Character, Drum, LikedTone, OwnWish, Shape};
 use ember_core::target::{Wanted, assess};
 use ember_core::tone::nearest;
-use ember_store::{KeptDrum, KeptTake, Store, StoreError};
+use ember_store::{KeptDrum, KeptTake, Store};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -49,28 +50,24 @@ pub enum OwnWishAsked {
 }
 
 /// Keeps what the player wants of a drum.
-pub fn want(store: &mut Store, drum_id: i64, asked: OwnWishAsked) -> Result<KeptDrum, StoreError> {
+pub fn want(store: &mut Store, drum_id: i64, asked: OwnWishAsked) -> Result<KeptDrum, Refusal> {
     let now = DrumSnapshot::read(store, drum_id)?;
-    let name = &now.drum().name;
+    let name = || now.drum().name.clone();
     if now.drum().kind.is_metal() {
-        return Err(StoreError::Refused(format!("{name} is a cymbal: say under Want whether it is too washy, too bright or too loud.")));
+        return Err(NotNow::Cymbal { name: name() }.into());
     }
     let own_wish = match asked {
         OwnWishAsked::Word { word } => Some(OwnWish::Shaped(word.shape())),
         OwnWishAsked::Shape { shape } => Some(OwnWish::Shaped(shape)),
         OwnWishAsked::Genre => None,
         OwnWishAsked::AsItIs => {
-            let take =
-                now.as_it_is().ok_or_else(|| StoreError::Refused(format!("Hit the {name} first: nobody knows how it sounds now.")))?;
-            Some(
-                as_in(take, &now.wanted)
-                    .ok_or_else(|| StoreError::Refused(format!("No clear body was heard of the {name}: hit it again.")))?,
-            )
+            let take = now.as_it_is().ok_or_else(|| NotNow::Unheard { name: name() })?;
+            Some(as_in(take, &now.wanted).ok_or_else(|| NotNow::NoBodyHeard { name: name() })?)
         }
     };
     let drum = Drum { own_wish, ..now.drum.drum };
-    drum.validate().map_err(|error| StoreError::Refused(error.to_string()))?;
-    store.change_drum(drum_id, &drum)
+    drum.validate()?;
+    Ok(store.change_drum(drum_id, &drum)?)
 }
 
 /// The drum as it was heard in `take`: its body, and of its overtones the one that is heard longest in what is played. That need not be the one that

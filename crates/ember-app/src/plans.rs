@@ -1,7 +1,7 @@
 //! Plans for a drum: what the shelf offers, why a device is in none of them, the next small step, a test that teaches, a layout of one's own.
 
-use crate::Refusal;
 use crate::learning::{Learning, tests};
+use crate::refusal::{NotNow, Refusal};
 use crate::snapshot::PlanSnapshot;
 use crate::views::PlanView;
 use ember_core::Patience;
@@ -139,7 +139,7 @@ pub struct Lesson {
 /// Where to lay `device` for the next test of its strength, tonight's limits left aside.
 pub fn lesson(snapshot: &PlanSnapshot, device: DeviceKind, learning: &Learning, patience: Patience) -> Result<Lesson, Refusal> {
     let Some(item) = snapshot.shelf.iter().copied().find(|item| item.device == device) else {
-        return Err(Refusal::NotNow("It is not on your shelf any more.".into()));
+        return Err(NotNow::OffTheShelf.into());
     };
     let drum = &snapshot.now.drum;
     let tests = tests(&snapshot.measured, &snapshot.shelf);
@@ -153,7 +153,7 @@ pub fn lesson(snapshot: &PlanSnapshot, device: DeviceKind, learning: &Learning, 
         let placement = teaching(&free, item, &tested);
         Some(placement.and_then(|placement| evaluate(&free, Offer::Own, &[placement])))
     };
-    let nothing_new = || Refusal::NotNow(format!("There is nothing new to try with the {} on the {}.", item.name(), drum.drum.name));
+    let nothing_new = || NotNow::NothingNew { device: item.name().to_string(), drum: drum.drum.name.clone() };
     let plan = snapshot.asked(learning, patience, work)?.ok_or_else(nothing_new)?;
     let (test, of) = (so_far + 1, TESTS_TO_LEARN.max(so_far + 1));
     Ok(Lesson { test, of, plan: PlanView::new(plan, &drum.drum, &snapshot.now.wanted) })

@@ -1,8 +1,12 @@
 //! Why a question has no answer, in a sentence for whoever asked.
 
+use crate::audition::MOST_SEMITONES;
+use crate::sound::{ReadError, SoundError};
 use ember_core::blow::InvalidBlow;
 use ember_core::damping::InvalidPlacement;
-use ember_core::drum::InvalidDrum;
+use ember_core::drum::{DrumKind, Front, InvalidDrum};
+use ember_core::target::InvalidTempo;
+use ember_core::tuning::UnknownNotes;
 use ember_store::StoreError;
 use thiserror::Error;
 
@@ -22,34 +26,129 @@ pub enum Refusal {
     #[error("The drum was not hit yet with this on it.")]
     NotHitYet,
     /// It makes no sense as it is asked.
-    #[error("{0}")]
-    CannotBe(String),
+    #[error(transparent)]
+    CannotBe(#[from] CannotBe),
     /// It would make sense in another state of things.
-    #[error("{0}")]
-    NotNow(String),
+    #[error(transparent)]
+    NotNow(#[from] NotNow),
 }
 
-impl Refusal {
-    /// What cannot be, for the reason that `error` gives.
-    pub fn cannot_be(error: impl ToString) -> Self {
-        Self::CannotBe(error.to_string())
-    }
+/// What makes no sense as it is asked.
+#[derive(Debug, Error)]
+pub enum CannotBe {
+    /// Things cannot lie so.
+    #[error(transparent)]
+    Placement(#[from] InvalidPlacement),
+    /// The drum cannot be.
+    #[error(transparent)]
+    Drum(#[from] InvalidDrum),
+    /// Nobody strikes so.
+    #[error(transparent)]
+    Blow(#[from] InvalidBlow),
+    /// Nobody plays so.
+    #[error(transparent)]
+    Tempo(#[from] InvalidTempo),
+    /// A text names no notes.
+    #[error(transparent)]
+    Notes(#[from] UnknownNotes),
+    /// Another blow and another change are asked for at once.
+    #[error("Hear the drum struck otherwise, or changed otherwise: both at once are not worked out.")]
+    StruckAndChanged,
+    /// The other end is to be closed otherwise and tuned otherwise at once.
+    #[error("Hear the other end closed otherwise, or tuned otherwise: not both at once.")]
+    ClosedAndTuned,
+    /// No head is tuned so far off.
+    #[error("A head is tuned by -{MOST_SEMITONES} to {MOST_SEMITONES} semitones here.")]
+    Semitones,
+    /// The sound of a strike is not what was kept.
+    #[error("The sound of a strike cannot be read: {0}")]
+    Sound(#[from] ReadError),
+    /// The kept sound that is to be looked at is damaged.
+    #[error("The kept sound of this strike cannot be read any more.")]
+    KeptSound,
+    /// Sound cannot be given.
+    #[error(transparent)]
+    Unwritable(#[from] SoundError),
 }
 
-impl From<InvalidPlacement> for Refusal {
-    fn from(error: InvalidPlacement) -> Self {
-        Self::cannot_be(error)
-    }
+/// What would make sense in another state of things.
+#[derive(Debug, Error)]
+pub enum NotNow {
+    /// No beater strikes such drums.
+    #[error("A {} is not struck with such beaters.", .kind.word())]
+    NoBeater {
+        /// What the drum is.
+        kind: DrumKind,
+    },
+    /// The other end is closed in that way already.
+    #[error("It is so already: {}.", .front.words(.kind.lower_head_word()))]
+    SoAlready {
+        /// What closes it.
+        front: Front,
+        /// What the drum is.
+        kind: DrumKind,
+    },
+    /// What should be tried is not there any more.
+    #[error("It is not on your shelf any more.")]
+    OffTheShelf,
+    /// It was tried in every way that tells something.
+    #[error("There is nothing new to try with the {device} on the {drum}.")]
+    NothingNew {
+        /// What it is called.
+        device: String,
+        /// What the drum is called.
+        drum: String,
+    },
+    /// Of a cymbal other things are wished.
+    #[error("{name} is a cymbal: say under Want whether it is too washy, too bright or too loud.")]
+    Cymbal {
+        /// Its name.
+        name: String,
+    },
+    /// The drum was not struck since it changed.
+    #[error("Hit the {name} first: nobody knows how it sounds now.")]
+    Unheard {
+        /// Its name.
+        name: String,
+    },
+    /// None of the tones that were heard is clearly the body.
+    #[error("No clear body was heard of the {name}: hit it again.")]
+    NoBodyHeard {
+        /// Its name.
+        name: String,
+    },
+    /// Labels are for what was read from a file.
+    #[error("Labels belong to a sound file; this take was not read from one.")]
+    NotFromAFile,
+    /// A label is of a drum of which other figures are measured.
+    #[error("Your {name} is heard in another way: cut its hits out into a file of their own.")]
+    HeardOtherwise {
+        /// Its name.
+        name: String,
+    },
+    /// The labels are of another sound.
+    #[error("None of the {hits} hits lies under a label. Was it made for this sound file?")]
+    NoHitUnderALabel {
+        /// How many hits there are.
+        hits: usize,
+    },
 }
 
-impl From<InvalidDrum> for Refusal {
-    fn from(error: InvalidDrum) -> Self {
-        Self::cannot_be(error)
-    }
+/// Each of these cannot be asked.
+macro_rules! cannot_be {
+    ($($error:ty),+) => {
+        $(impl From<$error> for Refusal {
+            fn from(error: $error) -> Self {
+                Self::CannotBe(error.into())
+            }
+        })+
+    };
 }
 
-impl From<InvalidBlow> for Refusal {
-    fn from(error: InvalidBlow) -> Self {
-        Self::cannot_be(error)
+cannot_be!(InvalidPlacement, InvalidDrum, InvalidBlow, InvalidTempo, UnknownNotes, ReadError, SoundError);
+
+impl From<ember_store::Refused> for Refusal {
+    fn from(refused: ember_store::Refused) -> Self {
+        Self::Store(refused.into())
     }
 }

@@ -2,7 +2,7 @@
 
 use ember_core::decay::Dynamic;
 use ember_core::plain_name;
-use ember_core::target::{Dynamics, Feel, Gaps, Meter, Music, NO_GENRE, NoteValue, School, Song};
+use ember_core::target::{Dynamics, Feel, Gaps, InvalidSong, Meter, Music, NO_GENRE, NoteValue, School, Song, UnknownMeter};
 use ember_store::{KeptPreset, KeptSong};
 use serde::{Serialize, de::DeserializeOwned};
 use std::collections::HashMap;
@@ -57,21 +57,86 @@ pub fn as_text(bytes: &[u8]) -> String {
     }
 }
 
-/// Reads a list of songs and holds each against those `known`. An error is a sentence about the file as a whole.
-pub fn read_songs(text: &str, presets: &[KeptPreset], known: &[KeptSong]) -> Result<Vec<ReadSong>, String> {
+/// Why a file is no list of songs.
+#[derive(Debug, thiserror::Error)]
+pub enum NoSongList {
+    /// There is nothing in it.
+    #[error("The file is empty.")]
+    Empty,
+    /// It has more songs than are taken at once.
+    #[error("The list is far too long: {MOST_SONGS} songs at once are the most.")]
+    TooLong,
+    /// It has a header and nothing else.
+    #[error("The file has no songs in it.")]
+    NoSongs,
+    /// It begins like JSON and is none.
+    #[error("This is no JSON that can be read: {0}.")]
+    Json(#[from] serde_json::Error),
+    /// Its JSON is an object without songs.
+    #[error("The JSON must be a list of songs, or hold one called \"songs\".")]
+    NoListInside,
+    /// Its JSON is something else.
+    #[error("The JSON must be a list of songs.")]
+    NoList,
+    /// Its first line is no line of CSV.
+    #[error("The first line cannot be read: {0}.")]
+    FirstLine(#[from] csv::Error),
+    /// Its first line names no titles.
+    #[error("The first line must name the columns, with \"title\" among them. All there are: {}.", COLUMNS.join(", "))]
+    NoTitles,
+}
+
+/// What is wrong with one row of a list.
+#[derive(Debug, thiserror::Error)]
+enum NoSong {
+    #[error("It cannot be read: {0}.")]
+    Json(#[from] serde_json::Error),
+    #[error("The line cannot be read: {0}.")]
+    Line(#[from] csv::Error),
+    #[error("It has no tempo.")]
+    NoTempo,
+    #[error("\"{text}\" is no {what}.")]
+    UnknownWord { text: String, what: &'static str },
+    #[error(transparent)]
+    Meter(#[from] UnknownMeter),
+    #[error(transparent)]
+    Invalid(#[from] InvalidSong),
+    #[error("There is no genre \"{0}\". It would be taken as general.")]
+    UnknownGenre(String),
+}
+
+/// Why a list of songs could not be written.
+#[derive(Debug, thiserror::Error)]
+pub enum UnwritableList {
+    /// As CSV.
+    #[error(transparent)]
+    Csv(#[from] csv::Error),
+    /// As text.
+    #[error(transparent)]
+    Text(#[from] std::string::FromUtf8Error),
+    /// As JSON.
+    #[error(transparent)]
+    Json(#[from] serde_json::Error),
+}
+
+/// Reads a list of songs and holds each against those `known`.
+///
+/// # Errors
+/// What is wrong with the file as a whole; what is wrong with a row stands in it.
+pub fn read_songs(text: &str, presets: &[KeptPreset], known: &[KeptSong]) -> Result<Vec<ReadSong>, NoSongList> {
     let text = text.trim_start_matches('\u{feff}').trim_start();
     if text.is_empty() {
-        return Err("The file is empty.".into());
+        return Err(NoSongList::Empty);
     }
     // Counted before anything is made of it: a list of millions must not fill the memory first.
     let is_json = text.starts_with(['[', '{']);
     let about = if is_json { text.matches('{').count() / 4 } else { text.lines().count() / 4 };
     if about > MOST_SONGS {
-        return Err(format!("The list is far too long: {MOST_SONGS} songs at once are the most."));
+        return Err(NoSongList::TooLong);
     }
     let rows = if text.starts_with(['[', '{']) { from_json(text)? } else { from_csv(text)? };
     if rows.is_empty() {
-        return Err("The file has no songs in it.".into());
+        return Err(NoSongList::NoSongs);
     }
     let mut by_title: HashMap<String, Vec<&KeptSong>> = HashMap::new();
     for song in known {
@@ -84,7 +149,7 @@ pub fn read_songs(text: &str, presets: &[KeptPreset], known: &[KeptSong]) -> Res
             let mut read =
                 ReadSong { line, title, song: None, problem: None, note: None, known_as: None, same: false, again_from_line: None };
             match song {
-                Err(problem) => read.problem = Some(problem),
+                Err(problem) => read.problem = Some(problem.to_string()),
                 Ok(song) => judge(song, presets, &mut read),
             }
             let key = read.title.trim().to_lowercase();
@@ -105,7 +170,7 @@ pub fn read_songs(text: &str, presets: &[KeptPreset], known: &[KeptSong]) -> Res
 struct Row {
     line: usize,
     title: String,
-    song: Result<Song, String>,
+    song: Result<Song, NoSong>,
 }
 
 fn judge(mut song: Song, presets: &[KeptPreset], read: &mut ReadSong) {
@@ -119,43 +184,43 @@ fn judge(mut song: Song, presets: &[KeptPreset], read: &mut ReadSong) {
             read.note = Some("No genre given: taken as general.".into());
         }
         None => {
-            read.problem = Some(format!("There is no genre \"{}\". It would be taken as general.", song.music.genre.trim()));
+            read.problem = Some(NoSong::UnknownGenre(song.music.genre.trim().to_string()).to_string());
             song.music.genre = NO_GENRE.into();
         }
     }
     match song.validate() {
         Ok(()) => read.song = Some(song),
-        Err(problem) => read.problem = Some(problem),
+        Err(problem) => read.problem = Some(NoSong::from(problem).to_string()),
     }
 }
 
-fn from_json(text: &str) -> Result<Vec<Row>, String> {
-    let value: serde_json::Value = serde_json::from_str(text).map_err(|error| format!("This is no JSON that can be read: {error}."))?;
+fn from_json(text: &str) -> Result<Vec<Row>, NoSongList> {
+    let value: serde_json::Value = serde_json::from_str(text)?;
     let list = match value {
         serde_json::Value::Array(list) => list,
         serde_json::Value::Object(mut object) => match object.remove("songs") {
             Some(serde_json::Value::Array(list)) => list,
-            _ => return Err("The JSON must be a list of songs, or hold one called \"songs\".".into()),
+            _ => return Err(NoSongList::NoListInside),
         },
-        _ => return Err("The JSON must be a list of songs.".into()),
+        _ => return Err(NoSongList::NoList),
     };
     let row = |(i, mut value): (usize, serde_json::Value)| {
         let title = value.get("title").and_then(|title| title.as_str()).unwrap_or_default().to_string();
         if let Some(object) = value.as_object_mut() {
             object.entry("genre").or_insert_with(|| "".into());
         }
-        let song = serde_json::from_value(value).map_err(|error| format!("It cannot be read: {error}."));
+        let song = serde_json::from_value(value).map_err(NoSong::from);
         Row { line: i + 1, title, song }
     };
     Ok(list.into_iter().enumerate().map(row).collect())
 }
 
-fn from_csv(text: &str) -> Result<Vec<Row>, String> {
+fn from_csv(text: &str) -> Result<Vec<Row>, NoSongList> {
     let first = text.lines().next().unwrap_or_default();
     // Spreadsheets of many countries part columns by semicolons.
     let delimiter = [b',', b';', b'\t'].into_iter().max_by_key(|d| first.bytes().filter(|b| b == d).count()).unwrap_or(b',');
     let mut reader = csv::ReaderBuilder::new().delimiter(delimiter).flexible(true).trim(csv::Trim::All).from_reader(text.as_bytes());
-    let headers = reader.headers().map_err(|error| format!("The first line cannot be read: {error}."))?.clone();
+    let headers = reader.headers()?.clone();
     let columns: HashMap<String, usize> = headers
         .iter()
         .enumerate()
@@ -165,7 +230,7 @@ fn from_csv(text: &str) -> Result<Vec<Row>, String> {
         })
         .collect();
     if !columns.contains_key("title") {
-        return Err(format!("The first line must name the columns, with \"title\" among them. All there are: {}.", COLUMNS.join(", ")));
+        return Err(NoSongList::NoTitles);
     }
     let mut rows = Vec::new();
     for record in reader.records() {
@@ -177,18 +242,18 @@ fn from_csv(text: &str) -> Result<Vec<Row>, String> {
             }
             Err(error) => {
                 let line = error.position().map_or(0, |position| position.line() as usize);
-                rows.push(Row { line, title: String::new(), song: Err(format!("The line cannot be read: {error}.")) });
+                rows.push(Row { line, title: String::new(), song: Err(error.into()) });
             }
         }
     }
     Ok(rows)
 }
 
-fn song<'a>(cell: &impl Fn(&str) -> &'a str) -> Result<Song, String> {
+fn song<'a>(cell: &impl Fn(&str) -> &'a str) -> Result<Song, NoSong> {
     let bpm = cell("bpm").replace(',', ".");
     let bpm: f64 = match bpm.as_str() {
-        "" => return Err("It has no tempo.".into()),
-        text => text.parse().map_err(|_| format!("\"{text}\" is no tempo."))?,
+        "" => return Err(NoSong::NoTempo),
+        text => text.parse().map_err(|_| NoSong::UnknownWord { text: text.to_string(), what: "tempo" })?,
     };
     let gap = |name: &str| word::<NoteValue>(cell(name), "note value");
     Ok(Song {
@@ -213,49 +278,47 @@ fn song<'a>(cell: &impl Fn(&str) -> &'a str) -> Result<Song, String> {
 }
 
 /// A word as JSON has it; spaces and capitals do not matter.
-fn word<T: DeserializeOwned>(text: &str, what: &str) -> Result<Option<T>, String> {
+fn word<T: DeserializeOwned>(text: &str, what: &'static str) -> Result<Option<T>, NoSong> {
     if text.is_empty() {
         return Ok(None);
     }
     let code = text.to_lowercase().replace([' ', '-'], "_");
-    serde_json::from_value(serde_json::Value::String(code)).map(Some).map_err(|_| format!("\"{text}\" is no {what}."))
+    let unknown = |_| NoSong::UnknownWord { text: text.to_string(), what };
+    serde_json::from_value(serde_json::Value::String(code)).map(Some).map_err(unknown)
 }
 
 /// All of `songs` as CSV, which [`read_songs`] reads back without loss.
-pub fn songs_as_csv(songs: &[Song]) -> Result<String, String> {
+pub fn songs_as_csv(songs: &[Song]) -> Result<String, UnwritableList> {
     let mut writer = csv::Writer::from_writer(Vec::new());
-    let failed = |error: csv::Error| error.to_string();
-    writer.write_record(COLUMNS).map_err(failed)?;
+    writer.write_record(COLUMNS)?;
     for Song { title, music, notes } in songs {
         let code = |value: serde_json::Result<serde_json::Value>| -> String {
             value.ok().and_then(|value| value.as_str().map(str::to_string)).unwrap_or_default()
         };
         let gap = |gap: Option<NoteValue>| gap.map(NoteValue::code).unwrap_or_default().to_string();
-        writer
-            .write_record([
-                title.clone(),
-                music.genre.clone(),
-                music.bpm.to_string(),
-                music.meter.to_string(),
-                code(serde_json::to_value(music.feel)),
-                gap(music.gaps.snare),
-                gap(music.gaps.tom),
-                gap(music.gaps.floor_tom),
-                gap(music.gaps.kick),
-                music.dynamics.softest.word().into(),
-                music.dynamics.hardest.word().into(),
-                music.school.map(School::word).unwrap_or_default().into(),
-                notes.clone(),
-            ])
-            .map_err(failed)?;
+        writer.write_record([
+            title.clone(),
+            music.genre.clone(),
+            music.bpm.to_string(),
+            music.meter.to_string(),
+            code(serde_json::to_value(music.feel)),
+            gap(music.gaps.snare),
+            gap(music.gaps.tom),
+            gap(music.gaps.floor_tom),
+            gap(music.gaps.kick),
+            music.dynamics.softest.word().into(),
+            music.dynamics.hardest.word().into(),
+            music.school.map(School::word).unwrap_or_default().into(),
+            notes.clone(),
+        ])?;
     }
-    let bytes = writer.into_inner().map_err(|error| error.to_string())?;
-    String::from_utf8(bytes).map_err(|error| error.to_string())
+    let bytes = writer.into_inner().map_err(|error| csv::Error::from(error.into_error()))?;
+    Ok(String::from_utf8(bytes)?)
 }
 
 /// All of `songs` as JSON.
-pub fn songs_as_json(songs: &[Song]) -> Result<String, String> {
-    serde_json::to_string_pretty(songs).map(|text| text + "\n").map_err(|error| error.to_string())
+pub fn songs_as_json(songs: &[Song]) -> Result<String, UnwritableList> {
+    Ok(serde_json::to_string_pretty(songs)? + "\n")
 }
 
 #[cfg(test)]
@@ -339,7 +402,7 @@ mod tests {
         let presets = Store::in_memory().unwrap().presets().unwrap();
         for (text, part) in [("", "empty"), ("a,b\n1,2", "title"), ("{\"x\": 1}", "songs"), ("[1, 2", "JSON"), ("title,bpm\n", "no songs")]
         {
-            let said = read_songs(text, &presets, &[]).unwrap_err();
+            let said = read_songs(text, &presets, &[]).unwrap_err().to_string();
             assert!(said.contains(part), "{said}");
         }
     }

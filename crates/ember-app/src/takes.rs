@@ -53,10 +53,10 @@ pub struct TakePage {
     pub in_all: usize,
 }
 
-/// Reads a page of a drum's takes: those before the one of which `before` is the place in order, or the newest.
-pub fn take_page(store: &Store, drum_id: i64, before: Option<i64>) -> Result<TakePage, StoreError> {
+/// Reads a page of a drum's takes, newest first: at most `limit` of them behind the one with the number `after`.
+pub fn take_page(store: &Store, drum_id: i64, after: Option<i64>, limit: usize) -> Result<TakePage, StoreError> {
     store.drum(drum_id)?;
-    let (takes, in_all) = store.takes(drum_id, before, TAKES_AT_A_TIME)?;
+    let (takes, in_all) = store.takes(drum_id, after, limit)?;
     Ok(TakePage { takes: takes.into_iter().map(|take| take_row(store, take)).collect::<Result<_, _>>()?, in_all })
 }
 

@@ -85,7 +85,7 @@ impl From<StoreError> for Problem {
     fn from(error: StoreError) -> Self {
         match error {
             StoreError::NotFound { .. } => Self::new(StatusCode::NOT_FOUND, error.to_string()),
-            StoreError::Refused(detail) => Self::conflict(detail),
+            StoreError::Refused(refused) => Self::conflict(refused.to_string()),
             StoreError::Damaged { .. } => Self::new(StatusCode::GONE, error.to_string()),
             StoreError::Full => Self::new(StatusCode::INSUFFICIENT_STORAGE, error.to_string()),
             StoreError::ReadOnly => Self::new(StatusCode::FORBIDDEN, error.to_string()),

@@ -17,6 +17,22 @@ use tempfile::NamedTempFile;
 use tokio::sync::{OwnedSemaphorePermit, Semaphore};
 use tokio_util::task::TaskTracker;
 
+/// Why the data cannot be opened.
+#[derive(Debug, thiserror::Error)]
+pub enum CannotOpen {
+    /// Something is wrong with it.
+    #[error(transparent)]
+    Store(#[from] StoreError),
+    /// There is no place for it.
+    #[error("The folder {} cannot be made: {error}.", .path.display())]
+    Folder {
+        /// Where it should be.
+        path: PathBuf,
+        /// What the system says.
+        error: std::io::Error,
+    },
+}
+
 /// Files that are taken in and measured at once.
 const MOST_UPLOADS: usize = 3;
 
@@ -56,11 +72,11 @@ pub struct AppState {
 
 impl AppState {
     /// Opens the data file at `path`, making its folder if needed; `read_only` changes nothing in it.
-    pub fn open(path: &Path, read_only: bool) -> Result<Self, String> {
+    pub fn open(path: &Path, read_only: bool) -> Result<Self, CannotOpen> {
         if let Some(folder) = path.parent().filter(|_| !read_only) {
-            std::fs::create_dir_all(folder).map_err(|error| format!("The folder {} cannot be made: {error}.", folder.display()))?;
+            std::fs::create_dir_all(folder).map_err(|error| CannotOpen::Folder { path: folder.into(), error })?;
         }
-        let store = if read_only { Store::open_read_only(path) } else { Store::open(path) }.map_err(|error| error.to_string())?;
+        let store = if read_only { Store::open_read_only(path) } else { Store::open(path) }?;
         let state = Self { path: Some(path.to_path_buf()), ..Self::of(store) };
         if let Some(folder) = state.uploads_folder().filter(|folder| folder.exists()) {
             // What a killed program was reading is of no use any more.
@@ -134,12 +150,12 @@ impl AppState {
     }
 
     /// Works with the store away from the threads that answer requests.
-    pub async fn store<T: Send + 'static>(
+    pub async fn store<T: Send + 'static, E: Into<Problem> + Send + 'static>(
         &self,
-        work: impl FnOnce(&mut Store) -> Result<T, StoreError> + Send + 'static,
+        work: impl FnOnce(&mut Store) -> Result<T, E> + Send + 'static,
     ) -> Result<T, Problem> {
         let state = self.clone();
-        blocking(move || state.with_store(work)).await?.map_err(Problem::from)
+        blocking(move || state.with_store(work)).await?.map_err(E::into)
     }
 
     /// Reads something in one go, then works an answer out from it, with what tests taught, for no longer than somebody waits.

@@ -1,12 +1,12 @@
 //! What can go wrong with the store.
 
+use crate::Refused;
 use rusqlite::ErrorCode;
 use std::path::PathBuf;
 
 /// Why the store could not do what was asked. Each is a sentence for the person at the page.
 #[derive(Debug, thiserror::Error)]
 pub enum StoreError {
-    /// No such row.
     /// It is not there, or not any more.
     #[error("There is no {what} {id}.")]
     NotFound {
@@ -15,11 +15,10 @@ pub enum StoreError {
         /// Its number.
         id: i64,
     },
-    /// It would break a rule of the data; the sentence says which.
-    #[error("{0}")]
-    Refused(String),
-    /// One row is damaged; what else is kept can be read.
-    /// It is damaged and cannot be read.
+    /// It would break a rule of the data.
+    #[error(transparent)]
+    Refused(#[from] Refused),
+    /// One row is damaged and cannot be read; what else is kept can be.
     #[error("The {what} {id} cannot be read: its place in the data file is damaged. Everything else is as it was.")]
     Damaged {
         /// What it is.
@@ -33,7 +32,6 @@ pub enum StoreError {
     /// The data can only be read.
     #[error("The data file can only be read here, so nothing new is kept. Give this user the right to write it, and start again.")]
     ReadOnly,
-    /// Another program works with the file.
     /// Another program works with the data.
     #[error("{}", in_use(.address.as_deref()))]
     InUse {

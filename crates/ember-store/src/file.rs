@@ -3,7 +3,7 @@
 use crate::copies::{self, Reason};
 use crate::places::{beside, io, make_private, private};
 use crate::schema::{DEMO_ID, OWN_ID, known_version, migrations};
-use crate::{Store, StoreError, salvage};
+use crate::{Refused, Store, StoreError, salvage};
 use fs4::FileExt;
 use rusqlite::{Connection, OpenFlags, TransactionBehavior};
 use std::cell::RefCell;
@@ -158,10 +158,7 @@ impl Store {
         let connection = read_only(path)?;
         let found = number(&connection, "user_version")?;
         if found < known_version() {
-            return Err(StoreError::Refused(format!(
-                "{} is from an older Soft Ember and can only be read here, so it cannot be brought up to date. Copy it to where it can be written.",
-                path.display()
-            )));
+            return Err(Refused::OldAndReadOnly(path.into()).into());
         }
         Ok(Self { read_only: true, path: Some(path.to_path_buf()), ..Self::around(connection) })
     }

@@ -1,7 +1,7 @@
 //! What closes a drum's other end: changes of it, and whether a hole was tried before it is cut.
 
 use crate::heads::change_of_head;
-use crate::{HeadChange, Store, StoreError};
+use crate::{HeadChange, Refused, Store, StoreError};
 use ember_core::drum::{Front, Head, HeadSide};
 
 impl Store {
@@ -9,10 +9,10 @@ impl Store {
     pub fn change_front(&mut self, drum_id: i64, front: &Front, at: i64) -> Result<HeadChange, StoreError> {
         let drum = self.drum(drum_id)?.drum;
         if drum.front() == *front {
-            return Err(StoreError::Refused(format!("It is as it was: {}.", front.words(drum.kind.lower_head_word()))));
+            return Err(Refused::FrontAsItWas { front: front.clone(), kind: drum.kind }.into());
         }
         let changed = drum.with_front(front);
-        changed.validate().map_err(|error| StoreError::Refused(error.to_string()))?;
+        changed.validate().map_err(Refused::from)?;
         let head = changed.lower.or(drum.lower).unwrap_or(Head::plain(10.0));
         let on = self.treatment_on(drum_id)?.map(|on| on.id);
         let transaction = self.connection.transaction()?;

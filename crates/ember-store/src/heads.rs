@@ -2,7 +2,7 @@
 
 use crate::damaged::{optional_text, text};
 use crate::tuning::{side_code, side_of};
-use crate::{KeptTake, Store, StoreError, order};
+use crate::{KeptTake, Refused, Store, StoreError, order};
 use ember_core::damping::HeadTrial;
 use ember_core::drum::{Front, Head, HeadSide};
 use rusqlite::{Connection, Row, params};
@@ -99,7 +99,7 @@ impl Store {
             HeadSide::Lower => drum.lower.as_mut(),
         };
         let Some(place) = place else {
-            return Err(StoreError::Refused(format!("The {} is off. Say in the drum's data when it is on.", drum.kind.lower_head_word())));
+            return Err(Refused::HeadOff { kind: drum.kind }.into());
         };
         let before = std::mem::replace(place, head);
         // A hole goes with the head that it was cut into.
@@ -126,7 +126,7 @@ impl Store {
     pub fn take_head_back(&mut self, id: i64, gone_at: i64) -> Result<HeadChange, StoreError> {
         let change = self.head_change(id)?;
         if self.head_changes(change.drum_id)?.iter().find(|other| other.side == change.side).map(|newest| newest.id) != Some(id) {
-            return Err(StoreError::Refused("Another head was put on by now. This change stays as it was noted.".into()));
+            return Err(Refused::AnotherHeadOn.into());
         }
         let mut drum = self.drum(change.drum_id)?.drum;
         match change.side {

@@ -2,7 +2,7 @@
 
 use crate::damaged::text;
 use crate::kits::put_into;
-use crate::{Store, StoreError};
+use crate::{Refused, Store, StoreError};
 use ember_core::drum::Drum;
 use rusqlite::{Connection, Row};
 use serde::{Deserialize, Serialize};
@@ -49,17 +49,16 @@ impl Store {
     /// The same where it has heads to be handled, or a sentence about why not.
     pub fn drum_with_heads(&self, id: i64) -> Result<KeptDrum, StoreError> {
         let drum = self.drum(id)?;
-        let (name, word) = (&drum.drum.name, drum.drum.kind.word());
         match drum.drum.kind.has_heads() {
             true => Ok(drum),
-            false => Err(StoreError::Refused(format!("{name} ({word}) has no heads that could be tuned or changed here."))),
+            false => Err(Refused::NoHeads { name: drum.drum.name, kind: drum.drum.kind }.into()),
         }
     }
 
     /// Adds `drum` at the end of tonight's kit.
     pub fn add_drum(&mut self, drum: &Drum) -> Result<KeptDrum, StoreError> {
         let added = self.add_drums(std::slice::from_ref(drum))?;
-        added.into_iter().next().ok_or_else(|| StoreError::Refused("The drum could not be added.".into()))
+        added.into_iter().next().ok_or_else(|| rusqlite::Error::QueryReturnedNoRows.into())
     }
 
     /// Adds all of `drums` at the end of tonight's kit, or none of them.
@@ -80,10 +79,7 @@ impl Store {
     pub fn change_drum(&mut self, id: i64, drum: &Drum) -> Result<KeptDrum, StoreError> {
         let before = self.drum(id)?.drum;
         if before.kind.is_metal() != drum.kind.is_metal() && self.newest_take(id, None)?.is_some() {
-            let (was, is) = (before.kind.word(), drum.kind.word());
-            return Err(StoreError::Refused(format!(
-                "It was measured as a {was}; what was heard says nothing about a {is}. Add it as a new one."
-            )));
+            return Err(Refused::MeasuredAs { was: before.kind, is: drum.kind }.into());
         }
         self.connection.execute("UPDATE drum SET content = ?2 WHERE id = ?1", (id, serde_json::to_string(drum)?))?;
         self.drum(id)

@@ -2,7 +2,7 @@
 
 use crate::kit::KeptDrum;
 use crate::named::{Named, update};
-use crate::{Store, StoreError};
+use crate::{Refused, Store, StoreError};
 use ember_core::plain_name;
 use rusqlite::Connection;
 use serde::{Deserialize, Serialize};
@@ -69,14 +69,31 @@ fn name<'de, D: serde::Deserializer<'de>>(deserializer: D) -> Result<String, D::
     String::deserialize(deserializer).map(|text| plain_name(&text))
 }
 
+/// Why a kit cannot be.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, thiserror::Error)]
+pub enum InvalidKit {
+    /// It has no name, or one that is too long.
+    #[error("Give the kit a name of 1 to 60 letters.")]
+    Name,
+    /// It has more drums than are reckoned with.
+    #[error("A kit has at most {MOST_DRUMS} drums and cymbals. Put the others into a kit of their own.")]
+    TooManyDrums,
+    /// A group has no name, or one that is too long.
+    #[error("Give the group a name of 1 to {MOST_GROUP_LETTERS} letters.")]
+    GroupName,
+    /// A drum is in it twice.
+    #[error("A drum stands in a kit once.")]
+    Twice,
+}
+
 impl Kit {
     /// Checks its name and how many drums it has; whether they are there is for the store.
-    pub fn validate(&self) -> Result<(), String> {
+    pub fn validate(&self) -> Result<(), InvalidKit> {
         if self.name.trim().is_empty() || self.name.chars().count() > 60 {
-            return Err("Give the kit a name of 1 to 60 letters.".into());
+            return Err(InvalidKit::Name);
         }
         if self.drums.len() > MOST_DRUMS {
-            return Err(format!("A kit has at most {MOST_DRUMS} drums and cymbals. Put the others into a kit of their own."));
+            return Err(InvalidKit::TooManyDrums);
         }
         if self
             .drums
@@ -84,11 +101,11 @@ impl Kit {
             .filter_map(|at| at.group.as_ref())
             .any(|name| name.trim().is_empty() || name.chars().count() > MOST_GROUP_LETTERS)
         {
-            return Err(format!("Give the group a name of 1 to {MOST_GROUP_LETTERS} letters."));
+            return Err(InvalidKit::GroupName);
         }
         let twice = |at: usize| self.drums[..at].iter().any(|before| before.drum_id == self.drums[at].drum_id);
         if (0..self.drums.len()).any(twice) {
-            return Err("A drum stands in a kit once.".into());
+            return Err(InvalidKit::Twice);
         }
         Ok(())
     }
@@ -116,7 +133,7 @@ pub(crate) fn put_into(connection: &Connection, kit: Option<KeptKit>, ids: &[i64
     // Without any kit, as in a file that was mended, all drums are played.
     let Some(KeptKit { id, kit }) = kit else { return Ok(()) };
     let kit = ids.iter().fold(kit, |kit, drum_id| kit.with(*drum_id));
-    kit.validate().map_err(StoreError::Refused)?;
+    kit.validate().map_err(Refused::from)?;
     update(connection, id, &kit)
 }
 
@@ -196,14 +213,14 @@ impl Store {
     /// Removes a kit at `gone_at` (ms since 1970), or brings it back. Its drums stay with all that was measured on them.
     pub fn set_kit_gone(&mut self, id: i64, gone_at: Option<i64>) -> Result<(), StoreError> {
         if gone_at.is_some() && self.kits()?.iter().all(|kept| kept.id == id) {
-            return Err(StoreError::Refused("This is your only kit. Begin another one first, or rename this one.".into()));
+            return Err(Refused::OnlyKit.into());
         }
         self.set_gone::<Kit>(id, gone_at)
     }
 
     /// Its drums and its venue must be there.
     fn check_kit(&self, kit: &Kit) -> Result<(), StoreError> {
-        kit.validate().map_err(StoreError::Refused)?;
+        kit.validate().map_err(Refused::from)?;
         kit.drums.iter().try_for_each(|drum| self.drum(drum.drum_id).map(|_| ()))?;
         kit.venue_id.map(|id| self.venue(id)).transpose()?;
         Ok(())

@@ -48,14 +48,21 @@ impl Store {
         self.readable(T::WORD, rows.into_iter().map(|row| (row.0, parsed(row))))
     }
 
-    /// Those whose name holds `search`, by name, and how many there are in all.
-    pub(crate) fn some_named<T: Named>(&self, search: &str, offset: usize, limit: usize) -> Result<(Vec<(i64, T)>, usize), StoreError> {
+    /// Those whose name holds `search`, by name, at most `limit` of them behind the one with the number `after`, and how many there are in all. A place
+    /// in the list and no count, so that nothing is passed over or told twice when something comes or goes meanwhile.
+    pub(crate) fn some_named<T: Named>(
+        &self,
+        search: &str,
+        after: Option<i64>,
+        limit: usize,
+    ) -> Result<(Vec<(i64, T)>, usize), StoreError> {
         let search = search.trim().to_lowercase();
         let matching = format!("FROM {} WHERE gone_at IS NULL AND instr(found_by, ?1) > 0", T::TABLE);
         let all: i64 = self.connection.prepare_cached(&format!("SELECT count(*) {matching}"))?.query_row([&search], |row| row.get(0))?;
+        let behind = format!("(?2 IS NULL OR (found_by, id) > (SELECT found_by, id FROM {} WHERE id = ?2))", T::TABLE);
         let mut statement =
-            self.connection.prepare_cached(&format!("SELECT id, content {matching} ORDER BY found_by, id LIMIT ?2 OFFSET ?3"))?;
-        let rows = statement.query_map((&search, limit as i64, offset as i64), read)?.collect::<Result<Vec<_>, _>>()?;
+            self.connection.prepare_cached(&format!("SELECT id, content {matching} AND {behind} ORDER BY found_by, id LIMIT ?3"))?;
+        let rows = statement.query_map((&search, after, limit as i64), read)?.collect::<Result<Vec<_>, _>>()?;
         Ok((self.readable(T::WORD, rows.into_iter().map(|row| (row.0, parsed(row))))?, all as usize))
     }
 

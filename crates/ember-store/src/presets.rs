@@ -1,7 +1,7 @@
 //! Genres: those that come with the program, those of them the user changed, and the user's own.
 
 use crate::damaged::text;
-use crate::{Store, StoreError};
+use crate::{Refused, Store, StoreError};
 use ember_core::target::{NO_GENRE, Preset, built_in_preset, built_in_presets};
 use rusqlite::OptionalExtension;
 use serde::{Deserialize, Serialize};
@@ -55,7 +55,7 @@ impl Store {
         let found = self.preset(code)?;
         match found {
             Some(preset) => Ok(preset),
-            None => self.preset(NO_GENRE)?.ok_or_else(|| StoreError::Refused("The general genre is missing.".into())),
+            None => self.preset(NO_GENRE)?.ok_or_else(|| Refused::NoGeneralGenre.into()),
         }
     }
 
@@ -88,7 +88,7 @@ impl Store {
     pub fn reset_preset(&mut self, code: &str) -> Result<(), StoreError> {
         if built_in_preset(code).is_none() {
             if self.preset(code)?.is_none() {
-                return Err(StoreError::Refused(format!("There is no genre \"{code}\".")));
+                return Err(Refused::UnknownGenre(code.to_string()).into());
             }
             let songs: i64 = self.connection.query_row(
                 "SELECT count(*) FROM song WHERE gone_at IS NULL AND json_extract(content, '$.genre') = ?1",
@@ -97,12 +97,7 @@ impl Store {
             )?;
             let tonight = self.tonight()?.music.genre == code;
             if songs > 0 || tonight {
-                let by = match songs {
-                    0 => "Tonight is".to_string(),
-                    1 => "One song is".to_string(),
-                    many => format!("{many} songs are"),
-                };
-                return Err(StoreError::Refused(format!("{by} of this genre. Give it another one first.")));
+                return Err(Refused::GenreInUse { songs }.into());
             }
         }
         self.connection.execute("DELETE FROM preset WHERE code = ?1", [code])?;

@@ -2,7 +2,7 @@
 
 use crate::file;
 use crate::places::beside;
-use crate::{Store, StoreError};
+use crate::{Refused, Store, StoreError};
 use rusqlite::{Connection, OptionalExtension, params};
 use serde::{Deserialize, Serialize};
 use std::path::Path;
@@ -64,10 +64,7 @@ impl Thinning {
 
     fn validate(self) -> Result<(), StoreError> {
         if self.older_than_days > Self::MOST_DAYS || self.strikes_kept > Self::MOST_STRIKES {
-            let (days, strikes) = (Self::MOST_DAYS, Self::MOST_STRIKES);
-            return Err(StoreError::Refused(format!(
-                "Old sound is of takes up to {days} days old, of which up to {strikes} strikes keep it."
-            )));
+            return Err(Refused::Thinning.into());
         }
         Ok(())
     }

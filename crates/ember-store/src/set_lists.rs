@@ -1,7 +1,7 @@
 //! Set lists: songs in their order, with breaks and the seconds between them.
 
 use crate::named::Named;
-use crate::{Store, StoreError};
+use crate::{Refused, Store, StoreError};
 use ember_core::damping::Placement;
 use ember_core::plain_name;
 use serde::{Deserialize, Serialize};
@@ -142,27 +142,47 @@ fn name<'de, D: serde::Deserializer<'de>>(deserializer: D) -> Result<String, D::
 const MOST_S: f64 = 4.0 * 3600.0;
 const MOST_ENTRIES: usize = 300;
 
+/// Why a set list cannot be.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, thiserror::Error)]
+pub enum InvalidSetList {
+    /// It has no name, or one that is too long.
+    #[error("Give the set list a name of 1 to 80 letters.")]
+    Name,
+    /// It has more lines than any evening.
+    #[error("A set list has at most {MOST_ENTRIES} lines.")]
+    TooManyLines,
+    /// A drum stands in for itself, or for several.
+    #[error("A drum stands in for one other drum in a song, and not for itself.")]
+    StandIn,
+    /// Nobody waits for so long between songs.
+    #[error("The time between songs must be between 0 s and 4 hours.")]
+    Time,
+    /// A break's title is too long.
+    #[error("A break's title has at most 80 letters.")]
+    BreakTitle,
+}
+
 impl SetList {
     /// Checks names and figures; whether its songs are there is for the store.
-    pub fn validate(&self) -> Result<(), String> {
+    pub fn validate(&self) -> Result<(), InvalidSetList> {
         if self.name.trim().is_empty() || self.name.chars().count() > 80 {
-            return Err("Give the set list a name of 1 to 80 letters.".into());
+            return Err(InvalidSetList::Name);
         }
         if self.entries.len() > MOST_ENTRIES {
-            return Err(format!("A set list has at most {MOST_ENTRIES} lines."));
+            return Err(InvalidSetList::TooManyLines);
         }
         if self.entries.iter().any(Entry::swaps_badly) {
-            return Err("A drum stands in for one other drum in a song, and not for itself.".into());
+            return Err(InvalidSetList::StandIn);
         }
         let times = self.entries.iter().filter_map(|entry| match entry {
             Entry::Song { gap_s, .. } => *gap_s,
             Entry::Break { seconds, .. } => Some(*seconds),
         });
         if times.chain([self.gap_s]).any(|seconds| !(0.0..=MOST_S).contains(&seconds)) {
-            return Err("The time between songs must be between 0 s and 4 hours.".into());
+            return Err(InvalidSetList::Time);
         }
         if self.entries.iter().any(|entry| matches!(entry, Entry::Break { title, .. } if title.chars().count() > 80)) {
-            return Err("A break's title has at most 80 letters.".into());
+            return Err(InvalidSetList::BreakTitle);
         }
         Ok(())
     }
@@ -240,7 +260,7 @@ impl Store {
         if let Some(date) = &set_list.date
             && !is_day(date)?
         {
-            return Err(StoreError::Refused("Give the night as year, month and day, like 2026-11-30.".into()));
+            return Err(Refused::NoDay.into());
         }
         let mut statement = self.connection.prepare_cached("SELECT count(*) FROM song WHERE id = ?1")?;
         for entry in &set_list.entries {

@@ -1,12 +1,12 @@
 //! The devices the user owns.
 
 use crate::damaged::{optional_text, text};
-use crate::{Store, StoreError};
+use crate::{Refused, Store, StoreError};
 use ember_core::damping::{DeviceKind, Made};
 use ember_core::plan::ShelfItem;
 
 /// Most of one device.
-const MOST: u32 = 99;
+pub(crate) const MOST: u32 = 99;
 
 impl Store {
     /// Every known device with how many of it are owned, none included (of what is done to the rods: 1 where it may be), in the catalogue's
@@ -32,10 +32,10 @@ impl Store {
     /// Says how many of a device are owned (0 to 99), and what a thing of the player's own is.
     pub fn set_shelf_item(&mut self, item: ShelfItem) -> Result<(), StoreError> {
         if item.count > MOST {
-            return Err(StoreError::Refused(format!("A shelf holds at most {MOST} of one device.")));
+            return Err(Refused::TooManyOfOne.into());
         }
         if let Some(made) = item.made {
-            made.validate().map_err(|error| StoreError::Refused(error.to_string()))?;
+            made.validate().map_err(Refused::from)?;
         }
         self.connection.execute(
             "INSERT INTO shelf_item (device, count, made) VALUES (?1, ?2, ?3)
@@ -64,7 +64,7 @@ impl Store {
         let taken = self.shelf()?;
         let free = DeviceKind::OWN.into_iter().find(|device| taken.iter().all(|item| item.device != *device));
         let Some(device) = free else {
-            return Err(StoreError::Refused(format!("The shelf holds {} things of your own. Remove one first.", DeviceKind::OWN.len())));
+            return Err(Refused::TooManyOwn.into());
         };
         let item = ShelfItem { device, count, made: Some(made) };
         self.set_shelf_item(item)?;

@@ -31,9 +31,9 @@ impl Store {
         Ok(self.all_named()?.into_iter().map(|(id, song)| KeptSong { id, song }).collect())
     }
 
-    /// Songs whose title holds `search`, `limit` of them from `offset` on, and how many there are in all.
-    pub fn find_songs(&self, search: &str, offset: usize, limit: usize) -> Result<(Vec<KeptSong>, usize), StoreError> {
-        let (found, all) = self.some_named(search, offset, limit)?;
+    /// Songs whose title holds `search`, by title: at most `limit` of them behind the one with the number `after`, and how many there are in all.
+    pub fn find_songs(&self, search: &str, after: Option<i64>, limit: usize) -> Result<(Vec<KeptSong>, usize), StoreError> {
+        let (found, all) = self.some_named(search, after, limit)?;
         Ok((found.into_iter().map(|(id, song)| KeptSong { id, song }).collect(), all))
     }
 

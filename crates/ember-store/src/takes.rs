@@ -1,7 +1,7 @@
 //! Takes and their strikes. What a take says is worked out from its strikes whenever they change, in the same transaction.
 
 use crate::damaged::{optional_text, text};
-use crate::{Store, StoreError, order};
+use crate::{Refused, Store, StoreError, order};
 use ember_core::decay::{StrikeMeasurement, TakeSummary, Warning, combine_partials, mark_ghosts, settle_bodies, summarize};
 use ember_core::drum::{Drum, DrumModel};
 use ember_core::plan::{Doubt, Plan, doubted};
@@ -97,6 +97,8 @@ pub struct NewStrike<'a> {
     pub onset_index: usize,
 }
 
+/// Takes that stand behind the one with the number ?2; all where there is none.
+const BEHIND: &str = "(?2 IS NULL OR seq < (SELECT seq FROM take WHERE id = ?2))";
 const COLUMNS: &str = "id, drum_id, treatment_id, source, source_name, begun_at, seq, summary, partials, doubt, counted, heard_as";
 /// Whether a take has a strike that counts, and is taken for what it says it is.
 pub(crate) const COUNTS: &str = "take.strikes_used > 0 AND (take.doubt IS NULL OR take.counted)";
@@ -194,14 +196,14 @@ impl Store {
         with_json(statement.query_row([id], read).map_err(StoreError::missing("take", id))?)
     }
 
-    /// Takes of a drum, newest first: `most` of those before `before` in order, and how many there are in all.
-    pub fn takes(&self, drum_id: i64, before: Option<i64>, most: usize) -> Result<(Vec<KeptTake>, usize), StoreError> {
+    /// Takes of a drum, newest first: at most `limit` of them behind the one with the number `after`, and how many there are in all.
+    pub fn takes(&self, drum_id: i64, after: Option<i64>, limit: usize) -> Result<(Vec<KeptTake>, usize), StoreError> {
         let all: i64 =
             self.connection.prepare_cached("SELECT count(*) FROM take WHERE drum_id = ?1")?.query_row([drum_id], |row| row.get(0))?;
         let mut statement = self
             .connection
-            .prepare_cached(&format!("SELECT {COLUMNS} FROM take WHERE drum_id = ?1 AND seq < ?2 ORDER BY seq DESC LIMIT ?3"))?;
-        let rows = statement.query_map((drum_id, before.unwrap_or(i64::MAX), most as i64), read)?.collect::<Result<Vec<_>, _>>()?;
+            .prepare_cached(&format!("SELECT {COLUMNS} FROM take WHERE drum_id = ?1 AND {BEHIND} ORDER BY seq DESC LIMIT ?3"))?;
+        let rows = statement.query_map((drum_id, after, limit as i64), read)?.collect::<Result<Vec<_>, _>>()?;
         Ok((self.readable("take", rows.into_iter().map(|row| (row.0.id, with_json(row))))?, all as usize))
     }
 
@@ -328,13 +330,13 @@ impl Store {
         let from = self.take(take_of(&transaction, strike_ids)?)?;
         let into = match into {
             Some(id) if self.take(id)?.drum_id == drum_id => id,
-            Some(_) => return Err(StoreError::Refused("That take is another drum’s.".into())),
+            Some(_) => return Err(Refused::AnotherDrumsTake.into()),
             None => self.begin_take(drum_id, from.source, from.source_name.as_deref(), from.begun_at)?,
         };
         let moved = strikes(&transaction, from.id)?.0.into_iter().filter(|strike| strike_ids.contains(&strike.id));
         for mut strike in moved {
             if strike.measurement.heard_by.by_tones() != heard_by.by_tones() {
-                return Err(StoreError::Refused("That drum is heard in another way: give it the sound as a file of its own.".into()));
+                return Err(Refused::HeardOtherwise.into());
             }
             strike.measurement.heard_by = heard_by;
             strike.measurement.warnings.retain(|warning| *warning != Warning::OtherDrum);
@@ -370,7 +372,7 @@ impl Store {
         let started_from: i64 =
             self.connection.query_row("SELECT count(*) FROM treatment WHERE open_take_id = ?1", [id], |row| row.get(0))?;
         if started_from > 0 {
-            return Err(StoreError::Refused("A treatment started from this take, so it stays.".into()));
+            return Err(Refused::TreatmentStartedFromIt.into());
         }
         let removed = self.even_on_a_full_disk(|store| Ok(store.connection.execute("DELETE FROM take WHERE id = ?1", [id])?))?;
         if removed == 0 { Err(StoreError::NotFound { what: "take", id }) } else { Ok(()) }
@@ -398,7 +400,7 @@ fn take_of(connection: &Connection, strike_ids: &[i64]) -> Result<i64, StoreErro
     takes.dedup();
     match takes.as_slice() {
         [one] => Ok(*one),
-        _ => Err(StoreError::Refused("Say which strikes of one take are meant.".into())),
+        _ => Err(Refused::StrikesOfSeveralTakes.into()),
     }
 }
 
@@ -422,7 +424,7 @@ fn weigh_and_conclude(connection: &Connection, take_id: i64) -> Result<(), Store
 /// Refuses the sound of a strike that was let go.
 fn with_sound(sound: &[u8]) -> Result<(), StoreError> {
     match sound.is_empty() {
-        true => Err(StoreError::Refused("The sound of this strike was let go to make room; its figures are kept.".into())),
+        true => Err(Refused::SoundLetGo.into()),
         false => Ok(()),
     }
 }

@@ -2,7 +2,7 @@
 
 use crate::damaged::{optional_text, text};
 use crate::takes::COUNTS;
-use crate::{KeptDrum, KeptTake, Store, StoreError, order};
+use crate::{KeptDrum, KeptTake, Refused, Store, StoreError, order};
 use ember_core::plain_name;
 use ember_core::plan::Plan;
 use rusqlite::OptionalExtension;
@@ -65,7 +65,7 @@ const FEWEST_TESTS: usize = 40;
 /// Older ones go so many at a time.
 const AT_A_TIME: usize = 20;
 /// Longest name, in characters.
-const LONGEST_NAME: usize = 60;
+pub(crate) const LONGEST_NAME: usize = 60;
 
 type Columns = (i64, i64, i64, i64, i64, Option<i64>, Option<String>, String);
 
@@ -136,7 +136,7 @@ impl Store {
     pub fn name_treatment(&mut self, id: i64, name: &str) -> Result<KeptTreatment, StoreError> {
         let name = Some(plain_name(name)).filter(|name| !name.is_empty());
         if name.as_ref().is_some_and(|name| name.chars().count() > LONGEST_NAME) {
-            return Err(StoreError::Refused(format!("A name has at most {LONGEST_NAME} characters.")));
+            return Err(Refused::LongName.into());
         }
         self.connection.execute(
             "UPDATE treatment SET name = ?2 WHERE (drum_id, layout) = (SELECT drum_id, layout FROM treatment WHERE id = ?1)",
@@ -169,7 +169,7 @@ impl Store {
     pub fn put_back(&mut self, id: i64) -> Result<KeptTreatment, StoreError> {
         let treatment = self.treatment(id)?;
         if self.treatment_on(treatment.drum_id)?.is_some_and(|on| on.id != id) {
-            return Err(StoreError::Refused("Something else is on the drum by now.".into()));
+            return Err(Refused::SomethingElseOn.into());
         }
         self.connection.execute("UPDATE treatment SET off_at = NULL WHERE id = ?1", [id])?;
         self.treatment(id)

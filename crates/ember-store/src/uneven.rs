@@ -2,7 +2,7 @@
 
 use crate::damaged::text;
 use crate::tuning::{side_code, side_of};
-use crate::{Store, StoreError, order};
+use crate::{Refused, Store, StoreError, order};
 use ember_core::drum::HeadSide;
 use ember_core::tuning::UnevenRecipe;
 use rusqlite::{OptionalExtension, Row, params};
@@ -69,7 +69,7 @@ impl Store {
     ) -> Result<KeptUneven, StoreError> {
         self.drum(drum_id)?;
         if self.newest_uneven(drum_id, side)?.is_some_and(|newest| newest.ended_at.is_none()) {
-            return Err(StoreError::Refused("This head is deliberately uneven already. Bring its rods back first.".into()));
+            return Err(Refused::UnevenAlready.into());
         }
         let recipe = serde_json::to_value(recipe)?;
         self.connection.execute(

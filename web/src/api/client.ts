@@ -165,8 +165,8 @@ export const api = {
   measureRoom: (from: VenueSound) => told(client.POST('/api/v1/venues/measure/room', heard(from))),
   measureLevels: (from: VenueSound, recorded: 'band' | 'empty_room') =>
     told(client.POST('/api/v1/venues/measure/levels', heard(from, recorded))),
-  songs: (search: string, offset: number, limit: number) =>
-    told(client.GET('/api/v1/songs', { params: { query: { search, offset, limit } } })),
+  songs: (search: string, limit: number, after?: number) =>
+    told(client.GET('/api/v1/songs', { params: { query: { search, after, limit } } })),
   addSong: (body: Song) => told(client.POST('/api/v1/songs', { body })),
   changeSong: (id: number, body: Song) => told(client.PUT('/api/v1/songs/{id}', { ...at(id), body })),
   removeSong: (id: number) => told(client.DELETE('/api/v1/songs/{id}', at(id))),
@@ -225,7 +225,7 @@ export const api = {
   usedBefore: (drum: number) => told(client.GET('/api/v1/drums/{id}/treatments', at(drum))),
   nameTreatment: (id: number, name: string) => told(client.PATCH('/api/v1/treatments/{id}', { ...at(id), body: { name } })),
   changeTreatment: (id: number, on: boolean) => told(client.PATCH('/api/v1/treatments/{id}', { ...at(id), body: { on } })),
-  takes: (id: number, before?: number) => told(client.GET('/api/v1/drums/{id}/takes', { params: { path: { id }, query: { before } } })),
+  takes: (id: number, after?: number) => told(client.GET('/api/v1/drums/{id}/takes', { params: { path: { id }, query: { after } } })),
   take: (id: number) => told(client.GET('/api/v1/takes/{id}', at(id))),
   removeTake: (id: number) => told(client.DELETE('/api/v1/takes/{id}', at(id))),
   look: (strike: number) => told(client.GET('/api/v1/strikes/{id}/look', at(strike))),
@@ -236,7 +236,7 @@ export const api = {
   choose: (drum: number, body: Choice) => told(client.POST('/api/v1/drums/{id}/choices', { ...at(drum), body })),
   takeOpinionBack: (id: number) => told(client.DELETE('/api/v1/opinions/{id}', at(id))),
   forgetOpinions: (drum: number) => told(client.DELETE('/api/v1/drums/{id}/opinions', at(drum))),
-  recallOpinions: (drum: number) => told(client.POST('/api/v1/drums/{id}/opinions/recalled', at(drum))),
+  recallOpinions: (drum: number) => told(client.POST('/api/v1/drums/{id}/opinions/back', at(drum))),
   elsewhere: (take: number) => told(client.GET('/api/v1/takes/{id}/elsewhere', at(take))),
   keepStrikes: (drum: number, strikes: number[], more: Partial<Moved> = {}) =>
     told(client.POST('/api/v1/drums/{id}/takes/strikes', { ...at(drum), body: { ...more, strikes } })),
@@ -256,8 +256,8 @@ export const api = {
   uneven: (id: number, side: HeadSide) => told(client.GET('/api/v1/drums/{id}/uneven', { params: { path: { id }, query: { side } } })),
   letDown: (drum: number, side: HeadSide, recipe: UnevenRecipe, slack_eighths: number | null) =>
     told(client.POST('/api/v1/drums/{id}/uneven', { ...at(drum), body: { side, recipe, slack_eighths } })),
-  rodsBack: (uneven: number) => told(client.POST('/api/v1/uneven/{id}/back', at(uneven))),
-  rodsNotBack: (uneven: number) => told(client.DELETE('/api/v1/uneven/{id}/back', at(uneven))),
+  rodsBack: (uneven: number) => told(client.PATCH('/api/v1/uneven/{id}', { ...at(uneven), body: { ended: true } })),
+  rodsNotBack: (uneven: number) => told(client.PATCH('/api/v1/uneven/{id}', { ...at(uneven), body: { ended: false } })),
   notLetDown: (uneven: number) => told(client.DELETE('/api/v1/uneven/{id}', at(uneven))),
   front: (drum: number, body: FrontAsked) => told(client.POST('/api/v1/drums/{id}/front/outlook', { ...at(drum), body })),
   tryFront: (drum: number, front: Front, placements: Placement[]) =>

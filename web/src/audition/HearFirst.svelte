@@ -4,7 +4,9 @@
   import Play from '@lucide/svelte/icons/play';
   import { onMount } from 'svelte';
   import type { AuditionVersion } from '../api/types';
-  import { app } from '../shell/app.svelte';
+  import { workbench } from '../bench/workbench.svelte';
+  import { notices } from '../shell/notices.svelte';
+  import { drumKit } from '../kit/drumKit.svelte';
   import { seconds } from '../shell/figures';
   import { hearing, type Way } from './audition.svelte';
 
@@ -22,9 +24,9 @@
 
   function lasts(version: AuditionVersion['version']) {
     const profiles = {
-      open: app.bench?.open?.summary.profile,
+      open: workbench.bench?.open?.summary.profile,
       expected: hearing.expected,
-      found: app.bench?.found?.summary.profile,
+      found: workbench.bench?.found?.summary.profile,
     };
     const profile = profiles[version];
     return `body ${seconds(profile?.body_t60_s)}, ring ${seconds(profile?.ring_t60_s)}`;
@@ -36,7 +38,7 @@
     event.preventDefault();
     hearing.choose(hearing.at + step);
     const now = hearing.version;
-    if (now) app.said = NAMES[now.version];
+    if (now) notices.said = NAMES[now.version];
   }
 </script>
 
@@ -45,7 +47,7 @@
     {#if audition}
       <div class="mb-3 flex flex-wrap items-start gap-3">
         <div class="min-w-0 grow">
-          <h2 id="audition-title" class="text-2xl">Hear it first: {app.drum?.drum.name}</h2>
+          <h2 id="audition-title" class="text-2xl">Hear it first: {drumKit.drum?.drum.name}</h2>
           <p class="soft">{hearing.title}. Change while it plays: it goes on at the same strike.</p>
         </div>
         <form method="dialog"><button class="btn btn-sm">Close <kbd>Esc</kbd></button></form>
@@ -110,7 +112,7 @@
         {#each audition.versions as { version } (version)}
           <button
             class="btn btn-sm"
-            onclick={() => hearing.save(version, `${app.drum?.drum.name ?? 'drum'} ${NAMES[version].toLowerCase()}.wav`)}
+            onclick={() => hearing.save(version, `${drumKit.drum?.drum.name ?? 'drum'} ${NAMES[version].toLowerCase()}.wav`)}
             >{NAMES[version]} (WAV)</button
           >
         {/each}

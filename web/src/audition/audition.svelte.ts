@@ -1,7 +1,9 @@
 // Hear it first: versions of one drum that sound in step, so that one key changes between them at the same strike.
 import { api } from '../api/client';
 import type { Audition, AuditionVersion, Blow, DecayProfile, PlanView, WhatIf } from '../api/types';
-import { app } from '../shell/app.svelte';
+import { server } from '../shell/server.svelte';
+import { drumKit } from '../kit/drumKit.svelte';
+import { workbench } from '../bench/workbench.svelte';
 import { looped, loudest, type Part } from './loop';
 
 /** Time before the hit in every version, s: the server gives so much along. */
@@ -62,7 +64,7 @@ class Hearing {
 
   /** Hands a version out as a WAV file called `name`. */
   async save(version: AuditionVersion['version'], name: string): Promise<void> {
-    await app.attempt(async () => {
+    await server.attempt(async () => {
       const bytes = await this.#bytes(this.#drumId, version, this.#meant);
       const address = URL.createObjectURL(new Blob([bytes], { type: 'audio/wav' }));
       const link = Object.assign(document.createElement('a'), { href: address, download: name });
@@ -74,17 +76,17 @@ class Hearing {
 
   /** Opens on the drum on the bench: what is on it, or the plan shown. */
   async open(plan?: Meant): Promise<void> {
-    const drum = app.drumId;
+    const drum = drumKit.drumId;
     if (drum === undefined || this.loading) return;
-    const on = app.bench?.treatment;
-    const of = plan ?? on?.plan ?? app.plan;
+    const on = workbench.bench?.treatment;
+    const of = plan ?? on?.plan ?? workbench.plan;
     this.loading = true;
-    const ready = await app.attempt(async () => {
+    const ready = await server.attempt(async () => {
       this.#drumId = drum;
       this.#meant = asked(of);
       this.#sounds.clear();
       // Sounds are fetched beside what is said about them; what cannot be fetched is told when it is to be played.
-      const known = (['open', of && 'expected', app.bench?.found && 'found'] as const).filter((version) => version != null);
+      const known = (['open', of && 'expected', workbench.bench?.found && 'found'] as const).filter((version) => version != null);
       for (const version of known) this.#bytes(drum, version, this.#meant).catch(() => {});
       const audition = await api.audition(drum, this.#meant);
       this.audition = audition;
@@ -107,7 +109,7 @@ class Hearing {
     this.#hush();
     const asked = ++this.#asked;
     this.loading = true;
-    await app.attempt(async () => {
+    await server.attempt(async () => {
       const context = this.#ready();
       await context.resume();
       const backing = this.way === 'groove' && this.along ? audition.backing : [];

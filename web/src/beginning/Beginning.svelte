@@ -5,7 +5,9 @@
   import Plus from '@lucide/svelte/icons/plus';
   import type { Drum, UsualKitInfo } from '../api/types';
   import { isMetal } from '../kit/kinds.svelte';
-  import { app } from '../shell/app.svelte';
+  import { view } from '../shell/view.svelte';
+  import { deviceShelf } from '../shelf/deviceShelf.svelte';
+  import { playedTonight } from '../tonight/playedTonight.svelte';
   import { genreTonight, playGenre } from '../shell/genre';
   import { dialogs } from '../shell/keys';
   import { beginning, shelfIsMet } from './beginning.svelte';
@@ -14,14 +16,14 @@
 
   onMount(() => void beginning.load());
 
-  const step = $derived(app.beginning ?? 'kit');
+  const step = $derived(view.beginning ?? 'kit');
   const TITLES = { kit: 'What kit do you play?', shelf: 'What have you got to put on it?', music: 'What do you play?' };
   const NUMBERS = { kit: 1, shelf: 2, music: 3 };
 
   const shown = ({ drums }: UsualKitInfo) => drums.filter((drum) => beginning.cymbals || !isMetal(drum.kind));
   const all = $derived(beginning.kits.map(shown));
   const size = ({ kind, diameter_in, depth_in }: Drum) => (isMetal(kind) ? `${diameter_in} in` : `${diameter_in} × ${depth_in} in`);
-  const owned = $derived(app.shelf.filter((item) => item.count > 0 && !item.tuning));
+  const owned = $derived(deviceShelf.devices.filter((item) => item.count > 0 && !item.tuning));
 
   let title = $state<HTMLElement>();
   // Whoever uses keys or hears the page goes on where the question is.
@@ -77,24 +79,24 @@
       </p>
     {/if}
     <div class="flex flex-wrap gap-2">
-      <button class="btn {shelfIsMet(app.shelf) ? 'btn-primary' : ''}" onclick={() => (app.beginning = 'music')}
-        >{shelfIsMet(app.shelf) ? 'Go on' : 'Later'}<ArrowRight class="size-5" aria-hidden="true" /></button
+      <button class="btn {shelfIsMet(deviceShelf.devices) ? 'btn-primary' : ''}" onclick={() => (view.beginning = 'music')}
+        >{shelfIsMet(deviceShelf.devices) ? 'Go on' : 'Later'}<ArrowRight class="size-5" aria-hidden="true" /></button
       >
     </div>
   {:else}
     <p class="mb-4 max-w-prose text-lg">This decides how long each drum may ring. Songs, tempo and place come later, under Tonight.</p>
     <ul class="mb-4 grid gap-2 sm:grid-cols-2 lg:grid-cols-4">
-      {#each app.genres as genre (genre.code)}
+      {#each playedTonight.genres as genre (genre.code)}
         {@const chosen = genre.code === genreTonight()?.code}
         <li>
           <button
             class="btn h-full w-full justify-start py-2 text-left text-wrap {chosen ? 'btn-secondary' : ''}"
             aria-pressed={chosen}
-            onclick={() => void playGenre(genre).then(() => (app.beginning = undefined))}>{genre.name}</button
+            onclick={() => void playGenre(genre).then(() => (view.beginning = undefined))}>{genre.name}</button
           >
         </li>
       {/each}
     </ul>
-    <button class="btn" onclick={() => (app.beginning = undefined)}>Later<ArrowRight class="size-5" aria-hidden="true" /></button>
+    <button class="btn" onclick={() => (view.beginning = undefined)}>Later<ArrowRight class="size-5" aria-hidden="true" /></button>
   {/if}
 </section>

@@ -2,17 +2,17 @@
   // Sets of things that are usually to hand, each put on the shelf in one press.
   import { onMount } from 'svelte';
   import Plus from '@lucide/svelte/icons/plus';
-  import { app } from '../shell/app.svelte';
+  import { deviceShelf } from '../shelf/deviceShelf.svelte';
   import { counted } from '../shell/figures';
   import { beginning, lackingOf } from './beginning.svelte';
 
   onMount(() => void beginning.load());
 
-  const offered = $derived(beginning.sets.filter((set) => lackingOf(set, app.shelf).length > 0));
+  const offered = $derived(beginning.sets.filter((set) => lackingOf(set, deviceShelf.devices).length > 0));
 </script>
 
 {#each offered as set (set.set)}
-  {@const lacking = lackingOf(set, app.shelf)}
+  {@const lacking = lackingOf(set, deviceShelf.devices)}
   <button
     class="btn h-auto min-h-10 max-w-full shrink py-1 text-wrap"
     disabled={beginning.busy}

@@ -1,7 +1,13 @@
 // The first minutes: a kit, what is to hand, and the music. What can be chosen is the server's; each choice is one step that can be undone.
 import { api } from '../api/client';
 import type { ShelfDevice, ShelfSetInfo, UsualKitInfo } from '../api/types';
-import { app } from '../shell/app.svelte';
+import { server } from '../shell/server.svelte';
+import { drumKit } from '../kit/drumKit.svelte';
+import { view } from '../shell/view.svelte';
+import { deviceShelf } from '../shelf/deviceShelf.svelte';
+import { notices } from '../shell/notices.svelte';
+import { load } from '../shell/load';
+import { workbench } from '../bench/workbench.svelte';
 import { counted } from '../shell/figures';
 
 class Beginning {
@@ -13,7 +19,7 @@ class Beginning {
 
   async load(): Promise<void> {
     if (this.kits.length > 0) return;
-    await app.attempt(async () => {
+    await server.attempt(async () => {
       [this.kits, this.sets] = await Promise.all([api.usualKits(), api.shelfSets()]);
     });
   }
@@ -22,35 +28,35 @@ class Beginning {
   async addKit({ kit, name }: UsualKitInfo): Promise<void> {
     await this.#once(async () => {
       const added = await api.addUsualKit(kit, this.cymbals);
-      app.drumId = added[0]?.id;
-      app.beginning = shelfIsMet(app.shelf) ? 'music' : 'shelf';
-      app.notice(`${name}: ${counted(added.length, 'piece')} added.`, async () => {
+      drumKit.drumId = added[0]?.id;
+      view.beginning = shelfIsMet(deviceShelf.devices) ? 'music' : 'shelf';
+      notices.add(`${name}: ${counted(added.length, 'piece')} added.`, async () => {
         for (const { id } of added) await api.removeDrum(id);
-        app.beginning = undefined;
-        await app.load();
+        view.beginning = undefined;
+        await load();
       });
-      await app.refresh();
+      await workbench.refresh();
     });
   }
 
   /** Puts what `set` holds on the shelf. */
   async addSet({ set, name }: ShelfSetInfo): Promise<void> {
     await this.#once(async () => {
-      const before = app.shelf;
-      app.shelf = await api.addShelfSet(set);
-      const more = app.shelf.filter((item) => item.count > countOf(before, item.kind));
-      app.notice(`${name}: ${counted(more.length, 'thing')} put on the shelf.`, async () => {
+      const before = deviceShelf.devices;
+      deviceShelf.devices = await api.addShelfSet(set);
+      const more = deviceShelf.devices.filter((item) => item.count > countOf(before, item.kind));
+      notices.add(`${name}: ${counted(more.length, 'thing')} put on the shelf.`, async () => {
         for (const { kind } of more) await api.setShelf(kind, countOf(before, kind));
-        await app.readShelf();
+        await deviceShelf.read();
       });
-      await app.replan();
+      await workbench.replan();
     });
   }
 
   async #once(work: () => Promise<void>): Promise<void> {
     if (this.busy) return;
     this.busy = true;
-    await app.attempt(work);
+    await server.attempt(work);
     this.busy = false;
   }
 }

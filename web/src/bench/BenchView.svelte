@@ -1,13 +1,14 @@
 <script lang="ts">
   import Beginning from '../beginning/Beginning.svelte';
-  import { app } from '../shell/app.svelte';
+  import { drumKit } from '../kit/drumKit.svelte';
+  import { view } from '../shell/view.svelte';
   import DoLane from './DoLane.svelte';
   import HearLane from './HearLane.svelte';
   import NextStep from './NextStep.svelte';
   import WantLane from './WantLane.svelte';
 </script>
 
-{#if app.kit && (app.kit.drums.length === 0 || app.beginning)}
+{#if drumKit.kit && (drumKit.kit.drums.length === 0 || view.beginning)}
   <Beginning />
 {:else}
   <NextStep />

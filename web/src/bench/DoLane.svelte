@@ -2,7 +2,11 @@
   import { hasHeads, isDampedByHand, isMetal, otherHead } from '../kit/kinds.svelte';
   import { shelfIsMet } from '../beginning/beginning.svelte';
   import ShelfSets from '../beginning/ShelfSets.svelte';
-  import { app } from '../shell/app.svelte';
+  import { drumKit } from '../kit/drumKit.svelte';
+  import { workbench } from './workbench.svelte';
+  import { deviceShelf } from '../shelf/deviceShelf.svelte';
+  import { playedTonight } from '../tonight/playedTonight.svelte';
+  import { view } from '../shell/view.svelte';
   import LayoutEditor from '../layout/LayoutEditor.svelte';
   import { layout } from '../layout/layout.svelte';
   import Done from './Done.svelte';
@@ -26,12 +30,12 @@
   ] as const;
   const FEW_LIMITS = 2;
   let showLimits = $state(false);
-  const tonight = $derived(app.kit?.tonight);
-  const ruledOut = $derived(app.kit?.ruled_out);
+  const tonight = $derived(drumKit.kit?.tonight);
+  const ruledOut = $derived(drumKit.kit?.ruled_out);
   // What is ruled out is never hidden.
   const moreLimits = $derived(showLimits || LIMITS.slice(FEW_LIMITS).some(({ limit }) => ruledOut?.[limit]));
-  const bench = $derived(app.bench);
-  const plans = $derived(app.plans);
+  const bench = $derived(workbench.bench);
+  const plans = $derived(workbench.plans);
   // A layout belongs to the drum it was begun on.
   $effect(() => {
     if (layout.open && !layout.active) layout.close();
@@ -40,7 +44,7 @@
   const otherwise = (begin: string) =>
     `${begin} ${!bench || hasHeads(bench.drum.kind) ? 'tuning, or another head' : isMetal(bench.drum.kind) ? 'a lighter stick, or another cymbal' : 'something else than muffling'}`;
   /** Before it was said what is to hand, it cannot be said that nothing helps. */
-  const unasked = $derived(plans?.reach !== 'nothing_needed' && !shelfIsMet(app.shelf));
+  const unasked = $derived(plans?.reach !== 'nothing_needed' && !shelfIsMet(deviceShelf.devices));
   const reach = $derived.by(() => {
     if (unasked) return 'Plans are made of what you own. What have you got?';
     switch (plans?.reach) {
@@ -80,21 +84,21 @@
             class="toggle toggle-primary"
             checked={ruledOut[limit]}
             disabled={ruledOut[limit] && !tonight[limit]}
-            onchange={(event) => void app.setTonight({ [limit]: event.currentTarget.checked })}
+            onchange={(event) => void playedTonight.set({ [limit]: event.currentTarget.checked })}
           />{words}
         </label>
       {/each}
       {#if !moreLimits}<button class="btn btn-sm btn-ghost" onclick={() => (showLimits = true)}>More limits</button>{/if}
     </fieldset>
-    {#if app.kit?.kit?.borrowed}<p class="soft mb-3">
-        {app.kit.kit.name} is not yours: nothing is opened, cut or left sticky. One thing a drum, on within a minute.
+    {#if drumKit.kit?.kit?.borrowed}<p class="soft mb-3">
+        {drumKit.kit.kit.name} is not yours: nothing is opened, cut or left sticky. One thing a drum, on within a minute.
       </p>{/if}
   {/if}
   {#if layout.active && bench?.open}<LayoutEditor drum={bench.drum} open={bench.open} />{/if}
   {#if bench?.open && !layout.active}
     <div class="no-print mb-3 flex flex-wrap gap-2">
       <button class="btn btn-sm" onclick={() => layout.begin()}>Lay it out yourself <kbd>Y</kbd></button>
-      {#if hasHeads(bench.drum.kind)}<button class="btn btn-sm" onclick={() => (app.place = 'front')}
+      {#if hasHeads(bench.drum.kind)}<button class="btn btn-sm" onclick={() => (view.place = 'front')}
           >{bench.drum.kind === 'kick'
             ? 'Front head: should I cut?'
             : isDampedByHand(bench.drum.kind)
@@ -109,10 +113,10 @@
     <div class="bg-base-200 h-72 rounded-box"></div>
   {:else if !bench.open}
     <p class="text-lg">Plans appear here once the open drum was heard.</p>
-  {:else if app.plansRefused}
-    <p class="text-lg" role="alert">{app.plansRefused}</p>
+  {:else if workbench.plansRefused}
+    <p class="text-lg" role="alert">{workbench.plansRefused}</p>
   {:else if plans}
-    <div class={app.planning ? 'opacity-60' : ''} aria-busy={app.planning}>
+    <div class={workbench.planning ? 'opacity-60' : ''} aria-busy={workbench.planning}>
       {#if plans.first}<p class="border-warning mb-3 border-l-4 pl-3 text-lg">{plans.first}</p>{/if}
       {#if bench.treatment}
         <details class="no-print">
@@ -149,11 +153,11 @@
         {/if}
         {#if plans.plans.length > 0}<WhyNot drum={bench.drum.id} {plans} />{/if}
         {#if plans.reach === 'nothing_to_use'}
-          <button class="btn no-print" onclick={() => (app.place = 'shelf')}>Open the shelf <kbd>S</kbd></button>
+          <button class="btn no-print" onclick={() => (view.place = 'shelf')}>Open the shelf <kbd>S</kbd></button>
         {/if}
       {/if}
     </div>
-  {:else if app.planning}
+  {:else if workbench.planning}
     <p class="soft text-lg">Looking through the shelf …</p>
     <div class="bg-base-200 mt-2 h-72 rounded-box"></div>
   {/if}

@@ -5,7 +5,8 @@
   import Headphones from '@lucide/svelte/icons/headphones';
   import type { Bench, CheckedFigure, TreatmentView } from '../api/types';
   import { hearing } from '../audition/audition.svelte';
-  import { app } from '../shell/app.svelte';
+  import { view } from '../shell/view.svelte';
+  import { workbench } from './workbench.svelte';
   import { decibels, effort, hertz, percent, seconds, when } from '../shell/figures';
   import Steps from './Steps.svelte';
   import DeviceList from './DeviceList.svelte';
@@ -85,7 +86,7 @@
     {#if bench.rings_on}<p class="mt-2">{bench.rings_on.sentence}</p>{/if}
     {#if treatment.plan.front}
       <p class="mt-2 text-lg">Put it back as it was, and see what it means for a hole.</p>
-      <button class="btn no-print mt-1" onclick={() => (app.place = 'front')}>Should I cut? <kbd>X</kbd></button>
+      <button class="btn no-print mt-1" onclick={() => (view.place = 'front')}>Should I cut? <kbd>X</kbd></button>
     {:else}
       <NextThing {bench} />
     {/if}
@@ -102,6 +103,6 @@
     <button class="btn" disabled={hearing.loading} onclick={() => void hearing.open()}
       ><Headphones class="size-5" aria-hidden="true" />Hear the difference <kbd>A</kbd></button
     >
-    <button class="btn" onclick={() => void app.takeOff(treatment.id)}>Take it off <kbd>O</kbd></button>
+    <button class="btn" onclick={() => void workbench.takeOff(treatment.id)}>Take it off <kbd>O</kbd></button>
   </div>
 </article>

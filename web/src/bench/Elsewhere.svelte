@@ -2,7 +2,7 @@
   // Hits of a take that were on another drum: kept there if the player says so.
   import { api } from '../api/client';
   import type { Elsewhere, TakeView } from '../api/types';
-  import { app } from '../shell/app.svelte';
+  import { workbench } from './workbench.svelte';
   import { counted } from '../shell/figures';
 
   let { take }: { take: TakeView } = $props();
@@ -34,6 +34,6 @@
         : `${counted(other.strikes.length, 'hit')} of this take sound${other.strikes.length === 1 ? 's' : ''}`}
       like your {other.name}. Keep {other.strikes.length === 1 ? 'it' : 'them'} there?
     </p>
-    <button class="btn btn-sm" onclick={() => void app.keepElsewhere(take, other)}>Keep on the {other.name}</button>
+    <button class="btn btn-sm" onclick={() => void workbench.keepElsewhere(take, other)}>Keep on the {other.name}</button>
   </div>
 {/each}

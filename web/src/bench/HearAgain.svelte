@@ -1,11 +1,12 @@
 <script lang="ts">
   // What to listen to and how, at any time: this drum or the whole kit, one strength or three.
-  import { app } from '../shell/app.svelte';
+  import { drumKit } from '../kit/drumKit.svelte';
+  import { server } from '../shell/server.svelte';
   import HearingChoice from '../listening/HearingChoice.svelte';
   import { listening } from '../listening/listen.svelte';
   import { next } from './next.svelte';
 
-  const { drum } = $derived(app);
+  const { drum } = $derived(drumKit);
 </script>
 
 <details class="no-print mt-2">
@@ -22,11 +23,11 @@
     </label>
     <div class="flex flex-wrap gap-2">
       {#if drum}
-        <button class="btn" disabled={!app.reachable} onclick={() => listening.begin(drum.drum.id, listening.hearing)}
+        <button class="btn" disabled={!server.reachable} onclick={() => listening.begin(drum.drum.id, listening.hearing)}
           >Listen to the {drum.drum.name}</button
         >
       {/if}
-      <button class="btn" disabled={!app.reachable} onclick={() => listening.beginKit(listening.hearing)}
+      <button class="btn" disabled={!server.reachable} onclick={() => listening.beginKit(listening.hearing)}
         >Listen to the whole kit <kbd>W</kbd></button
       >
     </div>

@@ -5,7 +5,9 @@
   import { INSIDE } from '../kit/inside';
   import { hasHeads, isDampedByHand, isUpright, word } from '../kit/kinds.svelte';
   import NoteCard from '../notes/NoteCard.svelte';
-  import { app } from '../shell/app.svelte';
+  import { workbench } from './workbench.svelte';
+  import { view } from '../shell/view.svelte';
+  import { drumKit } from '../kit/drumKit.svelte';
   import { counted, hertz, inches, percent, seconds } from '../shell/figures';
   import { dialogs } from '../shell/keys';
   import HearAgain from './HearAgain.svelte';
@@ -20,7 +22,7 @@
   import Ways from './Ways.svelte';
   import Takes from './Takes.svelte';
 
-  const bench = $derived(app.bench);
+  const bench = $derived(workbench.bench);
   /** The drum as it is now. */
   const now = $derived(bench?.treatment ? bench.found : bench?.open);
 
@@ -113,11 +115,11 @@
     {#if bench.split_note}
       <p class="mb-3 flex flex-wrap items-center gap-x-3 gap-y-1">
         <span class="min-w-60 grow">{bench.split_note}</span>
-        <button class="btn btn-sm btn-outline no-print" onclick={() => (app.place = 'tune')}>Even it in Tune <kbd>K</kbd></button>
+        <button class="btn btn-sm btn-outline no-print" onclick={() => (view.place = 'tune')}>Even it in Tune <kbd>K</kbd></button>
       </p>
     {/if}
     {#if bench.open ?? bench.found}
-      <EmberTrails {bench} plan={app.plan} />
+      <EmberTrails {bench} plan={workbench.plan} />
       {#if now}<Dynamics take={now} />{/if}
       <div class="mt-3"><AllFigures {bench} /></div>
     {:else}
@@ -137,7 +139,7 @@
     <FileDrop />
     <HearAgain />
     <Takes {bench} />
-  {:else if app.drumId !== undefined}
+  {:else if drumKit.drumId !== undefined}
     <div class="bg-base-200 h-24 rounded-box"></div>
     <div class="rounded-box mt-3 h-72" style="background: var(--bed)"></div>
   {/if}

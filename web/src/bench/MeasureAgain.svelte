@@ -2,7 +2,9 @@
   // The kept sound of a take measured with the method as it is now: what changes, and whether to keep it.
   import { api } from '../api/client';
   import type { MeasuredAgain } from '../api/types';
-  import { app } from '../shell/app.svelte';
+  import { server } from '../shell/server.svelte';
+  import { notices } from '../shell/notices.svelte';
+  import { workbench } from './workbench.svelte';
   import { counted } from '../shell/figures';
   import { changeWords } from './figureNames';
 
@@ -13,12 +15,12 @@
 
   async function measure(keep: boolean) {
     working = true;
-    await app.attempt(async () => {
+    await server.attempt(async () => {
       const again = await api.measureAgain(takeId, keep);
       found = keep ? undefined : again;
       if (keep) {
-        app.notice('The take has its new figures.');
-        await app.refresh();
+        notices.add('The take has its new figures.');
+        await workbench.refresh();
       }
     });
     working = false;

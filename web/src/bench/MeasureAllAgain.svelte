@@ -1,7 +1,9 @@
 <script lang="ts">
   // Every take of the drum measured again with the method as it is now: what changes, take by take, and whether to keep it.
   import type { TakeRow } from '../api/types';
-  import { app } from '../shell/app.svelte';
+  import { server } from '../shell/server.svelte';
+  import { notices } from '../shell/notices.svelte';
+  import { workbench } from './workbench.svelte';
   import { counted, when } from '../shell/figures';
   import { AllAgain } from './allAgain.svelte';
   import { changeWords } from './figureNames';
@@ -13,10 +15,10 @@
 
   async function keep() {
     const changing = all.changed.length;
-    await app.attempt(async () => {
+    await server.attempt(async () => {
       await all.keep();
-      app.notice(`${counted(changing - all.changed.length, 'take')} with new figures.`);
-      await app.refresh();
+      notices.add(`${counted(changing - all.changed.length, 'take')} with new figures.`);
+      await workbench.refresh();
     });
     if (all.changed.length + all.refused.length === 0) all.forget();
   }
@@ -62,7 +64,7 @@
     {/if}
   </div>
 {:else}
-  <button class="btn btn-sm btn-ghost mt-2" onclick={() => void app.attempt(async () => all.measure(await rows()))}
+  <button class="btn btn-sm btn-ghost mt-2" onclick={() => void server.attempt(async () => all.measure(await rows()))}
     >Measure all {count} takes again</button
   >
 {/if}

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { app } from '../shell/app.svelte';
+  import { server } from '../shell/server.svelte';
   import HearingChoice from '../listening/HearingChoice.svelte';
   import { next } from './next.svelte';
 
@@ -14,7 +14,7 @@
   <div class="flex flex-wrap items-center gap-3 max-sm:w-full">
     {#if step.action === 'Listen'}<HearingChoice />{/if}
     {#if step.action}
-      <button class="btn btn-primary btn-lg min-w-40 text-xl max-sm:w-full" onclick={() => step.run()} disabled={!app.reachable}>
+      <button class="btn btn-primary btn-lg min-w-40 text-xl max-sm:w-full" onclick={() => step.run()} disabled={!server.reachable}>
         {step.action} <kbd aria-hidden="true">→</kbd>
       </button>
     {/if}

@@ -2,9 +2,10 @@
   // After a check: the one small thing that brings the drum nearer to the wish.
   import Headphones from '@lucide/svelte/icons/headphones';
   import { api } from '../api/client';
+  import { server } from '../shell/server.svelte';
   import type { Bench, NextStep } from '../api/types';
   import { hearing } from '../audition/audition.svelte';
-  import { app } from '../shell/app.svelte';
+  import { workbench } from './workbench.svelte';
 
   let { bench }: { bench: Bench } = $props();
 
@@ -15,7 +16,7 @@
     const asked = bench;
     next = undefined;
     looking = true;
-    void app
+    void server
       .attempt(async () => {
         const answer = await api.nextStep(asked.drum.id);
         if (asked === bench) next = answer ?? undefined;
@@ -33,8 +34,8 @@
   };
 
   function done() {
-    if (next?.plan) void app.putOn(next.plan);
-    else if (next?.step === 'take_away' && bench.treatment) void app.takeOff(bench.treatment.id);
+    if (next?.plan) void workbench.putOn(next.plan);
+    else if (next?.step === 'take_away' && bench.treatment) void workbench.takeOff(bench.treatment.id);
   }
 </script>
 

@@ -4,7 +4,9 @@
   import { hearing } from '../audition/audition.svelte';
   import { hasHeads, isMetal } from '../kit/kinds.svelte';
   import { layout } from '../layout/layout.svelte';
-  import { app } from '../shell/app.svelte';
+  import { workbench } from './workbench.svelte';
+  import { deviceShelf } from '../shelf/deviceShelf.svelte';
+  import { view } from '../shell/view.svelte';
   import { decibels, effort, seconds } from '../shell/figures';
   import { driftWords, pitchCost, SCHOOLS, tollWords } from './say';
   import DeviceList from './DeviceList.svelte';
@@ -24,7 +26,7 @@
   }
   let { plan, index, drum, open, choosable, missing }: Props = $props();
 
-  const shown = $derived(!choosable || app.planShown === index);
+  const shown = $derived(!choosable || workbench.planShown === index);
   const before = $derived(open.summary.profile);
   const expected = $derived(plan.expected);
   /** How long a tone lasts with it; what is gone lasts no more. */
@@ -33,14 +35,16 @@
   /** Of a cymbal what sounds on above its undertone is its wash. */
   const ringWord = $derived(metal ? 'Wash' : 'Ring');
   const tolls = $derived(tollWords(plan.devices));
-  const mayTurn = $derived(app.shelf.some((item) => item.kind === 'rods_turned' && item.count > 0 && item.kinds.includes(drum.kind)));
+  const mayTurn = $derived(
+    deviceShelf.devices.some((item) => item.kind === 'rods_turned' && item.count > 0 && item.kinds.includes(drum.kind)),
+  );
   const drift = $derived(hasHeads(drum.kind) ? driftWords(plan, mayTurn) : '');
 </script>
 
 <article class="rounded-box border {shown ? 'p-3' : 'px-3 py-2'} {shown && choosable ? 'border-primary' : 'border-base-300'}">
   <label class="flex cursor-pointer flex-wrap items-center gap-x-3">
     {#if choosable}
-      <input type="radio" class="radio radio-primary no-print" name="plan" value={index} bind:group={app.planShown} />
+      <input type="radio" class="radio radio-primary no-print" name="plan" value={index} bind:group={workbench.planShown} />
     {/if}
     <span class="min-w-32 flex-1">
       <h3 class="text-xl">{plan.title}</h3>
@@ -95,14 +99,14 @@
   </details>
   <div class="no-print mt-3 grid grid-cols-2 gap-2">
     <button class="btn text-lg" disabled={hearing.loading} onclick={() => void hearing.open(plan)}
-      ><Headphones class="size-5" aria-hidden="true" />Hear it first{#if !app.bench?.treatment && !missing && !layout.active && index === app.planShown}
+      ><Headphones class="size-5" aria-hidden="true" />Hear it first{#if !workbench.bench?.treatment && !missing && !layout.active && index === workbench.planShown}
         <kbd class="max-sm:hidden">A</kbd>{/if}</button
     >
     {#if missing}
-      <button class="btn text-lg" onclick={() => (app.place = 'shelf')}>Open the shelf <kbd>S</kbd></button>
+      <button class="btn text-lg" onclick={() => (view.place = 'shelf')}>Open the shelf <kbd>S</kbd></button>
     {:else}
-      <button class="btn btn-secondary text-lg" onclick={() => void app.putOn(plan)}
-        >It is on{#if !app.bench?.treatment && !layout.active && index === app.planShown}
+      <button class="btn btn-secondary text-lg" onclick={() => void workbench.putOn(plan)}
+        >It is on{#if !workbench.bench?.treatment && !layout.active && index === workbench.planShown}
           <kbd class="max-sm:hidden">D</kbd>{/if}</button
       >
     {/if}

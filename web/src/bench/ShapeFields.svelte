@@ -1,7 +1,7 @@
 <script lang="ts">
   // The figures behind a drummer's word, each of which can be changed for this drum.
   import type { KeptDrum, Shape } from '../api/types';
-  import { app } from '../shell/app.svelte';
+  import { workbench } from './workbench.svelte';
 
   let { drum, shape }: { drum: KeptDrum; shape: Shape } = $props();
 
@@ -19,7 +19,7 @@
     if (!any && (!input.checkValidity() || Number.isNaN(value))) return input.reportValidity();
     const { word, ring_times, body_times, least_of_open, ring_over_body_most, attack_loss_most_db } = shape;
     const before = { word: word ?? null, ring_times, body_times, least_of_open, ring_over_body_most, attack_loss_most_db };
-    void app.wantDrum(drum, { kind: 'shape', shape: { ...before, [name]: any ? null : value / times } }, 'Changed for this drum.');
+    void workbench.wantDrum(drum, { kind: 'shape', shape: { ...before, [name]: any ? null : value / times } }, 'Changed for this drum.');
   }
 </script>
 

@@ -3,7 +3,9 @@
   import Play from '@lucide/svelte/icons/play';
   import { api, soundOf } from '../api/client';
   import type { TakeView } from '../api/types';
-  import { app } from '../shell/app.svelte';
+  import { workbench } from './workbench.svelte';
+  import { server } from '../shell/server.svelte';
+  import { notices } from '../shell/notices.svelte';
   import { seconds } from '../shell/figures';
   import Elsewhere from './Elsewhere.svelte';
   import { DYNAMIC, looking } from './look.svelte';
@@ -16,12 +18,12 @@
 
   $effect(() => {
     // The bench is read again whenever a strike changes; so is this.
-    if (app.bench) void app.attempt(async () => (take = await api.take(takeId)));
+    if (workbench.bench) void server.attempt(async () => (take = await api.take(takeId)));
   });
 
   function play(strike: number) {
     player.src = soundOf(strike);
-    player.play().catch(() => app.notice('This browser cannot play the strike’s sound.', undefined, 'problem'));
+    player.play().catch(() => notices.add('This browser cannot play the strike’s sound.', undefined, 'problem'));
   }
 </script>
 
@@ -49,7 +51,7 @@
       <button class="btn btn-sm btn-ghost ml-auto" disabled={!strike.has_sound} onclick={() => take && void looking.open(take, index)}
         >Look closer</button
       >
-      <button class="btn btn-sm btn-ghost" onclick={() => void app.setDropped(strike.id, !strike.dropped)}>
+      <button class="btn btn-sm btn-ghost" onclick={() => void workbench.setDropped(strike.id, !strike.dropped)}>
         {strike.dropped ? 'Take it back in' : 'Leave it out'}
       </button>
     </li>

@@ -3,7 +3,9 @@
   import type { Bench, TakeRow } from '../api/types';
   import { api } from '../api/client';
   import { isMetal } from '../kit/kinds.svelte';
-  import { app } from '../shell/app.svelte';
+  import { server } from '../shell/server.svelte';
+  import { notices } from '../shell/notices.svelte';
+  import { workbench } from './workbench.svelte';
   import { counted, seconds, when } from '../shell/figures';
   import MeasureAgain from './MeasureAgain.svelte';
   import MeasureAllAgain from './MeasureAllAgain.svelte';
@@ -13,17 +15,17 @@
 
   const FROM = { microphone: 'microphone', file: 'file', simulated: 'simulated drum' };
   let removing = $state<number>();
-  /** Older takes than the bench brings, by drum. */
   /** Takes that are looked into: only of those are the strikes read. */
   const opened = new SvelteSet<number>();
+  /** Older takes than the bench brings, by drum. */
   const older = new SvelteMap<number, TakeRow[]>();
   const before = $derived(older.get(bench.drum.id) ?? []);
   const rows = $derived([...bench.takes, ...before.filter((row) => !bench.takes.some((other) => other.id === row.id))]);
 
   async function showOlder() {
     const [drum, last] = [bench.drum.id, rows.at(-1)];
-    await app.attempt(async () => {
-      const page = await api.takes(drum, last?.seq);
+    await server.attempt(async () => {
+      const page = await api.takes(drum, last?.id);
       older.set(drum, [...before, ...page.takes]);
     });
   }
@@ -32,7 +34,7 @@
   async function allRows(): Promise<TakeRow[]> {
     const all = [...rows];
     for (;;) {
-      const page = await api.takes(bench.drum.id, all.at(-1)?.seq);
+      const page = await api.takes(bench.drum.id, all.at(-1)?.id);
       if (page.takes.length === 0) return all;
       all.push(...page.takes);
     }
@@ -46,14 +48,14 @@
 
   async function remove(id: number) {
     removing = undefined;
-    await app.attempt(async () => {
+    await server.attempt(async () => {
       await api.removeTake(id);
       older.set(
         bench.drum.id,
         before.filter((row) => row.id !== id),
       );
-      app.notice('The take was removed.');
-      await app.refresh();
+      notices.add('The take was removed.');
+      await workbench.refresh();
     });
   }
 </script>
@@ -79,7 +81,7 @@
             {#if opened.has(row.id)}<Strikes takeId={row.id} />{/if}
             {#if row.doubt}
               <p class="my-2">{row.doubt} {row.counted ? 'You said that it counts.' : 'It is not counted.'}</p>
-              <button class="btn btn-sm" onclick={() => void app.countTake(row.id, !row.counted)}
+              <button class="btn btn-sm" onclick={() => void workbench.countTake(row.id, !row.counted)}
                 >{row.counted ? 'Do not count it' : 'Count it'}</button
               >
             {/if}

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { onMount } from 'svelte';
-  import { app } from '../shell/app.svelte';
+  import { playedTonight } from '../tonight/playedTonight.svelte';
   import { dialogs } from '../shell/keys';
 
   let { bpm }: { bpm: number } = $props();
@@ -22,7 +22,7 @@
       return;
     }
     refused = '';
-    void app.setTonight({ bpm: value, song_id: null });
+    void playedTonight.set({ bpm: value, song_id: null });
   }
 
   function tap() {

@@ -3,7 +3,9 @@
   import { untrack } from 'svelte';
   import { api } from '../api/client';
   import type { Bench, UsedBefore } from '../api/types';
-  import { app } from '../shell/app.svelte';
+  import { server } from '../shell/server.svelte';
+  import { notices } from '../shell/notices.svelte';
+  import { workbench } from './workbench.svelte';
   import { when } from '../shell/figures';
   import DeviceList from './DeviceList.svelte';
 
@@ -23,17 +25,17 @@
   const lowerFirst = (sentence: string) => sentence.charAt(0).toLowerCase() + sentence.slice(1);
 
   async function read(asked: Bench) {
-    await app.attempt(async () => {
+    await server.attempt(async () => {
       const found = await api.usedBefore(asked.drum.id);
       if (asked === bench) before = found;
     });
   }
 
   async function rename(id: number, to: string, was: string | null | undefined) {
-    await app.attempt(async () => {
+    await server.attempt(async () => {
       await api.nameTreatment(id, to);
       naming = undefined;
-      app.notice(to.trim() ? `Kept as “${to.trim()}”.` : 'It has no name any more.', () => api.nameTreatment(id, was ?? ''));
+      notices.add(to.trim() ? `Kept as “${to.trim()}”.` : 'It has no name any more.', () => api.nameTreatment(id, was ?? ''));
       await read(bench);
     });
   }
@@ -86,7 +88,7 @@
             </form>
           {:else}
             <div class="mt-2 flex flex-wrap gap-2">
-              {#if !on}<button class="btn btn-sm" onclick={() => void app.putOn(treatment.plan)}>It is on again</button>{/if}
+              {#if !on}<button class="btn btn-sm" onclick={() => void workbench.putOn(treatment.plan)}>It is on again</button>{/if}
               <button class="btn btn-sm btn-ghost" onclick={() => start(used)}>{treatment.name ? 'Rename' : 'Give it a name'}</button>
             </div>
           {/if}

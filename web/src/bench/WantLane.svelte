@@ -1,7 +1,9 @@
 <script lang="ts">
   import type { KeptDrum, Opinion } from '../api/types';
   import { isMetal } from '../kit/kinds.svelte';
-  import { app } from '../shell/app.svelte';
+  import { workbench } from './workbench.svelte';
+  import { drumKit } from '../kit/drumKit.svelte';
+  import { playedTonight } from '../tonight/playedTonight.svelte';
   import { seconds } from '../shell/figures';
   import { genreTonight, playGenre } from '../shell/genre';
   import { characters } from './characters.svelte';
@@ -21,9 +23,9 @@
   /** Says how the drum is wanted: as the genre has it, in a word, or as it sounds now. */
   function want(drum: KeptDrum, chosen: string) {
     const info = characters.all.find((each) => each.character === chosen);
-    if (info) void app.wantDrum(drum, { kind: 'word', word: info.character }, `${drum.name}: ${info.meaning}.`);
-    else if (chosen === 'as_it_is') void app.wantDrum(drum, { kind: 'as_it_is' }, 'As it sounds now is how you want it.');
-    else void app.wantDrum(drum, { kind: 'genre' }, 'As the genre has it.');
+    if (info) void workbench.wantDrum(drum, { kind: 'word', word: info.character }, `${drum.name}: ${info.meaning}.`);
+    else if (chosen === 'as_it_is') void workbench.wantDrum(drum, { kind: 'as_it_is' }, 'As it sounds now is how you want it.');
+    else void workbench.wantDrum(drum, { kind: 'genre' }, 'As the genre has it.');
   }
 
   let shaping = $state(false);
@@ -35,8 +37,8 @@
     ['too_ringy', 'Too ringy'],
   ];
 
-  const tonight = $derived(app.kit?.tonight);
-  const bench = $derived(app.bench);
+  const tonight = $derived(drumKit.kit?.tonight);
+  const bench = $derived(workbench.bench);
   const wanted = $derived(bench?.wanted);
   /** The drum as it is now. */
   const now = $derived(bench?.treatment ? bench.found?.assessment : bench?.open?.assessment);
@@ -51,10 +53,10 @@
 
 <section aria-labelledby="want-title">
   <h2 id="want-title" class="mb-2 text-2xl">Want</h2>
-  {#if app.kit?.song || app.kit?.venue}
+  {#if drumKit.kit?.song || drumKit.kit?.venue}
     <p class="mb-2 text-lg">
-      {#if app.kit.song}<bdi class="font-semibold">{app.kit.song}</bdi>{/if}
-      {#if app.kit.venue}<span class="soft">in the <bdi>{app.kit.venue}</bdi></span>{/if}
+      {#if drumKit.kit.song}<bdi class="font-semibold">{drumKit.kit.song}</bdi>{/if}
+      {#if drumKit.kit.venue}<span class="soft">in the <bdi>{drumKit.kit.venue}</bdi></span>{/if}
     </p>
   {/if}
   {#if tonight}
@@ -65,11 +67,11 @@
           class="select w-full text-lg"
           value={tonight.genre}
           onchange={(event) => {
-            const chosen = app.genres.find((each) => each.code === event.currentTarget.value);
+            const chosen = playedTonight.genres.find((each) => each.code === event.currentTarget.value);
             if (chosen) void playGenre(chosen);
           }}
         >
-          {#each app.genres as each (each.code)}<option value={each.code}>{each.name}</option>{/each}
+          {#each playedTonight.genres as each (each.code)}<option value={each.code}>{each.name}</option>{/each}
         </select>
       </label>
       <Tempo bpm={tonight.bpm} />
@@ -115,7 +117,7 @@
           <button
             class="btn btn-sm {(drum.too_much ?? null) === too_much ? 'btn-secondary' : ''}"
             aria-pressed={(drum.too_much ?? null) === too_much}
-            onclick={() => void app.setTooMuch(drum, too_much)}>{words}</button
+            onclick={() => void workbench.setTooMuch(drum, too_much)}>{words}</button
           >
         {/each}
       </div>
@@ -158,13 +160,13 @@
       <div class="mt-3 flex flex-wrap items-center gap-1" role="group" aria-label="To your ears">
         <span class="soft mr-1">To your ears</span>
         {#each OPINIONS as [opinion, words] (opinion)}
-          <button class="btn btn-sm" onclick={() => void app.say(bench.drum.id, opinion)}>{words}</button>
+          <button class="btn btn-sm" onclick={() => void workbench.say(bench.drum.id, opinion)}>{words}</button>
         {/each}
       </div>
       {#if wanted.liked}
         <p class="mt-2">
           {wanted.liked.sentence}
-          <button class="link" onclick={() => void app.forgetOpinions(bench.drum.id)}>Forget it</button>
+          <button class="link" onclick={() => void workbench.forgetOpinions(bench.drum.id)}>Forget it</button>
         </p>
       {/if}
     {/if}

@@ -1,7 +1,7 @@
 <script lang="ts">
   // Where a cymbal is struck, or how far a hi-hat is open: each is measured by itself.
   import type { Bench, Struck } from '../api/types';
-  import { app } from '../shell/app.svelte';
+  import { workbench } from './workbench.svelte';
   import { seconds } from '../shell/figures';
 
   let { bench }: { bench: Bench } = $props();
@@ -9,7 +9,7 @@
   const ways = $derived(bench.ways_to_strike);
   const heard = (wash: number | null | undefined) => (wash == null ? 'not heard yet' : `wash ${seconds(wash)}`);
 
-  const strike = (struck: Struck, words: string) => void app.setStruck(bench.drum, struck, words);
+  const strike = (struck: Struck, words: string) => void workbench.setStruck(bench.drum, struck, words);
 </script>
 
 {#if ways.length > 0}

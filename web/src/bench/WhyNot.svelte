@@ -1,8 +1,8 @@
 <script lang="ts">
   // Why the other things on the shelf are in none of the plans. Worked out when it is asked.
   import { api } from '../api/client';
+  import { server } from '../shell/server.svelte';
   import type { PassedOver, Plans } from '../api/types';
-  import { app } from '../shell/app.svelte';
 
   let { drum, plans }: { drum: number; plans: Plans } = $props();
 
@@ -16,7 +16,7 @@
     found = undefined;
     if (!open) return;
     loading = true;
-    void app
+    void server
       .attempt(async () => {
         const answer = await api.passedOver(drum);
         if (asked === plans) found = answer;

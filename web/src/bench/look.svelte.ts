@@ -1,7 +1,9 @@
 // A closer look at one strike, with others of its take to hold it against.
 import { api } from '../api/client';
 import type { Dynamic, StrikeLook, StrikeView, TakeView } from '../api/types';
-import { app } from '../shell/app.svelte';
+import { workbench } from './workbench.svelte';
+import { server } from '../shell/server.svelte';
+import { notices } from '../shell/notices.svelte';
 
 /** The word for how hard a strike was asked for. */
 export const DYNAMIC: Record<Dynamic, string> = { soft: 'Soft', medium: 'Medium', hard: 'Hard' };
@@ -46,7 +48,7 @@ class Looking {
 
   /** Opens on the best strike of what is known about the drum on the bench. */
   async openBench(): Promise<void> {
-    const take = app.bench?.found ?? app.bench?.open;
+    const take = workbench.bench?.found ?? workbench.bench?.open;
     if (!take) return;
     const worth = take.strikes.map((strike) => (strike.dropped ? -1 : strike.quality.score));
     await this.open(take, worth.indexOf(Math.max(...worth)));
@@ -57,7 +59,7 @@ class Looking {
     const strike = this.take?.strikes[at];
     if (!strike) return;
     const asked = ++this.#asked;
-    await app.attempt(async () => {
+    await server.attempt(async () => {
       const behind = middles(this.take?.strikes ?? []).filter((other) => other.id !== strike.id);
       const [look, ...looks] = await Promise.all([strike, ...behind].map(({ id }) => api.look(id)));
       // A later one was asked for in the meantime.
@@ -65,7 +67,7 @@ class Looking {
       this.at = at;
       this.look = look;
       this.others = looks.map((each, i) => ({ name: DYNAMIC[behind[i]?.dynamic ?? 'medium'], look: each }));
-      app.said = `Strike ${at + 1}. ${look?.sentences.join(' ') ?? ''}`;
+      notices.said = `Strike ${at + 1}. ${look?.sentences.join(' ') ?? ''}`;
     });
   }
 }

@@ -2,7 +2,10 @@
 import { shelfIsMet } from '../beginning/beginning.svelte';
 import { kits } from '../kit/kits.svelte';
 import { listening, STRIKES } from '../listening/listen.svelte';
-import { app } from '../shell/app.svelte';
+import { drumKit } from '../kit/drumKit.svelte';
+import { workbench } from './workbench.svelte';
+import { deviceShelf } from '../shelf/deviceShelf.svelte';
+import { view } from '../shell/view.svelte';
 import { counted } from '../shell/figures';
 
 export interface Step {
@@ -19,8 +22,9 @@ const nothing = () => {};
 
 class Next {
   get step(): Step {
-    const { bench, drum, plans } = app;
-    if (!app.kit) return { text: 'One moment.', detail: 'Reading the kit.', run: nothing };
+    const { drum } = drumKit;
+    const { bench, plans } = workbench;
+    if (!drumKit.kit) return { text: 'One moment.', detail: 'Reading the kit.', run: nothing };
     if (!drum) return { text: 'Add your first drum.', detail: 'Its kind and size are enough to begin.', run: nothing };
     if (!bench) return { text: drum.drum.name, detail: 'Reading what is known about it.', run: nothing };
     const listen = () => listening.begin(drum.drum.id, listening.hearing);
@@ -65,10 +69,11 @@ class Next {
         run: listen,
       };
     }
-    if (app.planning && !plans) return { text: 'Looking through the shelf.', detail: 'Trying every device in every place.', run: nothing };
+    if (workbench.planning && !plans)
+      return { text: 'Looking through the shelf.', detail: 'Trying every device in every place.', run: nothing };
     if (plans?.reach === 'nothing_needed') return this.#onward('It fits as it is.');
     if (plans?.first) return { text: 'Empty it first.', detail: plans.first, run: nothing };
-    const plan = app.plan;
+    const plan = workbench.plan;
     if (plan) {
       // Rods are let down or turned, not put on.
       const isDone =
@@ -78,29 +83,29 @@ class Next {
         text: `${verb}: ${plan.words}.`,
         detail: `As drawn under Do${(plans?.plans.length ?? 0) > 1 ? ', or choose another plan' : ''}. Then say so.`,
         action: 'It is on',
-        run: () => void app.putOn(plan),
+        run: () => void workbench.putOn(plan),
       };
     }
-    if (!shelfIsMet(app.shelf) && !app.plansRefused) {
+    if (!shelfIsMet(deviceShelf.devices) && !workbench.plansRefused) {
       return {
         text: 'What have you got to put on it?',
         detail: 'Say it in one press under Do, or count it on the shelf.',
         action: 'Open the shelf',
-        run: () => (app.place = 'shelf'),
+        run: () => (view.place = 'shelf'),
       };
     }
     return {
       text: 'Nothing on the shelf helps here.',
-      detail: app.plansRefused ?? 'Put what you own on the shelf, or loosen what is ruled out.',
+      detail: workbench.plansRefused ?? 'Put what you own on the shelf, or loosen what is ruled out.',
       action: 'Open the shelf',
-      run: () => (app.place = 'shelf'),
+      run: () => (view.place = 'shelf'),
     };
   }
 
   /** On to the next drum that still needs something. */
   #onward(said: string): Step {
-    const drums = app.kit?.drums ?? [];
-    const at = drums.findIndex((state) => state.drum.id === app.drumId);
+    const drums = drumKit.kit?.drums ?? [];
+    const at = drums.findIndex((state) => state.drum.id === drumKit.drumId);
     const open = [...drums.slice(at + 1), ...drums.slice(0, at)].filter((state) => !state.ready);
     const following = open[0];
     const here = drums[at];
@@ -116,7 +121,7 @@ class Next {
       text: `${said} Next: ${following.drum.name}.`,
       detail: `${counted(open.length, 'drum')} of the kit ${open.length === 1 ? 'is' : 'are'} not ready yet.`,
       action: `To the ${following.drum.name}`,
-      run: () => void app.choose(following.drum.id),
+      run: () => void workbench.choose(following.drum.id),
     };
   }
 }

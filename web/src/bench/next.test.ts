@@ -1,6 +1,9 @@
 import { beforeEach, describe, expect, it } from 'vitest';
 import type { Bench, DrumState, DrumStanding, Kit, Plans, ShelfDevice } from '../api/types';
-import { app } from '../shell/app.svelte';
+import { drumKit } from '../kit/drumKit.svelte';
+import { deviceShelf } from '../shelf/deviceShelf.svelte';
+import { workbench } from './workbench.svelte';
+import { view } from '../shell/view.svelte';
 import { next } from './next.svelte';
 
 const READY: DrumStanding[] = ['fits', 'nearly', 'left_alone', 'in_case'];
@@ -8,16 +11,16 @@ const drum = (id: number, name: string, standing: DrumStanding, more: object = {
   ({ drum: { id, name, ...more }, standing, ready: READY.includes(standing) }) as unknown as DrumState;
 
 function kit(...drums: DrumState[]) {
-  app.kit = { drums } as unknown as Kit;
-  app.drumId = drums[0]?.drum.id;
+  drumKit.kit = { drums } as unknown as Kit;
+  drumKit.drumId = drums[0]?.drum.id;
 }
 
 function bench(change: object) {
-  app.bench = { open: null, treatment: null, found: null, ways_to_strike: [], ...change } as unknown as Bench;
+  workbench.bench = { open: null, treatment: null, found: null, ways_to_strike: [], ...change } as unknown as Bench;
 }
 
 function plans(reach: string, ...words: string[]) {
-  app.plans = {
+  workbench.plans = {
     reach,
     plans: words.map((each) => ({ words: each, placements: [{ device: each.replace('set of slack lugs', 'slack_lugs') }] })),
   } as unknown as Plans;
@@ -25,16 +28,9 @@ function plans(reach: string, ...words: string[]) {
 
 describe('the next step', () => {
   beforeEach(() => {
-    Object.assign(app, {
-      kit: undefined,
-      drumId: undefined,
-      shelf: [],
-      bench: undefined,
-      plans: undefined,
-      plansRefused: undefined,
-      planning: false,
-      planShown: 0,
-    });
+    Object.assign(drumKit, { kit: undefined, drumId: undefined });
+    Object.assign(deviceShelf, { devices: [] });
+    Object.assign(workbench, { bench: undefined, plans: undefined, plansRefused: undefined, planning: false, planShown: 0 });
   });
 
   it('waits for the kit, then asks for a drum', () => {
@@ -54,10 +50,10 @@ describe('the next step', () => {
     bench({ open: {} });
     plans('reached', 'gel pad and tape', '2 gel pads');
     expect(next.step).toMatchObject({ text: 'Put on: gel pad and tape.', action: 'It is on' });
-    app.planShown = 1;
+    workbench.planShown = 1;
     expect(next.step.text).toBe('Put on: 2 gel pads.');
     plans('reached', 'set of slack lugs');
-    app.planShown = 0;
+    workbench.planShown = 0;
     expect(next.step.text).toBe('Do: set of slack lugs.');
   });
 
@@ -76,11 +72,11 @@ describe('the next step', () => {
 
   it('goes on to the next drum that is not ready, around the kit', () => {
     kit(drum(1, 'Snare', 'off'), drum(2, 'Tom', 'fits'), drum(3, 'Kick', 'unmeasured'));
-    app.drumId = 3;
+    drumKit.drumId = 3;
     bench({ open: {} });
     plans('nothing_needed');
     expect(next.step).toMatchObject({ text: 'It fits as it is. Next: Snare.', action: 'To the Snare' });
-    app.drumId = 1;
+    drumKit.drumId = 1;
     bench({ open: {}, treatment: {}, found: { assessment: { fits: true } } });
     expect(next.step.text).toBe('It fits now. Next: Kick.');
   });
@@ -101,9 +97,9 @@ describe('the next step', () => {
     );
     bench({});
     expect(next.step.text).toBe('Left to sound as it does. The whole kit fits tonight.');
-    app.drumId = 4;
+    drumKit.drumId = 4;
     expect(next.step.text).toBe('It plays along, and is not measured. The whole kit fits tonight.');
-    app.drumId = 3;
+    drumKit.drumId = 3;
     expect(next.step).toMatchObject({ text: 'The Other snare stays in its case.', action: 'Set it up' });
   });
 
@@ -124,10 +120,10 @@ describe('the next step', () => {
   it('says why there is no plan, and leads to the shelf', () => {
     kit(drum(1, 'Snare', 'off'));
     bench({ open: {} });
-    app.plansRefused = 'No clear body was found.';
+    workbench.plansRefused = 'No clear body was found.';
     expect(next.step).toMatchObject({ detail: 'No clear body was found.', action: 'Open the shelf' });
     next.step.run();
-    expect(app.place).toBe('shelf');
+    expect(view.place).toBe('shelf');
   });
 
   it('asks what there is before it says that nothing helps', () => {
@@ -135,9 +131,9 @@ describe('the next step', () => {
     bench({ open: {} });
     plans('nothing_helps');
     const thing = (count: number, tuning: boolean) => ({ count, tuning }) as unknown as ShelfDevice;
-    app.shelf = [thing(0, false), thing(1, true)];
+    deviceShelf.devices = [thing(0, false), thing(1, true)];
     expect(next.step.text).toBe('What have you got to put on it?');
-    app.shelf = [thing(1, false), thing(1, true)];
+    deviceShelf.devices = [thing(1, false), thing(1, true)];
     expect(next.step.text).toBe('Nothing on the shelf helps here.');
   });
 });

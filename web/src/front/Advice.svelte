@@ -1,7 +1,8 @@
 <script lang="ts">
   // Whether to cut, in large letters, and the trial that can be undone.
   import type { FrontPage } from '../api/types';
-  import { app } from '../shell/app.svelte';
+  import { workbench } from '../bench/workbench.svelte';
+  import { view } from '../shell/view.svelte';
   import { hertz, seconds } from '../shell/figures';
   import { fronts } from './front.svelte';
   import { beatWords, openingWords } from './say';
@@ -17,7 +18,7 @@
     fronts.beater === 'buried' && hasPedal(page.drum.kind) && !page.laid ? page.ways.find((way) => way.now) : undefined,
   );
   /** A trial that is going on. */
-  const on = $derived(app.bench?.treatment?.plan.front ? app.bench.treatment : undefined);
+  const on = $derived(workbench.bench?.treatment?.plan.front ? workbench.bench.treatment : undefined);
 </script>
 
 <section class="bg-base-200 rounded-box h-fit p-4" aria-labelledby="advice-title">
@@ -30,13 +31,13 @@
     <div class="border-primary mt-4 rounded-box border p-3">
       <p class="text-lg">
         On trial now: <strong>{on.plan.words}</strong>.
-        {app.bench?.found ? 'It was measured.' : 'Strike the drum a few times.'}
+        {workbench.bench?.found ? 'It was measured.' : 'Strike the drum a few times.'}
       </p>
       <div class="no-print mt-2 flex flex-wrap gap-2">
-        <button class="btn btn-primary" onclick={() => (app.place = 'bench')}
-          >{app.bench?.found ? 'See what it did' : 'To the bench'} <kbd>B</kbd></button
+        <button class="btn btn-primary" onclick={() => (view.place = 'bench')}
+          >{workbench.bench?.found ? 'See what it did' : 'To the bench'} <kbd>B</kbd></button
         >
-        <button class="btn" onclick={() => void app.takeOff(on.id)}>It is back as it was <kbd>O</kbd></button>
+        <button class="btn" onclick={() => void workbench.takeOff(on.id)}>It is back as it was <kbd>O</kbd></button>
       </div>
     </div>
   {:else if closed}

@@ -3,14 +3,15 @@
   import Headphones from '@lucide/svelte/icons/headphones';
   import type { BlowWay } from '../api/types';
   import { hearing } from '../audition/audition.svelte';
-  import { app } from '../shell/app.svelte';
+  import { drumKit } from '../kit/drumKit.svelte';
+  import { workbench } from '../bench/workbench.svelte';
   import { seconds } from '../shell/figures';
   import { blows } from './blows.svelte';
   import { changed, reboundWords } from './say';
 
   $effect(() => {
-    void app.drumId;
-    void app.bench;
+    void drumKit.drumId;
+    void workbench.bench;
     void blows.load();
   });
 

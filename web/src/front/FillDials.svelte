@@ -3,7 +3,8 @@
   import Headphones from '@lucide/svelte/icons/headphones';
   import type { FrontPage } from '../api/types';
   import { hearing } from '../audition/audition.svelte';
-  import { app } from '../shell/app.svelte';
+  import { view } from '../shell/view.svelte';
+  import { workbench } from '../bench/workbench.svelte';
   import { seconds } from '../shell/figures';
   import FoldRow from './FoldRow.svelte';
 
@@ -58,8 +59,8 @@
               <button
                 class="btn btn-secondary"
                 onclick={() => {
-                  app.place = 'bench';
-                  void app.putOn(plan);
+                  view.place = 'bench';
+                  void workbench.putOn(plan);
                 }}>It is in</button
               >
             </div>

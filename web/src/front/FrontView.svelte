@@ -1,6 +1,8 @@
 <script lang="ts">
   // The drum's other end: whether to cut a hole, what each way of closing it would do, what can be laid in instead, and where to cut.
-  import { app } from '../shell/app.svelte';
+  import { drumKit } from '../kit/drumKit.svelte';
+  import { workbench } from '../bench/workbench.svelte';
+  import { view } from '../shell/view.svelte';
   import Advice from './Advice.svelte';
   import CutHole from './CutHole.svelte';
   import FillDials from './FillDials.svelte';
@@ -21,8 +23,8 @@
 
   // Whatever changes on the bench changes what is expected here.
   $effect(() => {
-    void app.drumId;
-    void app.bench;
+    void drumKit.drumId;
+    void workbench.bench;
     void fronts.load();
   });
 
@@ -32,7 +34,7 @@
   const parts = $derived(
     PARTS.filter(({ part }) => (part === 'beater' ? page && (hasPedal(page.drum.kind) || isUpright(page.drum.kind)) : lists[part] !== 0)),
   );
-  const drum = $derived(app.drum?.drum);
+  const drum = $derived(drumKit.drum?.drum);
   // What is struck and damped by hand is asked about how it is struck, hardly ever about holes.
   const first = $derived<Part>(drum && isDampedByHand(drum.kind) ? 'beater' : 'ways');
   const part = $derived(parts.find((each) => each.part === fronts.part)?.part ?? first);
@@ -43,14 +45,14 @@
     {#if !drum}Front head{:else if hasHeads(drum.kind)}{otherHead(drum.kind)} of the {drum.name}{:else}{drum.name}{/if}
   </h2>
   {#if page && drum}<p class="soft text-lg">{drum.diameter_in} × {drum.depth_in} in, {page.words}</p>{/if}
-  <button class="btn btn-sm no-print ml-auto" onclick={() => (app.place = 'bench')}>Back to the bench <kbd>B</kbd></button>
+  <button class="btn btn-sm no-print ml-auto" onclick={() => (view.place = 'bench')}>Back to the bench <kbd>B</kbd></button>
 </div>
 
 {#if !drum}
   <p class="mt-6 text-lg">Add a drum on the bench first.</p>
 {:else if fronts.refused}
   <p class="mt-6 text-xl" role="alert">{fronts.refused}</p>
-  <button class="btn btn-primary mt-3" onclick={() => (app.place = 'bench')}>To the bench <kbd>B</kbd></button>
+  <button class="btn btn-primary mt-3" onclick={() => (view.place = 'bench')}>To the bench <kbd>B</kbd></button>
 {:else if !page}
   <div class="bg-base-200 mt-4 h-40 rounded-box" aria-busy="true"></div>
   <div class="bg-base-200 mt-4 h-72 rounded-box"></div>

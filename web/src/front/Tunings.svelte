@@ -4,7 +4,8 @@
   import type { FrontPage } from '../api/types';
   import { hearing } from '../audition/audition.svelte';
   import { otherHead } from '../kit/kinds.svelte';
-  import { app } from '../shell/app.svelte';
+  import { view } from '../shell/view.svelte';
+  import { drumKit } from '../kit/drumKit.svelte';
   import { hertz, seconds } from '../shell/figures';
   import { tune } from '../tune/tune.svelte';
   import FoldRow from './FoldRow.svelte';
@@ -26,7 +27,7 @@
   function toTune() {
     tune.part = 'head';
     tune.side = 'lower';
-    app.place = 'tune';
+    view.place = 'tune';
   }
 </script>
 
@@ -63,7 +64,7 @@
             Note the pitch at each of its lugs. Each is to come to {(2 ** (way.semitones / 12)).toFixed(2)} times that.
           </li>
           <li>
-            {app.hasOneBolt(page.drum.id)
+            {drumKit.hasOneBolt(page.drum.id)
               ? 'Turn the bolt by half turns, and tap in between.'
               : 'Turn crosswise, all rods alike, an eighth at a time, and tap in between.'}
             {way.semitones > 0

@@ -1,7 +1,8 @@
 // How a large drum is struck: what other beaters and spots would bring, held against the blow with which it was measured.
 import { api, Refusal } from '../api/client';
 import type { Blow, BlowPage } from '../api/types';
-import { app } from '../shell/app.svelte';
+import { drumKit } from '../kit/drumKit.svelte';
+import { server } from '../shell/server.svelte';
 
 const KEPT = 'ember-blows';
 const UNPROCESSABLE = 422;
@@ -29,12 +30,12 @@ class Blows {
 
   /** Reads what is known of the drum on the bench. */
   async load(): Promise<void> {
-    const drum = app.drumId;
+    const drum = drumKit.drumId;
     if (drum === undefined) return;
     const asked = ++this.#asked;
     if (this.#of !== drum) this.page = undefined;
     this.#of = drum;
-    await app.attempt(async () => {
+    await server.attempt(async () => {
       try {
         const from = kept()[drum] ?? null;
         const page = await api.blows(drum, { from });
@@ -51,8 +52,8 @@ class Blows {
 
   /** Says with which blow the drum was measured. */
   measuredWith(change: Partial<Blow>) {
-    if (!this.page || app.drumId === undefined) return;
-    keep(app.drumId, { ...this.page.from, ...change });
+    if (!this.page || drumKit.drumId === undefined) return;
+    keep(drumKit.drumId, { ...this.page.from, ...change });
     void this.load();
   }
 }

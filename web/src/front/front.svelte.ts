@@ -2,7 +2,11 @@
 import { api, type HoleAsked, Refusal } from '../api/client';
 import type { Front, FrontPage, FrontWay, PlaceFound, Placement, Port } from '../api/types';
 import { listening } from '../listening/listen.svelte';
-import { app } from '../shell/app.svelte';
+import { drumKit } from '../kit/drumKit.svelte';
+import { server } from '../shell/server.svelte';
+import { workbench } from '../bench/workbench.svelte';
+import { notices } from '../shell/notices.svelte';
+import { view } from '../shell/view.svelte';
 import { holeQuery } from './say';
 
 type Beater = 'off_the_head' | 'buried';
@@ -52,12 +56,12 @@ class Fronts {
 
   /** Reads what is known of the drum on the bench. */
   async load(): Promise<void> {
-    const drum = app.drumId;
+    const drum = drumKit.drumId;
     if (drum === undefined) return;
     const asked = ++this.#asked;
     if (this.page?.drum.id !== drum) this.page = this.laid = undefined;
     this.loading = true;
-    await app.attempt(async () => {
+    await server.attempt(async () => {
       try {
         const playing = {
           beater: this.beater,
@@ -120,10 +124,10 @@ class Fronts {
 
   /** Checks where the hole is. */
   async check(): Promise<void> {
-    const drum = app.drumId;
+    const drum = drumKit.drumId;
     if (drum === undefined) return;
     const asked = ++this.#placeAsked;
-    await app.attempt(async () => {
+    await server.attempt(async () => {
       try {
         const place = await api.checkHole(drum, this.hole);
         if (asked === this.#placeAsked) [this.place, this.placeRefused] = [place, ''];
@@ -150,43 +154,43 @@ class Fronts {
 
   /** Says that the drum is closed as `front` says for a while, and listens to it. */
   async try(front: Front, laid: Placement[] = []): Promise<void> {
-    const drum = app.drumId;
+    const drum = drumKit.drumId;
     if (drum === undefined) return;
-    await app.attempt(async () => {
-      const before = app.bench?.treatment;
+    await server.attempt(async () => {
+      const before = workbench.bench?.treatment;
       const treatment = await api.tryFront(drum, front, laid);
-      app.notice('Noted as a trial. Strike the drum a few times; then take it back.', async () => {
+      notices.add('Noted as a trial. Strike the drum a few times; then take it back.', async () => {
         await api.changeTreatment(treatment.id, false);
         if (before) await api.changeTreatment(before.id, true);
         await this.load();
       });
-      await app.refresh();
-      app.place = 'bench';
+      await workbench.refresh();
+      view.place = 'bench';
       listening.begin(drum, listening.hearing);
     });
   }
 
   async decline(declined: boolean): Promise<void> {
-    const drum = app.drumId;
+    const drum = drumKit.drumId;
     if (drum === undefined) return;
-    await app.attempt(async () => {
+    await server.attempt(async () => {
       await api.declineFrontTrial(drum, declined);
       await this.load();
-      if (declined) app.notice('The trial is left out.', () => this.decline(false));
+      if (declined) notices.add('The trial is left out.', () => this.decline(false));
     });
   }
 
   /** Says that the drum is closed as `front` says from now on. */
   async change(front: Front, said: string): Promise<void> {
-    const drum = app.drumId;
+    const drum = drumKit.drumId;
     if (drum === undefined) return;
-    await app.attempt(async () => {
+    await server.attempt(async () => {
       const change = await api.changeFront(drum, front);
-      app.notice(said, async () => {
+      notices.add(said, async () => {
         await api.takeHeadBack(change.id);
         await this.load();
       });
-      await app.refresh();
+      await workbench.refresh();
       await this.load();
     });
   }

@@ -1,7 +1,11 @@
 <script lang="ts">
   import { api } from '../api/client';
   import type { Drum, DrumKind, Head, Hoops, Inside, KeptDrum, Port, Shell, Wires, WireTension } from '../api/types';
-  import { app } from '../shell/app.svelte';
+  import { view } from '../shell/view.svelte';
+  import { workbench } from '../bench/workbench.svelte';
+  import { drumKit } from './drumKit.svelte';
+  import { load } from '../shell/load';
+  import { notices } from '../shell/notices.svelte';
   import HeadFields from './HeadFields.svelte';
   import HoleFields from './HoleFields.svelte';
   import { head } from './heads';
@@ -120,8 +124,8 @@
       const kept = id === undefined ? await api.addDrum(drum) : await api.changeDrum(id, drum);
       dialog.close();
       // A new one is hit next, wherever it was added.
-      if (id === undefined) app.atDrum();
-      await app.choose(kept.id);
+      if (id === undefined) view.atDrum();
+      await workbench.choose(kept.id);
     } catch (error) {
       refused = error instanceof Error ? error.message : String(error);
     }
@@ -133,9 +137,9 @@
     try {
       await api.removeDrum(gone);
       dialog.close();
-      app.drumId = undefined;
-      await app.load();
-      app.notice(`${name} and its takes were removed.`);
+      drumKit.drumId = undefined;
+      await load();
+      notices.add(`${name} and its takes were removed.`);
     } catch (error) {
       refused = error instanceof Error ? error.message : String(error);
     }

@@ -1,6 +1,8 @@
 <script lang="ts">
   import Plus from '@lucide/svelte/icons/plus';
-  import { app } from '../shell/app.svelte';
+  import { drumKit } from './drumKit.svelte';
+  import { view } from '../shell/view.svelte';
+  import { workbench } from '../bench/workbench.svelte';
   import { unbroken } from '../shell/figures';
   import { dialogs } from '../shell/keys';
   import DrumBadge from './DrumBadge.svelte';
@@ -10,16 +12,16 @@
   let strip: HTMLElement;
   $effect(() => {
     // On a narrow screen the strip is longer than what shows.
-    if (app.drumId !== undefined && app.kit)
+    if (drumKit.drumId !== undefined && drumKit.kit)
       strip.querySelector('[aria-current=true]')?.scrollIntoView({ block: 'nearest', inline: 'nearest' });
   });
 
-  const drums = $derived(app.kit?.drums ?? []);
+  const drums = $derived(drumKit.kit?.drums ?? []);
   /** The pieces of a large kit are drawn smaller, in as many rows as they need: names are never cut. */
   const MANY = 6;
   const many = $derived(drums.length > MANY || drums.some((state) => state.group));
-  const kit = $derived(app.kit?.kit);
-  const house = $derived(app.kit?.house_kit);
+  const kit = $derived(drumKit.kit?.kit);
+  const house = $derived(drumKit.kit?.house_kit);
   /** Keys of the first twenty: 1 to 9 and 0, then the same with Shift. */
   const keyOf = (index: number) => (index < 20 ? `${index >= 10 ? '⇧' : ''}${(index + 1) % 10}` : '');
   const largest = $derived(Math.max(...drums.map((state) => state.drum.diameter_in), 1));
@@ -27,7 +29,7 @@
 
 {#if house}
   <p class="no-print border-info mx-3 mt-2 flex flex-wrap items-center gap-x-4 gap-y-1 border-l-4 pl-3 sm:mx-5">
-    <span class="text-lg">The {app.kit?.venue} has a kit of its own: <bdi>{house.name}</bdi>.</span>
+    <span class="text-lg">The {drumKit.kit?.venue} has a kit of its own: <bdi>{house.name}</bdi>.</span>
     <button class="btn btn-sm" onclick={() => void kits.play(house)}>Play on it tonight</button>
   </p>
 {/if}
@@ -36,7 +38,7 @@
   class="no-print flex gap-2 overflow-x-auto px-3 py-2 sm:px-5 {many ? 'sm:grid sm:grid-cols-[repeat(auto-fill,minmax(8.5rem,1fr))]' : ''}"
   aria-label="Kit, in playing order"
 >
-  {#if app.kit}
+  {#if drumKit.kit}
     <div class="border-base-300 flex min-w-20 shrink-0 flex-col rounded-box border {many ? 'max-sm:max-w-32' : 'max-w-32'}">
       <button
         class="btn btn-ghost h-auto min-h-0 grow flex-col items-start gap-0 px-3 py-1 text-left font-normal"
@@ -52,7 +54,7 @@
     </div>
   {/if}
   {#each drums as state, index (state.drum.id)}
-    {@const chosen = state.drum.id === app.drumId}
+    {@const chosen = state.drum.id === drumKit.drumId}
     {#if state.group}
       <span class="soft flex w-20 shrink-0 items-end text-sm leading-tight break-words sm:col-span-full sm:w-auto">{state.group}</span>
     {/if}
@@ -63,8 +65,8 @@
       aria-current={chosen ? 'true' : undefined}
       aria-label="{state.drum.name}: {STANDINGS[state.standing]}. {state.headline}. {state.treatment ? `On it: ${state.treatment}.` : ''}"
       onclick={() => {
-        app.atDrum();
-        void app.choose(state.drum.id);
+        view.atDrum();
+        void workbench.choose(state.drum.id);
       }}
     >
       <span class="flex shrink-0 flex-col items-center gap-1">
@@ -81,7 +83,7 @@
       </span>
     </button>
   {/each}
-  {#if !app.kit}
+  {#if !drumKit.kit}
     <div class="bg-base-200 h-16 grow rounded-box"></div>
   {/if}
 </nav>

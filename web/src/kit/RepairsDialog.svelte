@@ -2,7 +2,7 @@
   // What gets one through the evening when something breaks.
   import { api } from '../api/client';
   import type { Broken, Repair } from '../api/types';
-  import { app } from '../shell/app.svelte';
+  import { server } from '../shell/server.svelte';
 
   const PARTS: [Broken, string][] = [
     ['head', 'A head'],
@@ -19,7 +19,7 @@
   export function open() {
     part = undefined;
     dialog.showModal();
-    if (all.length === 0) void app.attempt(async () => (all = await api.repairs()));
+    if (all.length === 0) void server.attempt(async () => (all = await api.repairs()));
   }
 
   const shown = $derived(all.filter((repair) => part === undefined || repair.broken === part));

@@ -1,7 +1,10 @@
 import { beforeEach, expect, it, vi } from 'vitest';
 import { served } from '../api/served';
 import type { KeptKit, Kit } from '../api/types';
-import { app } from '../shell/app.svelte';
+import { drumKit } from './drumKit.svelte';
+import { notices } from '../shell/notices.svelte';
+import { server } from '../shell/server.svelte';
+import { workbench } from '../bench/workbench.svelte';
 import { kits } from './kits.svelte';
 
 const mine: KeptKit = {
@@ -27,7 +30,9 @@ const READ = {
 
 beforeEach(() => {
   vi.unstubAllGlobals();
-  Object.assign(app, { kit: { tonight, kit: mine, drums } as unknown as Kit, drumId: undefined, notices: [], reachable: true });
+  Object.assign(drumKit, { kit: { tonight, kit: mine, drums } as unknown as Kit, drumId: undefined });
+  Object.assign(notices, { list: [] });
+  Object.assign(server, { reachable: true });
   kits.all = undefined;
 });
 
@@ -35,7 +40,7 @@ it('changes one thing of a kit, and takes it back', async () => {
   const sent = served({ ...READ, 'PUT /kits/1': mine });
   expect(await kits.change(mine, () => ({ name: 'Travelling kit' }), 'Renamed.')).toBe(true);
   expect(sent[0]?.body).toEqual({ name: 'Travelling kit', drums: mine.drums, borrowed: false, venue_id: null });
-  await app.undo();
+  await workbench.undo();
   expect(sent.filter(({ key }) => key === 'PUT /kits/1').at(-1)?.body).toMatchObject({ name: 'My kit' });
 });
 
@@ -61,7 +66,7 @@ it('lets one snare stand in for another', async () => {
       { drum_id: 5, in_case: false },
     ],
   });
-  expect(app.notices[0]?.text).toBe('The Wood snare stands in for the Steel snare.');
+  expect(notices.list[0]?.text).toBe('The Wood snare stands in for the Steel snare.');
 });
 
 it('begins a kit with the drums of a usual one, and undoes all of it', async () => {
@@ -78,7 +83,7 @@ it('begins a kit with the drums of a usual one, and undoes all of it', async () 
   expect(await kits.begin({ name: 'Club kit', drums: [], borrowed: true, venue_id: null }, usual, false)).toBe(true);
   const keys = () => sent.map(({ key }) => key);
   expect(keys().indexOf('PUT /tonight')).toBeLessThan(keys().indexOf('POST /usual-kits'));
-  await app.undo();
+  await workbench.undo();
   expect(keys()).toEqual(expect.arrayContaining(['DELETE /drums/8', 'DELETE /drums/9', 'DELETE /kits/2']));
   expect(sent.filter(({ key }) => key === 'PUT /tonight').at(-1)?.body).toMatchObject({ kit_id: null });
 });
@@ -86,5 +91,5 @@ it('begins a kit with the drums of a usual one, and undoes all of it', async () 
 it('keeps what was, and says why, where a kit cannot be', async () => {
   served({ ...READ, 'PUT /kits/1': { status: 422, detail: 'A drum stands in a kit once.' } });
   expect(await kits.change(mine, () => ({ drums: [] }), 'Changed.')).toBe(false);
-  expect(app.notices.map(({ text }) => text)).toEqual(['A drum stands in a kit once.']);
+  expect(notices.list.map(({ text }) => text)).toEqual(['A drum stands in a kit once.']);
 });

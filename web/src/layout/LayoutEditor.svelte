@@ -10,7 +10,9 @@
   import { hearing } from '../audition/audition.svelte';
   import FromTo from '../bench/FromTo.svelte';
   import { otherHead } from '../kit/kinds.svelte';
-  import { app } from '../shell/app.svelte';
+  import { workbench } from '../bench/workbench.svelte';
+  import { deviceShelf } from '../shelf/deviceShelf.svelte';
+  import { drumKit } from '../kit/drumKit.svelte';
   import { nameOf } from '../shelf/learned';
   import { pitchCost } from '../bench/say';
   import { decibels, effort, hertz } from '../shell/figures';
@@ -21,7 +23,7 @@
 
   // Plans are new whenever the wish or the drum is; the layout then means something else too.
   $effect(() => {
-    if (app.plans) untrack(() => layout.refresh());
+    if (workbench.plans) untrack(() => layout.refresh());
   });
 
   const TURN_DEG = 15;
@@ -32,7 +34,7 @@
   const placement = $derived(layout.placements[layout.selected]);
   /** What it could be swapped for: whatever else the shelf has left, but for turns, which shorten nothing. */
   const exchanges = $derived(layout.spare.filter((item) => item.kind !== placement?.device && !item.tuning));
-  const amounts = $derived(app.shelf.find((item) => item.kind === placement?.device)?.amounts ?? []);
+  const amounts = $derived(deviceShelf.devices.find((item) => item.kind === placement?.device)?.amounts ?? []);
 </script>
 
 <article class="border-primary rounded-box mb-4 border-2 p-3" aria-labelledby="layout-title">
@@ -125,7 +127,7 @@
       <p class="soft text-sm">
         {!layout.full
           ? 'Your shelf has nothing more for this drum.'
-          : `That is the most: three devices${app.hasOneBolt(drum.id) ? '' : ' and a turn of every rod'}.`}
+          : `That is the most: three devices${drumKit.hasOneBolt(drum.id) ? '' : ' and a turn of every rod'}.`}
       </p>
     {/each}
   </div>

@@ -1,7 +1,11 @@
 // A layout of the player's own: devices dragged, turned and added; what they should do follows at once.
 import { api, Refusal, Unreachable } from '../api/client';
 import type { DeviceKind, PlacedDevice, Placement, PlanView, ShelfDevice } from '../api/types';
-import { app } from '../shell/app.svelte';
+import { drumKit } from '../kit/drumKit.svelte';
+import { deviceShelf } from '../shelf/deviceShelf.svelte';
+import { workbench } from '../bench/workbench.svelte';
+import { notices } from '../shell/notices.svelte';
+import { server } from '../shell/server.svelte';
 import { shifted, within } from './geometry';
 
 const MOST = 3;
@@ -37,7 +41,7 @@ class Layout {
 
   /** Whether the drum on the bench is being laid out. */
   get active(): boolean {
-    return this.open && this.#drumId === app.drumId;
+    return this.open && this.#drumId === drumKit.drumId;
   }
 
   get canUndo(): boolean {
@@ -51,9 +55,9 @@ class Layout {
 
   /** What of the shelf is left for the drum on the bench. */
   get spare(): ShelfDevice[] {
-    const kind = app.drum?.drum.kind;
+    const kind = drumKit.drum?.drum.kind;
     if (!kind) return [];
-    return app.shelf.filter((item) => {
+    return deviceShelf.devices.filter((item) => {
       const used = this.placements.filter((placement) => placement.device === item.kind).length;
       return item.kinds.includes(kind) && used < item.count && !item.ruled_out;
     });
@@ -66,9 +70,9 @@ class Layout {
 
   /** Begins with `plan`, or what is on the drum, or the plan shown. */
   begin(plan?: PlanView) {
-    const drum = app.drumId;
-    if (drum === undefined || !app.bench?.open) return;
-    const from = plan ?? app.bench.treatment?.plan ?? app.plans?.plans[app.planShown];
+    const drum = drumKit.drumId;
+    if (drum === undefined || !workbench.bench?.open) return;
+    const from = plan ?? workbench.bench.treatment?.plan ?? workbench.plans?.plans[workbench.planShown];
     this.#drumId = drum;
     this.#before = [];
     this.#taken++;
@@ -77,14 +81,14 @@ class Layout {
     this.problem = '';
     this.selected = 0;
     this.open = true;
-    app.own = from;
-    app.said = 'Lay it out yourself. Arrow keys move the device that is chosen.';
+    workbench.own = from;
+    notices.said = 'Lay it out yourself. Arrow keys move the device that is chosen.';
     if (from) void this.#ask();
   }
 
   close() {
     this.open = false;
-    app.own = undefined;
+    workbench.own = undefined;
   }
 
   toggle() {
@@ -95,7 +99,7 @@ class Layout {
   /** Says that the layout is on the drum. */
   async putOn(): Promise<void> {
     if (!this.plan || this.problem !== '' || this.placements.length === 0) return;
-    await app.putOn({ ...this.plan, offer: 'own', placements: this.placements });
+    await workbench.putOn({ ...this.plan, offer: 'own', placements: this.placements });
     this.close();
   }
 
@@ -164,7 +168,7 @@ class Layout {
 
   /** Adds a device at the first place where it does not lie on another. */
   async add(device: DeviceKind): Promise<void> {
-    const tuning = app.shelf.some((item) => item.kind === device && item.tuning);
+    const tuning = deviceShelf.devices.some((item) => item.kind === device && item.tuning);
     let refused = '';
     for (const angle_deg of tuning ? [0] : ANGLES) {
       const trial = [...this.placements, { device, amount: 0, radius: RADIUS, angle_deg }];
@@ -175,11 +179,11 @@ class Layout {
         this.selected = trial.length - 1;
         return;
       } catch (error) {
-        if (error instanceof Unreachable || !(error instanceof Refusal)) return void app.attempt(() => Promise.reject(error));
+        if (error instanceof Unreachable || !(error instanceof Refusal)) return void server.attempt(() => Promise.reject(error));
         refused = error.message;
       }
     }
-    app.notice(tuning ? refused : `There is no room left for it. ${refused}`, undefined, 'problem');
+    notices.add(tuning ? refused : `There is no room left for it. ${refused}`, undefined, 'problem');
   }
 
   /** Lets places and amounts be changed for the better. */
@@ -187,17 +191,17 @@ class Layout {
     const before = this.plan?.cost;
     const asked = this.placements;
     this.busy = true;
-    await app.attempt(async () => {
+    await server.attempt(async () => {
       const plan = await api.layOut(this.#drumId, asked, true);
       // It was changed by hand or left in the meantime: the player's own layout counts.
       if (!this.active || asked !== this.placements) return;
       if (before !== undefined && plan.cost >= before - 0.01) {
-        app.notice('Nothing near this layout is better.');
+        notices.add('Nothing near this layout is better.');
         return;
       }
       this.mark();
       this.#take(plan.placements, plan);
-      app.said = `Improved. ${plan.why}`;
+      notices.said = `Improved. ${plan.why}`;
     });
     this.busy = false;
     if (this.#again) await this.#ask();
@@ -212,7 +216,7 @@ class Layout {
     this.#taken++;
     this.placements = placements;
     this.plan = plan;
-    app.own = plan;
+    workbench.own = plan;
     this.problem = '';
     this.selected = Math.max(0, Math.min(this.selected, placements.length - 1));
   }
@@ -220,14 +224,14 @@ class Layout {
   async #set(placements: Placement[]): Promise<void> {
     if (placements.length === 0) return this.#take([], undefined);
     this.problem = '';
-    await app.attempt(async () => {
+    await server.attempt(async () => {
       try {
         this.#take(placements, await api.layOut(this.#drumId, placements, false));
       } catch (error) {
         if (!(error instanceof Refusal)) throw error;
         this.#before = this.#before.slice(0, -1);
         this.problem = error.message;
-        app.said = error.message;
+        notices.said = error.message;
       }
     });
   }
@@ -243,12 +247,12 @@ class Layout {
       this.#again = false;
       const [asked, taken, drum] = [this.placements, this.#taken, this.#drumId];
       const counts = () => this.active && taken === this.#taken && drum === this.#drumId;
-      await app.attempt(async () => {
+      await server.attempt(async () => {
         try {
           const plan = await api.layOut(drum, asked, false);
           if (!counts()) return;
           this.plan = plan;
-          app.own = plan;
+          workbench.own = plan;
           this.problem = '';
         } catch (error) {
           if (!(error instanceof Refusal)) throw error;

@@ -3,7 +3,9 @@
   import { onMount } from 'svelte';
   import { api } from '../api/client';
   import type { Reading } from '../api/types';
-  import { app } from '../shell/app.svelte';
+  import { drumKit } from '../kit/drumKit.svelte';
+  import { notices } from '../shell/notices.svelte';
+  import { workbench } from '../bench/workbench.svelte';
   import { counted } from '../shell/figures';
   import { dialogs } from '../shell/keys';
 
@@ -25,7 +27,7 @@
 
   /** Takes a sound file, and a label track that says which hit is which. */
   async function take(files: FileList | null | undefined) {
-    const drum = app.drumId;
+    const drum = drumKit.drumId;
     const all = [...(files ?? [])];
     const [first] = all;
     const file = all.find((each) => !isTrack(each));
@@ -57,9 +59,9 @@
       }
       const { strikes_used, strikes_rejected } = take.summary;
       const heard = `${name}: ${counted(strikes_used, 'good strike')}${strikes_rejected > 0 ? `, ${strikes_rejected} left out` : ''}.`;
-      app.notice([heard, ...notes].join(' '), undefined, strikes_used > 0 ? 'plain' : 'problem');
+      notices.add([heard, ...notes].join(' '), undefined, strikes_used > 0 ? 'plain' : 'problem');
       if (strikes_used === 0) refused = [...new Set(take.strikes.flatMap((strike) => strike.advice))].join(' ');
-      await app.refresh();
+      await workbench.refresh();
     } catch (error) {
       const off = error instanceof DOMException && error.name === 'AbortError';
       refused = off ? '' : error instanceof Error ? error.message : String(error);

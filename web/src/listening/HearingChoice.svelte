@@ -1,6 +1,8 @@
 <script lang="ts">
   // Where the strikes come from, and which input of the machine.
-  import { app } from '../shell/app.svelte';
+  import { drumKit } from '../kit/drumKit.svelte';
+  import { workbench } from '../bench/workbench.svelte';
+  import { view } from '../shell/view.svelte';
   import { listening, type Hearing } from './listen.svelte';
   import { chooseInput, chosenInput, inputs } from './microphone';
 
@@ -32,9 +34,9 @@
       {#each found as device (device.deviceId)}<option value={device.deviceId}>{device.label}</option>{/each}
     </select>
   {/if}
-  {#if listening.hearing === 'simulated' && app.drum}
+  {#if listening.hearing === 'simulated' && drumKit.drum}
     <span class="soft text-sm"
-      >It stands in for a real drum{app.bench?.treatment && app.place === 'bench' ? ', with what is on it' : ''}.</span
+      >It stands in for a real drum{workbench.bench?.treatment && view.place === 'bench' ? ', with what is on it' : ''}.</span
     >
   {/if}
 </fieldset>

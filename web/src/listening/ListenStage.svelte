@@ -1,7 +1,7 @@
 <script lang="ts">
   // Full screen while it listens, for someone two metres away with sticks in both hands.
   import QualityBar from '../bench/QualityBar.svelte';
-  import { app } from '../shell/app.svelte';
+  import { drumKit } from '../kit/drumKit.svelte';
   import { decibels, seconds } from '../shell/figures';
   import { listening } from './listen.svelte';
   import NotListening from './NotListening.svelte';
@@ -14,7 +14,7 @@
   const HOW = { soft: 'softly', medium: 'at medium strength', hard: 'hard' };
 
   const { walk } = $derived(listening);
-  const name = $derived(walk?.drums[walk.at]?.name ?? app.drum?.drum.name ?? 'drum');
+  const name = $derived(walk?.drums[walk.at]?.name ?? drumKit.drum?.drum.name ?? 'drum');
   const how = $derived(listening.asked ? ` ${HOW[listening.asked]}` : '');
   const share = (db: number) => `${100 * Math.max(0, Math.min(1, 1 - db / QUIETEST))}%`;
   const verdict = $derived.by(() => {

@@ -1,7 +1,9 @@
 // A listening session as the page sees it.
 import { listenAddress } from '../api/client';
 import type { Dynamic, ListenEvent, StrikeView } from '../api/types';
-import { app } from '../shell/app.svelte';
+import { drumKit } from '../kit/drumKit.svelte';
+import { notices } from '../shell/notices.svelte';
+import { workbench } from '../bench/workbench.svelte';
 import { announce } from './announce';
 import { type Hearing, Live } from './live';
 import { BACK, FORWARD } from '../shell/pedal';
@@ -111,7 +113,7 @@ class Listening {
   /** Walks through the whole kit; from a click or a key. */
   beginKit(hearing: Hearing) {
     // What is left as it is needs no listening.
-    const heard = (app.kit?.drums ?? []).filter(({ drum, standing }) => standing !== 'in_case' && !drum.plays_along);
+    const heard = (drumKit.kit?.drums ?? []).filter(({ drum, standing }) => standing !== 'in_case' && !drum.plays_along);
     const drums = heard.map(({ drum }) => ({ id: drum.id, name: drum.name }));
     if (drums.length === 0) return;
     this.hearing = hearing;
@@ -133,8 +135,8 @@ class Listening {
     if (!walk || !drum) return;
     this.stage = 'announced';
     this.last = undefined;
-    app.said = `Now the ${drum.name}.`;
-    void app.choose(drum.id);
+    notices.said = `Now the ${drum.name}.`;
+    void workbench.choose(drum.id);
     const called = Promise.all([this.sound ? announce() : undefined, new Promise((over) => setTimeout(over, ANNOUNCED_MS))]);
     await called;
     // Stopped or gone on in the meantime.
@@ -151,8 +153,8 @@ class Listening {
     }
     this.walk = undefined;
     this.stage = 'off';
-    app.notice(`The whole kit: ${heard} of ${walk.drums.length} drums heard.`);
-    void app.choose(walk.drums[0]?.id);
+    notices.add(`The whole kit: ${heard} of ${walk.drums.length} drums heard.`);
+    void workbench.choose(walk.drums[0]?.id);
   }
 
   #begin(drum: number, hearing: Hearing, takeOver = false) {
@@ -201,12 +203,12 @@ class Listening {
 
   close() {
     if (this.walk && this.walk.heard > 0)
-      app.notice(`Stopped: ${this.walk.heard} of ${this.walk.drums.length} drums heard. What was heard is kept.`);
+      notices.add(`Stopped: ${this.walk.heard} of ${this.walk.drums.length} drums heard. What was heard is kept.`);
     this.walk = undefined;
     const heard = this.good + this.rejected > 0;
     this.#letGo();
     this.stage = 'off';
-    if (heard) void app.refresh();
+    if (heard) void workbench.refresh();
   }
 
   #told(event: ListenEvent) {
@@ -225,7 +227,7 @@ class Listening {
         this.rejected = event.rejected;
         this.asked = event.asked ?? undefined;
         this.soundsLike = event.sounds_like ?? undefined;
-        app.said = event.strike.advice[0] ?? `${heardAs(event.strike)}, ${event.good} of ${this.each}.`;
+        notices.said = event.strike.advice[0] ?? `${heardAs(event.strike)}, ${event.good} of ${this.each}.`;
         break;
       case 'done':
         this.#ended(event.complete);
@@ -244,12 +246,12 @@ class Listening {
     const { walk } = this;
     this.walk = undefined;
     this.stage = 'off';
-    if (walk) app.notice(`Stopped: ${walk.heard} of ${walk.drums.length} drums heard. What was heard is kept.`);
-    else if (complete) app.notice(`Heard ${good} good strikes.`);
-    else if (good > 0) app.notice(`Stopped after ${good} good strikes. They are kept.`);
-    else if (rejected > 0) app.notice('No strike could be used. The list of takes says why.', undefined, 'problem');
-    else app.notice('Stopped. Nothing was heard.');
-    void app.refresh();
+    if (walk) notices.add(`Stopped: ${walk.heard} of ${walk.drums.length} drums heard. What was heard is kept.`);
+    else if (complete) notices.add(`Heard ${good} good strikes.`);
+    else if (good > 0) notices.add(`Stopped after ${good} good strikes. They are kept.`);
+    else if (rejected > 0) notices.add('No strike could be used. The list of takes says why.', undefined, 'problem');
+    else notices.add('Stopped. Nothing was heard.');
+    void workbench.refresh();
   }
 
   #fail(why: string) {
@@ -257,8 +259,8 @@ class Listening {
     this.problem = why;
     this.#letGo();
     this.stage = 'failed';
-    app.said = why;
-    void app.refresh();
+    notices.said = why;
+    void workbench.refresh();
   }
 
   #letGo() {

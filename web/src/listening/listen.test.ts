@@ -1,6 +1,8 @@
 import { afterEach, beforeEach, expect, it, vi } from 'vitest';
 import type { Kit, ListenEvent, StrikeView } from '../api/types';
-import { app } from '../shell/app.svelte';
+import { workbench } from '../bench/workbench.svelte';
+import { drumKit } from '../kit/drumKit.svelte';
+import { notices } from '../shell/notices.svelte';
 import { listening } from './listen.svelte';
 import { Live, type LiveOwner } from './live';
 
@@ -18,10 +20,10 @@ beforeEach(() => {
     addresses.push(given.address());
     return live as unknown as Live;
   });
-  vi.spyOn(app, 'choose').mockResolvedValue();
-  vi.spyOn(app, 'refresh').mockResolvedValue();
-  app.kit = { drums } as unknown as Kit;
-  app.notices = [];
+  vi.spyOn(workbench, 'choose').mockResolvedValue();
+  vi.spyOn(workbench, 'refresh').mockResolvedValue();
+  drumKit.kit = { drums } as unknown as Kit;
+  notices.list = [];
   Object.assign(listening, { dynamics: false, sound: false });
 });
 
@@ -40,7 +42,7 @@ const called = () => vi.advanceTimersByTimeAsync(2000);
 it('walks through the kit drum by drum and ends by itself', async () => {
   listening.beginKit('simulated');
   for (const [i, { drum }] of drums.entries()) {
-    expect([listening.stage, listening.walk?.at, app.said]).toEqual(['announced', i, `Now the ${drum.name}.`]);
+    expect([listening.stage, listening.walk?.at, notices.said]).toEqual(['announced', i, `Now the ${drum.name}.`]);
     expect(addresses.length, 'not yet listening').toBe(i);
     await called();
     expect(addresses[i]).toContain(`/drums/${drum.id}/listen`);
@@ -48,7 +50,7 @@ it('walks through the kit drum by drum and ends by itself', async () => {
     expect(listening.stage).toBe('listening');
     owner.event(done(true));
   }
-  expect([listening.open, listening.walk, app.notices.at(-1)?.text]).toEqual([false, undefined, 'The whole kit: 3 of 3 drums heard.']);
+  expect([listening.open, listening.walk, notices.list.at(-1)?.text]).toEqual([false, undefined, 'The whole kit: 3 of 3 drums heard.']);
 });
 
 it('leaves out a drum that is skipped, and stops where it is stopped', async () => {
@@ -64,7 +66,7 @@ it('leaves out a drum that is skipped, and stops where it is stopped', async () 
   owner.event({ event: 'ready' });
   listening.stop();
   owner.event(done(false));
-  expect(app.notices.at(-1)?.text).toBe('Stopped: 0 of 3 drums heard. What was heard is kept.');
+  expect(notices.list.at(-1)?.text).toBe('Stopped: 0 of 3 drums heard. What was heard is kept.');
   expect(listening.open).toBe(false);
 });
 
@@ -85,14 +87,14 @@ it('asks softly, then harder, and says which other drum a strike sounds like', (
   expect([listening.asked, listening.good]).toEqual(['medium', 0]);
   const unclear = strike({ quality: { score: 0, known: false, why: 'It sounds for anything from 0.1 to 0.9 s.' } });
   owner.event({ event: 'strike', strike: unclear, good: 1, rejected: 0, asked: 'medium', sounds_like: null });
-  expect(app.said).toBe('Heard, but it is not clear how long it sounds, 1 of 3.');
+  expect(notices.said).toBe('Heard, but it is not clear how long it sounds, 1 of 3.');
   const other = strike({ advice: ['This sounds like another drum of your kit.'] });
   owner.event({ event: 'strike', strike: other, good: 0, rejected: 1, asked: 'medium', sounds_like: 'Kick' });
-  expect([listening.soundsLike, listening.rejected, app.said]).toEqual(['Kick', 1, 'This sounds like another drum of your kit.']);
+  expect([listening.soundsLike, listening.rejected, notices.said]).toEqual(['Kick', 1, 'This sounds like another drum of your kit.']);
 });
 
 it('without drums there is nothing to walk through', () => {
-  app.kit = { drums: [] } as unknown as Kit;
+  drumKit.kit = { drums: [] } as unknown as Kit;
   listening.beginKit('simulated');
   expect(listening.open).toBe(false);
 });

@@ -2,7 +2,9 @@
   // How hand and knee end the written note, and how fast a roll holds it.
   import { api, Refusal } from '../api/client';
   import type { NoteEnds } from '../api/types';
-  import { app } from '../shell/app.svelte';
+  import { drumKit } from '../kit/drumKit.svelte';
+  import { workbench } from '../bench/workbench.svelte';
+  import { server } from '../shell/server.svelte';
   import { seconds } from '../shell/figures';
   import { trainer } from './trainer.svelte';
 
@@ -17,11 +19,11 @@
   let asked = 0;
 
   $effect(() => {
-    const [drum, value, bpm] = [app.drumId, trainer.value, trainer.bpm];
-    void app.bench;
+    const [drum, value, bpm] = [drumKit.drumId, trainer.value, trainer.bpm];
+    void workbench.bench;
     const mine = ++asked;
     if (drum === undefined || !trainer.possible) return;
-    void app.attempt(async () => {
+    void server.attempt(async () => {
       try {
         const found = await api.noteEnds(drum, value, bpm);
         if (mine === asked) ends = found;

@@ -2,7 +2,7 @@
   // Which notes are to be practised on a drum whose note is ended by hand.
   import type { NoteValue } from '../api/types';
   import { listening } from '../listening/listen.svelte';
-  import { app } from '../shell/app.svelte';
+  import { drumKit } from '../kit/drumKit.svelte';
   import { seconds } from '../shell/figures';
   import { NOTES } from '../tonight/say';
   import Ends from './Ends.svelte';
@@ -34,7 +34,7 @@
           (trainer.ownBpm = Number.isFinite(event.currentTarget.valueAsNumber) ? event.currentTarget.valueAsNumber : undefined)}
       />
     </label>
-    <button class="btn btn-outline" onclick={() => app.drumId !== undefined && trainer.begin(app.drumId, listening.hearing)}
+    <button class="btn btn-outline" onclick={() => drumKit.drumId !== undefined && trainer.begin(drumKit.drumId, listening.hearing)}
       >Train {seconds(trainer.possible ? lengthOf(trainer.value, trainer.bpm) : undefined)}{listening.hearing === 'simulated'
         ? ' (simulated)'
         : ''} <kbd>J</kbd></button

@@ -1,7 +1,7 @@
 <script lang="ts">
   // Full screen while notes are trained, for someone at the drum with a beater in one hand and the other on the head.
   import NotListening from '../listening/NotListening.svelte';
-  import { app } from '../shell/app.svelte';
+  import { drumKit } from '../kit/drumKit.svelte';
   import { counted, seconds } from '../shell/figures';
   import { NOTES } from '../tonight/say';
   import { lengthOf, rulerEnd } from './lengths';
@@ -12,7 +12,7 @@
   const SHOWN = 8;
 
   let panel = $state<HTMLElement>();
-  const name = $derived(app.drum?.drum.name ?? 'drum');
+  const name = $derived(drumKit.drum?.drum.name ?? 'drum');
   const written = $derived(lengthOf(trainer.value, trainer.bpm));
   const tolerance = $derived(trainer.all?.tolerance_s ?? 0);
   const shown = $derived(

@@ -2,7 +2,8 @@
 import { notesAddress } from '../api/client';
 import type { ListenEvent, NoteValue } from '../api/types';
 import { type Hearing, Live } from '../listening/live';
-import { app } from '../shell/app.svelte';
+import { drumKit } from '../kit/drumKit.svelte';
+import { notices } from '../shell/notices.svelte';
 
 type Played = Extract<ListenEvent, { event: 'note_played' }>;
 export type PlayedNote = Played['note'];
@@ -46,7 +47,7 @@ class Trainer {
   }
 
   get bpm(): number {
-    return this.ownBpm ?? app.kit?.tonight.bpm ?? 120;
+    return this.ownBpm ?? drumKit.kit?.tonight.bpm ?? 120;
   }
 
   /** Whether such a tempo can be trained at. */
@@ -56,7 +57,7 @@ class Trainer {
 
   begin(drum: number, hearing: Hearing, takeOver = false) {
     if (!this.possible) {
-      app.notice(`A tempo lies between ${LEAST_BPM} and ${MOST_BPM} quarter notes a minute.`, undefined, 'problem');
+      notices.add(`A tempo lies between ${LEAST_BPM} and ${MOST_BPM} quarter notes a minute.`, undefined, 'problem');
       return;
     }
     this.#live?.close();
@@ -98,10 +99,10 @@ class Trainer {
       this.played = [...this.played, event.note];
       this.all = event.all;
       this.tooSoft = false;
-      app.said = event.note.sentence;
+      notices.said = event.note.sentence;
     } else if (event.event === 'note_too_soft') {
       this.tooSoft = true;
-      app.said = TOO_SOFT;
+      notices.said = TOO_SOFT;
     } else if (event.event === 'done') this.#end('over', '');
     else if (event.event === 'problem') this.#end(event.problem === 'busy' ? 'busy' : 'failed', event.detail);
   }

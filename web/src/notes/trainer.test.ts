@@ -1,7 +1,7 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { ListenEvent } from '../api/types';
 import { Live, type LiveOwner } from '../listening/live';
-import { app } from '../shell/app.svelte';
+import { notices } from '../shell/notices.svelte';
 import { lengthOf, rulerEnd } from './lengths';
 import { trainer } from './trainer.svelte';
 
@@ -52,7 +52,7 @@ describe('note lengths', () => {
   it('says why it cannot begin or go on', () => {
     trainer.ownBpm = 5;
     trainer.begin(7, 'simulated');
-    expect([trainer.open, app.notices.at(-1)?.tone]).toEqual([false, 'problem']);
+    expect([trainer.open, notices.list.at(-1)?.tone]).toEqual([false, 'problem']);
     trainer.ownBpm = undefined;
     expect(trainer.bpm, 'without a kit a usual tempo').toBe(120);
     trainer.begin(7, 'simulated');

@@ -2,7 +2,9 @@
   // What a thing of the player's own is: measured with a ruler, weighed on a kitchen scale.
   import type { ShelfDevice } from '../api/types';
   import { api } from '../api/client';
-  import { app } from '../shell/app.svelte';
+  import { server } from '../shell/server.svelte';
+  import { notices } from '../shell/notices.svelte';
+  import { deviceShelf } from './deviceShelf.svelte';
 
   let { item, done }: { item?: ShelfDevice | undefined; done: () => void } = $props();
 
@@ -25,13 +27,13 @@
       mass_kg: (grams ?? 0) / 1000,
       count: start?.count ?? 1,
     };
-    const kept = await app.attempt(async () => {
+    const kept = await server.attempt(async () => {
       const before = start?.made;
       const saved = start ? await api.changeOwn(start.kind, thing) : await api.addOwn(thing);
-      app.notice(start ? `“${name.trim()}” is changed.` : `“${name.trim()}” is on the shelf.`, () =>
+      notices.add(start ? `“${name.trim()}” is changed.` : `“${name.trim()}” is on the shelf.`, () =>
         before ? api.changeOwn(saved.kind, { ...before, count: thing.count }) : api.removeOwn(saved.kind),
       );
-      await app.readShelf();
+      await deviceShelf.read();
     });
     busy = false;
     if (kept) done();

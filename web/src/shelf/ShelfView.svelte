@@ -7,7 +7,12 @@
   import { api } from '../api/client';
   import type { DeviceKind, DrumState, KeptDrum, ShelfDevice, WhatIsLearned } from '../api/types';
   import { layout } from '../layout/layout.svelte';
-  import { app } from '../shell/app.svelte';
+  import { server } from '../shell/server.svelte';
+  import { deviceShelf } from './deviceShelf.svelte';
+  import { drumKit } from '../kit/drumKit.svelte';
+  import { workbench } from '../bench/workbench.svelte';
+  import { view } from '../shell/view.svelte';
+  import { notices } from '../shell/notices.svelte';
   import { decibels, effort, when } from '../shell/figures';
   import { afterWords, exponentWords, headsWords, madeWords, massWords, nameOf, scoreWords, strengthWords, timeWords } from './learned';
   import { ownWords } from '../bench/say';
@@ -16,41 +21,41 @@
   import StrengthBar from './StrengthBar.svelte';
 
   let learned = $state.raw<WhatIsLearned>();
-  onMount(() => void app.attempt(async () => (learned = await api.learned())));
+  onMount(() => void server.attempt(async () => (learned = await api.learned())));
   const strengthOf = (kind: DeviceKind) => learned?.strengths.find((strength) => strength.device === kind);
   const testsOf = (kind: DeviceKind) => (learned?.tests ?? []).filter((test) => test.devices.includes(kind));
 
   const OWN_PLACES = 8;
-  const own = $derived(app.shelf.filter((item) => item.made));
+  const own = $derived(deviceShelf.devices.filter((item) => item.made));
   let entering = $state(false);
   let changing = $state<DeviceKind>();
 
   /** The drum that a device is tried on: the one on the bench, or the first that was measured and that it is made for. */
   const schoolDrum = (item: ShelfDevice) => {
     const fits = (state: DrumState) => item.kinds.includes(state.drum.kind) && state.standing !== 'unmeasured';
-    const drums = (app.kit?.drums ?? []).filter(fits);
-    return drums.find((state) => state.drum.id === app.drumId) ?? drums[0];
+    const drums = (drumKit.kit?.drums ?? []).filter(fits);
+    return drums.find((state) => state.drum.id === drumKit.drumId) ?? drums[0];
   };
 
   /** Goes to the bench with the next test of `item` laid out. */
   async function teach(item: ShelfDevice, drum: number) {
-    await app.attempt(async () => {
+    await server.attempt(async () => {
       const lesson = await api.lesson(drum, item.kind);
-      await app.choose(drum);
-      app.place = 'bench';
+      await workbench.choose(drum);
+      view.place = 'bench';
       layout.begin(lesson.plan);
-      app.notice(`Test ${lesson.test} of ${lesson.of}: lay it as drawn, say “It is on”, and hit the drum.`);
+      notices.add(`Test ${lesson.test} of ${lesson.of}: lay it as drawn, say “It is on”, and hit the drum.`);
     });
   }
 
   let search = $state('');
   let role = $state<KeptDrum['kind'] | ''>('');
   /** Whatever was owned when the shelf was opened stands first; nothing moves away under the finger that counts it up. */
-  const ownedFirst = [...app.shelf].sort((a, b) => Number(b.count > 0) - Number(a.count > 0)).map((item) => item.kind);
+  const ownedFirst = [...deviceShelf.devices].sort((a, b) => Number(b.count > 0) - Number(a.count > 0)).map((item) => item.kind);
   const place = (item: ShelfDevice) => (ownedFirst.includes(item.kind) ? ownedFirst.indexOf(item.kind) : ownedFirst.length);
-  const kinds = $derived([...new Set((app.kit?.drums ?? []).map((state) => state.drum.kind))]);
+  const kinds = $derived([...new Set((drumKit.kit?.drums ?? []).map((state) => state.drum.kind))]);
   const shown = $derived(
-    app.shelf
+    deviceShelf.devices
       .filter((item) => nameOf(item).toLowerCase().includes(search.trim().toLowerCase()) && (role === '' || item.kinds.includes(role)))
       .sort((a, b) => place(a) - place(b)),
   );
@@ -58,7 +63,7 @@
   let told = $state.raw<DeviceKind[]>([]);
 
   const MOST = 99;
-  const set = (device: DeviceKind, count: number) => void app.setShelf(device, Math.max(0, Math.min(MOST, Math.round(count) || 0)));
+  const set = (device: DeviceKind, count: number) => void deviceShelf.set(device, Math.max(0, Math.min(MOST, Math.round(count) || 0)));
 </script>
 
 <h2 class="mt-3 text-3xl">Shelf</h2>
@@ -212,7 +217,7 @@
       {/if}
       {#if item.made}
         <button class="btn btn-sm btn-ghost" onclick={() => (changing = item.kind)}>Change it</button>
-        <button class="btn btn-sm btn-ghost" onclick={() => void app.removeOwn(item)}>Remove it</button>
+        <button class="btn btn-sm btn-ghost" onclick={() => void deviceShelf.removeOwn(item)}>Remove it</button>
       {/if}
     </div>
   {/if}

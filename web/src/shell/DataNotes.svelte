@@ -3,10 +3,10 @@
   import Info from '@lucide/svelte/icons/info';
   import TriangleAlert from '@lucide/svelte/icons/triangle-alert';
   import X from '@lucide/svelte/icons/x';
-  import { app } from './app.svelte';
+  import { dataStatus } from './dataStatus.svelte';
 </script>
 
-{#each app.dataNotes as note (note.code)}
+{#each dataStatus.notes as note (note.code)}
   <div
     class="no-print flex items-start gap-3 px-3 py-2 sm:px-5 {note.weight === 'serious' ? 'bg-error text-error-content' : 'bg-base-300'}"
     role={note.weight === 'serious' ? 'alert' : 'note'}
@@ -17,7 +17,11 @@
       <Info class="mt-0.5 size-6 shrink-0" aria-hidden="true" />
     {/if}
     <p class="min-w-0 grow text-lg break-words">{note.sentence}</p>
-    <button class="btn btn-sm btn-ghost btn-square text-inherit" aria-label="Close this message" onclick={() => app.putAway(note.code)}>
+    <button
+      class="btn btn-sm btn-ghost btn-square text-inherit"
+      aria-label="Close this message"
+      onclick={() => dataStatus.putAway(note.code)}
+    >
       <X class="size-5" aria-hidden="true" />
     </button>
   </div>

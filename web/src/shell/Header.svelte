@@ -5,7 +5,8 @@
   import Moon from '@lucide/svelte/icons/moon';
   import Sun from '@lucide/svelte/icons/sun';
   import Wrench from '@lucide/svelte/icons/wrench';
-  import { app, type Place } from './app.svelte';
+  import { view, type Place } from './view.svelte';
+  import { drumKit } from '../kit/drumKit.svelte';
   import { dialogs } from './keys';
   import { look } from './theme.svelte';
 
@@ -27,21 +28,21 @@
     if (menu?.open && event.target instanceof Node && !menu.contains(event.target)) menu.open = false;
   }
 
-  const here = $derived(app.place === 'front' ? 'bench' : app.place);
+  const here = $derived(view.place === 'front' ? 'bench' : view.place);
 </script>
 
-<header class="{app.place === 'tonight' ? 'no-print' : ''} flex items-center gap-1 px-3 pt-2 pb-1 sm:gap-5 sm:px-5">
+<header class="{view.place === 'tonight' ? 'no-print' : ''} flex items-center gap-1 px-3 pt-2 pb-1 sm:gap-5 sm:px-5">
   <h1 class="flex items-center gap-2 text-lg whitespace-nowrap">
     <img src="/ember.svg" alt="" class="size-6" />
     <span class="max-[30rem]:sr-only">Soft Ember</span>
   </h1>
-  {#if app.kit?.demo}<span class="badge badge-outline soft hidden lg:inline-flex">Demonstration kit</span>{/if}
+  {#if drumKit.kit?.demo}<span class="badge badge-outline soft hidden lg:inline-flex">Demonstration kit</span>{/if}
   <nav class="no-print ml-auto flex sm:gap-1" aria-label="Places">
     {#each places as { place, name, key } (place)}
       <button
         class="btn btn-ghost rounded-none border-0 border-b-2 px-2 sm:px-3 {here === place ? 'border-primary' : 'border-transparent'}"
         aria-current={here === place ? 'page' : undefined}
-        onclick={() => (app.place = place)}>{name} <kbd class="hidden md:inline">{key}</kbd></button
+        onclick={() => (view.place = place)}>{name} <kbd class="hidden md:inline">{key}</kbd></button
       >
     {/each}
   </nav>

@@ -2,7 +2,8 @@
   // Where the data is and what takes room on the disk; copies, and old sound that may go.
   import { api, Refusal } from '../api/client';
   import type { Storage, Thinned, Thinning } from '../api/types';
-  import { app } from './app.svelte';
+  import { dataStatus } from './dataStatus.svelte';
+  import { server } from './server.svelte';
   import { bytes, counted, when } from './figures';
 
   const WHY = {
@@ -22,7 +23,7 @@
   let told = $state('');
   let refused = $state(false);
 
-  const readOnly = $derived(app.data?.read_only ?? false);
+  const readOnly = $derived(dataStatus.status?.read_only ?? false);
   const most = $derived(Math.max(1, ...(storage?.room.drums.map((drum) => drum.sound_bytes) ?? [])));
 
   export function open() {
@@ -39,7 +40,7 @@
 
   /** Does `work`; a refusal is told here, silence from the server is the page's matter. */
   async function attempt(work: () => Promise<unknown>): Promise<void> {
-    await app.attempt(async () => {
+    await server.attempt(async () => {
       try {
         await work();
       } catch (error) {
@@ -65,7 +66,7 @@
     });
     busy = false;
     await read();
-    await app.readData();
+    await dataStatus.read();
   }
 
   const look = () => {
@@ -190,9 +191,9 @@
           Make the file smaller{room.unused_bytes > 1e6 ? ` by ${bytes(room.unused_bytes)}` : ''}
         </button>
       </div>
-      {#if app.data && app.data.damaged.length > 0}
+      {#if dataStatus.status && dataStatus.status.damaged.length > 0}
         <h3 class="mt-5 mb-1 text-lg font-semibold">Cannot be read</h3>
-        <p>{app.data.damaged.map((row) => `${row.what} ${row.id}`).join(', ')}</p>
+        <p>{dataStatus.status.damaged.map((row) => `${row.what} ${row.id}`).join(', ')}</p>
       {/if}
     {:else}
       <p role="status">Looking …</p>

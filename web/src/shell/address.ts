@@ -1,6 +1,6 @@
 // Where the page is, as what stands behind the # of its address: Back, reload and a bookmark lead to the same view.
 import type { Part } from '../tonight/night.svelte';
-import type { Place } from './app.svelte';
+import type { Place } from './view.svelte';
 
 export interface Address {
   place: Place;

@@ -1,5 +1,6 @@
 import type { Genre } from '../api/types';
-import { app } from './app.svelte';
+import { playedTonight } from '../tonight/playedTonight.svelte';
+import { drumKit } from '../kit/drumKit.svelte';
 
 /** A genre chosen by hand is played plainly: what the song asked for went with the song. */
 const PLAIN = {
@@ -12,11 +13,11 @@ const PLAIN = {
 } as const;
 
 /** Tonight's genre; none where a song or nothing says otherwise. */
-export const genreTonight = () => app.genres.find((each) => each.code === app.kit?.tonight.genre);
+export const genreTonight = () => playedTonight.genres.find((each) => each.code === drumKit.kit?.tonight.genre);
 
 /** Plays `genre` tonight. A tempo of the player's own stays; the genre's usual one goes with it. */
 export async function playGenre(genre: Genre): Promise<void> {
-  const bpm = app.kit?.tonight.bpm;
+  const bpm = drumKit.kit?.tonight.bpm;
   const usual = bpm === undefined || genreTonight()?.usual_bpm === bpm;
-  await app.setTonight({ ...PLAIN, genre: genre.code, bpm: usual ? genre.usual_bpm : bpm });
+  await playedTonight.set({ ...PLAIN, genre: genre.code, bpm: usual ? genre.usual_bpm : bpm });
 }

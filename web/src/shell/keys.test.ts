@@ -15,7 +15,9 @@ vi.stubGlobal('HTMLElement', Element);
 vi.stubGlobal('localStorage', { getItem: () => null, setItem: () => undefined });
 vi.stubGlobal('document', { documentElement: { dataset: {} } });
 
-const { app } = await import('./app.svelte');
+const { drumKit } = await import('../kit/drumKit.svelte');
+const { workbench } = await import('../bench/workbench.svelte');
+const { view } = await import('./view.svelte');
 const { listening } = await import('../listening/listen.svelte');
 const { dialogs, keys, pressed } = await import('./keys');
 const { night } = await import('../tonight/night.svelte');
@@ -28,13 +30,13 @@ const press = (key: string, target = new Element('body'), more = {}) => {
 };
 
 describe('keys', () => {
-  const choose = vi.spyOn(app, 'choose').mockResolvedValue();
+  const choose = vi.spyOn(workbench, 'choose').mockResolvedValue();
 
   beforeEach(() => {
     choose.mockClear();
-    app.kit = { drums: [{ drum: { id: 7 } }, { drum: { id: 8 } }, { drum: { id: 9 } }] } as unknown as Kit;
-    app.drumId = 7;
-    app.place = 'shelf';
+    drumKit.kit = { drums: [{ drum: { id: 7 } }, { drum: { id: 8 } }, { drum: { id: 9 } }] } as unknown as Kit;
+    drumKit.drumId = 7;
+    view.place = 'shelf';
     listening.stage = 'off';
   });
 
@@ -47,7 +49,7 @@ describe('keys', () => {
   it('choose drums by number and by pedal, and bring up the bench', () => {
     press('3');
     expect(choose).toHaveBeenLastCalledWith(9);
-    expect(app.place).toBe('bench');
+    expect(view.place).toBe('bench');
     press('PageUp');
     expect(choose).toHaveBeenLastCalledWith(9);
     choose.mockClear();
@@ -100,10 +102,10 @@ describe('keys', () => {
     const begin = vi.spyOn(stage, 'begin').mockImplementation(() => undefined);
     night.evening = { songs: [], plans: [] } as unknown as typeof night.evening;
     press('g');
-    expect(app.place).toBe('tonight');
+    expect(view.place).toBe('tonight');
     press('PageDown');
     await vi.waitFor(() => expect(begin).toHaveBeenCalled());
     press('b');
-    expect(app.place).toBe('bench');
+    expect(view.place).toBe('bench');
   });
 });

@@ -1,5 +1,8 @@
 // Every action has a key. Pedals send page or arrow keys: forward does the next step, back goes to the drum before.
-import { app } from './app.svelte';
+import { view } from './view.svelte';
+import { workbench } from '../bench/workbench.svelte';
+import { drumKit } from '../kit/drumKit.svelte';
+import { notices } from './notices.svelte';
 import { hearing } from '../audition/audition.svelte';
 import { look } from './theme.svelte';
 import { looking } from '../bench/look.svelte';
@@ -36,44 +39,44 @@ export const dialogs = {
 
 /** Brings a drum onto the bench or under the tuning key, from wherever the page is. */
 function toDrum(id: number) {
-  app.atDrum();
-  void app.choose(id);
+  view.atDrum();
+  void workbench.choose(id);
 }
 
 function chooseBy(step: number) {
-  const drums = app.kit?.drums ?? [];
-  const at = drums.findIndex((state) => state.drum.id === app.drumId);
+  const drums = drumKit.kit?.drums ?? [];
+  const at = drums.findIndex((state) => state.drum.id === drumKit.drumId);
   const drum = drums[(at + step + drums.length) % drums.length];
   if (drum) toDrum(drum.drum.id);
 }
 
 function showPlan(step: number) {
-  const count = app.plans?.plans.length ?? 0;
-  if (count > 0) app.planShown = (app.planShown + step + count) % count;
+  const count = workbench.plans?.plans.length ?? 0;
+  if (count > 0) workbench.planShown = (workbench.planShown + step + count) % count;
 }
 
 async function toStage() {
   // From another place the evening was not worked out yet; Tonight itself, once it comes up, would ask for it too, and only the later answer counts.
   if (!night.evening) await night.load();
-  app.place = 'tonight';
+  view.place = 'tonight';
   stage.begin();
 }
 
 function listen(hearing: 'microphone' | 'simulated') {
-  if (app.drumId === undefined) return;
-  if (app.place !== 'tune') return listening.begin(app.drumId, hearing);
+  if (drumKit.drumId === undefined) return;
+  if (view.place !== 'tune') return listening.begin(drumKit.drumId, hearing);
   listening.hearing = hearing;
   tune.tap();
 }
 
 function train() {
-  const drum = app.drum?.drum;
-  if (app.place === 'bench' && drum && isDampedByHand(drum.kind)) trainer.begin(drum.id, listening.hearing);
+  const drum = drumKit.drum?.drum;
+  if (view.place === 'bench' && drum && isDampedByHand(drum.kind)) trainer.begin(drum.id, listening.hearing);
 }
 
 function strengths() {
   listening.dynamics = !listening.dynamics;
-  app.said = listening.dynamics ? 'Soft, medium and hard strikes are asked for.' : 'One strength is asked for.';
+  notices.said = listening.dynamics ? 'Soft, medium and hard strikes are asked for.' : 'One strength is asked for.';
 }
 
 function doneTurning() {
@@ -82,10 +85,10 @@ function doneTurning() {
 
 function done() {
   // There is nothing to be done with one key where holes are cut.
-  if (app.place === 'front') return;
-  if (app.place === 'tune') doneTurning();
+  if (view.place === 'front') return;
+  if (view.place === 'tune') doneTurning();
   else if (layout.active) void layout.putOn();
-  else if (app.plan && !app.bench?.treatment) void app.putOn(app.plan);
+  else if (workbench.plan && !workbench.bench?.treatment) void workbench.putOn(workbench.plan);
 }
 
 export const keys: Key[] = [
@@ -93,7 +96,7 @@ export const keys: Key[] = [
     shown: 'Page Down, →',
     does: 'Do the next step (a pedal’s forward)',
     keys: ['PageDown', 'ArrowRight'],
-    run: () => (app.place === 'tonight' ? void toStage() : app.place === 'tune' ? tune.step?.run() : next.step.run()),
+    run: () => (view.place === 'tonight' ? void toStage() : view.place === 'tune' ? tune.step?.run() : next.step.run()),
   },
   { shown: 'Page Up, ←', does: 'The drum before (a pedal’s back)', keys: ['PageUp', 'ArrowLeft'], run: () => chooseBy(-1) },
   { shown: '1 … 9, 0, with Shift from 11 on', does: 'Choose a drum', keys: [], run: () => {} },
@@ -110,13 +113,13 @@ export const keys: Key[] = [
     shown: 'A',
     does: 'Hear it first: open, expected, as it is now',
     keys: ['a'],
-    run: () => void (app.place === 'bench' && app.bench?.open && hearing.open(layout.active ? layout.plan : undefined)),
+    run: () => void (view.place === 'bench' && workbench.bench?.open && hearing.open(layout.active ? layout.plan : undefined)),
   },
   {
     shown: 'Y',
     does: 'Lay it out yourself',
     keys: ['y'],
-    run: () => void (app.place === 'bench' && layout.toggle()),
+    run: () => void (view.place === 'bench' && layout.toggle()),
   },
   { shown: 'P', does: 'Show the next plan', keys: ['p'], run: () => showPlan(1) },
   {
@@ -125,17 +128,22 @@ export const keys: Key[] = [
     keys: ['d'],
     run: () => done(),
   },
-  { shown: 'O', does: 'Take it off', keys: ['o'], run: () => void (app.bench?.treatment && app.takeOff(app.bench.treatment.id)) },
-  { shown: 'U', does: 'Undo', keys: ['u'], run: () => void app.undo() },
+  {
+    shown: 'O',
+    does: 'Take it off',
+    keys: ['o'],
+    run: () => void (workbench.bench?.treatment && workbench.takeOff(workbench.bench.treatment.id)),
+  },
+  { shown: 'U', does: 'Undo', keys: ['u'], run: () => void workbench.undo() },
   { shown: 'N', does: 'Add a drum', keys: ['n'], run: () => dialogs.addDrum() },
   { shown: 'E', does: 'Edit the drum', keys: ['e'], run: () => dialogs.editDrum() },
-  { shown: 'G', does: 'Tonight, the gig', keys: ['g'], run: () => (app.place = 'tonight') },
+  { shown: 'G', does: 'Tonight, the gig', keys: ['g'], run: () => (view.place = 'tonight') },
   { shown: 'V', does: 'Stage view of the evening', keys: ['v'], run: () => void toStage() },
-  { shown: 'K', does: 'Tune (the key)', keys: ['k'], run: () => (app.place = 'tune') },
-  { shown: 'R', does: 'Seat the head, step by step', keys: ['r'], run: () => void (app.place === 'tune' && tune.seat('reseat')) },
-  { shown: 'B', does: 'Bench', keys: ['b'], run: () => (app.place = 'bench') },
-  { shown: 'X', does: 'The drum’s other end: should I cut?', keys: ['x'], run: () => (app.place = 'front') },
-  { shown: 'S', does: 'Shelf', keys: ['s'], run: () => (app.place = 'shelf') },
+  { shown: 'K', does: 'Tune (the key)', keys: ['k'], run: () => (view.place = 'tune') },
+  { shown: 'R', does: 'Seat the head, step by step', keys: ['r'], run: () => void (view.place === 'tune' && tune.seat('reseat')) },
+  { shown: 'B', does: 'Bench', keys: ['b'], run: () => (view.place = 'bench') },
+  { shown: 'X', does: 'The drum’s other end: should I cut?', keys: ['x'], run: () => (view.place = 'front') },
+  { shown: 'S', does: 'Shelf', keys: ['s'], run: () => (view.place = 'shelf') },
   { shown: 'M', does: 'Charcoal or daylight', keys: ['m'], run: () => look.toggle() },
   { shown: 'Z', does: 'Storage: what takes room, copies', keys: ['z'], run: () => dialogs.storage() },
   { shown: '.', does: 'Something broke: what gets you through the evening', keys: ['.'], run: () => dialogs.repairs() },
@@ -169,7 +177,7 @@ export function pressed(event: KeyboardEvent) {
   if (usesKeys(event.target, event.key)) return;
   const place = placeOf(event);
   if (place !== undefined) {
-    const drum = app.kit?.drums[place];
+    const drum = drumKit.kit?.drums[place];
     if (drum) toDrum(drum.drum.id);
     return;
   }

@@ -4,7 +4,7 @@
   import Pin from '@lucide/svelte/icons/pin';
   import Wrench from '@lucide/svelte/icons/wrench';
   import type { Evening, EveningPlan } from '../api/types';
-  import { app } from '../shell/app.svelte';
+  import { drumKit } from '../kit/drumKit.svelte';
   import CellDialog from './CellDialog.svelte';
   import { night } from './night.svelte';
   import { called, gap, instead, standing } from './say';
@@ -48,7 +48,7 @@
         {/if}
         {#if row && row.missing.length > 0}<p class="text-warning">Not on your shelf: {row.missing.join(', ')}.</p>{/if}
         <div class="line">
-          <div class="song {app.kit?.tonight.song_id === song.song.id ? 'border-primary' : 'border-transparent'} border-l-4 pl-2">
+          <div class="song {drumKit.kit?.tonight.song_id === song.song.id ? 'border-primary' : 'border-transparent'} border-l-4 pl-2">
             <button
               class="block min-h-8 w-full cursor-pointer text-left text-lg leading-tight"
               onclick={() => stage.begin(at)}

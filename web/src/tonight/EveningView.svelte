@@ -2,7 +2,7 @@
   import ListOrdered from '@lucide/svelte/icons/list-ordered';
   import Printer from '@lucide/svelte/icons/printer';
   import Projector from '@lucide/svelte/icons/projector';
-  import { app } from '../shell/app.svelte';
+  import { drumKit } from '../kit/drumKit.svelte';
   import { counted } from '../shell/figures';
   import EveningCard from './EveningCard.svelte';
   import EveningStrip from './EveningStrip.svelte';
@@ -14,7 +14,7 @@
   let editing = $state(false);
   let name = $state('');
 
-  const tonight = $derived(app.kit?.tonight);
+  const tonight = $derived(drumKit.kit?.tonight);
   const evening = $derived(night.evening);
   const plan = $derived(night.plan);
 

@@ -2,7 +2,10 @@
   import { api } from '../api/client';
 
   import type { Genre, NoteValue, Preset, Wish } from '../api/types';
-  import { app } from '../shell/app.svelte';
+  import { playedTonight } from './playedTonight.svelte';
+  import { drumKit } from '../kit/drumKit.svelte';
+  import { load } from '../shell/load';
+  import { notices } from '../shell/notices.svelte';
   import { night } from './night.svelte';
   import { NOTES } from './say';
   import { without } from './without';
@@ -31,7 +34,7 @@
 
   /** Opens for a genre, or for a new one that begins as tonight's. */
   export function open(genre?: Genre) {
-    const from = genre ?? app.genres.find((each) => each.code === app.kit?.tonight.genre) ?? app.genres[0];
+    const from = genre ?? playedTonight.genres.find((each) => each.code === drumKit.kit?.tonight.genre) ?? playedTonight.genres[0];
     if (!from) return;
     const content = without(from, 'origin');
     preset = genre ? content : { ...content, code: '', name: '', reason: '' };
@@ -43,7 +46,7 @@
 
   /** Begins a new genre as another one is, whatever was entered so far but its name. */
   function beginAs(code: string) {
-    const from = app.genres.find((each) => each.code === code);
+    const from = playedTonight.genres.find((each) => each.code === code);
     if (!from || !preset) return;
     preset = { ...without($state.snapshot(from), 'origin'), code: '', name: preset.name, reason: preset.reason };
   }
@@ -71,7 +74,7 @@
         .replace(/^_+|_+$/g, '')
         .slice(0, 50) || 'own';
     let code = plain;
-    for (let i = 2; app.genres.some((each) => each.code === code); i++) code = `${plain}_${i}`;
+    for (let i = 2; playedTonight.genres.some((each) => each.code === code); i++) code = `${plain}_${i}`;
     return code;
   }
 
@@ -100,7 +103,7 @@
     try {
       await api.setPreset(whole);
       dialog.close();
-      await app.load();
+      await load();
       await night.load();
     } catch (error) {
       refused = error instanceof Error ? error.message : String(error);
@@ -109,16 +112,16 @@
 
   async function reset() {
     if (!preset) return;
-    const before = app.genres.find((each) => each.code === preset?.code);
+    const before = playedTonight.genres.find((each) => each.code === preset?.code);
     try {
       await api.resetPreset(preset.code);
       dialog.close();
-      app.notice(origin === 'own' ? `${preset.name} was removed.` : `${preset.name} is as it came.`, async () => {
+      notices.add(origin === 'own' ? `${preset.name} was removed.` : `${preset.name} is as it came.`, async () => {
         if (before) await api.setPreset(without(before, 'origin'));
-        await app.load();
+        await load();
         await night.load();
       });
-      await app.load();
+      await load();
       await night.load();
     } catch (error) {
       refused = error instanceof Error ? error.message : String(error);
@@ -163,8 +166,9 @@
             <label class="grid gap-1 sm:col-span-4">
               <span>Begins as</span>
               <select class="select w-full" onchange={(event) => beginAs(event.currentTarget.value)}>
-                {#each app.genres as each (each.code)}<option value={each.code} selected={each.code === app.kit?.tonight.genre}
-                    >{each.name}</option
+                {#each playedTonight.genres as each (each.code)}<option
+                    value={each.code}
+                    selected={each.code === drumKit.kit?.tonight.genre}>{each.name}</option
                   >{/each}
               </select>
             </label>

@@ -1,7 +1,7 @@
 <script lang="ts">
   import Plus from '@lucide/svelte/icons/plus';
   import type { Genre } from '../api/types';
-  import { app } from '../shell/app.svelte';
+  import { playedTonight } from './playedTonight.svelte';
   import GenreEditor from './GenreEditor.svelte';
 
   let editor: GenreEditor;
@@ -16,7 +16,7 @@
   </p>
 </div>
 <ul class="grid gap-3 md:grid-cols-2 xl:grid-cols-3">
-  {#each app.genres as genre (genre.code)}
+  {#each playedTonight.genres as genre (genre.code)}
     <li class="border-base-300 flex flex-col gap-1 rounded-box border p-4">
       <h3 class="flex items-baseline gap-2 text-xl">
         <span class="grow">{genre.name}</span>

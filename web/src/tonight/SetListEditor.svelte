@@ -6,7 +6,7 @@
   import { api, songsAs } from '../api/client';
   import type { Entry, KeptSong } from '../api/types';
   import { kits } from '../kit/kits.svelte';
-  import { app } from '../shell/app.svelte';
+  import { server } from '../shell/server.svelte';
   import { night } from './night.svelte';
 
   const MOST_SHOWN = 30;
@@ -26,11 +26,11 @@
 
   async function find() {
     const mine = ++asked;
-    await app.attempt(async () => {
-      const page = await api.songs(search, 0, MOST_SHOWN);
+    await server.attempt(async () => {
+      const page = await api.songs(search, MOST_SHOWN);
       if (mine !== asked) return;
       found = page.songs;
-      all = page.all;
+      all = page.in_all;
     });
   }
 

@@ -1,7 +1,10 @@
 <script lang="ts">
   import { api } from '../api/client';
   import type { KeptSong, NoteValue, Song } from '../api/types';
-  import { app } from '../shell/app.svelte';
+  import { drumKit } from '../kit/drumKit.svelte';
+  import { server } from '../shell/server.svelte';
+  import { notices } from '../shell/notices.svelte';
+  import { playedTonight } from './playedTonight.svelte';
   import { NOTES } from './say';
   import { without } from './without';
 
@@ -33,7 +36,7 @@
     id = kept?.id;
     const content: Song = kept
       ? without(kept, 'id')
-      : { ...PLAIN, genre: app.kit?.tonight.genre ?? 'general', bpm: app.kit?.tonight.bpm ?? 112 };
+      : { ...PLAIN, genre: drumKit.kit?.tonight.genre ?? 'general', bpm: drumKit.kit?.tonight.bpm ?? 112 };
     song = { ...PLAIN, ...content, dynamics: { ...(content.dynamics ?? { softest: 'medium', hardest: 'medium' }) } };
     const of = content.gaps ?? {};
     gaps = { snare: of.snare ?? '', tom: of.tom ?? '', floor_tom: of.floor_tom ?? '', kick: of.kick ?? '' };
@@ -71,9 +74,9 @@
     const gone = id;
     if (gone === undefined) return;
     dialog.close();
-    await app.attempt(async () => {
+    await server.attempt(async () => {
       await api.removeSong(gone);
-      app.notice(`“${song.title}” was removed.`, async () => {
+      notices.add(`“${song.title}” was removed.`, async () => {
         await api.bringBackSong(gone);
         await onkept();
       });
@@ -93,7 +96,7 @@
       <label class="grid gap-1">
         <span>Genre</span>
         <select class="select w-full" bind:value={song.genre}>
-          {#each app.genres as genre (genre.code)}<option value={genre.code}>{genre.name}</option>{/each}
+          {#each playedTonight.genres as genre (genre.code)}<option value={genre.code}>{genre.name}</option>{/each}
         </select>
       </label>
       <div class="grid gap-1">

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { api } from '../api/client';
   import type { ReadSong } from '../api/types';
-  import { app } from '../shell/app.svelte';
+  import { notices } from '../shell/notices.svelte';
   import { counted } from '../shell/figures';
   import { type Fate, ordered, possible, proposed, remark, taken } from './import';
   import { night } from './night.svelte';
@@ -74,7 +74,7 @@
       const ids = await api.importSongs(taken(rows, $state.snapshot(fates)));
       dialog.close();
       const left = rows.length - ids.length;
-      app.notice(`${counted(ids.length, 'song')} taken in${left > 0 ? `, ${left} left out` : ''}.`);
+      notices.add(`${counted(ids.length, 'song')} taken in${left > 0 ? `, ${left} left out` : ''}.`);
       // Said last, so that it is what can be undone.
       if (onList) await putOnList(ordered(rows, $state.snapshot(fates), ids));
       await onkept();

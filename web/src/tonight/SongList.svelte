@@ -5,7 +5,9 @@
   import { onMount } from 'svelte';
   import { api, songsAs } from '../api/client';
   import type { KeptSong } from '../api/types';
-  import { app } from '../shell/app.svelte';
+  import { server } from '../shell/server.svelte';
+  import { playedTonight } from './playedTonight.svelte';
+  import { drumKit } from '../kit/drumKit.svelte';
   import { counted } from '../shell/figures';
   import { night } from './night.svelte';
   import SongEditor from './SongEditor.svelte';
@@ -23,11 +25,11 @@
 
   async function find(more = false) {
     const mine = ++asked;
-    await app.attempt(async () => {
-      const page = await api.songs(search, more ? songs.length : 0, PAGE);
+    await server.attempt(async () => {
+      const page = await api.songs(search, PAGE, more ? songs.at(-1)?.id : undefined);
       if (mine !== asked) return;
       songs = more ? [...songs, ...page.songs] : page.songs;
-      all = page.all;
+      all = page.in_all;
       loaded = true;
     });
   }
@@ -39,7 +41,7 @@
     await night.changed();
   }
 
-  const genre = (code: string) => app.genres.find((each) => each.code === code)?.name ?? 'General';
+  const genre = (code: string) => playedTonight.genres.find((each) => each.code === code)?.name ?? 'General';
 </script>
 
 <div class="mb-3 flex flex-wrap items-end gap-2">
@@ -77,7 +79,7 @@
           <bdi class="min-w-0 text-lg font-semibold break-words">{song.title}</bdi>
           <span class="soft ml-auto text-right">{genre(song.genre)}, {song.bpm} BPM, {song.meter ?? '4/4'}</span>
         </button>
-        {#if app.kit?.tonight.song_id === song.id}
+        {#if drumKit.kit?.tonight.song_id === song.id}
           <span class="badge badge-outline badge-primary">played now</span>
         {:else}
           <button class="btn btn-sm" onclick={() => void night.playNow(song.id)}>Play now</button>

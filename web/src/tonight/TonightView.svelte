@@ -1,6 +1,6 @@
 <script lang="ts">
   import { onMount } from 'svelte';
-  import { app } from '../shell/app.svelte';
+  import { drumKit } from '../kit/drumKit.svelte';
   import EveningView from './EveningView.svelte';
   import GenreList from './GenreList.svelte';
   import { night, type Part } from './night.svelte';
@@ -34,7 +34,7 @@
     {/each}
   </nav>
 </div>
-{#if !night.loaded || !app.kit}
+{#if !night.loaded || !drumKit.kit}
   <div class="bg-base-200 h-64 rounded-box"></div>
 {:else if night.part === 'evening'}
   <EveningView />

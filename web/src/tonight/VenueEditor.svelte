@@ -1,7 +1,10 @@
 <script lang="ts">
   import { api, type VenueSound } from '../api/client';
   import type { KeptVenue, Loudness, RoomClass, Venue } from '../api/types';
-  import { app } from '../shell/app.svelte';
+  import { drumKit } from '../kit/drumKit.svelte';
+  import { playedTonight } from './playedTonight.svelte';
+  import { server } from '../shell/server.svelte';
+  import { notices } from '../shell/notices.svelte';
   import { counted, seconds } from '../shell/figures';
   import Hearing from './Hearing.svelte';
   import { night } from './night.svelte';
@@ -78,7 +81,7 @@
       const whole = $state.snapshot(venue);
       const kept = id === undefined ? await api.addVenue(whole) : await api.changeVenue(id, whole);
       dialog.close();
-      if (id === undefined && app.kit?.tonight.venue_id == null) await app.setTonight({ venue_id: kept.id });
+      if (id === undefined && drumKit.kit?.tonight.venue_id == null) await playedTonight.set({ venue_id: kept.id });
       await night.changed();
     } catch (error) {
       refused = error instanceof Error ? error.message : String(error);
@@ -88,13 +91,13 @@
   async function remove() {
     const gone = id;
     if (gone === undefined) return;
-    const tonight = app.kit?.tonight.venue_id === gone;
+    const tonight = drumKit.kit?.tonight.venue_id === gone;
     dialog.close();
-    await app.attempt(async () => {
+    await server.attempt(async () => {
       await api.removeVenue(gone);
-      app.notice(`“${venue.name}” was removed.`, async () => {
+      notices.add(`“${venue.name}” was removed.`, async () => {
         await api.bringBackVenue(gone);
-        if (tonight) await app.setTonight({ venue_id: gone });
+        if (tonight) await playedTonight.set({ venue_id: gone });
         await night.load();
       });
       await night.changed();

@@ -1,7 +1,7 @@
 <script lang="ts">
   import Plus from '@lucide/svelte/icons/plus';
   import type { KeptVenue } from '../api/types';
-  import { app } from '../shell/app.svelte';
+  import { drumKit } from '../kit/drumKit.svelte';
   import { night } from './night.svelte';
   import VenueEditor from './VenueEditor.svelte';
 
@@ -33,7 +33,7 @@
 {/if}
 <ul class="grid gap-3 md:grid-cols-2 xl:grid-cols-3">
   {#each night.venues as venue (venue.id)}
-    {@const here = app.kit?.tonight.venue_id === venue.id}
+    {@const here = drumKit.kit?.tonight.venue_id === venue.id}
     <li class="flex flex-col gap-1 rounded-box border p-4 {here ? 'border-primary bg-base-200' : 'border-base-300'}">
       <h3 class="text-xl"><bdi>{venue.name}</bdi></h3>
       <p>{room(venue)}</p>

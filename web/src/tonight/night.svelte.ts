@@ -12,7 +12,11 @@ import type {
   VenueChoices,
   Weighing,
 } from '../api/types';
-import { app, unlessRefused } from '../shell/app.svelte';
+import { drumKit } from '../kit/drumKit.svelte';
+import { server, unlessRefused } from '../shell/server.svelte';
+import { workbench } from '../bench/workbench.svelte';
+import { playedTonight } from './playedTonight.svelte';
+import { notices } from '../shell/notices.svelte';
 
 export type Part = 'evening' | 'songs' | 'venues' | 'genres';
 
@@ -32,11 +36,11 @@ class Night {
   #telling = false;
 
   get setList(): KeptSetList | undefined {
-    return this.setLists.find((list) => list.id === app.kit?.tonight.set_list_id);
+    return this.setLists.find((list) => list.id === drumKit.kit?.tonight.set_list_id);
   }
 
   get venue(): KeptVenue | undefined {
-    return this.venues.find((venue) => venue.id === app.kit?.tonight.venue_id);
+    return this.venues.find((venue) => venue.id === drumKit.kit?.tonight.venue_id);
   }
 
   get plan(): EveningPlan | undefined {
@@ -45,7 +49,7 @@ class Night {
 
   /** Reads everything anew, then works the evening out. */
   async load(): Promise<void> {
-    await app.attempt(async () => {
+    await server.attempt(async () => {
       const usual = this.usual.length > 0 ? this.usual : api.usual();
       [this.choices, this.usual, this.venues, this.setLists] = await Promise.all([
         this.choices ?? api.venueChoices(),
@@ -60,12 +64,12 @@ class Night {
 
   /** Reads the places there are. */
   async loadPlaces(): Promise<void> {
-    await app.attempt(async () => (this.venues = await api.venues()));
+    await server.attempt(async () => (this.venues = await api.venues()));
   }
 
   /** Works the evening out on the kit as it is measured now. */
   async #solve(): Promise<void> {
-    const id = app.kit?.tonight.set_list_id;
+    const id = drumKit.kit?.tonight.set_list_id;
     const asked = ++this.#asked;
     if (id == null) {
       this.evening = undefined;
@@ -82,33 +86,33 @@ class Night {
 
   /** Something that the evening depends on was changed: the kit and the evening follow. */
   async changed(): Promise<void> {
-    await app.refresh();
+    await workbench.refresh();
     await this.load();
   }
 
   async chooseVenue(id: number | null): Promise<void> {
-    await app.setTonight({ venue_id: id });
+    await playedTonight.set({ venue_id: id });
     await this.load();
   }
 
   async chooseSetList(id: number | null): Promise<void> {
-    await app.setTonight({ set_list_id: id });
+    await playedTonight.set({ set_list_id: id });
     await this.load();
   }
 
   /** The song is what everything is held against from now on. */
   async playNow(song: number): Promise<void> {
-    await app.setTonight({ song_id: song });
+    await playedTonight.set({ song_id: song });
   }
 
   /** Changes the current set list; what it was can be brought back, with the opinion that the change told. */
   async saveSetList(change: Partial<SetList>, said: string, opinion?: number): Promise<boolean> {
     const before = this.setList;
     if (!before) return false;
-    return app.attempt(async () => {
+    return server.attempt(async () => {
       const { id, ...was } = before;
       await api.changeSetList(id, { ...was, ...change });
-      app.notice(said, async () => {
+      notices.add(said, async () => {
         await api.changeSetList(id, was);
         if (opinion !== undefined) await api.takeOpinionBack(opinion);
         await this.load();
@@ -126,7 +130,7 @@ class Night {
       const others = (line.pins ?? []).filter((pin) => pin.drum_id !== drum);
       return { ...line, pins: placements ? [...others, { drum_id: drum, placements }] : others };
     });
-    await app.attempt(async () => {
+    await server.attempt(async () => {
       const told = placements && (await this.#chosen(entry, drum, placements));
       await this.saveSetList({ entries }, said, told?.id ?? undefined);
     });
@@ -199,9 +203,9 @@ class Night {
   async keepPlan(): Promise<void> {
     const list = this.setList;
     if (!list) return;
-    await app.attempt(async () => {
+    await server.attempt(async () => {
       this.#have(await api.keepPlan(list.id, this.#lines));
-      app.notice('Kept. Changing one song now leaves the others as they are.', () => this.planAnew());
+      notices.add('Kept. Changing one song now leaves the others as they are.', () => this.planAnew());
     });
   }
 
@@ -210,9 +214,9 @@ class Night {
     const list = this.setList;
     if (!list) return;
     const before = list.entries.flatMap((line, entry) => (line.kind === 'song' && line.kept?.length ? [{ entry, setups: line.kept }] : []));
-    await app.attempt(async () => {
+    await server.attempt(async () => {
       await api.keepPlan(list.id, []);
-      app.notice('Planned anew.', async () => {
+      notices.add('Planned anew.', async () => {
         await api.keepPlan(list.id, before);
         await this.load();
       });
@@ -234,7 +238,7 @@ class Night {
     const [list, lines] = [this.setList, this.#played ?? 0];
     this.#played = undefined;
     if (!list) return;
-    await app.attempt(async () => {
+    await server.attempt(async () => {
       if (lines > 0 && !this.keepsPlan) this.#have(await api.keepPlan(list.id, this.#lines));
       this.#have(await api.setPlayed(list.id, lines));
     });
@@ -245,9 +249,9 @@ class Night {
   }
 
   async addSetList(list: SetList): Promise<void> {
-    await app.attempt(async () => {
+    await server.attempt(async () => {
       const kept = await api.addSetList(list);
-      await app.setTonight({ set_list_id: kept.id });
+      await playedTonight.set({ set_list_id: kept.id });
       await this.load();
     });
   }
@@ -255,11 +259,11 @@ class Night {
   async removeSetList(): Promise<void> {
     const list = this.setList;
     if (!list) return;
-    await app.attempt(async () => {
+    await server.attempt(async () => {
       await api.removeSetList(list.id);
-      app.notice(`“${list.name}” was removed. Its songs are kept.`, async () => {
+      notices.add(`“${list.name}” was removed. Its songs are kept.`, async () => {
         await api.bringBackSetList(list.id);
-        await app.setTonight({ set_list_id: list.id });
+        await playedTonight.set({ set_list_id: list.id });
         await this.load();
       });
       await this.changed();

@@ -1,7 +1,10 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { served } from '../api/served';
 import type { Evening, Kit } from '../api/types';
-import { app } from '../shell/app.svelte';
+import { drumKit } from '../kit/drumKit.svelte';
+import { workbench } from '../bench/workbench.svelte';
+import { notices } from '../shell/notices.svelte';
+import { server } from '../shell/server.svelte';
 import { night } from './night.svelte';
 import { stage } from './stage.svelte';
 
@@ -39,7 +42,10 @@ const ANSWERS = {
 
 beforeEach(() => {
   vi.useFakeTimers();
-  Object.assign(app, { kit, drumId: undefined, bench: undefined, notices: [], reachable: true });
+  Object.assign(drumKit, { kit, drumId: undefined });
+  Object.assign(workbench, { bench: undefined });
+  Object.assign(notices, { list: [] });
+  Object.assign(server, { reachable: true });
   Object.assign(night, { evening: undefined, setLists: [], venues: [], weighing: 'few_looks', loaded: false });
   stage.close();
 });
@@ -59,7 +65,7 @@ describe('tonight', () => {
   });
 
   it('asks for no evening without a list', async () => {
-    app.kit = { ...kit, tonight: { ...kit.tonight, set_list_id: null } };
+    drumKit.kit = { ...kit, tonight: { ...kit.tonight, set_list_id: null } };
     const asked = served(ANSWERS);
     await night.load();
     expect([night.evening, asked.some(({ key }) => key.endsWith('/evening'))]).toEqual([undefined, false]);
@@ -76,7 +82,7 @@ describe('tonight', () => {
       { drum_id: 7, placements: pad },
     ]);
     expect(sent.entries.slice(1)).toEqual(list.entries.slice(1));
-    await app.undo();
+    await workbench.undo();
     const last = asked.findLast(({ key }) => key === 'PUT /set-lists/4')?.body;
     expect(last).toEqual({ name: list.name, gap_s: list.gap_s, entries: list.entries });
   });
@@ -97,7 +103,7 @@ describe('tonight', () => {
     await night.load();
     await night.pin(0, 7, pad, 'Stays.');
     expect(asked.find(({ key }) => key === 'POST /drums/7/choices')?.body).toEqual({ deed: 'pinned', rather: pad, than: [], song_id: 0 });
-    await app.undo();
+    await workbench.undo();
     expect(asked.some(({ key }) => key === 'DELETE /opinions/12')).toBe(true);
     // What stands there already is no choice.
     const before = asked.length;
@@ -129,7 +135,7 @@ describe('tonight', () => {
     await night.load();
     expect(await night.saveSetList({ name: 'Other', gap_s: 20, entries: [] }, 'Changed.')).toBe(false);
     expect(night.setList?.name).toBe('Friday');
-    expect(app.notices.some((notice) => notice.text === 'Changed.')).toBe(false);
+    expect(notices.list.some((notice) => notice.text === 'Changed.')).toBe(false);
   });
 
   it('lets a later answer win over an earlier one that comes late', async () => {
@@ -219,6 +225,6 @@ describe('the stage view', () => {
   it('does not open on nothing, and says what is missing', () => {
     stage.begin();
     expect(stage.open).toBe(false);
-    expect(app.notices.at(-1)?.text).toContain('no set list');
+    expect(notices.list.at(-1)?.text).toContain('no set list');
   });
 });

@@ -1,7 +1,9 @@
 // The stage view: one song or break at a time, moved on by a pedal. It remembers where the evening is and what is on each drum.
 import type { SetupView } from '../api/types';
 import { night } from './night.svelte';
-import { app } from '../shell/app.svelte';
+import { notices } from '../shell/notices.svelte';
+import { drumKit } from '../kit/drumKit.svelte';
+import { view } from '../shell/view.svelte';
 import { called } from './say';
 import { differing, type Change, type Step, stepsOf, withMoves } from './steps';
 import { BACK, FORWARD } from '../shell/pedal';
@@ -93,7 +95,7 @@ class Stage {
   /** Opens at a song, or where it was left. */
   begin(song?: number) {
     if (this.steps.length === 0) {
-      app.notice('There is no set list to step through yet. Choose or make one under Tonight.');
+      notices.add('There is no set list to step through yet. Choose or make one under Tonight.');
       return;
     }
     this.#recall();
@@ -110,10 +112,10 @@ class Stage {
   /** Opens again after the page was loaded anew, where it was open. */
   async resume(): Promise<void> {
     const kept = read();
-    if (!kept?.open || kept.setList !== app.kit?.tonight.set_list_id) return;
+    if (!kept?.open || kept.setList !== drumKit.kit?.tonight.set_list_id) return;
     // Before the place Tonight comes up, which would ask for the evening too, and let only the later answer count.
     await night.load();
-    app.place = 'tonight';
+    view.place = 'tonight';
     if (this.steps.length > 0) this.begin();
   }
 

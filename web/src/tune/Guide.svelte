@@ -2,7 +2,7 @@
   // A guide, full screen, one step at a time: moved on by a key or pedal, by a tap on the drum, or by itself.
   import { NoMicrophone, type Microphone, openMicrophone } from '../listening/microphone';
   import { isUpright } from '../kit/kinds.svelte';
-  import { app } from '../shell/app.svelte';
+  import { drumKit } from '../kit/drumKit.svelte';
   import LugRing from './LugRing.svelte';
   import { guide } from './guide.svelte';
   import { TapSwitch } from './switch';
@@ -80,11 +80,11 @@
       {#if step.lugs.length > 0}
         <div class="mx-auto aspect-square w-full max-w-[min(48vh,28rem)]">
           <LugRing
-            lugs={app.drum?.drum.lugs ?? step.lugs.length}
+            lugs={drumKit.drum?.drum.lugs ?? step.lugs.length}
             lit={lug}
             {then}
             done={step.lugs.slice(0, guide.lug)}
-            floor={app.drum !== undefined && isUpright(app.drum.drum.kind)}
+            floor={drumKit.drum !== undefined && isUpright(drumKit.drum.drum.kind)}
           />
         </div>
       {/if}

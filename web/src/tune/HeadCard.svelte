@@ -2,7 +2,9 @@
   // The head that is on: what it is, how it has worn, what another one would do.
   import { api } from '../api/client';
   import type { HeadState, Range, Tuning } from '../api/types';
-  import { app } from '../shell/app.svelte';
+  import { server } from '../shell/server.svelte';
+  import { notices } from '../shell/notices.svelte';
+  import { workbench } from '../bench/workbench.svelte';
   import { when } from '../shell/figures';
   import { signed } from './say';
   import { tune } from './tune.svelte';
@@ -14,7 +16,7 @@
   $effect(() => {
     const { drum, side } = tuning;
     const mine = ++asked;
-    void app.attempt(async () => {
+    void server.attempt(async () => {
       const answer = await api.head(drum.id, side);
       if (mine === asked) known = answer;
     });
@@ -33,10 +35,10 @@
     if (!worn) return;
     const { id, ...now } = drum;
     const next = { ...worn, played_h: Math.round(10 * (worn.played_h + hours)) / 10 };
-    await app.attempt(async () => {
+    await server.attempt(async () => {
       await api.changeDrum(id, side === 'batter' ? { ...now, batter: next } : { ...now, lower: next });
-      app.notice(`Played for ${next.played_h} hours.`, () => api.changeDrum(id, now));
-      await app.refresh();
+      notices.add(`Played for ${next.played_h} hours.`, () => api.changeDrum(id, now));
+      await workbench.refresh();
       await tune.load();
     });
   }

@@ -2,7 +2,9 @@
   // Toms in intervals, clear of the snare, and the kick against the bass.
   import { api, Refusal } from '../api/client';
   import type { KitPitches, TomIntervals } from '../api/types';
-  import { app } from '../shell/app.svelte';
+  import { server } from '../shell/server.svelte';
+  import { drumKit } from '../kit/drumKit.svelte';
+  import { workbench } from '../bench/workbench.svelte';
   import { listening } from '../listening/listen.svelte';
   import { bass } from './bass.svelte';
   import { signed, turns } from './say';
@@ -25,7 +27,7 @@
 
   async function load() {
     const mine = ++asked;
-    await app.attempt(async () => {
+    await server.attempt(async () => {
       try {
         const answer = await api.kitPitches(intervals, written);
         if (mine !== asked) return;
@@ -44,7 +46,7 @@
   });
 
   function rods(eighths: number | null | undefined, id: number): string {
-    if (app.hasOneBolt(id)) return 'the bolt by half turns, and tap in between';
+    if (drumKit.hasOneBolt(id)) return 'the bolt by half turns, and tap in between';
     if (eighths == null) return 'tap its batter to hear how far';
     const whole = Math.round(eighths);
     return whole === 0 ? 'nothing' : `every rod about ${turns(whole)} ${whole > 0 ? 'up' : 'down'}, both heads`;
@@ -60,7 +62,7 @@
   });
 
   async function wish(drum: number, hz: number) {
-    await app.choose(drum);
+    await workbench.choose(drum);
     tune.part = 'head';
     await tune.choose('batter');
     await tune.setWanted(hz);

@@ -1,6 +1,6 @@
 <script lang="ts">
   // Full screen while a round is tapped, for someone bent over the drum with a stick or key in the hand.
-  import { app } from '../shell/app.svelte';
+  import { drumKit } from '../kit/drumKit.svelte';
   import { isUpright } from '../kit/kinds.svelte';
   import NotListening from '../listening/NotListening.svelte';
   import HoopRibbon from './HoopRibbon.svelte';
@@ -10,7 +10,7 @@
 
   const QUIETEST = -70;
   let panel = $state<HTMLElement>();
-  const name = $derived(app.drum?.drum.name ?? 'drum');
+  const name = $derived(drumKit.drum?.drum.name ?? 'drum');
   const tuning = $derived(tune.tuning);
   const heard = $derived(tapping.round?.pitches.lugs.map((pitch) => pitch.lug) ?? []);
   const asks = $derived.by(() => {

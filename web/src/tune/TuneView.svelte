@@ -2,7 +2,8 @@
   import type { HeadSide } from '../api/types';
   import { hasHeads, isMetal, otherHead } from '../kit/kinds.svelte';
   import HearingChoice from '../listening/HearingChoice.svelte';
-  import { app } from '../shell/app.svelte';
+  import { drumKit } from '../kit/drumKit.svelte';
+  import { view } from '../shell/view.svelte';
   import { cents } from '../shell/figures';
   import HeadCard from './HeadCard.svelte';
   import HoopRibbon from './HoopRibbon.svelte';
@@ -20,7 +21,7 @@
 
   $effect(() => {
     // Another drum is chosen on the strip, or its data changed.
-    void [app.drumId, app.kit];
+    void [drumKit.drumId, drumKit.kit];
     void tune.load();
   });
 
@@ -35,13 +36,13 @@
   let renewing = $state(false);
 </script>
 
-{#if app.kit && app.kit.drums.length === 0}
+{#if drumKit.kit && drumKit.kit.drums.length === 0}
   <p class="mt-16 text-center text-xl">There is no drum to tune yet. Add one with <kbd>N</kbd>.</p>
-{:else if app.drum && !hasHeads(app.drum.drum.kind)}
-  {@const { name, kind } = app.drum.drum}
+{:else if drumKit.drum && !hasHeads(drumKit.drum.drum.kind)}
+  {@const { name, kind } = drumKit.drum.drum}
   <div class="bg-base-200 mt-4 rounded-box p-6 text-xl">
     <p>{name} has no heads: there is nothing to tune. {isMetal(kind) ? 'What rings too long on a cymbal is muffled.' : ''}</p>
-    <button class="btn btn-primary mt-3" onclick={() => (app.place = 'bench')}>To the bench <kbd>B</kbd></button>
+    <button class="btn btn-primary mt-3" onclick={() => (view.place = 'bench')}>To the bench <kbd>B</kbd></button>
   </div>
 {:else if !tuning}
   <div class="bg-base-200 mt-4 h-96 rounded-box"></div>

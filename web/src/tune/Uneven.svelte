@@ -2,7 +2,9 @@
   // Rods let down on purpose: how, what it did, and the exact way back.
   import { api } from '../api/client';
   import type { DecayProfile, KeptUneven, Tuning, UnevenRecipe, UnevenState } from '../api/types';
-  import { app } from '../shell/app.svelte';
+  import { server } from '../shell/server.svelte';
+  import { notices } from '../shell/notices.svelte';
+  import { view } from '../shell/view.svelte';
   import { hertz, seconds, when } from '../shell/figures';
   import { guide } from './guide.svelte';
   import { tune } from './tune.svelte';
@@ -21,7 +23,7 @@
 
   async function load({ drum, side }: Tuning) {
     const mine = ++asked;
-    await app.attempt(async () => {
+    await server.attempt(async () => {
       const answer = await api.uneven(drum.id, side);
       if (mine === asked) known = answer;
     });
@@ -33,11 +35,11 @@
 
   /** Notes what the guide was gone through for, at once: strikes that come now are of the uneven drum. */
   async function note(recipe: UnevenRecipe) {
-    await app.attempt(async () => {
+    await server.attempt(async () => {
       const eighths = recipe === 'three_down' ? 8 * USUAL_SLACK_TURNS : null;
       const kept = await api.letDown(tuning.drum.id, tuning.side, recipe, eighths);
       slackTurns = USUAL_SLACK_TURNS;
-      app.notice('Noted as let down. Hit the drum to hear what it did.', () => api.notLetDown(kept.id).then(() => tune.load()));
+      notices.add('Noted as let down. Hit the drum to hear what it did.', () => api.notLetDown(kept.id).then(() => tune.load()));
       await tune.load();
     });
   }
@@ -48,7 +50,7 @@
     try {
       await api.notLetDown(id);
       const kept = await api.letDown(tuning.drum.id, tuning.side, recipe, Math.round(8 * slackTurns));
-      app.notice('Noted for the way back.', () => api.notLetDown(kept.id).then(() => tune.load()));
+      notices.add('Noted for the way back.', () => api.notLetDown(kept.id).then(() => tune.load()));
       await tune.load();
     } catch (error) {
       refused = error instanceof Error ? error.message : String(error);
@@ -56,9 +58,9 @@
   }
 
   async function back(id: number) {
-    await app.attempt(async () => {
+    await server.attempt(async () => {
       await api.rodsBack(id);
-      app.notice('The rods are back. Tap a round to see whether they read as before.', () => api.rodsNotBack(id).then(() => tune.load()));
+      notices.add('The rods are back. Tap a round to see whether they read as before.', () => api.rodsNotBack(id).then(() => tune.load()));
       await tune.load();
     });
   }
@@ -126,7 +128,7 @@
     {#if now}
       <div class="no-print mt-3 flex flex-wrap gap-2">
         {#if !known.after}
-          <button class="btn btn-primary" onclick={() => (app.place = 'bench')}>Measure it on the bench <kbd>B</kbd></button>
+          <button class="btn btn-primary" onclick={() => (view.place = 'bench')}>Measure it on the bench <kbd>B</kbd></button>
         {/if}
         <button
           class="btn {known.after ? 'btn-primary' : 'btn-outline'}"

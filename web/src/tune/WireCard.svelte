@@ -1,7 +1,7 @@
 <script lang="ts">
   // Snare wires, loose to tight, by how long they buzz on.
   import type { Tuning } from '../api/types';
-  import { app } from '../shell/app.svelte';
+  import { view } from '../shell/view.svelte';
 
   let { tuning }: { tuning: Tuning } = $props();
   const wires = $derived(tuning.wires);
@@ -55,7 +55,7 @@
   {:else}
     <p class="text-lg">
       Hit the open drum with its wires on, and how long they buzz stands here.
-      <button class="btn btn-outline no-print ml-2" onclick={() => (app.place = 'bench')}>To the bench <kbd>B</kbd></button>
+      <button class="btn btn-outline no-print ml-2" onclick={() => (view.place = 'bench')}>To the bench <kbd>B</kbd></button>
     </p>
   {/if}
 </section>

@@ -2,7 +2,7 @@
 import { bassAddress } from '../api/client';
 import type { ListenEvent } from '../api/types';
 import { type Hearing, Live } from '../listening/live';
-import { app } from '../shell/app.svelte';
+import { notices } from '../shell/notices.svelte';
 
 type HeardNote = Extract<ListenEvent, { event: 'bass_note' }>['heard'];
 
@@ -46,7 +46,7 @@ class Bass {
     if (event.event === 'level') this.levelDbfs = event.level_dbfs;
     else if (event.event === 'bass_note') {
       this.notes = [...this.notes, event.heard];
-      app.said = event.heard.note.name;
+      notices.said = event.heard.note.name;
     } else if (event.event === 'done')
       this.#end(this.notes.length === 0 ? 'No clear note was heard. Play single low notes, one at a time.' : '');
     else if (event.event === 'problem') this.#end(event.detail);

@@ -4,7 +4,7 @@ import type { HeadSide, KeptRound, ListenEvent, TapVerdict } from '../api/types'
 import { type Hearing, Live } from '../listening/live';
 import type { Stage } from '../listening/listen.svelte';
 import { listening } from '../listening/listen.svelte';
-import { app } from '../shell/app.svelte';
+import { notices } from '../shell/notices.svelte';
 import { BACK, FORWARD } from '../shell/pedal';
 
 const SILENT = -120;
@@ -128,14 +128,14 @@ class Tapping {
         if (event.tapped) {
           this.verdict = event.tapped;
           this.answers += 1;
-          app.said = event.tapped.sentence;
+          notices.said = event.tapped.sentence;
         }
         break;
       case 'done':
         this.close();
         // A head without pitches was heard all the same; its headline says what to do.
         if (!event.complete && !this.round?.pitches.too_uneven)
-          app.notice(`Stopped. ${event.good === 0 ? 'No lug was heard.' : 'What was heard is kept: go on when you like.'}`);
+          notices.add(`Stopped. ${event.good === 0 ? 'No lug was heard.' : 'What was heard is kept: go on when you like.'}`);
         break;
       case 'problem':
         this.#fail(event.detail);
@@ -149,7 +149,7 @@ class Tapping {
     this.problem = why;
     this.#letGo();
     this.stage = 'failed';
-    app.said = why;
+    notices.said = why;
     this.after();
   }
 

@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, expect, it, vi } from 'vitest';
 import { listening } from '../listening/listen.svelte';
-import { app } from '../shell/app.svelte';
+import { notices } from '../shell/notices.svelte';
 import { tapping } from './tapping.svelte';
 import { tune } from './tune.svelte';
 
@@ -44,7 +44,7 @@ beforeEach(() => {
   vi.stubGlobal('location', { protocol: 'http:', host: 'here' });
   vi.spyOn(tune, 'load').mockResolvedValue();
   listening.hearing = 'simulated';
-  app.notices = [];
+  notices.list = [];
 });
 
 afterEach(() => {
@@ -62,11 +62,11 @@ it('asks for a lug, says what came of the tap, and ends by itself', () => {
   expect([tapping.stage, tapping.askedLug, tapping.verdict]).toEqual(['listening', 0, undefined]);
   const tapped = { lug: 0, fault: 'too_soft', sentence: 'Too soft to hear its pitch.' };
   last().says({ event: 'tap', round: round(0), asked_lug: 0, tapped });
-  expect([tapping.verdict?.fault, app.said]).toEqual(['too_soft', 'Too soft to hear its pitch.']);
+  expect([tapping.verdict?.fault, notices.said]).toEqual(['too_soft', 'Too soft to hear its pitch.']);
   last().says({ event: 'tap', round: round(6), asked_lug: null, tapped: { ...tapped, fault: null } });
   expect([tapping.askedLug, tapping.answers]).toEqual([undefined, 2]);
   last().says({ event: 'done', take: null, good: 6, rejected: 0, complete: true });
-  expect([tapping.open, app.notices.length]).toEqual([false, 0]);
+  expect([tapping.open, notices.list.length]).toEqual([false, 0]);
   expect(tune.load).toHaveBeenCalled();
 });
 
@@ -79,7 +79,7 @@ it('steps over lugs, stops, and says that what was heard is kept', () => {
   tapping.stop();
   expect(last().sent).toEqual(['next', 'back', 'stop']);
   last().says({ event: 'done', take: null, good: 2, rejected: 0, complete: false });
-  expect(app.notices.at(-1)?.text).toContain('kept');
+  expect(notices.list.at(-1)?.text).toContain('kept');
 });
 
 it('goes on with the round after the connection broke, and takes over from another window', () => {

@@ -2,7 +2,11 @@
 import { api } from '../api/client';
 import { hasHeads } from '../kit/kinds.svelte';
 import type { Head, HeadSide, SeatingTask, Tuning } from '../api/types';
-import { app } from '../shell/app.svelte';
+import { drumKit } from '../kit/drumKit.svelte';
+import { server } from '../shell/server.svelte';
+import { notices } from '../shell/notices.svelte';
+import { workbench } from '../bench/workbench.svelte';
+import { view } from '../shell/view.svelte';
 import { guide } from './guide.svelte';
 import { tapping } from './tapping.svelte';
 
@@ -28,13 +32,13 @@ class Tune {
 
   /** Reads the head anew. */
   async load(): Promise<void> {
-    const drum = app.drumId;
+    const drum = drumKit.drumId;
     const asked = ++this.#asked;
-    if (drum === undefined || (app.drum && !hasHeads(app.drum.drum.kind))) {
+    if (drum === undefined || (drumKit.drum && !hasHeads(drumKit.drum.drum.kind))) {
       this.tuning = undefined;
       return;
     }
-    await app.attempt(async () => {
+    await server.attempt(async () => {
       const tuning = await api.tuning(drum, this.side);
       if (asked === this.#asked) this.tuning = tuning;
     });
@@ -47,16 +51,16 @@ class Tune {
 
   /** Taps a round, or goes on with one that was broken off. */
   tap(options: { again_lug?: number; anew?: boolean } = {}) {
-    if (app.drumId !== undefined) tapping.begin(app.drumId, this.side, options);
+    if (drumKit.drumId !== undefined) tapping.begin(drumKit.drumId, this.side, options);
   }
 
   async setWanted(hz: number | null): Promise<void> {
     const tuning = this.tuning;
     if (!tuning || tuning.wanted_hz === hz) return;
     const { drum, side, wanted_hz } = tuning;
-    await app.attempt(async () => {
+    await server.attempt(async () => {
       this.tuning = await api.setWantedHz(drum.id, side, hz);
-      app.notice(hz === null ? 'Even, at the pitch it has.' : 'The pitch is noted.', () =>
+      notices.add(hz === null ? 'Even, at the pitch it has.' : 'The pitch is noted.', () =>
         api.setWantedHz(drum.id, side, wanted_hz ?? null).then(() => this.load()),
       );
     });
@@ -72,9 +76,9 @@ class Tune {
   async turned(eighths: number[]): Promise<void> {
     const round = this.tuning?.rounds[0];
     if (!round) return;
-    await app.attempt(async () => {
+    await server.attempt(async () => {
       this.tuning = await api.setTurned(round.id, eighths);
-      app.notice('Noted as turned. Tap a round again.', () => api.setTurned(round.id, null).then((tuning) => (this.tuning = tuning)));
+      notices.add('Noted as turned. Tap a round again.', () => api.setTurned(round.id, null).then((tuning) => (this.tuning = tuning)));
     });
   }
 
@@ -87,9 +91,9 @@ class Tune {
   }
 
   async removeRound(id: number): Promise<void> {
-    await app.attempt(async () => {
+    await server.attempt(async () => {
       await api.removeRound(id);
-      app.notice('The round is removed.', () => api.bringBackRound(id).then(() => this.load()));
+      notices.add('The round is removed.', () => api.bringBackRound(id).then(() => this.load()));
       await this.load();
     });
   }
@@ -99,9 +103,9 @@ class Tune {
     const { tuning } = this;
     if (!tuning) return;
     const { drum, side } = tuning;
-    await app.attempt(async () => {
+    await server.attempt(async () => {
       const steps = await api.seating(drum.id, side, task);
-      guide.begin(SEATING[task], steps, () => void app.attempt(() => api.seated(drum.id, side)).then(() => this.load()));
+      guide.begin(SEATING[task], steps, () => void server.attempt(() => api.seated(drum.id, side)).then(() => this.load()));
     });
   }
 
@@ -110,11 +114,11 @@ class Tune {
     const { tuning } = this;
     if (!tuning) return false;
     const change = await api.putOnHead(tuning.drum.id, tuning.side, head);
-    app.notice('Another head: its history begins here. Takes of the old one stay in the list.', async () => {
+    notices.add('Another head: its history begins here. Takes of the old one stay in the list.', async () => {
       await api.takeHeadBack(change.id);
-      await app.refresh();
+      await workbench.refresh();
     });
-    await app.refresh();
+    await workbench.refresh();
     return true;
   }
 
@@ -127,7 +131,7 @@ class Tune {
       return {
         words: 'Hear it on the bench',
         hint: 'Hit it there: what it did stands below, and the way back.',
-        run: () => (app.place = 'bench'),
+        run: () => (view.place = 'bench'),
       };
     const [round] = tuning.rounds;
     const tap = 'tap an inch inside the hoop at each lug that is lit.';

@@ -1,7 +1,10 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { served } from '../api/served';
 import type { KeptRound, Tuning } from '../api/types';
-import { app } from '../shell/app.svelte';
+import { drumKit } from '../kit/drumKit.svelte';
+import { notices } from '../shell/notices.svelte';
+import { server } from '../shell/server.svelte';
+import { view } from '../shell/view.svelte';
 import { tune } from './tune.svelte';
 import { guide } from './guide.svelte';
 import { tapping } from './tapping.svelte';
@@ -29,7 +32,9 @@ function head(rounds: KeptRound[], turns: { lug: number; eighths: number }[] | n
 }
 
 beforeEach(() => {
-  Object.assign(app, { drumId: 2, notices: [], reachable: true });
+  Object.assign(drumKit, { drumId: 2 });
+  Object.assign(notices, { list: [] });
+  Object.assign(server, { reachable: true });
   Object.assign(tune, { side: 'batter', tuning: undefined });
 });
 
@@ -79,7 +84,7 @@ describe('turning', () => {
     await tune.turned(tune.advised());
     expect(sent[0]).toEqual({ key: 'PUT /rounds/7/turned', body: { eighths: [0, 3, 0, 0, -1, 0] } });
     expect(tune.step?.words).toBe('Tap a round again');
-    await app.notices.at(-1)?.undo?.();
+    await notices.list.at(-1)?.undo?.();
     expect(sent.at(-1)?.body).toEqual({ eighths: null });
   });
 
@@ -89,7 +94,7 @@ describe('turning', () => {
     await tune.setWanted(220);
     await tune.setWanted(220);
     expect(sent.map((each) => each.body)).toEqual([{ side: 'batter', wanted_hz: 220 }]);
-    expect(app.notices.at(-1)?.undo).toBeDefined();
+    expect(notices.list.at(-1)?.undo).toBeDefined();
   });
 
   it('goes to the lower head for a wish of it', async () => {
@@ -117,11 +122,11 @@ describe('heads', () => {
 
   it('puts another one on and takes it back', async () => {
     tune.tuning = head([round(6)], []);
-    app.drumId = undefined;
+    drumKit.drumId = undefined;
     const sent = served({ 'POST /drums/2/head': { id: 31 }, 'DELETE /head-changes/31': {}, 'GET /kit': nothing });
     expect(await tune.putOnHead(newHead)).toBe(true);
     expect(sent[0]).toEqual({ key: 'POST /drums/2/head', body: { side: 'batter', head: newHead } });
-    await app.notices.at(-1)?.undo?.();
+    await notices.list.at(-1)?.undo?.();
     expect(sent.some(({ key }) => key === 'DELETE /head-changes/31')).toBe(true);
   });
 
@@ -147,6 +152,6 @@ describe('heads', () => {
     tune.tuning = { ...head([round(6)], [{ lug: 1, eighths: 2 }]), uneven: true };
     expect(tune.step?.words).toBe('Hear it on the bench');
     tune.step?.run();
-    expect(app.place).toBe('bench');
+    expect(view.place).toBe('bench');
   });
 });

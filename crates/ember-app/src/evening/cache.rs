@@ -23,19 +23,37 @@ struct Kept {
     chosen: Arc<Vec<Setup>>,
 }
 
+/// Why there is no setup of a drum to choose from.
+#[derive(Debug, thiserror::Error)]
+pub enum NoSetups {
+    /// It was not struck with nothing on it.
+    #[error("{name}: not measured open yet. Hit it on the bench.")]
+    NotMeasured {
+        /// Its name.
+        name: String,
+    },
+    /// None of its tones is clearly its body.
+    #[error("{name}: no clear body was found in its strikes. Measure it again, closer to the head.")]
+    NoBody {
+        /// Its name.
+        name: String,
+    },
+    /// What it depends on has no key.
+    #[error(transparent)]
+    NoKey(#[from] serde_json::Error),
+}
+
 impl SetupCache {
-    /// The setups of `drum` to choose from, or a sentence about why there are none.
+    /// The setups of `drum` to choose from.
     pub fn setups(
         &self,
         question: &EveningQuestion,
         drum: &KnownDrum,
         wishes: &[Wanted],
         patience: Patience,
-    ) -> Result<Arc<Vec<Setup>>, String> {
-        let name = &drum.drum.drum.name;
-        let Some(open) = &drum.open else {
-            return Err(format!("{name}: not measured open yet. Hit it on the bench."));
-        };
+    ) -> Result<Arc<Vec<Setup>>, NoSetups> {
+        let name = || drum.drum.drum.name.clone();
+        let Some(open) = &drum.open else { return Err(NoSetups::NotMeasured { name: name() }) };
         let strengths = question.learned.on(&drum.drum.drum);
         let known = DeviceKind::ALL.map(|kind| strengths.of(kind)).to_vec();
         let screened_for = as_key(&(&drum.drum.drum, &open.partials, &question.shelf, question.limits, known, strengths.own_tones()))?;
@@ -55,10 +73,7 @@ impl SetupCache {
             Some((screened, None)) => screened,
             None => {
                 let screened = Screened::new(&drum.drum.drum, &open.partials, &question.shelf, &question.limits, &strengths);
-                Arc::new(
-                    screened
-                        .ok_or_else(|| format!("{name}: no clear body was found in its strikes. Measure it again, closer to the head."))?,
-                )
+                Arc::new(screened.ok_or_else(|| NoSetups::NoBody { name: name() })?)
             }
         };
         let chosen = Arc::new(choose(&screened, &known, &must, wishes, patience));
@@ -77,8 +92,8 @@ impl SetupCache {
 }
 
 /// What something depends on, to tell whether it changed. What has no key is an error: with an empty one, other drums' plans would pass for its own.
-fn as_key(of: &impl serde::Serialize) -> Result<String, String> {
-    serde_json::to_string(of).map_err(|error| error.to_string())
+fn as_key(of: &impl serde::Serialize) -> serde_json::Result<String> {
+    serde_json::to_string(of)
 }
 
 fn sound(take: &KeptTake) -> Sound {

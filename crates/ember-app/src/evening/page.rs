@@ -224,7 +224,7 @@ pub fn evening(question: &EveningQuestion, cache: &SetupCache, patience: Patienc
         for (known, setups, wishes) in answers {
             match setups {
                 Ok(setups) => playing.push((known, setups, wishes)),
-                Err(sentence) => notes.push(sentence),
+                Err(error) => notes.push(error.to_string()),
             }
         }
     }

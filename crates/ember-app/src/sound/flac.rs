@@ -1,5 +1,6 @@
 //! Sound as it is kept in the store.
 
+use super::error::SoundError;
 use super::read::read_kept;
 use super::wav::wav_bytes;
 use flac_codec::encode::{FlacSampleWriter, Options};
@@ -11,13 +12,13 @@ const BITS: u32 = 24;
 /// smaller. So what is kept of a strike is never larger than its plain samples and a header, however it sounds. What is packed is unpacked
 /// and compared before it is trusted: random inputs found one in some fifteen thousand that the decoder read otherwise, though the reference
 /// decoder gave it back as it was.
-pub fn kept_sound(samples: &[f32], rate: u32) -> Result<Vec<u8>, String> {
+pub fn kept_sound(samples: &[f32], rate: u32) -> Result<Vec<u8>, SoundError> {
     if samples.is_empty() {
         return wav_bytes(samples, rate);
     }
     let full = (1i32 << (BITS - 1)) as f32;
     let whole: Vec<i32> = samples.iter().map(|x| (x * full).round().clamp(-full, full - 1.0) as i32).collect();
-    let packed = packed(&whole, rate).map_err(|error| format!("The sound could not be packed: {error}."))?;
+    let packed = packed(&whole, rate)?;
     if packed.len() <= plain_bytes(samples.len()) && comes_back(&packed, &whole) { Ok(packed) } else { wav_bytes(samples, rate) }
 }
 

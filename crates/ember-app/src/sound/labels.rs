@@ -18,23 +18,31 @@ pub struct Label {
     pub name: String,
 }
 
+/// A line of a label track that is no label.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, thiserror::Error)]
+#[error("Line {line} is no label. A label is its start and end in seconds and its name, with tabs between.")]
+pub struct NoLabel {
+    /// Its number, from 1 on.
+    pub line: usize,
+}
+
 /// Reads a label track. Lines that begin with a backslash say more about the label before them and are passed over.
 ///
 /// # Errors
-/// A sentence with the number of the first line that is no label.
-pub fn read_labels(text: &str) -> Result<Vec<Label>, String> {
+/// The first line that is no label.
+pub fn read_labels(text: &str) -> Result<Vec<Label>, NoLabel> {
     let lines = text.trim_start_matches('\u{feff}').lines().zip(1..);
     lines.filter(|(line, _)| !line.trim().is_empty() && !line.starts_with('\\')).map(|(line, number)| label(line, number)).collect()
 }
 
-fn label(line: &str, number: usize) -> Result<Label, String> {
+fn label(line: &str, number: usize) -> Result<Label, NoLabel> {
     let mut columns = line.splitn(3, '\t');
     let mut seconds = || columns.next()?.trim().parse().ok().filter(|s: &f64| s.is_finite() && *s >= 0.0);
     match (seconds(), seconds()) {
         (Some(start_s), Some(end_s)) if start_s <= end_s => {
             Ok(Label { start_s, end_s, name: columns.next().unwrap_or_default().trim().to_string() })
         }
-        _ => Err(format!("Line {number} is no label. A label is its start and end in seconds and its name, with tabs between.")),
+        _ => Err(NoLabel { line: number }),
     }
 }
 
@@ -91,7 +99,7 @@ mod tests {
         assert_eq!(label_at(&labels, 2.04).map(|label| label.start_s), Some(2.0), "a point in time is a label too");
         assert_eq!(label_at(&labels, 1.6), None);
         for (text, line) in [("0.5\tone\tsnare", 1), ("0\t1\ta\n2\t1\tb", 2), ("0 1 a", 1), ("nan\t1\ta", 1)] {
-            assert!(read_labels(text).unwrap_err().starts_with(&format!("Line {line} is no label.")), "{text}");
+            assert!(read_labels(text).unwrap_err().to_string().starts_with(&format!("Line {line} is no label.")), "{text}");
         }
     }
 }

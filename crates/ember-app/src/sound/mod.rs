@@ -1,6 +1,7 @@
 //! Sound files in and out.
 
 mod cut_aiff;
+mod error;
 mod flac;
 mod heard;
 mod labels;
@@ -8,8 +9,9 @@ mod opus;
 mod read;
 mod wav;
 
+pub use error::SoundError;
 pub use flac::{kept_sound, media_type};
 pub use heard::{HeardFile, measure_file};
-pub use labels::{Label, label_at, labels_of, read_labels, write_labels};
+pub use labels::{Label, NoLabel, label_at, labels_of, read_labels, write_labels};
 pub use read::{ReadError, ReadProgress, SoundFacts, read, read_kept, read_watched};
 pub use wav::{wav_bytes, write_wav};

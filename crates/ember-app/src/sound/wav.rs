@@ -1,18 +1,20 @@
 //! WAV files, 24 bits, one channel.
 
+use super::error::SoundError;
 use std::io::{Cursor, Seek, Write};
 use std::path::Path;
 
 /// Writes `samples` (full scale 1) to `path`.
-pub fn write_wav(path: &Path, samples: &[f32], rate: u32) -> Result<(), String> {
-    let file = std::fs::File::create(path).map_err(|error| format!("{} cannot be written: {error}.", path.display()))?;
-    write_to(std::io::BufWriter::new(file), samples, rate).map_err(|error| format!("{} cannot be written: {error}.", path.display()))
+pub fn write_wav(path: &Path, samples: &[f32], rate: u32) -> Result<(), SoundError> {
+    let unwritable = |error: hound::Error| SoundError::Unwritable { path: path.into(), error };
+    let file = std::fs::File::create(path).map_err(|error| unwritable(error.into()))?;
+    write_to(std::io::BufWriter::new(file), samples, rate).map_err(unwritable)
 }
 
 /// The same in memory.
-pub fn wav_bytes(samples: &[f32], rate: u32) -> Result<Vec<u8>, String> {
+pub fn wav_bytes(samples: &[f32], rate: u32) -> Result<Vec<u8>, SoundError> {
     let mut bytes = Cursor::new(Vec::new());
-    write_to(&mut bytes, samples, rate).map_err(|error| format!("The sound could not be packed: {error}."))?;
+    write_to(&mut bytes, samples, rate)?;
     Ok(bytes.into_inner())
 }
 

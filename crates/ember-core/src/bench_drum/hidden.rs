@@ -27,6 +27,9 @@ pub(super) fn head_losses(head: Head) -> (f64, f64) {
     (times(1.1, 1.02, 1.45, 1.08), times(1.5, 1.15, 2.4, 1.35))
 }
 
+/// How much stronger or weaker things of the player's own really are here than their weight says.
+const OWN: [f64; 8] = [0.6, 1.5, 0.75, 1.3, 0.9, 1.1, 1.6, 0.7];
+
 /// How much stronger or weaker a device really is here than its prior says; what learning has to find.
 pub(super) fn true_strength(device: DeviceKind) -> f64 {
     match device {
@@ -61,13 +64,6 @@ pub(super) fn true_strength(device: DeviceKind) -> f64 {
         DeviceKind::SlackLugs => 1.0,
         // How far a turn goes.
         DeviceKind::RodsTurned => 0.85,
-        DeviceKind::Own1 => 0.6,
-        DeviceKind::Own2 => 1.5,
-        DeviceKind::Own3 => 0.75,
-        DeviceKind::Own4 => 1.3,
-        DeviceKind::Own5 => 0.9,
-        DeviceKind::Own6 => 1.1,
-        DeviceKind::Own7 => 1.6,
-        DeviceKind::Own8 => 0.7,
+        DeviceKind::Own(place) => OWN[place.index() % OWN.len()],
     }
 }

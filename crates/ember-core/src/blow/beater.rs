@@ -115,10 +115,16 @@ pub struct Blow {
     pub left_in: bool,
 }
 
-/// Why a blow cannot be, as a sentence.
-#[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
-#[error("{0}")]
-pub struct InvalidBlow(pub String);
+/// Why a blow cannot be.
+#[derive(Debug, Clone, PartialEq, thiserror::Error)]
+pub enum InvalidBlow {
+    /// It lands beside the head.
+    #[error("A drum is struck between its middle (0) and {FURTHEST} of its radius; {spot} is neither.")]
+    OffTheHead {
+        /// Where it should land, as a part of the radius.
+        spot: f64,
+    },
+}
 
 /// Furthest from the middle that a blow is looked at, as a part of the radius.
 const FURTHEST: f64 = 0.9;
@@ -141,9 +147,7 @@ impl Blow {
     /// Whether the spot lies on the head.
     pub fn validate(&self) -> Result<(), InvalidBlow> {
         let is_there = (0.0..=FURTHEST).contains(&self.spot);
-        let sentence =
-            || InvalidBlow(format!("A drum is struck between its middle (0) and {FURTHEST} of its radius; {} is neither.", self.spot));
-        if is_there { Ok(()) } else { Err(sentence()) }
+        if is_there { Ok(()) } else { Err(InvalidBlow::OffTheHead { spot: self.spot }) }
     }
 
     /// Power that it gives to a tone at `hz`, against a blow that is over at once, `times` as long as such beaters usually touch: the

@@ -4,7 +4,7 @@
 //! does (from experience, no published source). Tests correct the guess like any other.
 
 use super::footprint::Footprint;
-use super::invalid::InvalidPlacement;
+use super::invalid::InvalidMade;
 use super::prior::{MADE_LN_SD, Prior};
 use crate::plain_name;
 use arrayvec::ArrayString;
@@ -40,25 +40,24 @@ pub struct Made {
 
 impl Made {
     /// Checks that such a thing can be.
-    pub fn validate(&self) -> Result<(), InvalidPlacement> {
-        let refuse = |sentence: String| Err(InvalidPlacement(sentence));
+    pub fn validate(&self) -> Result<(), InvalidMade> {
         if plain_name(&self.name) != self.name.trim() {
-            return refuse("Its name has letters in it that cannot be seen. Type it again.".into());
+            return Err(InvalidMade::UnseenLetters);
         }
         if self.name.trim().is_empty() {
-            return refuse("Give it a name, so that you know which thing is meant.".into());
+            return Err(InvalidMade::NoName);
         }
         if self.name.chars().count() > LONGEST_NAME {
-            return refuse(format!("The name is too long: {LONGEST_NAME} letters at most."));
+            return Err(InvalidMade::LongName);
         }
         if ![self.length_m, self.width_m].iter().all(|size| SIZES.contains(size)) {
-            return refuse("Length and width must be between 0.5 and 100 cm.".into());
+            return Err(InvalidMade::Size);
         }
         if !MASSES.contains(&self.mass_kg) {
-            return refuse("Its weight must be between 0.1 and 2000 g.".into());
+            return Err(InvalidMade::Weight);
         }
         if self.areal_mass() > HEAVIEST {
-            return refuse(format!("{:.0} g is too heavy for something of that size: check size and weight.", 1000.0 * self.mass_kg));
+            return Err(InvalidMade::TooHeavy { grams: 1000.0 * self.mass_kg });
         }
         Ok(())
     }

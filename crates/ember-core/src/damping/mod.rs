@@ -21,7 +21,7 @@ mod prior;
 mod shelf_set;
 mod strengths;
 
-pub use catalogue::{Amount, DeviceInfo, DeviceKind, Price, Toll, device_info};
+pub use catalogue::{Amount, DeviceInfo, DeviceKind, OwnPlace, Price, Toll, UnknownDevice, device_info};
 pub(crate) use expected::longest_of;
 pub use expected::{Expectation, LevelChange, Open, RingsOn};
 pub use first_order::{FirstOrder, Sketch, Start, Touch};
@@ -29,7 +29,7 @@ pub use footprint::Footprint;
 pub use grip::Grip;
 pub(crate) use grip::QUIETEST_DB;
 pub use head_losses::{HeadEffect, HeadLosses, HeadTrial};
-pub use invalid::InvalidPlacement;
+pub use invalid::{InvalidMade, InvalidPlacement};
 pub(crate) use learned::paired_by;
 pub use learned::{DeviceTrial, Learned, Score, Tested, TestedTime};
 pub use made::{LONGEST_NAME, Made};

@@ -1,12 +1,12 @@
 //! A device in its place on a drum.
 
-use super::catalogue::{Amount, DeviceKind, Toll, device_info, litres};
+use super::catalogue::{Amount, DeviceKind, Toll, UnknownDevice, device_info, litres};
 use super::footprint::Footprint;
 use super::invalid::InvalidPlacement;
 use super::made::Made;
 use super::outline::Patch;
 use super::prior::Prior;
-use crate::drum::{Drum, DrumKind, FEWEST_LUGS, FEWEST_RODS, HeadFamily, HeadSide, air_spring};
+use crate::drum::{Drum, DrumKind, FEWEST_RODS, HeadFamily, HeadSide, air_spring};
 use serde::{Deserialize, Serialize};
 
 /// One device put on a drum.
@@ -45,95 +45,93 @@ impl Placement {
     pub fn parse(text: &str) -> Result<Self, InvalidPlacement> {
         let mut parts = text.split(':');
         let name = parts.next().unwrap_or_default().replace('-', "_");
-        let device = DeviceKind::ALL.into_iter().find(|kind| kind.code() == name).ok_or_else(|| {
-            let names: Vec<&str> = DeviceKind::ALL.iter().map(|kind| kind.code()).collect();
-            InvalidPlacement(format!("There is no device \"{name}\". Known are: {}.", names.join(", ")))
+        let device = name.parse().map_err(|UnknownDevice(name)| {
+            let known = DeviceKind::ALL.iter().map(|kind| kind.code()).collect();
+            InvalidPlacement::UnknownDevice { name, known }
         })?;
+        let whole = || text.to_string();
         let number = |part: Option<&str>, usual: f64| match part {
             None => Ok(usual),
-            Some(part) => part.parse::<f64>().map_err(|_| InvalidPlacement(format!("\"{part}\" in \"{text}\" is not a number."))),
+            Some(part) => part.parse::<f64>().map_err(|_| InvalidPlacement::NotANumber { part: part.to_string(), text: whole() }),
         };
         let amount = number(parts.next(), 0.0)?;
         let (radius, angle_deg) = (number(parts.next(), 0.85)?, number(parts.next(), 180.0)?);
         let head = parts.next();
         if head.is_some_and(|head| head != OTHER_HEAD) {
-            return Err(InvalidPlacement(format!("After the angle in \"{text}\" comes nothing, or \"{OTHER_HEAD}\" for the other head.")));
+            return Err(InvalidPlacement::UnknownHead { text: whole() });
         }
-        let placement = Self { device, amount: amount.max(0.0) as usize, radius, angle_deg, made: None, other_head: head.is_some() };
         if parts.next().is_some() {
-            return Err(InvalidPlacement(format!("\"{text}\" has too many parts; the form is device:amount:radius:angle:other.")));
+            return Err(InvalidPlacement::TooManyParts { text: whole() });
         }
-        Ok(placement)
+        Ok(Self { device, amount: amount.max(0.0) as usize, radius, angle_deg, made: None, other_head: head.is_some() })
     }
 
     /// Checks that the device exists in this amount, fits this drum and lies on the head.
     pub fn validate(&self, drum: &Drum) -> Result<(), InvalidPlacement> {
-        let (info, name) = (device_info(self.device), self.name());
-        if self.made.is_some() && !self.device.is_own() {
-            return Err(InvalidPlacement(format!("What a {} is is known: only things of your own have a size and weight.", info.name)));
-        }
-        if self.device.is_own() && self.made.is_none() {
-            return Err(InvalidPlacement(format!("A {name} needs its size and weight: say on the shelf what it is.")));
-        }
-        if let Some(made) = self.made {
-            made.validate()?;
-            if let Footprint::Strip { length, .. } = self.footprint()
-                && length > 2.0 * drum.radius()
-            {
-                return Err(InvalidPlacement(format!("The {name} is larger than the drum: fold it, or hang it over the hoop.")));
-            }
-        }
+        let (info, kind) = (device_info(self.device), drum.kind);
+        let name = || self.name().to_string();
+        self.validate_made(drum)?;
         if self.amount >= info.amounts.len() {
-            return Err(InvalidPlacement(format!("There is no amount {} of {name}.", self.amount)));
+            return Err(InvalidPlacement::UnknownAmount { name: name(), amount: self.amount });
         }
         if !(0.0..=1.0).contains(&self.radius) || !self.angle_deg.is_finite() {
-            return Err(InvalidPlacement(format!("The {name} must lie on the head: radius 0 to 1, any angle.")));
+            return Err(InvalidPlacement::OffTheHead { name: name() });
         }
-        if !info.kinds.contains(&drum.kind) {
-            return Err(InvalidPlacement(format!("A {name} is not made for a {}.", drum.kind.word())));
+        if !info.kinds.contains(&kind) {
+            return Err(InvalidPlacement::NotForKind { name: name(), kind });
         }
         if self.device == DeviceKind::RodsTurned && drum.has_one_bolt() {
-            return Err(InvalidPlacement(format!(
-                "Turns of all rods are reckoned with from {FEWEST_LUGS} rods on; with {} the note is found in Tune.",
-                drum.lugs
-            )));
+            return Err(InvalidPlacement::TooFewToTurn { lugs: drum.lugs });
         }
         if self.device == DeviceKind::SlackLugs && usize::from(drum.lugs) < FEWEST_RODS {
-            return Err(InvalidPlacement(format!(
-                "Lugs can be let slack from {FEWEST_RODS} on: with {} too few would be left to hold the head.",
-                drum.lugs
-            )));
+            return Err(InvalidPlacement::TooFewToSlacken { lugs: drum.lugs });
         }
-        if matches!(self.footprint(), Footprint::Fill { .. }) && litres(self.device) > drum.litres() {
-            return Err(InvalidPlacement(format!(
-                "A {name} of some {:.0} l is larger than the drum ({:.0} l): take something smaller.",
-                litres(self.device),
-                drum.litres()
-            )));
+        let (litres, drum_litres) = (litres(self.device), drum.litres());
+        if matches!(self.footprint(), Footprint::Fill { .. }) && litres > drum_litres {
+            return Err(InvalidPlacement::LargerThanTheDrum { name: name(), litres, drum_litres });
         }
         if self.other_head {
             self.validate_on_other_head(drum)?;
         }
-        if self.hangs() && drum.kind.is_upright() && (self.angle_deg.rem_euclid(360.0) - TOP_DEG).abs() > TOP_WITHIN_DEG {
-            return Err(InvalidPlacement(format!("A {name} slides off an upright hoop: hang it at the top, at 12 o'clock.")));
+        if self.hangs() && kind.is_upright() && (self.angle_deg.rem_euclid(360.0) - TOP_DEG).abs() > TOP_WITHIN_DEG {
+            return Err(InvalidPlacement::SlidesOff { name: name() });
         }
         let patches = self.patches(drum);
         if drum.lower_film().is_none() && !patches.is_empty() && patches.iter().all(|patch| patch.side == HeadSide::Lower) {
-            return Err(InvalidPlacement(format!("A {name} needs a {}.", drum.kind.lower_head_word())));
+            return Err(InvalidPlacement::NeedsHead { name: name(), head: kind.lower_head_word() });
         }
         Ok(())
     }
 
+    /// Checks that size and weight are there where it is a thing of the player's own, and only there.
+    fn validate_made(&self, drum: &Drum) -> Result<(), InvalidPlacement> {
+        let name = || self.name().to_string();
+        match self.made {
+            Some(_) if !self.device.is_own() => Err(InvalidPlacement::Known { name: device_info(self.device).name }),
+            None if self.device.is_own() => Err(InvalidPlacement::Unmeasured { name: name() }),
+            None => Ok(()),
+            Some(made) => {
+                made.validate()?;
+                match self.footprint() {
+                    Footprint::Strip { length, .. } if length > 2.0 * drum.radius() => {
+                        Err(InvalidPlacement::LargerThanTheHead { name: name() })
+                    }
+                    _ => Ok(()),
+                }
+            }
+        }
+    }
+
     fn validate_on_other_head(&self, drum: &Drum) -> Result<(), InvalidPlacement> {
-        let (name, head) = (self.name(), drum.kind.lower_head_word());
+        let (name, head) = (|| self.name().to_string(), drum.kind.lower_head_word());
         if !self.can_lie_on_other_head() {
-            return Err(InvalidPlacement(format!("A {name} does nothing on the {head} from outside, or cannot be held there.")));
+            return Err(InvalidPlacement::NotOutside { name: name(), head });
         }
         if drum.lower_film().is_none() {
-            return Err(InvalidPlacement(format!("There is no {head} for the {name} to lie on.")));
+            return Err(InvalidPlacement::NoOtherHead { name: name(), head });
         }
         if drum.second_shell {
-            return Err(InvalidPlacement(format!("The second shell stands before the {head}: the {name} cannot get there.")));
+            return Err(InvalidPlacement::BehindTheShell { name: name(), head });
         }
         Ok(())
     }
@@ -339,7 +337,7 @@ mod tests {
         assert!(napkin.patches(&kick).iter().all(|patch| patch.side == HeadSide::Lower));
         assert_eq!((napkin.attack_db(), napkin.place(&kick).starts_with("on the front head, at 2 o'clock")), (0.0, true));
         assert!(napkin.tolls().iter().all(|toll| !toll.is_felt()));
-        let refused = |spec: &str, drum: &Drum| Placement::parse(spec).unwrap().validate(drum).unwrap_err().0;
+        let refused = |spec: &str, drum: &Drum| Placement::parse(spec).unwrap().validate(drum).unwrap_err().to_string();
         assert!(refused("tissue:1:0.8:120:other", &Drum { lower: None, ..kick.clone() }).contains("no front head"));
         assert!(refused("pillow:1:0.8:0:other", &kick).contains("does nothing"));
         assert!(Placement::parse("tissue:1:0.8:120:front").is_err());

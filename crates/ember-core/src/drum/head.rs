@@ -1,5 +1,6 @@
 //! Heads: what they are made of, and what that does to pitch and decay.
 
+use super::invalid::InvalidHead;
 use crate::physics::FILM_DENSITY;
 use serde::{Deserialize, Serialize};
 
@@ -165,19 +166,19 @@ impl Head {
         words
     }
 
-    /// What cannot be, as a sentence about `which` head.
-    pub(super) fn fault(self, which: &str) -> Option<String> {
+    /// Checks every figure of it; `which` head it is.
+    pub(super) fn validate(self, which: &'static str) -> Result<(), InvalidHead> {
         let within = |value: f64, low: f64, high: f64| value.is_finite() && (low..=high).contains(&value);
         if !within(self.film_mil, 2.0, 40.0) {
-            Some(format!("The {which}'s film must be between 2 and 40 mil."))
+            Err(InvalidHead::Film { which })
         } else if !(1..=2).contains(&self.plies) {
-            Some(format!("The {which} has one ply or two."))
+            Err(InvalidHead::Plies { which })
         } else if self.oil && self.plies < 2 {
-            Some(format!("Oil lies between two plies; the {which} has one."))
+            Err(InvalidHead::Oil { which })
         } else if !within(self.played_h, 0.0, 20_000.0) {
-            Some(format!("The {which} must have been played for 0 to 20000 hours."))
+            Err(InvalidHead::Played { which })
         } else {
-            None
+            Ok(())
         }
     }
 }

@@ -1,6 +1,7 @@
 //! Drums as the user describes them.
 
 use super::head::Head;
+use super::invalid::{DrumFigure, InvalidDrum};
 use super::own_wish::OwnWish;
 use super::port::{self, Port};
 use crate::tone::HeardBy;
@@ -323,55 +324,49 @@ fn one_vent() -> u8 {
     1
 }
 
-/// Why a drum cannot be.
-#[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
-#[error("{0}")]
-pub struct InvalidDrum(pub String);
-
 impl Drum {
     /// Checks every figure against what drums can have.
     pub fn validate(&self) -> Result<(), InvalidDrum> {
-        let within = |what: &str, value: f64, low: f64, high: f64, unit: &str| {
-            if value.is_finite() && (low..=high).contains(&value) {
-                Ok(())
-            } else {
-                Err(InvalidDrum(format!("The {what} must be between {low} and {high}{unit}.")))
-            }
+        let within = |figure: DrumFigure, value: f64, low: f64, high: f64| {
+            let is_within = value.is_finite() && (low..=high).contains(&value);
+            if is_within { Ok(()) } else { Err(InvalidDrum::OutOfRange { figure, low, high }) }
         };
         if self.name.trim().is_empty() || self.name.chars().count() > 60 {
-            return Err(InvalidDrum("Give the drum a name of 1 to 60 letters.".into()));
+            return Err(InvalidDrum::Name);
         }
-        within("diameter", self.diameter_in, 6.0, 42.0, " inches")?;
+        within(DrumFigure::Diameter, self.diameter_in, 6.0, 42.0)?;
         if let Some(weight_g) = self.weight_g {
-            within("weight", weight_g, 10.0, 10_000.0, " g")?;
+            within(DrumFigure::Weight, weight_g, 10.0, 10_000.0)?;
         }
-        if let Some(fault) = self.own_wish.and_then(|wish| wish.fault()) {
-            return Err(InvalidDrum(fault));
+        if let Some(wish) = self.own_wish {
+            wish.validate()?;
         }
-        if let Some(struck) = self.struck.filter(|struck| !self.kind.ways_to_strike().contains(struck)) {
-            return Err(InvalidDrum(format!("A {} is not struck “{}”.", self.kind.word(), struck.words())));
+        let kind = self.kind;
+        if let Some(struck) = self.struck.filter(|struck| !kind.ways_to_strike().contains(struck)) {
+            return Err(InvalidDrum::NotStruckSo { kind, struck });
         }
-        if !self.kind.has_heads() {
+        if !kind.has_heads() {
             return Ok(());
         }
-        if self.second_shell && !self.kind.is_upright() {
-            return Err(InvalidDrum("A second shell stands before the front head of a kick or another bass drum.".into()));
+        if self.second_shell && !kind.is_upright() {
+            return Err(InvalidDrum::SecondShell);
         }
-        within("depth", self.depth_in, 2.0, 40.0, " inches")?;
-        within("number of lugs", f64::from(self.lugs), 1.0, 16.0, "")?;
-        within("number of air vents", f64::from(self.vents), 0.0, 20.0, "")?;
+        within(DrumFigure::Depth, self.depth_in, 2.0, 40.0)?;
+        within(DrumFigure::Lugs, f64::from(self.lugs), 1.0, 16.0)?;
+        within(DrumFigure::Vents, f64::from(self.vents), 0.0, 20.0)?;
         if let Some(wires) = self.wires {
-            within("number of strands", f64::from(wires.strands), 1.0, 60.0, "")?;
+            within(DrumFigure::Strands, f64::from(wires.strands), 1.0, 60.0)?;
         }
-        let word = self.kind.lower_head_word();
-        let lower = self.lower.and_then(|head| head.fault(word));
-        let opening = match (self.lower, self.ports.as_slice()) {
-            (_, []) => None,
-            (None, _) => Some(format!("There is no {word} to have a hole. Put one on first, or take the hole out.")),
-            (Some(_), _) if self.lower_mesh => Some(format!("A mesh {word} lets all air through: it has no hole.")),
-            (Some(_), ports) => port::fault(ports, self.diameter_in, word),
-        };
-        self.batter.fault("batter head").or(lower).or(opening).map_or(Ok(()), |fault| Err(InvalidDrum(fault)))
+        self.batter.validate("batter head")?;
+        if let Some(lower) = self.lower {
+            lower.validate(kind.lower_head_word())?;
+        }
+        match (self.lower, self.ports.as_slice()) {
+            (_, []) => Ok(()),
+            (None, _) => Err(InvalidDrum::HoleWithoutHead { kind }),
+            (Some(_), _) if self.lower_mesh => Err(InvalidDrum::HoleInMesh { kind }),
+            (Some(_), ports) => Ok(port::validate(ports, self.diameter_in, kind.lower_head_word())?),
+        }
     }
 
     /// Radius of the heads, m.

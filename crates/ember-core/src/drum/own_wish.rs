@@ -1,6 +1,7 @@
 //! How its player wants one drum to sound, whatever the genre: a drummer's word, or the drum as it once was. What the words stand for is common
 //! practice, with no published source; each figure can be changed.
 
+use super::invalid::InvalidOwnWish;
 use serde::{Deserialize, Serialize};
 
 /// A drummer's word for how a drum sounds.
@@ -129,25 +130,21 @@ impl Character {
 }
 
 impl OwnWish {
-    /// What cannot be about it, as a sentence.
-    pub fn fault(&self) -> Option<String> {
+    /// Checks every figure of it.
+    pub fn validate(&self) -> Result<(), InvalidOwnWish> {
         let within = |value: f64, low: f64, high: f64| value.is_finite() && (low..=high).contains(&value);
         match self {
             Self::Shaped(shape) => {
-                let over = shape.ring_over_body_most.is_none_or(|times| within(times, 0.1, 20.0));
-                let lengths = within(shape.ring_times, 0.1, 10.0) && within(shape.body_times, 0.1, 10.0);
-                match () {
-                    () if !lengths => Some("Ring and body may be heard for 0.1 to 10 times as long as the genre has it.".into()),
-                    () if !within(shape.least_of_open, 0.0, 1.0) => {
-                        Some("The part of the open drum's body that is to be left must be between 0 and 100 %.".into())
-                    }
-                    () if !over => {
-                        Some("The ring may be heard for 0.1 to 20 times as long as the body, or for as long as it likes.".into())
-                    }
-                    () if !within(shape.attack_loss_most_db, 0.0, 20.0) => {
-                        Some("The attack that it may lose must be between 0 and 20 dB.".into())
-                    }
-                    () => None,
+                if !within(shape.ring_times, 0.1, 10.0) || !within(shape.body_times, 0.1, 10.0) {
+                    Err(InvalidOwnWish::Lengths)
+                } else if !within(shape.least_of_open, 0.0, 1.0) {
+                    Err(InvalidOwnWish::LeastOfOpen)
+                } else if !shape.ring_over_body_most.is_none_or(|times| within(times, 0.1, 20.0)) {
+                    Err(InvalidOwnWish::RingOverBody)
+                } else if !within(shape.attack_loss_most_db, 0.0, 20.0) {
+                    Err(InvalidOwnWish::AttackLoss)
+                } else {
+                    Ok(())
                 }
             }
             Self::AsItWas { body, ring } => {
@@ -155,7 +152,7 @@ impl OwnWish {
                     within(tone.hz, 10.0, 20_000.0) && within(tone.level_db, -120.0, 20.0) && within(tone.t60_s, 0.001, 60.0)
                 };
                 let all = [Some(body), ring.as_ref()].into_iter().flatten().all(can_be);
-                (!all).then(|| "What was liked has no clear body to go by.".into())
+                if all { Ok(()) } else { Err(InvalidOwnWish::NoBody) }
             }
         }
     }
@@ -168,7 +165,7 @@ mod tests {
     #[test]
     fn every_word_can_be_and_stands_for_figures_of_its_own() {
         for (at, word) in Character::ALL.into_iter().enumerate() {
-            assert_eq!(OwnWish::Shaped(word.shape()).fault(), None, "{word:?}");
+            assert_eq!(OwnWish::Shaped(word.shape()).validate(), Ok(()), "{word:?}");
             let plain = |word: Character| Shape { word: None, ..word.shape() };
             assert!(Character::ALL[..at].iter().all(|other| plain(*other) != plain(word) && other.word() != word.word()), "{word:?}");
         }
@@ -177,6 +174,6 @@ mod tests {
         assert!(body(Character::Dry) < body(Character::Punchy) && body(Character::Punchy) < body(Character::Fat));
         assert!(body(Character::Fat) < body(Character::Boomy) && body(Character::Boomy) < body(Character::Raw));
         let wrong = Shape { ring_times: f64::NAN, ..Character::Fat.shape() };
-        assert!(OwnWish::Shaped(wrong).fault().is_some());
+        assert!(OwnWish::Shaped(wrong).validate().is_err());
     }
 }

@@ -1,5 +1,6 @@
 //! Holes in a drum's other head, and what closes that end at all.
 
+use super::invalid::InvalidHole;
 use super::{Drum, Head};
 use crate::units::metres;
 use serde::{Deserialize, Serialize};
@@ -10,9 +11,9 @@ pub const MOST_PORTS: usize = 6;
 /// Largest hole, as a part of the head's diameter.
 const LARGEST: f64 = 0.85;
 /// Smallest hole, in.
-const SMALLEST_IN: f64 = 0.5;
+pub(super) const SMALLEST_IN: f64 = 0.5;
 /// Film that must stay between a hole and the hoop, in.
-const LEAST_RIM_IN: f64 = 0.5;
+pub(super) const LEAST_RIM_IN: f64 = 0.5;
 
 /// A round hole.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
@@ -44,44 +45,41 @@ impl Port {
     }
 }
 
-/// What is wrong with `ports` in the head of a drum `diameter_in` wide, as a sentence.
-pub(super) fn fault(ports: &[Port], diameter_in: f64, which: &str) -> Option<String> {
+/// Checks that `ports` can be in the head of a drum `head_in` wide; `which` head it is.
+pub(super) fn validate(ports: &[Port], head_in: f64, which: &'static str) -> Result<(), InvalidHole> {
     if ports.len() > MOST_PORTS {
-        return Some(format!("A {which} has at most {MOST_PORTS} holes."));
+        return Err(InvalidHole::TooMany { which });
     }
     for (i, port) in ports.iter().enumerate() {
-        let largest = LARGEST * diameter_in;
-        if !port.diameter_in.is_finite() || port.diameter_in < SMALLEST_IN {
-            return Some(format!("A hole is at least {SMALLEST_IN} inches wide."));
+        let (diameter_in, largest_in) = (port.diameter_in, LARGEST * head_in);
+        if !diameter_in.is_finite() || diameter_in < SMALLEST_IN {
+            return Err(InvalidHole::TooSmall);
         }
-        if port.diameter_in > largest {
-            return Some(format!(
-                "A hole of {} inches is too large for a {diameter_in} inch head: at most {largest:.1}. For more, take the head off.",
-                port.diameter_in
-            ));
+        if diameter_in > largest_in {
+            return Err(InvalidHole::TooLarge { diameter_in, head_in, largest_in });
         }
         if !(0.0..=1.0).contains(&port.radius) || !port.angle_deg.is_finite() {
-            return Some("A hole's middle must lie on the head.".into());
+            return Err(InvalidHole::OffTheHead);
         }
-        let rim = port.rim_in(diameter_in);
-        if rim < LEAST_RIM_IN {
-            return Some(format!(
-                "A hole of {} inches there leaves {} between it and the hoop: {LEAST_RIM_IN} inches are the least. Move it inwards, or \
-                 make it smaller.",
-                port.diameter_in,
-                if rim > 0.0 { format!("{rim:.1} inches") } else { "nothing".into() }
-            ));
+        let rim_in = port.rim_in(head_in);
+        if rim_in < LEAST_RIM_IN {
+            return Err(InvalidHole::AtTheHoop { diameter_in, rim_in });
         }
-        let (x, y) = port.middle_in(diameter_in);
+        let (x, y) = port.middle_in(head_in);
         for other in &ports[..i] {
-            let (ox, oy) = other.middle_in(diameter_in);
-            if (x - ox).hypot(y - oy) < (port.diameter_in + other.diameter_in) / 2.0 + LEAST_RIM_IN {
-                return Some(format!("Two holes run into each other, or leave less than {LEAST_RIM_IN} inches between them."));
+            let (ox, oy) = other.middle_in(head_in);
+            if (x - ox).hypot(y - oy) < (diameter_in + other.diameter_in) / 2.0 + LEAST_RIM_IN {
+                return Err(InvalidHole::TooNear);
             }
         }
     }
-    None
+    Ok(())
 }
+
+/// A text says nothing that closes a drum's other end.
+#[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
+#[error("\"{0}\" is no front: say whole, mesh, off, or ports:5@0.6@60.")]
+pub struct UnknownFront(pub String);
 
 /// What closes a drum's other end: the front head of a kick, the lower head of a tom.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -108,16 +106,15 @@ impl Front {
         Self::Ported { ports: vec![usual_place(diameter_in, head_diameter_in)] }
     }
 
-    /// Reads "whole", "mesh", "off", or "ports" followed by holes as `:diameter in@radius@degrees`, for example "ports:5@0.6@60". The error is
-    /// a sentence.
-    pub fn parse(text: &str) -> Result<Self, String> {
+    /// Reads "whole", "mesh", "off", or "ports" followed by holes as `:diameter in@radius@degrees`, for example "ports:5@0.6@60".
+    pub fn parse(text: &str) -> Result<Self, UnknownFront> {
         match text {
             "whole" => return Ok(Self::Whole),
             "mesh" => return Ok(Self::Mesh),
             "off" => return Ok(Self::Off),
             _ => {}
         }
-        let unknown = || format!("\"{text}\" is no front: say whole, mesh, off, or ports:5@0.6@60.");
+        let unknown = || UnknownFront(text.to_string());
         let holes = text.strip_prefix("ports:").ok_or_else(unknown)?;
         let port = |hole: &str| {
             let numbers: Vec<f64> = hole.split('@').map(|number| number.parse().ok()).collect::<Option<_>>()?;
@@ -201,7 +198,7 @@ mod tests {
 
     #[test]
     fn holes_that_cannot_be_are_refused_in_words() {
-        let said = |ports: &[Port]| fault(ports, 22.0, "front head").unwrap_or_default();
+        let said = |ports: &[Port]| validate(ports, 22.0, "front head").map_or_else(|error| error.to_string(), |()| String::new());
         assert!(said(&[port(30.0, 0.0, 0.0)]).contains("too large"));
         assert!(said(&[port(5.0, 0.9, 0.0)]).contains("nothing between"), "{}", said(&[port(5.0, 0.9, 0.0)]));
         assert!(said(&[port(4.0, 0.78, 0.0)]).contains("0.4 inches between"), "{}", said(&[port(4.0, 0.78, 0.0)]));
@@ -216,7 +213,7 @@ mod tests {
         for head in [14.0, 16.0, 18.0, 20.0, 22.0, 24.0, 26.0] {
             for hole in [2.0, 3.0, 4.0, 5.0, 6.0, 8.0, 10.0] {
                 let place = usual_place(hole, head);
-                assert_eq!(fault(&[place], head, "front head"), None, "{hole} in {head}");
+                assert_eq!(validate(&[place], head, "front head"), Ok(()), "{hole} in {head}");
             }
         }
         // At four o'clock: to the right and below the middle.
@@ -230,7 +227,7 @@ mod tests {
         let two = Front::parse("ports:5@0.6@60:2.5@0.5@300").unwrap();
         assert_eq!(two.ports(), [port(5.0, 0.6, 60.0), port(2.5, 0.5, 300.0)]);
         for wrong in ["", "ajar", "ports:", "ports:5@0.6", "ports:a@b@c"] {
-            assert!(Front::parse(wrong).unwrap_err().contains("is no front"), "{wrong}");
+            assert!(Front::parse(wrong).unwrap_err().to_string().contains("is no front"), "{wrong}");
         }
     }
 

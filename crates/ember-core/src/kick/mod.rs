@@ -23,7 +23,7 @@ pub use fill::{FILLS, dial};
 pub use learned::{FrontTrial, opening_strength};
 pub use levels::Levels;
 pub use openings::{FrontOutlook, FrontPredictor, RETUNINGS};
-pub use place::{PlaceAsk, PlaceCheck, PlaceFound, check_place};
+pub use place::{InvalidPlace, PlaceAsk, PlaceCheck, PlaceFound, check_place};
 pub use rebound::{Landing, Rebound};
 pub use template::{Mark, Paper, Pen, Sheet, Template, TemplateSide, template};
 pub use verdict::{Beater, CutAdvice, CutQuestion, CutStep, CutVerdict, Cutter, Trial, cutting_steps, should_i_cut};

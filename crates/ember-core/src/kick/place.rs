@@ -1,6 +1,6 @@
 //! Where a hole may go: room to the hoop, the collar, the logo and for the reinforcing ring, and how far a microphone reaches through it.
 
-use crate::drum::{Drum, Port};
+use crate::drum::{Drum, InvalidDrum, Port};
 use serde::{Deserialize, Serialize};
 
 const MM_PER_IN: f64 = 25.4;
@@ -49,14 +49,25 @@ pub struct PlaceFound {
     pub fits: bool,
 }
 
+/// Why a hole cannot be there at all.
+#[derive(Debug, Clone, PartialEq, thiserror::Error)]
+pub enum InvalidPlace {
+    /// Rings and logos have other sizes.
+    #[error("A reinforcing ring is up to 80 mm wide, a logo up to 1000 mm.")]
+    RingOrLogo,
+    /// Such a head cannot have it.
+    #[error(transparent)]
+    Drum(#[from] InvalidDrum),
+}
+
 impl PlaceAsk {
-    /// What cannot be at all, as a sentence.
-    pub fn fault(&self, drum: &Drum) -> Option<String> {
+    /// Checks that there can be such a hole in the other head of `drum` at all.
+    pub fn validate(&self, drum: &Drum) -> Result<(), InvalidPlace> {
         if !(0.0..=80.0).contains(&self.ring_mm) || !(0.0..=1000.0).contains(&self.logo_mm) {
-            return Some("A reinforcing ring is up to 80 mm wide, a logo up to 1000 mm.".into());
+            return Err(InvalidPlace::RingOrLogo);
         }
         let with_hole = Drum { ports: vec![self.port], lower_mesh: false, ..drum.clone() };
-        with_hole.validate().err().map(|error| error.to_string())
+        Ok(with_hole.validate()?)
     }
 }
 
@@ -149,7 +160,10 @@ mod tests {
     fn what_cannot_be_is_a_sentence() {
         let drum = BenchDrum::usual(DrumKind::Kick);
         let fault = |diameter_in, radius, ring_mm| {
-            PlaceAsk { port: Port { diameter_in, radius, angle_deg: 0.0 }, ring_mm, logo_mm: 0.0 }.fault(&drum)
+            PlaceAsk { port: Port { diameter_in, radius, angle_deg: 0.0 }, ring_mm, logo_mm: 0.0 }
+                .validate(&drum)
+                .err()
+                .map(|error| error.to_string())
         };
         assert!(
             fault(30.0, 0.0, 10.0).unwrap().contains("too large") && fault(5.0, 0.99, 10.0).is_some() && fault(5.0, 0.5, 900.0).is_some()
@@ -157,6 +171,6 @@ mod tests {
         assert_eq!(fault(5.0, 0.5, 20.0), None);
         let open = drum.with_front(&crate::drum::Front::Off);
         let ask = PlaceAsk { port: usual_place(5.0, 22.0), ring_mm: 20.0, logo_mm: 0.0 };
-        assert!(ask.fault(&open).unwrap().contains("no front head"));
+        assert!(ask.validate(&open).unwrap_err().to_string().contains("no front head"));
     }
 }

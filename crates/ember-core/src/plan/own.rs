@@ -18,23 +18,20 @@ const WORTH: f64 = 0.05;
 /// Checks that `placements` can lie on the drum together.
 pub fn validate_layout(drum: &Drum, placements: &[Placement]) -> Result<(), InvalidPlacement> {
     if placements.is_empty() || devices(placements) > MOST_DEVICES {
-        return Err(InvalidPlacement(format!("Lay out one to {MOST_DEVICES} things.")));
+        return Err(InvalidPlacement::Count { most: MOST_DEVICES });
     }
     for (i, placement) in placements.iter().enumerate() {
         placement.validate(drum)?;
         if placement.device.is_tuning() && rods_are_set(placements[..i].iter()) {
-            return Err(InvalidPlacement(match placements.len() - devices(placements) {
-                0 => "The lugs nearest you can be let slack only once.".into(),
-                1 => "Where lugs are slack the other rods stay as they are: what a turn does there is not known.".into(),
-                _ => "All rods can be turned only once: choose another turn.".into(),
-            }));
+            return Err(match placements.len() - devices(placements) {
+                0 => InvalidPlacement::SlackTwice,
+                1 => InvalidPlacement::TurnedBesideSlack,
+                _ => InvalidPlacement::TurnedTwice,
+            });
         }
         if let Some(other) = placements[..i].iter().find(|other| overlap(other, placement, drum)) {
-            return Err(InvalidPlacement(format!(
-                "The {} would lie on the {}: neither touches the head then as it should.",
-                placement.name(),
-                other.name()
-            )));
+            let (name, other) = (placement.name().to_string(), other.name().to_string());
+            return Err(InvalidPlacement::OnOneAnother { name, other });
         }
     }
     Ok(())

@@ -18,10 +18,12 @@ mod written;
 pub use assess::{Aspect, Assessment, Fit, Heard, OpenSound, RoomNote, Tails, Verdict, assess};
 pub use audible::AudibleLength;
 pub use liking::{Deed, Evidence, Liking, Opinion, Preferred, Said, Standing};
-pub use model::wish_from_sound;
-pub use note::{Feel, Meter, NoteValue, Pulse};
-pub use preset::{BodyLeast, Length, NO_GENRE, Preset, Register, School, Wish, Wishes, built_in_preset, built_in_presets};
-pub use song::{BPM, Dynamics, Gaps, Music, Song};
+pub use model::{NoModel, wish_from_sound};
+pub use note::{Feel, Meter, NoteValue, Pulse, UnknownMeter};
+pub use preset::{
+    BodyLeast, InvalidPreset, InvalidWish, Length, NO_GENRE, Preset, Register, School, Wish, Wishes, built_in_preset, built_in_presets,
+};
+pub use song::{BPM, Dynamics, Gaps, InvalidMusic, InvalidSong, InvalidTempo, Music, Song, check_bpm};
 pub use steps::Steps;
 pub use time_keeper::TimeKeeper;
 pub use usual::{Usual, UsualInfo, usual_infos};

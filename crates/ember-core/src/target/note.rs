@@ -134,11 +134,16 @@ impl Meter {
     }
 }
 
-impl TryFrom<String> for Meter {
-    type Error = String;
+/// A text that is no meter.
+#[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
+#[error("\"{0}\" is no meter. Write it like 4/4, 3/4 or 6/8.")]
+pub struct UnknownMeter(pub String);
 
-    fn try_from(text: String) -> Result<Self, String> {
-        let refused = || format!("\"{text}\" is no meter. Write it like 4/4, 3/4 or 6/8.");
+impl TryFrom<String> for Meter {
+    type Error = UnknownMeter;
+
+    fn try_from(text: String) -> Result<Self, UnknownMeter> {
+        let refused = || UnknownMeter(text.clone());
         let (beats, unit) = text.trim().split_once('/').ok_or_else(refused)?;
         let number = |part: &str| part.trim().parse::<u8>().map_err(|_| refused());
         let (beats, unit) = (number(beats)?, number(unit)?);
@@ -245,7 +250,7 @@ mod tests {
     fn meters_are_read_and_refused_in_words() {
         assert_eq!(Meter::try_from(" 7/8 ".to_string()).unwrap().to_string(), "7/8");
         for text in ["", "4", "0/4", "4/3", "44/4/4", "-3/4", "three/four"] {
-            assert!(Meter::try_from(text.to_string()).unwrap_err().contains("no meter"));
+            assert!(Meter::try_from(text.to_string()).unwrap_err().to_string().contains("no meter"));
         }
     }
 }

@@ -1,6 +1,7 @@
 //! Genre presets: what a genre wants of each kind of drum, and why. All of it common practice, with no published source.
 
 use super::note::NoteValue;
+use super::song::InvalidTempo;
 use super::usual::Usual;
 use crate::drum::{Drum, DrumKind, Role};
 use crate::tone::HeardBy;
@@ -249,51 +250,111 @@ pub fn built_in_preset(code: &str) -> Option<&'static Preset> {
     BUILT_IN.iter().find(|preset| preset.code == code)
 }
 
+/// Why a genre cannot be.
+#[derive(Debug, Clone, Copy, PartialEq, thiserror::Error)]
+pub enum InvalidPreset {
+    /// Its code has other characters, none, or too many.
+    #[error("A genre's code has 1 to 60 small letters, digits and underscores.")]
+    Code,
+    /// It has no name, or one that is too long.
+    #[error("Give the genre a name of 1 to 60 letters.")]
+    Name,
+    /// Its reason is too long.
+    #[error("The reason has at most 500 letters.")]
+    Reason,
+    /// Nobody plays at its usual tempo.
+    #[error(transparent)]
+    Tempo(#[from] InvalidTempo),
+    /// What it wishes of one drum cannot be.
+    #[error("{}", .wish.about(.kind.word()))]
+    Wish {
+        /// Of which drum.
+        kind: DrumKind,
+        /// What cannot be.
+        wish: InvalidWish,
+    },
+}
+
+/// What cannot be about a wish for one drum.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub enum InvalidWish {
+    /// A length is neither a note value nor within bounds.
+    Length,
+    /// The ring would have to be gone before it may.
+    CeilingUnderFloor {
+        /// By when it is to be gone at the latest, s.
+        ceiling_s: f64,
+        /// How long it may ring at least, s.
+        floor_s: f64,
+    },
+    /// The body would have to last longer than it may.
+    LeastOverMost,
+    /// No such part of the open body can be left.
+    PartOfOpen,
+    /// The ring cannot be held so far under or over the body.
+    RingOverBody,
+    /// So much attack is not lost.
+    AttackLoss,
+}
+
+impl InvalidWish {
+    /// The same as a sentence about the drum called `word`.
+    fn about(self, word: &str) -> String {
+        match self {
+            Self::Length => format!("A length for the {word} must be a note value, or between 0.01 and 10 s."),
+            Self::CeilingUnderFloor { ceiling_s, floor_s } => {
+                format!("The {word}'s ring cannot be gone by {ceiling_s} s and be let ring for {floor_s} s.")
+            }
+            Self::LeastOverMost => format!("The {word}'s body must be allowed to last longer than it has to."),
+            Self::PartOfOpen => format!("The part of the {word}'s body that is to be left must be between 0 and 100 %."),
+            Self::RingOverBody => {
+                format!("The {word}'s ring may be heard for 0.1 to 20 times as long as its body, or for as long as it likes.")
+            }
+            Self::AttackLoss => format!("The attack that the {word} may lose must be between 0 and 20 dB."),
+        }
+    }
+}
+
 impl Preset {
-    /// Checks every figure, or says in a sentence what is wrong.
-    pub fn validate(&self) -> Result<(), String> {
+    /// Checks every figure.
+    pub fn validate(&self) -> Result<(), InvalidPreset> {
         let code_is_plain = self.code.chars().all(|c| c.is_ascii_lowercase() || c.is_ascii_digit() || c == '_');
         if self.code.is_empty() || self.code.len() > 60 || !code_is_plain {
-            return Err("A genre's code has 1 to 60 small letters, digits and underscores.".into());
+            return Err(InvalidPreset::Code);
         }
         if self.name.trim().is_empty() || self.name.chars().count() > 60 {
-            return Err("Give the genre a name of 1 to 60 letters.".into());
+            return Err(InvalidPreset::Name);
         }
         if self.reason.chars().count() > 500 {
-            return Err("The reason has at most 500 letters.".into());
+            return Err(InvalidPreset::Reason);
         }
         super::song::check_bpm(self.usual_bpm)?;
-        for kind in DrumKind::OF_A_KIT {
-            let wish = self.wish(kind);
-            let word = kind.word();
-            let seconds = |length: Length| if let Length::Seconds(seconds) = length { Some(seconds) } else { None };
-            let least = if let BodyLeast::Length(length) = wish.body_least { Some(length) } else { None };
-            let lengths = [Some(wish.ring_gone), least, Some(wish.body_most)].into_iter().flatten().filter_map(seconds);
-            if !lengths.chain([wish.floor_s]).chain(wish.ceiling_s).all(|seconds| (0.01..=10.0).contains(&seconds)) {
-                return Err(format!("A length for the {word} must be a note value, or between 0.01 and 10 s."));
+        let invalid = |kind: DrumKind| move |wish: InvalidWish| InvalidPreset::Wish { kind, wish };
+        DrumKind::OF_A_KIT.into_iter().try_for_each(|kind| self.validate_wish(&self.wish(kind)).map_err(invalid(kind)))
+    }
+
+    fn validate_wish(&self, wish: &Wish) -> Result<(), InvalidWish> {
+        let seconds = |length: Length| if let Length::Seconds(seconds) = length { Some(seconds) } else { None };
+        let least = if let BodyLeast::Length(length) = wish.body_least { Some(length) } else { None };
+        let lengths = [Some(wish.ring_gone), least, Some(wish.body_most)].into_iter().flatten().filter_map(seconds);
+        if !lengths.chain([wish.floor_s]).chain(wish.ceiling_s).all(|seconds| (0.01..=10.0).contains(&seconds)) {
+            return Err(InvalidWish::Length);
+        }
+        if let Some(ceiling_s) = wish.ceiling_s.filter(|ceiling_s| *ceiling_s < wish.floor_s) {
+            return Err(InvalidWish::CeilingUnderFloor { ceiling_s, floor_s: wish.floor_s });
+        }
+        match wish.body_least {
+            BodyLeast::Length(least) if self.seconds(least) >= self.seconds(wish.body_most).max(wish.floor_s) => {
+                return Err(InvalidWish::LeastOverMost);
             }
-            if wish.ceiling_s.is_some_and(|ceiling_s| ceiling_s < wish.floor_s) {
-                return Err(format!(
-                    "The {word}'s ring cannot be gone by {} s and be let ring for {} s.",
-                    wish.ceiling_s.unwrap_or(0.0),
-                    wish.floor_s
-                ));
-            }
-            match wish.body_least {
-                BodyLeast::Length(least) if self.seconds(least) >= self.seconds(wish.body_most).max(wish.floor_s) => {
-                    return Err(format!("The {word}'s body must be allowed to last longer than it has to."));
-                }
-                BodyLeast::Part { of_open } if !(0.0..=1.0).contains(&of_open) => {
-                    return Err(format!("The part of the {word}'s body that is to be left must be between 0 and 100 %."));
-                }
-                BodyLeast::Length(_) | BodyLeast::Part { .. } => {}
-            }
-            if wish.ring_over_body_most.is_some_and(|times| !(0.1..=20.0).contains(&times)) {
-                return Err(format!("The {word}'s ring may be heard for 0.1 to 20 times as long as its body, or for as long as it likes."));
-            }
-            if !(0.0..=20.0).contains(&wish.attack_loss_most_db) {
-                return Err(format!("The attack that the {word} may lose must be between 0 and 20 dB."));
-            }
+            BodyLeast::Part { of_open } if !(0.0..=1.0).contains(&of_open) => return Err(InvalidWish::PartOfOpen),
+            BodyLeast::Length(_) | BodyLeast::Part { .. } => {}
+        }
+        if wish.ring_over_body_most.is_some_and(|times| !(0.1..=20.0).contains(&times)) {
+            return Err(InvalidWish::RingOverBody);
+        }
+        if !(0.0..=20.0).contains(&wish.attack_loss_most_db) {
+            return Err(InvalidWish::AttackLoss);
         }
         Ok(())
     }
@@ -365,7 +426,7 @@ mod tests {
         let with = |change: fn(&mut Preset)| {
             let mut preset = good.clone();
             change(&mut preset);
-            preset.validate().unwrap_err()
+            preset.validate().unwrap_err().to_string()
         };
         assert!(with(|p| p.name = " ".into()).contains("name"));
         assert!(with(|p| p.usual_bpm = 1000.0).contains("tempo"));

@@ -9,13 +9,42 @@ use serde::{Deserialize, Serialize};
 /// Tempi that are taken, beats a minute.
 pub const BPM: std::ops::RangeInclusive<f64> = 30.0..=300.0;
 
+/// A tempo that nobody plays.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, thiserror::Error)]
+#[error("The tempo must be between {} and {} BPM.", BPM.start(), BPM.end())]
+pub struct InvalidTempo;
+
+/// Why music cannot be played so.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, thiserror::Error)]
+pub enum InvalidMusic {
+    /// Nobody plays at such a tempo.
+    #[error(transparent)]
+    Tempo(#[from] InvalidTempo),
+    /// The softest strikes are harder than the hardest.
+    #[error("The softest dynamic must not be harder than the hardest.")]
+    Dynamics,
+}
+
+/// Why a song cannot be.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, thiserror::Error)]
+pub enum InvalidSong {
+    /// It has no title, or one that is too long.
+    #[error("Give the song a title of 1 to 120 letters.")]
+    Title,
+    /// Its title has characters that are no letters.
+    #[error("A title has no line breaks or other control characters.")]
+    ControlCharacters,
+    /// Its notes are too long.
+    #[error("Notes have at most 2000 letters.")]
+    Notes,
+    /// What is played cannot be.
+    #[error(transparent)]
+    Music(#[from] InvalidMusic),
+}
+
 /// Refuses a tempo that nobody plays.
-pub(super) fn check_bpm(bpm: f64) -> Result<(), String> {
-    if bpm.is_finite() && BPM.contains(&bpm) {
-        Ok(())
-    } else {
-        Err(format!("The tempo must be between {} and {} BPM.", BPM.start(), BPM.end()))
-    }
+pub fn check_bpm(bpm: f64) -> Result<(), InvalidTempo> {
+    if BPM.contains(&bpm) { Ok(()) } else { Err(InvalidTempo) }
 }
 
 /// The range of dynamics that a song asks for.
@@ -106,10 +135,10 @@ impl Music {
     }
 
     /// Checks the figures; whether there is such a genre is for those who know the genres.
-    pub fn validate(&self) -> Result<(), String> {
+    pub fn validate(&self) -> Result<(), InvalidMusic> {
         check_bpm(self.bpm)?;
         if self.dynamics.softest > self.dynamics.hardest {
-            return Err("The softest dynamic must not be harder than the hardest.".into());
+            return Err(InvalidMusic::Dynamics);
         }
         Ok(())
     }
@@ -136,19 +165,19 @@ pub struct Song {
 }
 
 impl Song {
-    /// Checks title, tempo and notes; the error is a sentence.
-    pub fn validate(&self) -> Result<(), String> {
+    /// Checks title, tempo and notes.
+    pub fn validate(&self) -> Result<(), InvalidSong> {
         let letters = self.title.trim().chars().count();
         if letters == 0 || letters > 120 {
-            return Err("Give the song a title of 1 to 120 letters.".into());
+            return Err(InvalidSong::Title);
         }
         if self.title.chars().any(char::is_control) {
-            return Err("A title has no line breaks or other control characters.".into());
+            return Err(InvalidSong::ControlCharacters);
         }
         if self.notes.chars().count() > 2000 {
-            return Err("Notes have at most 2000 letters.".into());
+            return Err(InvalidSong::Notes);
         }
-        self.music.validate()
+        Ok(self.music.validate()?)
     }
 }
 
@@ -163,7 +192,7 @@ mod tests {
     #[test]
     fn tempi_and_titles_that_cannot_be_are_refused_in_words() {
         for bpm in [0.0, 1000.0, f64::NAN, -120.0, f64::INFINITY] {
-            assert_eq!(song("Foam", bpm).validate().unwrap_err(), "The tempo must be between 30 and 300 BPM.");
+            assert_eq!(song("Foam", bpm).validate().unwrap_err().to_string(), "The tempo must be between 30 and 300 BPM.");
         }
         for title in ["", "   ", "a\nb", &"x".repeat(121)] {
             assert!(song(title, 120.0).validate().is_err());
@@ -173,7 +202,7 @@ mod tests {
         }
         let mut backwards = song("Foam", 120.0);
         backwards.music.dynamics = Dynamics { softest: Dynamic::Hard, hardest: Dynamic::Soft };
-        assert!(backwards.validate().unwrap_err().contains("softest"));
+        assert!(backwards.validate().unwrap_err().to_string().contains("softest"));
     }
 
     #[test]

@@ -39,9 +39,13 @@ pub struct KickAgainstBass {
     pub sentence: String,
 }
 
+/// A text names neither a key nor notes of a bass.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, thiserror::Error)]
+#[error("Write the song's key, as A minor, or the bass's lowest notes with their octave, as E1, A1, D2.")]
+pub struct UnknownNotes;
+
 /// Pitches (Hz) of bass notes written as a key ("A minor": the notes that a bass rests on there) or as notes ("E1, A1, D2").
-/// The error is a sentence.
-pub fn bass_notes(text: &str) -> Result<Vec<f64>, String> {
+pub fn bass_notes(text: &str) -> Result<Vec<f64>, UnknownNotes> {
     let text = text.trim();
     if let Some(key) = parse_key(text) {
         let rests = |number: &i32| RESTS_ON.iter().any(|step| (number - key - step).rem_euclid(12) == 0);
@@ -51,7 +55,7 @@ pub fn bass_notes(text: &str) -> Result<Vec<f64>, String> {
     let notes: Option<Vec<f64>> = words.iter().map(|word| parse_note(word).map(note_hz)).collect();
     match notes {
         Some(notes) if !notes.is_empty() && notes.len() <= 24 => Ok(notes),
-        _ => Err("Write the song's key, as A minor, or the bass's lowest notes with their octave, as E1, A1, D2.".into()),
+        _ => Err(UnknownNotes),
     }
 }
 
@@ -122,7 +126,7 @@ mod tests {
         assert_eq!(names("A minor")[..4], ["D1", "E1", "A1", "D2"]);
         assert_eq!(names("Bb1 F1"), ["A#1", "F1"]);
         for wrong in ["", "loud", "E", "12"].into_iter().filter(|text| parse_key(text).is_none()) {
-            assert!(bass_notes(wrong).unwrap_err().contains("E1, A1, D2"), "{wrong}");
+            assert!(bass_notes(wrong).unwrap_err().to_string().contains("E1, A1, D2"), "{wrong}");
         }
     }
 

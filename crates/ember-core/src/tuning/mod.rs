@@ -18,7 +18,7 @@ mod turns;
 mod uneven;
 mod wires;
 
-pub use bass::{KickAgainstBass, bass_notes, boomy_notes, kick_against_bass};
+pub use bass::{KickAgainstBass, UnknownNotes, bass_notes, boomy_notes, kick_against_bass};
 pub use bass_listener::{BassListener, HeardNote};
 pub use faint::FaintTaps;
 pub use family::Expected;

@@ -51,19 +51,42 @@ pub enum Recorded {
     EmptyRoom,
 }
 
+/// Why levels cannot be told.
+#[derive(Debug, Clone, PartialEq, thiserror::Error)]
+pub enum NoLevels {
+    /// It was listened to for too short.
+    #[error("Only {seconds:.1} s were heard. Let it listen for ten seconds{}.", .recorded.meanwhile())]
+    TooShort {
+        /// For how long, s.
+        seconds: f64,
+        /// What was listened to.
+        recorded: Recorded,
+    },
+    /// There was no sound in it.
+    #[error("There was silence only. Is the right input chosen?")]
+    Silence,
+    /// The meter takes no such sound.
+    #[error("Its loudness cannot be told: {0}.")]
+    Meter(#[from] ebur128::Error),
+}
+
+impl Recorded {
+    /// What goes on while it is recorded, to stand behind a sentence.
+    fn meanwhile(self) -> &'static str {
+        match self {
+            Self::Band => " while the band plays",
+            Self::EmptyRoom => "",
+        }
+    }
+}
+
 /// Levels by octave of `samples` (full scale 1). Of a band the blocks count that are programme after ITU-R BS.1770: pauses between songs make no band
 /// quieter. Where drums play in it, which would cover themselves, the level that half of those blocks exceed stands for their mean; and so it does of an empty
 /// room, in which somebody may have coughed.
-pub fn band_levels(samples: &[f32], rate: f64, recorded: Recorded) -> Result<BandLevels, String> {
+pub fn band_levels(samples: &[f32], rate: f64, recorded: Recorded) -> Result<BandLevels, NoLevels> {
     let seconds = samples.len() as f64 / rate;
     if seconds < LEAST_S {
-        return Err(format!(
-            "Only {seconds:.1} s were heard. Let it listen for ten seconds{}.",
-            match recorded {
-                Recorded::Band => " while the band plays",
-                Recorded::EmptyRoom => "",
-            }
-        ));
+        return Err(NoLevels::TooShort { seconds, recorded });
     }
     let bands: Octaves<Option<Vec<f32>>> = std::array::from_fn(|index| Some(OctaveFilter::new(index, rate)?.backwards(samples)));
     let stands_out = |index: usize, by_db: f64| bands[index].as_ref().is_some_and(|band| stands_out_db(band, rate) > by_db);
@@ -75,20 +98,19 @@ pub fn band_levels(samples: &[f32], rate: f64, recorded: Recorded) -> Result<Ban
     };
     let level_dbfs = bands.map(|band| band.map(|band| level_of(&band, rate, &blocks, middle)));
     if level_dbfs.iter().flatten().all(|level| *level <= SILENT_DBFS + 10.0) {
-        return Err("There was silence only. Is the right input chosen?".into());
+        return Err(NoLevels::Silence);
     }
     Ok(BandLevels { level_dbfs, seconds, drums_play })
 }
 
 /// Loudness of each block of `samples`, LUFS (ITU-R BS.1770, one channel); minus infinity of digital silence.
-fn block_loudness(samples: &[f32], rate: f64) -> Result<Vec<f64>, String> {
-    let unreadable = |error: ebur128::Error| format!("Its loudness cannot be told: {error}.");
-    let mut meter = ebur128::EbuR128::new(1, rate.round() as u32, ebur128::Mode::M).map_err(unreadable)?;
+fn block_loudness(samples: &[f32], rate: f64) -> Result<Vec<f64>, ebur128::Error> {
+    let mut meter = ebur128::EbuR128::new(1, rate.round() as u32, ebur128::Mode::M)?;
     let mut loudness = Vec::new();
     for (step, piece) in samples.chunks_exact(step_len(rate)).enumerate() {
-        meter.add_frames_f32(piece).map_err(unreadable)?;
+        meter.add_frames_f32(piece)?;
         if step + 1 >= STEPS_A_BLOCK {
-            loudness.push(meter.loudness_momentary().map_err(unreadable)?);
+            loudness.push(meter.loudness_momentary()?);
         }
     }
     Ok(loudness)
@@ -222,8 +244,8 @@ mod tests {
 
     #[test]
     fn short_and_silent_recordings_are_refused_in_words() {
-        assert!(band_levels(&noise(48_000.0, 1.0, -20.0), 48_000.0, Recorded::Band).unwrap_err().contains("ten seconds"));
-        assert!(band_levels(&vec![0.0; 480_000], 48_000.0, Recorded::Band).unwrap_err().contains("silence"));
+        assert!(band_levels(&noise(48_000.0, 1.0, -20.0), 48_000.0, Recorded::Band).unwrap_err().to_string().contains("ten seconds"));
+        assert!(band_levels(&vec![0.0; 480_000], 48_000.0, Recorded::Band).unwrap_err().to_string().contains("silence"));
         let slow = band_levels(&noise(8_000.0, 4.0, -20.0), 8_000.0, Recorded::Band).unwrap();
         assert_eq!(slow.level_dbfs.iter().filter(|level| level.is_none()).count(), 1, "8 kHz carries 2 kHz but not 4 kHz");
         assert!(Masking::of_levels(&[slow.level_dbfs], -10.0).is_none());

@@ -12,7 +12,7 @@ mod tail;
 
 pub use exposure::{EXPOSURE_SOURCE, exposure_minutes};
 pub use level::{Heard, HeardInfo, Loudness, LoudnessInfo, heard_infos, loudness_infos};
-pub use masking::{BandLevels, Masking, Recorded, band_levels};
+pub use masking::{BandLevels, Masking, NoLevels, Recorded, band_levels};
 pub use modes::RoomMode;
 pub use place::{InvalidVenue, Room, RoomClass, RoomClassInfo, Venue, room_class_infos};
 pub use room::{RoomDecay, Unmeasurable, room_decay};

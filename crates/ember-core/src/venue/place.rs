@@ -128,9 +128,30 @@ pub struct Venue {
 }
 
 /// Why a venue cannot be.
-#[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
-#[error("{0}")]
-pub struct InvalidVenue(pub String);
+#[derive(Debug, Clone, Copy, PartialEq, Eq, thiserror::Error)]
+pub enum InvalidVenue {
+    /// It has no name, or one that is too long.
+    #[error("Give the venue a name of 1 to 80 letters.")]
+    Name,
+    /// Nobody stands there.
+    #[error("People stand between 0.3 and 100 m from the drums.")]
+    Distance,
+    /// Its notes are too long.
+    #[error("Notes have at most 2000 letters.")]
+    Notes,
+    /// No room rings for so short or long.
+    #[error("A reverberation time must be between 0.05 and 20 s.")]
+    Reverberation,
+    /// Reverberation is to be typed and was not.
+    #[error("Type at least one reverberation time, or choose what the room looks like.")]
+    NothingTyped,
+    /// It has too many tones of its own, or such that no room has.
+    #[error("A room has at most {MOST_ROOM_MODES} tones of its own here, of 10 to 300 Hz and 0.05 to 20 s.")]
+    RoomModes,
+    /// No microphone measures such a level.
+    #[error("A measured level must be between -200 and 20 dB against full scale.")]
+    Level,
+}
 
 /// Distances at which drums are heard, m.
 const DISTANCES_M: std::ops::RangeInclusive<f64> = 0.3..=100.0;
@@ -159,30 +180,28 @@ impl Venue {
     /// Checks names and figures.
     pub fn validate(&self) -> Result<(), InvalidVenue> {
         if self.name.trim().is_empty() || self.name.chars().count() > 80 {
-            return Err(InvalidVenue("Give the venue a name of 1 to 80 letters.".into()));
+            return Err(InvalidVenue::Name);
         }
         if self.distance_m.is_some_and(|distance_m| !DISTANCES_M.contains(&distance_m)) {
-            return Err(InvalidVenue("People stand between 0.3 and 100 m from the drums.".into()));
+            return Err(InvalidVenue::Distance);
         }
         if self.notes.chars().count() > 2000 {
-            return Err(InvalidVenue("Notes have at most 2000 letters.".into()));
+            return Err(InvalidVenue::Notes);
         }
         let times = self.room.t60_s();
         if times.iter().flatten().any(|t| !t.is_finite() || !(0.05..=20.0).contains(t)) {
-            return Err(InvalidVenue("A reverberation time must be between 0.05 and 20 s.".into()));
+            return Err(InvalidVenue::Reverberation);
         }
         if matches!(self.room, Room::Typed { .. }) && times.iter().all(Option::is_none) {
-            return Err(InvalidVenue("Type at least one reverberation time, or choose what the room looks like.".into()));
+            return Err(InvalidVenue::NothingTyped);
         }
         let possible = |mode: &RoomMode| (10.0..=300.0).contains(&mode.hz) && (0.05..=20.0).contains(&mode.t60_s);
         if self.room_modes.len() > MOST_ROOM_MODES || !self.room_modes.iter().all(possible) {
-            return Err(InvalidVenue(format!(
-                "A room has at most {MOST_ROOM_MODES} tones of its own here, of 10 to 300 Hz and 0.05 to 20 s."
-            )));
+            return Err(InvalidVenue::RoomModes);
         }
         let levels = self.band.iter().chain(&self.empty).flat_map(|levels| levels.level_dbfs).flatten();
         if levels.into_iter().any(|level| !(-200.0..=20.0).contains(&level)) {
-            return Err(InvalidVenue("A measured level must be between -200 and 20 dB against full scale.".into()));
+            return Err(InvalidVenue::Level);
         }
         Ok(())
     }
@@ -235,6 +254,6 @@ mod tests {
         assert_eq!(venue(RoomClass::Club, Heard::CloseMics, Some(8.0)).reverberant_db(), -25.0);
         assert_eq!(venue(RoomClass::OpenAir, Heard::BareEar, Some(8.0)).reverberant_db(), 0.0, "nothing comes back whatever it is");
         let invalid = venue(RoomClass::Club, Heard::BareEar, Some(0.0)).validate().unwrap_err();
-        assert_eq!(invalid.0, "People stand between 0.3 and 100 m from the drums.");
+        assert_eq!(invalid.to_string(), "People stand between 0.3 and 100 m from the drums.");
     }
 }

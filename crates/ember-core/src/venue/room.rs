@@ -22,10 +22,22 @@ pub struct RoomDecay {
     pub modes: Vec<RoomMode>,
 }
 
-/// Why nothing was found; the sentence says what to do.
-#[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
-#[error("{0}")]
-pub struct Unmeasurable(pub String);
+/// Why nothing was found, and what to do.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, thiserror::Error)]
+pub enum Unmeasurable {
+    /// Too little of the decay stands out of the noise.
+    #[error("The clap was lost in noise: it must be heard for 35 dB down. Clap harder, wait for quiet, or type what you know.")]
+    LostInNoise,
+    /// There was too little sound.
+    #[error("Less than half a second was heard. Clap once, then keep quiet until it has died away.")]
+    TooShort,
+    /// Nothing rises as a clap does.
+    #[error("No clap was heard above the noise. Clap harder or nearer to the microphone, in a quiet moment.")]
+    NoClap,
+    /// It went beyond full scale.
+    #[error("It was too loud for the input. Turn the input down or step back, then clap again.")]
+    TooLoud,
+}
 
 const STEP_S: f64 = 0.01;
 /// A clap stands this far above what is around it, dB.
@@ -53,9 +65,7 @@ pub fn room_decay(samples: &[f32], rate: f64) -> Result<RoomDecay, Unmeasurable>
         }
     }
     if t60_s.iter().all(Option::is_none) {
-        return Err(Unmeasurable(
-            "The clap was lost in noise: it must be heard for 35 dB down. Clap harder, wait for quiet, or type what you know.".into(),
-        ));
+        return Err(Unmeasurable::LostInNoise);
     }
     Ok(RoomDecay { t60_s, decays: spans.len(), spread_s, modes: room_modes(samples, rate, &spans) })
 }
@@ -77,16 +87,16 @@ fn decays(samples: &[f32], rate: f64) -> Result<Vec<(usize, usize)>, Unmeasurabl
         .map(|part| 10.0 * (part.iter().map(|x| f64::from(*x).powi(2)).sum::<f64>() / part.len() as f64).max(1e-14).log10())
         .collect();
     if (level.len() as f64) * STEP_S < 0.5 {
-        return Err(Unmeasurable("Less than half a second was heard. Clap once, then keep quiet until it has died away.".into()));
+        return Err(Unmeasurable::TooShort);
     }
     let mut sorted = level.clone();
     sorted.sort_by(f64::total_cmp);
     let (quiet, loudest) = (sorted[sorted.len() / 10], sorted[sorted.len() - 1]);
     if loudest - quiet < RISE_DB {
-        return Err(Unmeasurable("No clap was heard above the noise. Clap harder or nearer to the microphone, in a quiet moment.".into()));
+        return Err(Unmeasurable::NoClap);
     }
     if samples.iter().filter(|x| x.abs() > 0.999).count() > 8 {
-        return Err(Unmeasurable("It was too loud for the input. Turn the input down or step back, then clap again.".into()));
+        return Err(Unmeasurable::TooLoud);
     }
     // Rises out of quiet; what is nearly as loud as the loudest counts.
     let high = loudest - 12.0;
@@ -150,7 +160,7 @@ mod tests {
     fn noise_silence_and_clipping_are_said_in_words() {
         let mut rng = StdRng::seed_from_u64(1);
         let noise: Vec<f32> = (0..96_000).map(|_| rng.random_range(-0.1f32..0.1)).collect();
-        assert!(room_decay(&noise, rate()).unwrap_err().0.contains("above the noise"));
+        assert!(room_decay(&noise, rate()).unwrap_err() == Unmeasurable::NoClap);
         // Under a band that gets louder, claps are first measured, then lost, then not heard at all.
         let place = SimulatedVenue { t60_s: [Some(0.6); 7], loudness: Loudness::Loud };
         let (claps_alone, band) = (claps(place.t60_s), place.band(2));
@@ -160,15 +170,15 @@ mod tests {
                 let mixed: Vec<f32> = claps_alone.iter().zip(band.iter().cycle()).map(|(clap, noise)| 0.5 * clap + up * noise).collect();
                 match room_decay(&mixed, rate()) {
                     Ok(_) => 0,
-                    Err(error) if error.0.contains("lost in noise") => 1,
-                    Err(error) => 2 + u8::from(!error.0.contains("above the noise")),
+                    Err(error) if error == Unmeasurable::LostInNoise => 1,
+                    Err(error) => 2 + u8::from(error != Unmeasurable::NoClap),
                 }
             })
             .collect();
         assert!(said.is_sorted() && said.contains(&0) && said.contains(&1) && said.last() == Some(&2), "{said:?}");
         let loud: Vec<f32> = claps([Some(1.0); 7]).iter().map(|x| (8.0 * x).clamp(-1.0, 1.0)).collect();
-        assert!(room_decay(&loud, rate()).unwrap_err().0.contains("too loud"));
-        assert!(room_decay(&[0.0; 100], rate()).unwrap_err().0.contains("half a second"));
+        assert!(room_decay(&loud, rate()).unwrap_err() == Unmeasurable::TooLoud);
+        assert!(room_decay(&[0.0; 100], rate()).unwrap_err() == Unmeasurable::TooShort);
         assert!(room_decay(&vec![0.0; 96_000], rate()).is_err());
     }
 }

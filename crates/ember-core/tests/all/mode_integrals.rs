@@ -70,7 +70,7 @@ fn a_small_load_moves_pitch_and_decay_as_rayleigh_says() {
     let (drum, predictor) = membrane();
     let sigma = drum.areal_mass(drum.batter);
     let made = Made { name: "scrap".parse().unwrap(), length_m: 0.02, width_m: 0.02, mass_kg: 1e-4 };
-    let scrap = Placement { device: DeviceKind::Own1, amount: 0, radius: 0.4, angle_deg: 180.0, made: Some(made), other_head: false };
+    let scrap = Placement { device: DeviceKind::OWN[0], amount: 0, radius: 0.4, angle_deg: 180.0, made: Some(made), other_head: false };
     let prior = scrap.prior();
     let body = &predictor.solve(&[&predictor.grip(&scrap)], Strength::EXPECTED)[0];
     let part = MembraneMode::new(0, 1, Member::Cos).shape(0.4, 0.0).powi(2) * (0.02 / drum.radius()).powi(2) / std::f64::consts::PI / sigma;

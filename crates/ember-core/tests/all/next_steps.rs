@@ -110,7 +110,7 @@ fn lessons_go_where_nothing_was_tried_until_everything_was() {
     assert_eq!(tested.len(), 3 * device_info(DeviceKind::Tape).amounts.len(), "each amount at three distances");
     // Something of one's own is laid as it was measured.
     let made = Made { name: "bandana".parse().unwrap(), length_m: 0.12, width_m: 0.1, mass_kg: 0.006 };
-    let own = ShelfItem { device: DeviceKind::Own2, count: 1, made: Some(made) };
+    let own = ShelfItem { device: DeviceKind::OWN[1], count: 1, made: Some(made) };
     let lesson = ask("cumbia", 96.0, &[], |question| teaching(question, own, &[])).unwrap();
     assert_eq!((lesson.made, lesson.name()), (Some(made), "bandana"));
     let too_large = Made { length_m: 0.9, ..made };

@@ -1,5 +1,6 @@
 //! Strikes that were on another drum than the one that was asked for: which they are, and keeping them where they belong.
 
+use super::created::Created;
 use super::extract::{Body, Path};
 use crate::problem::Problem;
 use crate::state::AppState;
@@ -7,7 +8,6 @@ use axum::Json;
 use axum::body::Bytes;
 use axum::extract::State;
 use axum::extract::rejection::BytesRejection;
-use axum::http::StatusCode;
 use ember_app::elsewhere::{Elsewhere, Labelled, elsewhere, labelled};
 use ember_app::song_file::as_text;
 use ember_app::sound::read_labels;
@@ -44,12 +44,12 @@ pub async fn keep_strikes(
     State(state): State<AppState>,
     Path(id): Path<i64>,
     Body(moved): Body<Moved>,
-) -> Result<(StatusCode, Json<TakeView>), Problem> {
+) -> Result<Created<TakeView>, Problem> {
     let work = move |store: &mut Store| {
         let take = store.move_strikes(&moved.strikes, id, moved.take, moved.elsewhere)?;
         take_view(store, take)
     };
-    state.store(work).await.map(|view| (StatusCode::CREATED, Json(view)))
+    state.store(work).await.map(Created)
 }
 
 /// Reads a label track (a line a label: start and end in seconds and a name, tab-separated) for a take from a sound file: hits under the name of
@@ -66,6 +66,6 @@ pub async fn label_take(
 ) -> Result<Json<Labelled>, Problem> {
     let bytes =
         bytes.map_err(|refused| Problem::new(refused.status(), "The label track is too large, or broke off on its way. Send it again."))?;
-    let labels = read_labels(&as_text(&bytes)).map_err(Problem::unprocessable)?;
+    let labels = read_labels(&as_text(&bytes)).map_err(Problem::cannot_be)?;
     state.store(move |store| labelled(store, id, &labels)).await.map(|notes| Json(Labelled { notes }))
 }

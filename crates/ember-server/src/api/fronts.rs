@@ -1,5 +1,6 @@
 //! The drum's other end: what closing it otherwise would do, trials of that, and what it is changed to for good.
 
+use super::created::Created;
 use super::extract::{Body, Path};
 use super::treatments::carried_out;
 use crate::problem::Problem;
@@ -37,7 +38,7 @@ pub async fn try_front(
     State(state): State<AppState>,
     Path(id): Path<i64>,
     Body(tried): Body<FrontTried>,
-) -> Result<(StatusCode, Json<TreatmentView>), Problem> {
+) -> Result<Created<TreatmentView>, Problem> {
     let read = move |store: &Store| FrontSnapshot::read(store, id);
     let promise = state.answer(read, move |snapshot, learning, patience| {
         let plan = trial_of_front(snapshot, &tried, learning, patience)?;

@@ -45,7 +45,8 @@ impl HoleAsked {
             logo_mm: self.logo_mm,
         };
         let whole = drum.with_front(&Front::Whole);
-        ask.fault(&whole).map_or(Ok((whole, ask)), |fault| Err(Problem::unprocessable(fault)))
+        ask.validate(&whole).map_err(Problem::cannot_be)?;
+        Ok((whole, ask))
     }
 }
 

@@ -1,5 +1,6 @@
 //! The kit strip: every drum with its state against tonight's wish, and adding, changing and removing drums.
 
+use super::created::Created;
 use super::extract::{Body, Path};
 use crate::problem::Problem;
 use crate::state::AppState;
@@ -35,10 +36,10 @@ pub async fn get_repairs() -> Json<Vec<Repair>> {
 /// Adds a drum at the end of the kit.
 #[utoipa::path(post, path = "/drums", tag = "kit", request_body = Drum,
     responses((status = 201, body = KeptDrum), (status = 422, body = Problem, content_type = "application/problem+json")))]
-pub async fn add_drum(State(state): State<AppState>, Body(drum): Body<Drum>) -> Result<(StatusCode, Json<KeptDrum>), Problem> {
+pub async fn add_drum(State(state): State<AppState>, Body(drum): Body<Drum>) -> Result<Created<KeptDrum>, Problem> {
     let drum = checked(drum)?;
     let kept = state.store(move |store| store.add_drum(&drum)).await?;
-    Ok((StatusCode::CREATED, Json(kept)))
+    Ok(Created(kept))
 }
 
 /// Kits as they are usually put together.
@@ -61,9 +62,16 @@ pub struct UsualKitAsked {
 pub async fn add_usual_kit(
     State(state): State<AppState>,
     Body(UsualKitAsked { kit, cymbals }): Body<UsualKitAsked>,
-) -> Result<(StatusCode, Json<Vec<KeptDrum>>), Problem> {
+) -> Result<Created<Vec<KeptDrum>>, Problem> {
     let kept = state.store(move |store| store.add_drums(&kit.drums(cymbals))).await?;
-    Ok((StatusCode::CREATED, Json(kept)))
+    Ok(Created(kept))
+}
+
+/// What is known about one drum.
+#[utoipa::path(get, path = "/drums/{id}", tag = "kit", params(("id" = i64, Path)),
+    responses((status = 200, body = KeptDrum), (status = 404, body = Problem, content_type = "application/problem+json")))]
+pub async fn drum(State(state): State<AppState>, Path(id): Path<i64>) -> Result<Json<KeptDrum>, Problem> {
+    state.store(move |store| store.drum(id)).await.map(Json)
 }
 
 /// Corrects what is known about a drum.

@@ -1,5 +1,6 @@
 //! Kits: which drums stand together.
 
+use super::created::Created;
 use super::extract::{Body, Path};
 use crate::problem::Problem;
 use crate::state::{AppState, now_ms};
@@ -19,9 +20,16 @@ pub async fn get_kits(State(state): State<AppState>) -> Result<Json<Kits>, Probl
 #[utoipa::path(post, path = "/kits", tag = "kit", request_body = Kit,
     responses((status = 201, body = KeptKit), (status = 404, body = Problem, content_type = "application/problem+json"),
     (status = 422, body = Problem, content_type = "application/problem+json")))]
-pub async fn add_kit(State(state): State<AppState>, Body(kit): Body<Kit>) -> Result<(StatusCode, Json<KeptKit>), Problem> {
+pub async fn add_kit(State(state): State<AppState>, Body(kit): Body<Kit>) -> Result<Created<KeptKit>, Problem> {
     let kit = checked(kit)?;
-    Ok((StatusCode::CREATED, Json(state.store(move |store| store.add_kit(&kit)).await?)))
+    Ok(Created(state.store(move |store| store.add_kit(&kit)).await?))
+}
+
+/// One kit.
+#[utoipa::path(get, path = "/kits/{id}", tag = "kit", params(("id" = i64, Path)),
+    responses((status = 200, body = KeptKit), (status = 404, body = Problem, content_type = "application/problem+json")))]
+pub async fn kit(State(state): State<AppState>, Path(id): Path<i64>) -> Result<Json<KeptKit>, Problem> {
+    state.store(move |store| store.kit(id)).await.map(Json)
 }
 
 /// Changes a kit: its name, its drums and their order, which of them stay in their cases, whose it is.
@@ -52,6 +60,6 @@ pub async fn bring_back_kit(State(state): State<AppState>, Path(id): Path<i64>) 
 
 fn checked(mut kit: Kit) -> Result<Kit, Problem> {
     kit.name = kit.name.trim().to_string();
-    kit.validate().map_err(Problem::unprocessable)?;
+    kit.validate().map_err(Problem::cannot_be)?;
     Ok(kit)
 }

@@ -4,6 +4,7 @@ mod audition;
 mod bass;
 mod bench;
 mod blows;
+mod created;
 mod elsewhere;
 mod evening;
 mod extract;
@@ -19,6 +20,7 @@ mod looks;
 mod notes;
 mod opinions;
 mod own_wish;
+mod page;
 mod plans;
 mod presets;
 mod set_lists;
@@ -45,9 +47,11 @@ use tower_http::compression::predicate::{DefaultPredicate, NotForContentType, Pr
 use tower_http::timeout::RequestBodyTimeoutLayer;
 use utoipa::OpenApi;
 use utoipa::openapi::path::ParameterIn;
-use utoipa::openapi::{ContentBuilder, Ref, RefOr, ResponseBuilder};
+use utoipa::openapi::{ContentBuilder, HeaderBuilder, Ref, RefOr, ResponseBuilder};
 use utoipa_axum::{router::OpenApiRouter, routes};
 
+/// Where the API is.
+pub(crate) const ROOT: &str = "/api/v1";
 /// A request of which nothing more comes for this long is given up.
 const STALLED_AFTER: Duration = Duration::from_secs(30);
 /// Largest request that is read whole, bytes.
@@ -77,13 +81,13 @@ fn kit_routes() -> OpenApiRouter<AppState> {
     OpenApiRouter::new()
         .routes(routes!(kit::get_kit))
         .routes(routes!(kits::get_kits, kits::add_kit))
-        .routes(routes!(kits::change_kit, kits::remove_kit))
+        .routes(routes!(kits::kit, kits::change_kit, kits::remove_kit))
         .routes(routes!(kits::bring_back_kit))
         .routes(routes!(kit::get_drum_kinds))
         .routes(routes!(kit::get_repairs))
         .routes(routes!(kit::get_usual_kits, kit::add_usual_kit))
         .routes(routes!(kit::add_drum))
-        .routes(routes!(kit::change_drum, kit::remove_drum))
+        .routes(routes!(kit::drum, kit::change_drum, kit::remove_drum))
         .routes(routes!(tuning::get_tuning))
         .routes(routes!(tuning::set_wish))
         .routes(routes!(tuning::set_turned))
@@ -92,8 +96,7 @@ fn kit_routes() -> OpenApiRouter<AppState> {
         .routes(routes!(heads::get_head, heads::put_on_head))
         .routes(routes!(heads::take_head_back))
         .routes(routes!(uneven::get_uneven, uneven::let_down))
-        .routes(routes!(uneven::not_let_down))
-        .routes(routes!(uneven::rods_back, uneven::rods_not_back))
+        .routes(routes!(uneven::change_uneven, uneven::not_let_down))
         .routes(routes!(tuning::seated))
         .routes(routes!(tuning::get_kit_pitches))
         .routes(routes!(bass::listen_to_bass))
@@ -117,18 +120,18 @@ fn evening_routes() -> OpenApiRouter<AppState> {
         .routes(routes!(opinions::recall))
         .routes(routes!(venues::choices))
         .routes(routes!(venues::venues, venues::add_venue))
-        .routes(routes!(venues::change_venue, venues::remove_venue))
+        .routes(routes!(venues::venue, venues::change_venue, venues::remove_venue))
         .routes(routes!(venues::bring_back_venue))
         .routes(routes!(venues::measure_room))
         .routes(routes!(venues::measure_levels))
         .routes(routes!(songs::songs, songs::add_song))
-        .routes(routes!(songs::change_song, songs::remove_song))
+        .routes(routes!(songs::song, songs::change_song, songs::remove_song))
         .routes(routes!(songs::bring_back_song))
         .routes(routes!(songs::preview_import))
         .routes(routes!(songs::import))
         .routes(routes!(songs::export))
         .routes(routes!(set_lists::set_lists, set_lists::add_set_list))
-        .routes(routes!(set_lists::change_set_list, set_lists::remove_set_list))
+        .routes(routes!(set_lists::set_list, set_lists::change_set_list, set_lists::remove_set_list))
         .routes(routes!(set_lists::bring_back_set_list))
         .routes(routes!(set_lists::keep_plan))
         .routes(routes!(set_lists::set_played))
@@ -184,12 +187,12 @@ fn plan_routes() -> OpenApiRouter<AppState> {
         .routes(routes!(plans::get_lesson))
         .routes(routes!(plans::lay_out))
         .routes(routes!(treatments::put_on, treatments::list_used_before))
-        .routes(routes!(treatments::change_treatment))
+        .routes(routes!(treatments::treatment, treatments::change_treatment))
 }
 
 fn described() -> (Router<AppState>, utoipa::openapi::OpenApi) {
     let v1 = data_routes().merge(kit_routes()).merge(evening_routes()).merge(take_routes()).merge(plan_routes());
-    let (router, mut document) = OpenApiRouter::with_openapi(Document::openapi()).nest("/api/v1", v1).split_for_parts();
+    let (router, mut document) = OpenApiRouter::with_openapi(Document::openapi()).nest(ROOT, v1).split_for_parts();
     declare_refusals(&mut document);
     (router, document)
 }
@@ -203,6 +206,10 @@ fn declare_refusals(document: &mut utoipa::openapi::OpenApi) {
     for item in document.paths.paths.values_mut() {
         let operations = [&mut item.get, &mut item.put, &mut item.post, &mut item.delete, &mut item.patch];
         for operation in operations.into_iter().flatten() {
+            if let Some(RefOr::T(made)) = operation.responses.responses.get_mut("201") {
+                let location = HeaderBuilder::new().description(Some("Where it is found from now on.")).build();
+                made.headers.insert("location".into(), RefOr::T(location));
+            }
             let parameters = operation.parameters.iter().flatten();
             let parameter_in =
                 |place: ParameterIn| parameters.clone().any(|it| matches!(it, RefOr::T(parameter) if parameter.parameter_in == place));
@@ -242,7 +249,7 @@ pub fn router(state: AppState) -> Router {
     // Sound is packed already, and zipping would take its ranges away.
     let zipped = DefaultPredicate::new().and(NotForContentType::const_new("audio/"));
     let (api, _) = described();
-    api.route("/api/v1/openapi.json", get(|| async { ([(axum::http::header::CONTENT_TYPE, "application/json")], openapi()) }))
+    api.route(&format!("{ROOT}/openapi.json"), get(|| async { ([(axum::http::header::CONTENT_TYPE, "application/json")], openapi()) }))
         .route("/api/{*rest}", axum::routing::any(nothing))
         .fallback(web_files::serve)
         .method_not_allowed_fallback(|| async { Problem::new(StatusCode::METHOD_NOT_ALLOWED, "This cannot be done at this address.") })

@@ -10,7 +10,7 @@ use axum::extract::ws::WebSocketUpgrade;
 use axum::extract::ws::rejection::WebSocketUpgradeRejection;
 use axum::response::Response;
 use ember_app::tuning::simulated_drum;
-use ember_core::target::{BPM, NoteValue, WrittenNote};
+use ember_core::target::{NoteValue, WrittenNote, check_bpm};
 use ember_store::Source;
 use serde::Deserialize;
 use std::sync::atomic::Ordering;
@@ -49,9 +49,7 @@ pub async fn listen_to_notes(
 ) -> Result<Response, Problem> {
     let upgrade = upgraded(upgrade)?;
     let drum = state.store(move |store| store.drum(id)).await?;
-    if !BPM.contains(&query.bpm) {
-        return Err(Problem::unprocessable(format!("The tempo must be between {} and {} BPM.", BPM.start(), BPM.end())));
-    }
+    check_bpm(query.bpm).map_err(Problem::cannot_be)?;
     let written = WrittenNote { value: query.value, bpm: query.bpm };
     let rate = rate_of(query.source, query.sample_rate, "Notes are listened to live.")?;
     let player = if query.source == Source::Simulated {

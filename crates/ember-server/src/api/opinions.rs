@@ -1,9 +1,9 @@
 //! What the player says of drums as they sound: the wish learns from it.
 
+use super::created::Created;
 use super::extract::{Body, Path};
 use crate::problem::Problem;
 use crate::state::{AppState, now_ms};
-use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
 use ember_app::PlanSnapshot;
@@ -42,9 +42,9 @@ pub async fn say(
     State(state): State<AppState>,
     Path(id): Path<i64>,
     Body(NewOpinion { opinion }): Body<NewOpinion>,
-) -> Result<(StatusCode, Json<KeptOpinion>), Problem> {
+) -> Result<Created<KeptOpinion>, Problem> {
     let id = state.store(move |store| opinions::say(store, id, opinion, now_ms())).await?;
-    Ok((StatusCode::CREATED, Json(KeptOpinion { id })))
+    Ok(Created(KeptOpinion { id }))
 }
 
 /// Keeps that one layout was chosen over another: the wish learns from it, more softly than from a word.
@@ -55,7 +55,7 @@ pub async fn choose(
     State(state): State<AppState>,
     Path(id): Path<i64>,
     Body(choice): Body<Choice>,
-) -> Result<(StatusCode, Json<KeptChoice>), Problem> {
+) -> Result<Created<KeptChoice>, Problem> {
     let song = choice.song_id;
     let read = move |store: &Store| opinions::read_for(store, id, song);
     let work = move |snapshot: &PlanSnapshot, learning: &Learning, patience: Patience| {
@@ -68,7 +68,7 @@ pub async fn choose(
         }
         None => None,
     };
-    Ok((StatusCode::CREATED, Json(KeptChoice { id: kept })))
+    Ok(Created(KeptChoice { id: kept }))
 }
 
 /// Takes one opinion back.
@@ -88,7 +88,7 @@ pub async fn forget(State(state): State<AppState>, Path(id): Path<i64>) -> Resul
 }
 
 /// Brings back what was forgotten last of such drums in tonight's genre.
-#[utoipa::path(post, path = "/drums/{id}/opinions/recalled", tag = "bench", params(("id" = i64, Path)),
+#[utoipa::path(post, path = "/drums/{id}/opinions/back", tag = "bench", params(("id" = i64, Path)),
     responses((status = 204), (status = 404, body = Problem, content_type = "application/problem+json")))]
 pub async fn recall(State(state): State<AppState>, Path(id): Path<i64>) -> Result<StatusCode, Problem> {
     state.store(move |store| opinions::recall(store, id)).await?;

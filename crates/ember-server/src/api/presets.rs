@@ -34,7 +34,7 @@ pub async fn set_preset(
     Body(mut preset): Body<Preset>,
 ) -> Result<StatusCode, Problem> {
     preset.name = preset.name.trim().to_string();
-    preset.validate().map_err(Problem::unprocessable)?;
+    preset.validate().map_err(Problem::cannot_be)?;
     if preset.code != code {
         return Err(Problem::unprocessable("The genre's code is another one than the address names."));
     }
@@ -101,7 +101,7 @@ pub async fn wish_of_file(
         // The class of tonight's loudness: the model was heard through another microphone than the band.
         let wanted = scene.wanted(&drum, None);
         let like = scene.preset.wish(kind);
-        let wish = wish_from_sound(&heard.strikes, &wanted, &like).map_err(Problem::unprocessable)?;
+        let wish = wish_from_sound(&heard.strikes, &wanted, &like).map_err(Problem::cannot_be)?;
         let strikes = heard.strikes.iter().filter(|strike| strike.warnings.is_empty()).count();
         let mut notes = vec![format!(
             "Lengths as heard under tonight's band, with a quarter of room. Attack and pitch stay as {} has them.",

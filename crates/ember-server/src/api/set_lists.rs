@@ -1,5 +1,6 @@
 //! Set lists.
 
+use super::created::Created;
 use super::extract::{Body, Path};
 use crate::problem::Problem;
 use crate::state::{AppState, now_ms};
@@ -20,12 +21,16 @@ pub async fn set_lists(State(state): State<AppState>) -> Result<Json<Vec<KeptSet
 #[utoipa::path(post, path = "/set-lists", tag = "set lists", request_body = SetList,
     responses((status = 201, body = KeptSetList), (status = 404, body = Problem, content_type = "application/problem+json"),
     (status = 422, body = Problem, content_type = "application/problem+json")))]
-pub async fn add_set_list(
-    State(state): State<AppState>,
-    Body(set_list): Body<SetList>,
-) -> Result<(StatusCode, Json<KeptSetList>), Problem> {
+pub async fn add_set_list(State(state): State<AppState>, Body(set_list): Body<SetList>) -> Result<Created<KeptSetList>, Problem> {
     let set_list = checked(set_list)?;
-    Ok((StatusCode::CREATED, Json(state.store(move |store| store.add_set_list(&set_list)).await?)))
+    Ok(Created(state.store(move |store| store.add_set_list(&set_list)).await?))
+}
+
+/// One set list.
+#[utoipa::path(get, path = "/set-lists/{id}", tag = "set lists", params(("id" = i64, Path)),
+    responses((status = 200, body = KeptSetList), (status = 404, body = Problem, content_type = "application/problem+json")))]
+pub async fn set_list(State(state): State<AppState>, Path(id): Path<i64>) -> Result<Json<KeptSetList>, Problem> {
+    state.store(move |store| store.set_list(id)).await.map(Json)
 }
 
 /// Changes a set list: its name, its songs and breaks in their order, the time between them, what is pinned.
@@ -99,6 +104,6 @@ pub async fn set_played(
 
 fn checked(mut set_list: SetList) -> Result<SetList, Problem> {
     set_list.name = set_list.name.trim().to_string();
-    set_list.validate().map_err(Problem::unprocessable)?;
+    set_list.validate().map_err(Problem::cannot_be)?;
     Ok(set_list)
 }

@@ -1,5 +1,6 @@
 //! The devices known, and how many of each the user owns; things of the user's own among them.
 
+use super::created::Created;
 use super::extract::{Body, Path};
 use crate::problem::Problem;
 use crate::state::AppState;
@@ -137,13 +138,13 @@ pub async fn add_shelf_set(
 #[utoipa::path(post, path = "/shelf/own", tag = "shelf", request_body = OwnThing,
     responses((status = 201, body = ShelfDevice), (status = 409, description = "All places are taken.", body = Problem,
     content_type = "application/problem+json"), (status = 422, body = Problem, content_type = "application/problem+json")))]
-pub async fn add_own(State(state): State<AppState>, Body(thing): Body<OwnThing>) -> Result<(StatusCode, Json<ShelfDevice>), Problem> {
+pub async fn add_own(State(state): State<AppState>, Body(thing): Body<OwnThing>) -> Result<Created<ShelfDevice>, Problem> {
     let made = thing.made()?;
     let add = move |store: &mut Store| {
         let item = store.add_own(made, thing.count)?;
         Ok::<_, StoreError>(ShelfDevice::within(item, &store.scene()?.limits))
     };
-    Ok((StatusCode::CREATED, Json(state.store(add).await?)))
+    Ok(Created(state.store(add).await?))
 }
 
 /// Says anew what a thing of the user's own is, or brings it back. What was learned about another size or weight no longer counts.

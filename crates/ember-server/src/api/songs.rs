@@ -1,6 +1,8 @@
 //! Songs, and lists of them in and out.
 
+use super::created::Created;
 use super::extract::{Body, Path, Query};
+use super::page::Page;
 use crate::computing::blocking;
 use crate::problem::Problem;
 use crate::state::{AppState, now_ms};
@@ -17,16 +19,13 @@ use ember_store::{Entry, KeptSong, Store, StoreError};
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 
+/// Which songs.
 #[derive(Debug, Deserialize, IntoParams)]
 #[into_params(parameter_in = Query)]
-pub struct Page {
+pub struct SongsAsked {
     /// Part of the title.
     #[serde(default)]
     search: String,
-    #[serde(default)]
-    offset: usize,
-    /// At most 500.
-    limit: Option<usize>,
 }
 
 /// Some of the songs.
@@ -34,23 +33,33 @@ pub struct Page {
 pub struct SongPage {
     pub songs: Vec<KeptSong>,
     /// How many there are in all that match.
-    pub all: usize,
+    pub in_all: usize,
 }
 
 /// Songs by title.
-#[utoipa::path(get, path = "/songs", tag = "songs", params(Page), responses((status = 200, body = SongPage)))]
-pub async fn songs(State(state): State<AppState>, Query(page): Query<Page>) -> Result<Json<SongPage>, Problem> {
-    let limit = page.limit.unwrap_or(100).min(500);
-    let (songs, all) = state.store(move |store| store.find_songs(&page.search, page.offset, limit)).await?;
-    Ok(Json(SongPage { songs, all }))
+#[utoipa::path(get, path = "/songs", tag = "songs", params(SongsAsked, Page), responses((status = 200, body = SongPage)))]
+pub async fn songs(
+    State(state): State<AppState>,
+    Query(asked): Query<SongsAsked>,
+    Query(page): Query<Page>,
+) -> Result<Json<SongPage>, Problem> {
+    let (songs, in_all) = state.store(move |store| store.find_songs(&asked.search, page.after, page.limit())).await?;
+    Ok(Json(SongPage { songs, in_all }))
 }
 
 /// Adds a song.
 #[utoipa::path(post, path = "/songs", tag = "songs", request_body = Song,
     responses((status = 201, body = KeptSong), (status = 422, body = Problem, content_type = "application/problem+json")))]
-pub async fn add_song(State(state): State<AppState>, Body(song): Body<Song>) -> Result<(StatusCode, Json<KeptSong>), Problem> {
+pub async fn add_song(State(state): State<AppState>, Body(song): Body<Song>) -> Result<Created<KeptSong>, Problem> {
     let song = checked(&state, song).await?;
-    Ok((StatusCode::CREATED, Json(state.store(move |store| store.add_song(&song)).await?)))
+    Ok(Created(state.store(move |store| store.add_song(&song)).await?))
+}
+
+/// One song.
+#[utoipa::path(get, path = "/songs/{id}", tag = "songs", params(("id" = i64, Path)),
+    responses((status = 200, body = KeptSong), (status = 404, body = Problem, content_type = "application/problem+json")))]
+pub async fn song(State(state): State<AppState>, Path(id): Path<i64>) -> Result<Json<KeptSong>, Problem> {
+    state.store(move |store| store.song(id)).await.map(Json)
 }
 
 /// Changes a song.
@@ -80,7 +89,7 @@ pub async fn bring_back_song(State(state): State<AppState>, Path(id): Path<i64>)
 
 async fn checked(state: &AppState, mut song: Song) -> Result<Song, Problem> {
     song.title = song.title.trim().to_string();
-    song.validate().map_err(Problem::unprocessable)?;
+    song.validate().map_err(Problem::cannot_be)?;
     let genre = song.music.genre.clone();
     if state.store(move |store| store.preset(&genre)).await?.is_none() {
         return Err(Problem::unprocessable(format!("There is no genre \"{}\".", song.music.genre)));
@@ -98,7 +107,7 @@ pub async fn preview_import(State(state): State<AppState>, bytes: Result<Bytes, 
         status => Problem::new(status, "The list broke off on its way. Send it again."),
     })?;
     let (presets, known) = state.store(|store: &mut Store| Ok::<_, StoreError>((store.presets()?, store.songs()?))).await?;
-    let rows = blocking(move || read_songs(&as_text(&bytes), &presets, &known)).await?.map_err(Problem::unprocessable)?;
+    let rows = blocking(move || read_songs(&as_text(&bytes), &presets, &known)).await?.map_err(Problem::cannot_be)?;
     if rows.len() > MOST_SONGS {
         return Err(Problem::unprocessable(format!("The list has {} songs; {MOST_SONGS} at once are the most.", rows.len())));
     }

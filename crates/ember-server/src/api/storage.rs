@@ -1,5 +1,6 @@
 //! How the data is kept: what is to be said about it at once, what takes room, copies, and what can be let go.
 
+use super::created::Created;
 use super::extract::Body;
 use crate::problem::Problem;
 use crate::state::{AppState, now_ms};
@@ -129,7 +130,7 @@ pub struct Storage {
 pub async fn get_storage(State(state): State<AppState>) -> Result<Json<Storage>, Problem> {
     let path = state.path.clone();
     let work = move |store: &mut Store| {
-        Ok(Storage {
+        Ok::<_, StoreError>(Storage {
             room: store.room()?,
             copies: path.as_deref().map(Store::copies).unwrap_or_default(),
             path: path.map(|path| path.display().to_string()),
@@ -185,8 +186,8 @@ pub async fn compact(State(state): State<AppState>) -> Result<Json<DiskRoom>, Pr
 #[utoipa::path(post, path = "/storage/copies", tag = "storage", responses((status = 201, body = Vec<DataCopy>),
     (status = 409, body = Problem, content_type = "application/problem+json"),
     (status = 507, body = Problem, content_type = "application/problem+json")))]
-pub async fn copy_now(State(state): State<AppState>) -> Result<(StatusCode, Json<Vec<DataCopy>>), Problem> {
+pub async fn copy_now(State(state): State<AppState>) -> Result<Created<Vec<DataCopy>>, Problem> {
     let Some(path) = state.path.clone() else { return Err(Problem::conflict("This data is in memory only; there is no file to copy.")) };
     let copies = crate::computing::blocking(move || Store::copy_now(&path).map(|_| Store::copies(&path))).await?;
-    Ok((StatusCode::CREATED, Json(copies?)))
+    Ok(Created(copies?))
 }

@@ -1,6 +1,7 @@
 //! Takes and strikes: reading, removing, leaving strikes out, and their sound.
 
 use super::extract::{Body, Path, Query};
+use super::page::Page;
 use crate::problem::Problem;
 use crate::state::AppState;
 use axum::Json;
@@ -12,7 +13,7 @@ use ember_app::takes::{TakePage, take_page, take_view};
 use ember_app::views::TakeView;
 use ember_store::Store;
 use serde::Deserialize;
-use utoipa::{IntoParams, ToSchema};
+use utoipa::ToSchema;
 
 /// Reads a take.
 #[utoipa::path(get, path = "/takes/{id}", tag = "takes", params(("id" = i64, Path)),
@@ -21,23 +22,11 @@ pub async fn get_take(State(state): State<AppState>, Path(id): Path<i64>) -> Res
     state.store(move |store| take_view(store, store.take(id)?)).await.map(Json)
 }
 
-/// Where a page of takes begins.
-#[derive(Debug, Clone, Copy, Deserialize, IntoParams)]
-#[into_params(parameter_in = Query)]
-pub struct TakesAsked {
-    /// Only takes before this one in order; the newest if it is not given.
-    before: Option<i64>,
-}
-
-/// Lists takes of a drum, a page at a time.
-#[utoipa::path(get, path = "/drums/{id}/takes", tag = "takes", params(("id" = i64, Path), TakesAsked),
+/// Lists takes of a drum, newest first, a page at a time.
+#[utoipa::path(get, path = "/drums/{id}/takes", tag = "takes", params(("id" = i64, Path), Page),
     responses((status = 200, body = TakePage), (status = 404, body = Problem, content_type = "application/problem+json")))]
-pub async fn list_takes(
-    State(state): State<AppState>,
-    Path(id): Path<i64>,
-    Query(asked): Query<TakesAsked>,
-) -> Result<Json<TakePage>, Problem> {
-    state.store(move |store| take_page(store, id, asked.before)).await.map(Json)
+pub async fn list_takes(State(state): State<AppState>, Path(id): Path<i64>, Query(page): Query<Page>) -> Result<Json<TakePage>, Problem> {
+    state.store(move |store| take_page(store, id, page.after, page.limit())).await.map(Json)
 }
 
 /// Removes a take with its strikes and their sound.

@@ -18,7 +18,7 @@ pub async fn get_tonight(State(state): State<AppState>) -> Result<Json<KeptTonig
     responses((status = 200, body = KeptTonight), (status = 404, body = Problem, content_type = "application/problem+json"),
     (status = 422, body = Problem, content_type = "application/problem+json")))]
 pub async fn set_tonight(State(state): State<AppState>, Body(tonight): Body<KeptTonight>) -> Result<Json<KeptTonight>, Problem> {
-    tonight.music.validate().map_err(Problem::unprocessable)?;
+    tonight.music.validate().map_err(Problem::cannot_be)?;
     let genre = tonight.music.genre.clone();
     if state.store(move |store| store.preset(&genre)).await?.is_none() {
         return Err(Problem::unprocessable(format!("There is no genre \"{}\".", tonight.music.genre)));

@@ -1,11 +1,11 @@
 //! Plans that were carried out: what is on a drum, and what was on it before.
 
+use super::created::Created;
 use super::extract::{Body, Path};
 use crate::problem::Problem;
 use crate::state::{AppState, now_ms};
 use axum::Json;
 use axum::extract::State;
-use axum::http::StatusCode;
 use ember_app::PlanSnapshot;
 use ember_app::opinions;
 use ember_app::plans::promised;
@@ -34,7 +34,7 @@ pub async fn put_on(
     State(state): State<AppState>,
     Path(id): Path<i64>,
     Body(new): Body<NewTreatment>,
-) -> Result<(StatusCode, Json<TreatmentView>), Problem> {
+) -> Result<Created<TreatmentView>, Problem> {
     let read = move |store: &Store| PlanSnapshot::read(store, id);
     let promise = state.answer(read, move |snapshot, learning, patience| {
         // What cannot be laid on at all is refused before anything has to be measured.
@@ -46,17 +46,12 @@ pub async fn put_on(
 }
 
 /// Keeps that `plan`, which starts from the take `open_take_id`, is on the drum.
-pub(super) async fn carried_out(
-    state: &AppState,
-    drum_id: i64,
-    open_take_id: i64,
-    plan: Plan,
-) -> Result<(StatusCode, Json<TreatmentView>), Problem> {
+pub(super) async fn carried_out(state: &AppState, drum_id: i64, open_take_id: i64, plan: Plan) -> Result<Created<TreatmentView>, Problem> {
     let work = move |store: &mut Store| {
         let kept = store.put_on(drum_id, open_take_id, &plan, now_ms())?;
         treatment_view(store, kept)
     };
-    Ok((StatusCode::CREATED, Json(state.store(work).await?)))
+    Ok(Created(state.store(work).await?))
 }
 
 /// Every layout that was on the drum before: those with names first, then the newest.
@@ -64,6 +59,17 @@ pub(super) async fn carried_out(
     responses((status = 200, body = Vec<UsedBefore>), (status = 404, body = Problem, content_type = "application/problem+json")))]
 pub async fn list_used_before(State(state): State<AppState>, Path(id): Path<i64>) -> Result<Json<Vec<UsedBefore>>, Problem> {
     state.store(move |store| used_before(store, id)).await.map(Json)
+}
+
+/// One treatment.
+#[utoipa::path(get, path = "/treatments/{id}", tag = "plans", params(("id" = i64, Path)),
+    responses((status = 200, body = TreatmentView), (status = 404, body = Problem, content_type = "application/problem+json")))]
+pub async fn treatment(State(state): State<AppState>, Path(id): Path<i64>) -> Result<Json<TreatmentView>, Problem> {
+    let work = move |store: &mut Store| {
+        let kept = store.treatment(id)?;
+        treatment_view(store, kept)
+    };
+    state.store(work).await.map(Json)
 }
 
 /// What changes about a treatment.

@@ -16,7 +16,7 @@ use ember_app::tuning::{KitPitches, Tuning, kit_pitches, simulated_rods, tuning}
 use ember_core::bench_drum::TappedHead;
 use ember_core::drum::HeadSide;
 use ember_core::tuning::{Expected, GuideStep, SeatingTask, TomIntervals, bass_notes, crosswise, seating_steps};
-use ember_store::Source;
+use ember_store::{Source, StoreError};
 use serde::Deserialize;
 use std::sync::Arc;
 use std::sync::atomic::Ordering;
@@ -138,7 +138,7 @@ pub struct KitPitchesQuery {
 #[utoipa::path(get, path = "/kit/pitches", tag = "tuning", params(KitPitchesQuery),
     responses((status = 200, body = KitPitches), (status = 422, body = Problem, content_type = "application/problem+json")))]
 pub async fn get_kit_pitches(State(state): State<AppState>, Query(query): Query<KitPitchesQuery>) -> Result<Json<KitPitches>, Problem> {
-    let bass = if query.bass.trim().is_empty() { Vec::new() } else { bass_notes(&query.bass).map_err(Problem::unprocessable)? };
+    let bass = if query.bass.trim().is_empty() { Vec::new() } else { bass_notes(&query.bass).map_err(Problem::cannot_be)? };
     state.store(move |store| kit_pitches(store, query.intervals, &bass)).await.map(Json)
 }
 
@@ -213,7 +213,7 @@ pub async fn listen_to_taps(
         .store(move |store| {
             let drum = store.drum_with_heads(id)?;
             let rods = simulated_rods(store, &drum, side)?;
-            Ok((drum.drum, rods))
+            Ok::<_, StoreError>((drum.drum, rods))
         })
         .await?;
     if side == HeadSide::Lower && drum.lower.is_none() {

@@ -54,18 +54,23 @@ pub async fn let_down(State(state): State<AppState>, Path(id): Path<i64>, Body(d
     state.store(move |store| store.begin_uneven(id, down.side, down.recipe, &eighths, now_ms())).await.map(Json)
 }
 
-/// Says that the rods are back.
-#[utoipa::path(post, path = "/uneven/{id}/back", tag = "tuning", params(("id" = i64, Path)),
-    responses((status = 200, body = KeptUneven), (status = 404, body = Problem, content_type = "application/problem+json")))]
-pub async fn rods_back(State(state): State<AppState>, Path(id): Path<i64>) -> Result<Json<KeptUneven>, Problem> {
-    state.store(move |store| store.set_uneven_ended(id, Some(now_ms()))).await.map(Json)
+/// What changes about rods that were let down.
+#[derive(Debug, Clone, Copy, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct UnevenChange {
+    /// Whether they are back.
+    pub ended: bool,
 }
 
-/// Says that the rods are not back after all.
-#[utoipa::path(delete, path = "/uneven/{id}/back", tag = "tuning", params(("id" = i64, Path)),
+/// Says whether the rods are back.
+#[utoipa::path(patch, path = "/uneven/{id}", tag = "tuning", request_body = UnevenChange, params(("id" = i64, Path)),
     responses((status = 200, body = KeptUneven), (status = 404, body = Problem, content_type = "application/problem+json")))]
-pub async fn rods_not_back(State(state): State<AppState>, Path(id): Path<i64>) -> Result<Json<KeptUneven>, Problem> {
-    state.store(move |store| store.set_uneven_ended(id, None)).await.map(Json)
+pub async fn change_uneven(
+    State(state): State<AppState>,
+    Path(id): Path<i64>,
+    Body(change): Body<UnevenChange>,
+) -> Result<Json<KeptUneven>, Problem> {
+    state.store(move |store| store.set_uneven_ended(id, change.ended.then(now_ms))).await.map(Json)
 }
 
 /// Takes back what was not done.

@@ -1,5 +1,6 @@
 //! Strikes from a sound file.
 
+use super::created::Created;
 use super::extract::{Path, Query};
 use crate::computing::blocking;
 use crate::problem::Problem;
@@ -9,7 +10,7 @@ use axum::body::Body;
 use axum::extract::State;
 use axum::http::StatusCode;
 use ember_app::Neighbours;
-use ember_app::sound::{HeardFile, kept_sound, measure_file};
+use ember_app::sound::{HeardFile, SoundError, kept_sound, measure_file};
 use ember_app::takes::take_view;
 use ember_app::views::TakeView;
 use ember_core::decay::{HeardStrike, StrikeMeasurement, Warning};
@@ -69,7 +70,7 @@ pub async fn add_file(
     Path(id): Path<i64>,
     Query(FileName { name, job }): Query<FileName>,
     body: Body,
-) -> Result<(StatusCode, Json<FileTake>), Problem> {
+) -> Result<Created<FileTake>, Problem> {
     let heard_by = state.store(move |store| store.drum(id)).await?.drum.heard_by();
     let neighbours = state.store(move |store| Neighbours::of(store, id)).await?;
     state.ready_to_keep().await?;
@@ -89,7 +90,7 @@ pub async fn add_file(
         taken.notes.extend(elsewhere);
         Ok::<_, Problem>(taken)
     });
-    Ok((StatusCode::CREATED, Json(taken.await??)))
+    Ok(Created(taken.await??))
 }
 
 /// How far the measuring of a file has come.
@@ -199,7 +200,7 @@ fn other_drums(mut strikes: Vec<&mut StrikeMeasurement>, neighbours: &Neighbours
 struct Packed {
     measurement: StrikeMeasurement,
     /// None where the take holds enough sound already.
-    sound: Result<Option<Vec<u8>>, String>,
+    sound: Result<Option<Vec<u8>>, SoundError>,
     onset_index: usize,
 }
 

@@ -1,5 +1,6 @@
 //! Venues: how their room answers, how loud the band is there, and how the drums are heard.
 
+use super::created::Created;
 use super::extract::{Body, Path, Query};
 use super::upload::{MOST_BYTES_SHORT, received};
 use crate::computing::blocking;
@@ -63,9 +64,16 @@ pub async fn venues(State(state): State<AppState>) -> Result<Json<Vec<KeptVenue>
 /// Adds a venue.
 #[utoipa::path(post, path = "/venues", tag = "venues", request_body = Venue,
     responses((status = 201, body = KeptVenue), (status = 422, body = Problem, content_type = "application/problem+json")))]
-pub async fn add_venue(State(state): State<AppState>, Body(venue): Body<Venue>) -> Result<(StatusCode, Json<KeptVenue>), Problem> {
+pub async fn add_venue(State(state): State<AppState>, Body(venue): Body<Venue>) -> Result<Created<KeptVenue>, Problem> {
     let venue = checked(venue)?;
-    Ok((StatusCode::CREATED, Json(state.store(move |store| store.add_venue(&venue)).await?)))
+    Ok(Created(state.store(move |store| store.add_venue(&venue)).await?))
+}
+
+/// One venue.
+#[utoipa::path(get, path = "/venues/{id}", tag = "venues", params(("id" = i64, Path)),
+    responses((status = 200, body = KeptVenue), (status = 404, body = Problem, content_type = "application/problem+json")))]
+pub async fn venue(State(state): State<AppState>, Path(id): Path<i64>) -> Result<Json<KeptVenue>, Problem> {
+    state.store(move |store| store.venue(id)).await.map(Json)
 }
 
 /// Changes a venue.
@@ -162,7 +170,7 @@ pub async fn measure_levels(
     let sound = sound(&state, heard, body, |place| place.band(1));
     let (samples, rate) = sound.await?;
     let found = blocking(move || band_levels(&samples, rate, recorded)).await?;
-    found.map(Json).map_err(Problem::unprocessable)
+    found.map(Json).map_err(Problem::cannot_be)
 }
 
 async fn sound(

@@ -1,5 +1,6 @@
 //! `soft-ember demo`: a kit, a shelf and a history to look at, made from the files in `demo/` and the simulated drum.
 
+use super::CommandError;
 use super::serve::{Address, data_folder};
 use crate::state::{AppState, now_ms};
 use clap::Args;
@@ -15,7 +16,7 @@ use ember_core::kick::FrontPredictor;
 use ember_core::plan::{Limits, Offer, Plan, Question, ShelfItem, evaluate, front_trial};
 use ember_core::target::{OpenSound, Song};
 use ember_core::venue::Venue;
-use ember_store::{Contents, Entry, KeptDrum, KeptTonight, Kit, KitDrum, NewStrike, SetList, Source, Store, StoreError};
+use ember_store::{Contents, Entry, KeptDrum, KeptTonight, Kit, KitDrum, NewStrike, SetList, Source, Store};
 use rayon::prelude::*;
 use serde::Deserialize;
 use std::path::{Path, PathBuf};
@@ -43,27 +44,24 @@ pub struct Demo {
 }
 
 impl Demo {
-    pub fn run(self) -> Result<ExitCode, String> {
+    pub fn run(self) -> Result<ExitCode, CommandError> {
         let path = match self.data {
             Some(path) => path,
             None => data_folder()?.join("demo.sqlite"),
         };
-        let contents = Store::contents(&path).map_err(|error| error.to_string())?;
+        let contents = Store::contents(&path)?;
         if contents == Contents::Own && !is_from_before_marks(&path) {
-            return Err(format!(
-                "{} holds a kit of your own, not the demonstration. Start it with \"serve --data\", or choose another file.",
-                path.display()
-            ));
+            return Err(CommandError::OwnKit(path));
         }
         if self.fresh || contents == Contents::Nothing {
             if contents != Contents::Nothing {
-                let copy = Store::copy_before_fresh(&path).map_err(|error| error.to_string())?;
+                let copy = Store::copy_before_fresh(&path)?;
                 eprintln!("What was there is kept at {}.", copy.display());
             }
             make_demo(&path, |done, all| eprintln!("Making the demonstration kit: {done} of {all} ..."))?;
         }
         let mut state = AppState::open(&path, false)?;
-        state.with_store(Store::mark_as_demonstration).map_err(|error| error.to_string())?;
+        state.with_store(Store::mark_as_demonstration)?;
         state.demo = true;
         eprintln!("Data: {}", path.display());
         self.address.serve(state)
@@ -142,15 +140,15 @@ fn is_from_before_marks(path: &Path) -> bool {
 }
 
 /// Makes the demonstration's data file at `path`, in place of one that is there; all of it or nothing.
-pub fn make_demo(path: &Path, progress: impl Fn(usize, usize)) -> Result<(), String> {
+pub fn make_demo(path: &Path, progress: impl Fn(usize, usize)) -> Result<(), CommandError> {
     if let Some(folder) = path.parent() {
-        std::fs::create_dir_all(folder).map_err(|error| format!("The folder {} cannot be made: {error}.", folder.display()))?;
+        std::fs::create_dir_all(folder).map_err(|error| CommandError::Folder { path: folder.into(), error })?;
     }
     let unfinished = path.with_extension("unfinished");
     remove(&unfinished)?;
     {
-        let mut store = Store::open(&unfinished).map_err(|error| error.to_string())?;
-        store.mark_as_demonstration().map_err(|error| error.to_string())?;
+        let mut store = Store::open(&unfinished)?;
+        store.mark_as_demonstration()?;
         fill(&mut store, progress)?;
     }
     remove(path)?;
@@ -160,17 +158,17 @@ pub fn make_demo(path: &Path, progress: impl Fn(usize, usize)) -> Result<(), Str
         // They are of no use to the finished file.
         let _ = std::fs::remove_file(name);
     }
-    std::fs::rename(&unfinished, path).map_err(|error| format!("{} cannot be written: {error}.", path.display()))
+    std::fs::rename(&unfinished, path).map_err(|error| CommandError::Unwritable { path: path.into(), error })
 }
 
 /// Removes a data file with what SQLite keeps beside it: a leftover journal would be taken for the next file's.
-fn remove(path: &Path) -> Result<(), String> {
+fn remove(path: &Path) -> Result<(), CommandError> {
     for ending in ["", "-wal", "-shm", ".lock", ".reserve"] {
         let mut name = path.as_os_str().to_owned();
         name.push(ending);
         match std::fs::remove_file(&name) {
             Err(error) if error.kind() != std::io::ErrorKind::NotFound => {
-                return Err(format!("{} cannot be removed: {error}.", Path::new(&name).display()));
+                return Err(CommandError::Unremovable { path: name.into(), error });
             }
             _ => {}
         }
@@ -178,24 +176,27 @@ fn remove(path: &Path) -> Result<(), String> {
     Ok(())
 }
 
-fn fill(store: &mut Store, progress: impl Fn(usize, usize)) -> Result<(), String> {
-    let unreadable = |error: serde_json::Error| format!("The demonstration's files are damaged: {error}.");
-    let drums: Vec<Drum> = serde_json::from_str(KIT).map_err(unreadable)?;
-    let shelf: Vec<ShelfItem> = serde_json::from_str(SHELF).map_err(unreadable)?;
-    let history: Vec<Happening> = serde_json::from_str(HISTORY).map_err(unreadable)?;
-    let kept = drums.iter().map(|drum| store.add_drum(drum)).collect::<Result<Vec<_>, _>>().map_err(|error| error.to_string())?;
+/// The demonstration speaks of a `what` called `name` that it does not have.
+fn unnamed(what: &'static str, name: &str) -> CommandError {
+    CommandError::DemoUnnamed { what, name: name.to_string() }
+}
+
+fn fill(store: &mut Store, progress: impl Fn(usize, usize)) -> Result<(), CommandError> {
+    let drums: Vec<Drum> = serde_json::from_str(KIT).map_err(CommandError::DemoDamaged)?;
+    let shelf: Vec<ShelfItem> = serde_json::from_str(SHELF).map_err(CommandError::DemoDamaged)?;
+    let history: Vec<Happening> = serde_json::from_str(HISTORY).map_err(CommandError::DemoDamaged)?;
+    let kept = drums.iter().map(|drum| store.add_drum(drum)).collect::<Result<Vec<_>, _>>()?;
     fill_kits(store, &kept)?;
     for item in shelf {
-        store.set_shelf_item(item).map_err(|error| error.to_string())?;
+        store.set_shelf_item(item)?;
     }
     fill_tonight(store)?;
     for (done, happening) in history.iter().enumerate() {
         progress(done + 1, history.len());
         let drum = kept.iter().find(|kept| kept.drum.name == happening.drum);
-        let drum =
-            drum.ok_or_else(|| format!("The demonstration's history names a drum \"{}\" that is not in its kit.", happening.drum))?;
+        let drum = drum.ok_or_else(|| unnamed("drum", &happening.drum))?;
         // As it is by now: its heads may have been changed.
-        let drum = &store.drum(drum.id).map_err(|error| error.to_string())?;
+        let drum = &store.drum(drum.id)?;
         let at = now_ms() - (happening.days_ago * 86_400_000.0) as i64;
         match &happening.what {
             What::Strikes { count, seed } => strike(store, drum, &vec![None; *count], *seed, at)?,
@@ -204,7 +205,7 @@ fn fill(store: &mut Store, progress: impl Fn(usize, usize)) -> Result<(), String
                 strike(store, drum, &asked, *seed, at)?;
             }
             What::NewBatter(head) => {
-                store.change_head(drum.id, HeadSide::Batter, *head, at).map_err(|error| error.to_string())?;
+                store.change_head(drum.id, HeadSide::Batter, *head, at)?;
             }
             What::PutOn(specs) => put_on(store, drum, specs, at)?,
             What::TryFront(front) => try_front(store, drum, front, at)?,
@@ -214,49 +215,45 @@ fn fill(store: &mut Store, progress: impl Fn(usize, usize)) -> Result<(), String
 }
 
 /// Which of the drums stand together; the first of the kits is tonight's.
-fn fill_kits(store: &mut Store, drums: &[KeptDrum]) -> Result<(), String> {
-    let said = |error: StoreError| error.to_string();
-    let kits: Vec<DemoKit> = serde_json::from_str(KITS).map_err(|error| format!("The demonstration's files are damaged: {error}."))?;
-    let mut begun = store.kit_tonight().map_err(said)?;
+fn fill_kits(store: &mut Store, drums: &[KeptDrum]) -> Result<(), CommandError> {
+    let kits: Vec<DemoKit> = serde_json::from_str(KITS).map_err(CommandError::DemoDamaged)?;
+    let mut begun = store.kit_tonight()?;
     for DemoKit { name, drums: names, in_case } in kits {
         let at = |name: &String| {
             let drum = drums.iter().find(|kept| kept.drum.name == *name);
-            let drum = drum.ok_or_else(|| format!("The demonstration's kits name a drum \"{name}\" that it does not have."))?;
-            Ok::<_, String>(KitDrum { in_case: in_case.contains(name), ..KitDrum::set_up(drum.id) })
+            let drum = drum.ok_or_else(|| unnamed("drum", name))?;
+            Ok::<_, CommandError>(KitDrum { in_case: in_case.contains(name), ..KitDrum::set_up(drum.id) })
         };
         let drums = names.iter().map(at).collect::<Result<_, _>>()?;
         let kit = Kit { name, drums, borrowed: false, venue_id: None };
         match begun.take() {
-            Some(first) => store.change_kit(first.id, &kit).map_err(said)?,
-            None => store.add_kit(&kit).map_err(said)?,
+            Some(first) => store.change_kit(first.id, &kit)?,
+            None => store.add_kit(&kit)?,
         };
     }
     Ok(())
 }
 
 /// Venues, songs, set lists, and what of them is on tonight.
-fn fill_tonight(store: &mut Store) -> Result<(), String> {
-    let unreadable = |error: serde_json::Error| format!("The demonstration's files are damaged: {error}.");
-    let kept = |error: StoreError| error.to_string();
-    let unnamed = |what: &str, name: &str| format!("The demonstration names a {what} \"{name}\" that it does not have.");
-    let venues: Vec<Venue> = serde_json::from_str(VENUES).map_err(unreadable)?;
-    let songs: Vec<Song> = serde_json::from_str(SONGS).map_err(unreadable)?;
-    let set_lists: Vec<DemoSetList> = serde_json::from_str(SET_LISTS).map_err(unreadable)?;
-    let tonight: DemoTonight = serde_json::from_str(TONIGHT).map_err(unreadable)?;
-    let venues = venues.iter().map(|venue| store.add_venue(venue)).collect::<Result<Vec<_>, _>>().map_err(kept)?;
-    let songs = songs.iter().map(|song| store.add_song(song)).collect::<Result<Vec<_>, _>>().map_err(kept)?;
+fn fill_tonight(store: &mut Store) -> Result<(), CommandError> {
+    let venues: Vec<Venue> = serde_json::from_str(VENUES).map_err(CommandError::DemoDamaged)?;
+    let songs: Vec<Song> = serde_json::from_str(SONGS).map_err(CommandError::DemoDamaged)?;
+    let set_lists: Vec<DemoSetList> = serde_json::from_str(SET_LISTS).map_err(CommandError::DemoDamaged)?;
+    let tonight: DemoTonight = serde_json::from_str(TONIGHT).map_err(CommandError::DemoDamaged)?;
+    let venues = venues.iter().map(|venue| store.add_venue(venue)).collect::<Result<Vec<_>, _>>()?;
+    let songs = songs.iter().map(|song| store.add_song(song)).collect::<Result<Vec<_>, _>>()?;
     let song_id =
         |title: &str| songs.iter().find(|song| song.song.title == title).map(|song| song.id).ok_or_else(|| unnamed("song", title));
     let mut chosen = None;
     for DemoSetList { name, gap_s, lines } in set_lists {
         let entry = |line| {
-            Ok::<_, String>(match line {
+            Ok::<_, CommandError>(match line {
                 Line::Song { song, gap_s } => Entry::of(song_id(&song)?, gap_s),
                 Line::Break { title, seconds } => Entry::Break { title, seconds },
             })
         };
         let entries = lines.into_iter().map(entry).collect::<Result<_, _>>()?;
-        let list = store.add_set_list(&SetList { name, gap_s, entries, kit_id: None, date: None }).map_err(kept)?;
+        let list = store.add_set_list(&SetList { name, gap_s, entries, kit_id: None, date: None })?;
         if list.set_list.name == tonight.set_list {
             chosen = Some(list.id);
         }
@@ -268,24 +265,23 @@ fn fill_tonight(store: &mut Store) -> Result<(), String> {
         song_id: Some(song),
         venue_id: Some(venue.id),
         set_list_id: Some(chosen.ok_or_else(|| unnamed("set list", &tonight.set_list))?),
-        music: store.song(song).map_err(kept)?.song.music,
+        music: store.song(song)?.song.music,
         kit_id: None,
     };
-    store.set_tonight(&now).map_err(kept)
+    Ok(store.set_tonight(&now)?)
 }
 
 /// One strike for each of `asked`, as hard as that says.
-fn strike(store: &mut Store, kept: &KeptDrum, asked: &[Option<Dynamic>], seed: u64, at: i64) -> Result<(), String> {
-    let on = store.treatment_on(kept.id).map_err(|error| error.to_string())?;
-    let drum = simulated_drum(store, kept, on.as_ref()).map_err(|error| error.to_string())?;
-    let drum = drum.map_err(|error| error.to_string())?;
+fn strike(store: &mut Store, kept: &KeptDrum, asked: &[Option<Dynamic>], seed: u64, at: i64) -> Result<(), CommandError> {
+    let on = store.treatment_on(kept.id)?;
+    let drum = simulated_drum(store, kept, on.as_ref())??;
     let hits: Vec<Vec<f32>> =
         asked.par_iter().enumerate().map(|(index, dynamic)| drum.strike_as(seed, index, BenchDrum::how_hard(*dynamic))).collect();
     let mut listener = Listener::hearing(f64::from(SAMPLE_RATE), kept.drum.heard_by());
     let mut heard: Vec<HeardStrike> = listener.push(&[drum.lead(seed), hits.concat()].concat());
     heard.extend(listener.finish());
     if heard.len() != asked.len() {
-        return Err(format!("Of the {} strikes on the demonstration’s {}, {} were heard.", asked.len(), kept.drum.name, heard.len()));
+        return Err(CommandError::DemoUnheard { name: kept.drum.name.clone(), struck: asked.len(), heard: heard.len() });
     }
     heard.iter_mut().zip(asked).for_each(|(strike, dynamic)| strike.measurement.dynamic = *dynamic);
     let sounds = heard.iter().map(|strike| kept_sound(&strike.captured.samples, SAMPLE_RATE)).collect::<Result<Vec<_>, _>>()?;
@@ -294,11 +290,11 @@ fn strike(store: &mut Store, kept: &KeptDrum, asked: &[Option<Dynamic>], seed: u
         .zip(&sounds)
         .map(|(strike, sound)| NewStrike { measurement: &strike.measurement, sound, onset_index: strike.captured.onset_index })
         .collect();
-    store.add_take(kept.id, Source::Simulated, None, at, &strikes).map_err(|error| error.to_string())?;
+    store.add_take(kept.id, Source::Simulated, None, at, &strikes)?;
     Ok(())
 }
 
-fn try_front(store: &mut Store, kept: &KeptDrum, front: &str, at: i64) -> Result<(), String> {
+fn try_front(store: &mut Store, kept: &KeptDrum, front: &str, at: i64) -> Result<(), CommandError> {
     let front = Front::parse(front)?;
     carry_out(store, kept, at, |question| {
         let predictor = FrontPredictor::new(question.drum, question.partials, question.profile)?;
@@ -306,24 +302,23 @@ fn try_front(store: &mut Store, kept: &KeptDrum, front: &str, at: i64) -> Result
     })
 }
 
-fn put_on(store: &mut Store, kept: &KeptDrum, specs: &[String], at: i64) -> Result<(), String> {
+fn put_on(store: &mut Store, kept: &KeptDrum, specs: &[String], at: i64) -> Result<(), CommandError> {
     if specs.is_empty() {
-        let on = store.treatment_on(kept.id).map_err(|error| error.to_string())?;
-        let off = on.map(|on| store.take_off(on.id, at)).transpose();
-        return off.map(|_| ()).map_err(|error| error.to_string());
+        let on = store.treatment_on(kept.id)?;
+        on.map(|on| store.take_off(on.id, at)).transpose()?;
+        return Ok(());
     }
-    let placements = specs.iter().map(|spec| Placement::parse(spec)).collect::<Result<Vec<_>, _>>().map_err(|error| error.to_string())?;
+    let placements = specs.iter().map(|spec| Placement::parse(spec)).collect::<Result<Vec<_>, _>>()?;
     carry_out(store, kept, at, |question| evaluate(question, Offer::Least, &as_on_shelf(placements, question.shelf)))
 }
 
 /// Puts on the drum what `plan` makes of it as it was last struck open.
-fn carry_out(store: &mut Store, kept: &KeptDrum, at: i64, plan: impl FnOnce(&Question) -> Option<Plan>) -> Result<(), String> {
-    let said = |error: StoreError| error.to_string();
-    let open = store.newest_take(kept.id, None).map_err(said)?;
-    let open = open.ok_or_else(|| format!("The demonstration treats the {} before it was struck.", kept.drum.name))?;
-    let shelf = store.shelf().map_err(said)?;
-    let scene = store.scene().map_err(said)?;
-    let learned = Learned::from_trials(&trials(&tests(&store.device_tests().map_err(said)?, &shelf)));
+fn carry_out(store: &mut Store, kept: &KeptDrum, at: i64, plan: impl FnOnce(&Question) -> Option<Plan>) -> Result<(), CommandError> {
+    let open = store.newest_take(kept.id, None)?;
+    let open = open.ok_or_else(|| CommandError::DemoNotStruck(kept.drum.name.clone()))?;
+    let shelf = store.shelf()?;
+    let scene = store.scene()?;
+    let learned = Learned::from_trials(&trials(&tests(&store.device_tests()?, &shelf)));
     let question = Question {
         drum: &kept.drum,
         partials: &open.partials,
@@ -334,7 +329,7 @@ fn carry_out(store: &mut Store, kept: &KeptDrum, at: i64, plan: impl FnOnce(&Que
         strengths: &learned.on(&kept.drum),
         patience: Patience::ENDLESS,
     };
-    let plan = plan(&question).ok_or_else(|| format!("The {} has no clear body.", kept.drum.name))?;
-    store.put_on(kept.id, open.id, &plan, at).map_err(said)?;
+    let plan = plan(&question).ok_or_else(|| CommandError::DemoNoBody(kept.drum.name.clone()))?;
+    store.put_on(kept.id, open.id, &plan, at)?;
     Ok(())
 }

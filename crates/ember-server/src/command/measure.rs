@@ -1,5 +1,6 @@
 //! `soft-ember measure`: strikes in sound files, as JSON or for reading.
 
+use super::CommandError;
 use clap::Args;
 use ember_app::sound::{HeardFile, Label, ReadProgress, label_at, labels_of, measure_file, read_labels, write_labels};
 use ember_core::bench_drum::BenchDrum;
@@ -73,14 +74,14 @@ struct Measured {
 }
 
 impl Measure {
-    pub fn run(self) -> Result<ExitCode, String> {
+    pub fn run(self) -> Result<ExitCode, CommandError> {
         let kind = if self.cymbal { Some(DrumKind::Cymbal) } else { self.kind };
         let drum = kind.map(BenchDrum::usual);
         let heard_by = drum.as_ref().map_or(HeardBy::Partials, Drum::heard_by);
         let sized = drum.zip(self.diameter).map(|(drum, diameter_in)| Drum { diameter_in, ..drum });
         let labels = self.labels.as_ref().map(|path| labels(path)).transpose()?;
         if self.files.len() > 1 && (labels.is_some() || self.write_labels.is_some()) {
-            return Err("A label track belongs to one sound file: name only that one.".into());
+            return Err(CommandError::LabelsOfSeveral);
         }
         let files: Vec<Entry> = self.files.iter().flat_map(|path| entries(path, heard_by, labels.as_deref())).collect();
         let failed = files.iter().any(|entry| matches!(entry, Entry::Unreadable { .. }));
@@ -89,12 +90,12 @@ impl Measure {
             let mut strikes: Vec<&StrikeMeasurement> = files.iter().flat_map(Entry::strikes).collect();
             strikes.sort_by(|a, b| a.onset_s.total_cmp(&b.onset_s));
             std::fs::write(path, write_labels(&labels_of(strikes.into_iter().map(|strike| (strike, false)))))
-                .map_err(|error| format!("{} cannot be written: {error}.", path.display()))?;
+                .map_err(|error| CommandError::Unwritable { path: path.clone(), error })?;
         }
         let report = Report { files };
         if self.json {
-            let failed = |error: serde_json::Error| format!("The result cannot be written as JSON: {error}.");
-            let text = serde_json::to_string_pretty(&agreed(serde_json::to_value(&report).map_err(failed)?)).map_err(failed)?;
+            let text = serde_json::to_string_pretty(&agreed(serde_json::to_value(&report).map_err(CommandError::Json)?))
+                .map_err(CommandError::Json)?;
             write_out(&format!("{text}\n"))?;
         } else {
             write_out(&report.files.iter().map(|entry| said(entry, sized.as_ref())).collect::<String>())?;
@@ -130,9 +131,9 @@ impl Entry {
     }
 }
 
-fn labels(path: &Path) -> Result<Vec<Label>, String> {
-    let text = std::fs::read_to_string(path).map_err(|error| format!("{} cannot be read: {error}.", path.display()))?;
-    read_labels(&text).map_err(|error| format!("{}: {error}", path.display()))
+fn labels(path: &Path) -> Result<Vec<Label>, CommandError> {
+    let text = std::fs::read_to_string(path).map_err(|error| CommandError::Unreadable { path: path.into(), error })?;
+    read_labels(&text).map_err(|error| CommandError::Labels { path: path.into(), error })
 }
 
 /// What there is in a file: all of its hits together, or with `labels` those of each name by themselves.
@@ -185,25 +186,36 @@ fn taken(path: &str, heard: &HeardFile<StrikeMeasurement>, label: Option<&str>, 
     }
 }
 
+/// A word that is no kind of drum.
+#[derive(Debug, thiserror::Error)]
+#[error("{0} is no kind of drum; there are {kinds}", kinds = kind_names())]
+pub(super) struct UnknownKind(String);
+
+fn kind_names() -> String {
+    let name = |kind| serde_json::to_value(kind).ok().and_then(|name| name.as_str().map(str::to_string)).unwrap_or_default();
+    DrumKind::ALL.map(name).join(", ")
+}
+
+/// A text that is no diameter of a drum.
+#[derive(Debug, thiserror::Error)]
+#[error("{0} is no diameter of a drum, in inches")]
+struct NoDiameter(String);
+
 /// A kind of drum by the name it has in JSON; a hyphen will do in it.
-pub(super) fn kind(name: &str) -> Result<DrumKind, String> {
-    serde_json::from_value(Value::from(name.replace('-', "_"))).map_err(|_| {
-        let known = DrumKind::ALL
-            .map(|kind| serde_json::to_value(kind).ok().and_then(|name| name.as_str().map(str::to_string)).unwrap_or_default());
-        format!("{name} is no kind of drum; there are {}", known.join(", "))
-    })
+pub(super) fn kind(name: &str) -> Result<DrumKind, UnknownKind> {
+    serde_json::from_value(Value::from(name.replace('-', "_"))).map_err(|_| UnknownKind(name.to_string()))
 }
 
 /// Drums are from 4 to 60 in wide.
-fn inches(text: &str) -> Result<f64, String> {
-    text.parse().ok().filter(|inches| (4.0..=60.0).contains(inches)).ok_or_else(|| format!("{text} is no diameter of a drum, in inches"))
+fn inches(text: &str) -> Result<f64, NoDiameter> {
+    text.parse().ok().filter(|inches| (4.0..=60.0).contains(inches)).ok_or_else(|| NoDiameter(text.to_string()))
 }
 
 /// Prints `text`. Who reads may have had enough of it: that is no error.
-fn write_out(text: &str) -> Result<(), String> {
+fn write_out(text: &str) -> Result<(), CommandError> {
     let mut out = std::io::stdout().lock();
     match out.write_all(text.as_bytes()).and_then(|()| out.flush()) {
-        Err(error) if error.kind() != std::io::ErrorKind::BrokenPipe => Err(format!("The result cannot be written: {error}.")),
+        Err(error) if error.kind() != std::io::ErrorKind::BrokenPipe => Err(CommandError::Print(error)),
         _ => Ok(()),
     }
 }

@@ -1,11 +1,13 @@
 //! The `soft-ember` command.
 
 mod demo;
+mod error;
 mod measure;
 mod serve;
 mod simulate;
 
 pub use demo::make_demo;
+pub use error::CommandError;
 
 use clap::Subcommand;
 use std::process::ExitCode;
@@ -26,8 +28,8 @@ pub enum Command {
 }
 
 impl Command {
-    /// Does it; the error is a sentence for the person who typed it.
-    pub fn run(self) -> Result<ExitCode, String> {
+    /// Does it.
+    pub fn run(self) -> Result<ExitCode, CommandError> {
         match self {
             Self::Demo(demo) => demo.run(),
             Self::Serve(serve) => serve.run(),

@@ -1,5 +1,6 @@
 //! `soft-ember serve`: the web server on this machine.
 
+use super::CommandError;
 use crate::api::router;
 use crate::connections;
 use crate::housekeeping::keep_house;
@@ -42,7 +43,7 @@ pub struct Address {
 }
 
 impl Serve {
-    pub fn run(self) -> Result<ExitCode, String> {
+    pub fn run(self) -> Result<ExitCode, CommandError> {
         let path = match self.data {
             Some(path) => path,
             None => data_folder()?.join("ember.sqlite"),
@@ -55,19 +56,17 @@ impl Serve {
 }
 
 /// Where this user's data lives.
-pub fn data_folder() -> Result<PathBuf, String> {
-    ProjectDirs::from("", "", "soft-ember")
-        .map(|folders| folders.data_dir().to_path_buf())
-        .ok_or_else(|| "This user has no home folder; say where the data is with --data FILE.".into())
+pub fn data_folder() -> Result<PathBuf, CommandError> {
+    ProjectDirs::from("", "", "soft-ember").map(|folders| folders.data_dir().to_path_buf()).ok_or(CommandError::NoHome)
 }
 
 impl Address {
     /// Serves until Ctrl+C (or the system's request to end).
-    pub fn serve(self, state: AppState) -> Result<ExitCode, String> {
-        let runtime = tokio::runtime::Runtime::new().map_err(|error| format!("The server cannot start: {error}."))?;
+    pub fn serve(self, state: AppState) -> Result<ExitCode, CommandError> {
+        let runtime = tokio::runtime::Runtime::new().map_err(CommandError::Start)?;
         let done = runtime.block_on(async {
             let listener = self.bind().await?;
-            let address = listener.local_addr().map_err(|error| format!("The server has no address: {error}."))?;
+            let address = listener.local_addr().map_err(CommandError::NoAddress)?;
             state.with_store(|store| store.answers_at(&format!("http://{address}")));
             println!("Soft Ember is at http://{address} - stop it with Ctrl+C.");
             let house = state.path.clone().filter(|_| !state.with_store(|store| store.is_read_only()));
@@ -92,19 +91,17 @@ impl Address {
         done
     }
 
-    async fn bind(&self) -> Result<TcpListener, String> {
+    async fn bind(&self) -> Result<TcpListener, CommandError> {
         let bind = |port| TcpListener::bind((Ipv4Addr::LOCALHOST, port));
         if let Some(port) = self.port {
-            return bind(port)
-                .await
-                .map_err(|error| format!("Port {port} cannot be used: {error}. Choose another one, or leave --port out."));
+            return bind(port).await.map_err(|error| CommandError::Port { port, error });
         }
         for port in PORT..PORT + PORTS_TRIED {
             if let Ok(listener) = bind(port).await {
                 return Ok(listener);
             }
         }
-        Err(format!("None of the ports {PORT} to {} is free. Choose one with --port.", PORT + PORTS_TRIED - 1))
+        Err(CommandError::NoPort { first: PORT, last: PORT + PORTS_TRIED - 1 })
     }
 }
 

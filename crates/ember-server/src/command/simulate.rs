@@ -1,5 +1,6 @@
 //! `soft-ember simulate`: the simulated drum into a WAV file.
 
+use super::CommandError;
 use super::measure::kind;
 use clap::Args;
 use ember_app::sound::write_wav;
@@ -29,9 +30,9 @@ pub struct Simulate {
 }
 
 impl Simulate {
-    pub fn run(self) -> Result<ExitCode, String> {
-        let placements = self.device.iter().map(|spec| Placement::parse(spec)).collect::<Result<Vec<_>, _>>().map_err(|e| e.to_string())?;
-        let drum = BenchDrum::new(&BenchDrum::usual(self.drum), &placements).map_err(|error| error.to_string())?;
+    pub fn run(self) -> Result<ExitCode, CommandError> {
+        let placements = self.device.iter().map(|spec| Placement::parse(spec)).collect::<Result<Vec<_>, _>>()?;
+        let drum = BenchDrum::new(&BenchDrum::usual(self.drum), &placements)?;
         write_wav(&self.out, &drum.play(usize::from(self.strikes), self.seed), SAMPLE_RATE)?;
         Ok(ExitCode::SUCCESS)
     }

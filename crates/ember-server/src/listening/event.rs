@@ -77,6 +77,13 @@ pub enum ListenEvent {
     },
 }
 
+impl ListenEvent {
+    /// Listening cannot go on, for the reason that `error` gives.
+    pub(crate) fn problem(problem: ListenProblem, error: &impl ToString) -> Self {
+        Self::Problem { problem, detail: error.to_string() }
+    }
+}
+
 /// What came of a tap.
 #[derive(Debug, Clone, Serialize, ToSchema)]
 pub struct TapVerdict {

@@ -13,7 +13,7 @@ pub use ears::{Ears, Hold, Stop};
 pub use event::{ListenEvent, ListenProblem, TapVerdict};
 pub use notes::{note_session, play_notes};
 pub use passing::{Ear, PassingSession};
-pub(crate) use session::mend;
+pub(crate) use session::{NotKept, mend};
 pub use session::{Session, Work};
 pub(crate) use simulated::RealTime;
 pub use simulated::play_simulated;

@@ -39,8 +39,8 @@ impl<E: Ear> PassingSession<E> {
                 Some(Work::Next | Work::Back) => continue,
                 Some(Work::Finish) | None => break,
             };
-            if let Err(detail) = mend(&mut samples, start, next, self.rate) {
-                return tell(&self.events, ListenEvent::Problem { problem: ListenProblem::BadSamples, detail });
+            if let Err(error) = mend(&mut samples, start, next, self.rate) {
+                return tell(&self.events, ListenEvent::problem(ListenProblem::BadSamples, &error));
             }
             next += samples.len() as u64;
             for event in self.ear.push(&samples) {

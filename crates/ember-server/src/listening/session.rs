@@ -4,7 +4,7 @@ use super::asked::Asked;
 use super::event::{ListenEvent, ListenProblem};
 use crate::state::{AppState, now_ms};
 use ember_app::Neighbours;
-use ember_app::sound::kept_sound;
+use ember_app::sound::{ReadError, SoundError, kept_sound};
 use ember_app::views::StrikeView;
 use ember_core::decay::{Dynamic, HeardStrike, Listener, StrikeMeasurement, Warning, is_no_louder};
 use ember_core::tone::HeardBy;
@@ -87,8 +87,8 @@ impl Session {
                     break;
                 }
             };
-            if let Err(detail) = mend(&mut samples, start, next, self.rate) {
-                self.tell(ListenEvent::Problem { problem: ListenProblem::BadSamples, detail });
+            if let Err(error) = mend(&mut samples, start, next, self.rate) {
+                self.tell(ListenEvent::problem(ListenProblem::BadSamples, &error));
                 break;
             }
             next += samples.len() as u64;
@@ -132,33 +132,30 @@ impl Session {
                 self.tell(event);
                 true
             }
-            Err(detail) => {
-                self.tell(ListenEvent::Problem { problem: ListenProblem::NotKept, detail });
+            Err(error) => {
+                self.tell(ListenEvent::problem(ListenProblem::NotKept, &error));
                 false
             }
         }
     }
 
-    fn kept(&self, strike: &HeardStrike, progress: &mut Progress) -> Result<ListenEvent, String> {
+    fn kept(&self, strike: &HeardStrike, progress: &mut Progress) -> Result<ListenEvent, NotKept> {
         let sound = kept_sound(&strike.captured.samples, self.rate)?;
         let (measurement, sounds_like) = self.judged(strike.measurement.clone(), progress);
         let new = NewStrike { measurement: &measurement, sound: &sound, onset_index: strike.captured.onset_index };
-        let (take, kept) = self
-            .state
-            .with_store(|store| {
-                let id = match &progress.take {
-                    Some(take) => take.id,
-                    None => store.begin_take(self.drum_id, self.source, None, now_ms())?,
-                };
-                let take = store.add_strikes(id, &[new])?;
-                let kept = store.strikes(id)?;
-                Ok((take, kept))
-            })
-            .map_err(|error: StoreError| error.to_string())?;
+        let (take, kept) = self.state.with_store(|store| {
+            let id = match &progress.take {
+                Some(take) => take.id,
+                None => store.begin_take(self.drum_id, self.source, None, now_ms())?,
+            };
+            let take = store.add_strikes(id, &[new])?;
+            let kept = store.strikes(id)?;
+            Ok::<_, StoreError>((take, kept))
+        })?;
         progress.good = take.summary.strikes_used;
         progress.rejected = take.summary.strikes_rejected;
         progress.take = Some(take);
-        let last: KeptStrike = kept.last().cloned().ok_or("The strike was not kept.")?;
+        let last: KeptStrike = kept.last().cloned().ok_or(NotKept::Nothing)?;
         progress.strikes = kept.into_iter().map(|strike| strike.measurement).collect();
         if self.asked.now().is_some() {
             // From soft to hard, so that the ear is spared for longest.
@@ -203,19 +200,43 @@ impl Progress {
     }
 }
 
+/// Why what a microphone sent is no sound.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, thiserror::Error)]
+pub(crate) enum BadSamples {
+    #[error("The microphone sent samples that are not numbers. Reload the page and try again.")]
+    NotNumbers,
+    #[error("The sound arrived out of order. Reload the page and try again.")]
+    OutOfOrder,
+    #[error("More than two seconds of sound were lost. Close other programs and listen again.")]
+    Lost,
+}
+
+/// Why what was heard is not kept.
+#[derive(Debug, thiserror::Error)]
+pub(crate) enum NotKept {
+    #[error(transparent)]
+    Sound(#[from] SoundError),
+    #[error(transparent)]
+    Read(#[from] ReadError),
+    #[error(transparent)]
+    Store(#[from] StoreError),
+    #[error("The strike was not kept.")]
+    Nothing,
+}
+
 /// Puts silence where samples are missing before `start`, so that the strike there shows as a dropout, and refuses what is no sound.
-pub(crate) fn mend(samples: &mut Vec<f32>, start: u64, expected: u64, rate: u32) -> Result<(), String> {
+pub(crate) fn mend(samples: &mut Vec<f32>, start: u64, expected: u64, rate: u32) -> Result<(), BadSamples> {
     if samples.iter().any(|x| !x.is_finite()) {
-        return Err("The microphone sent samples that are not numbers. Reload the page and try again.".into());
+        return Err(BadSamples::NotNumbers);
     }
     // What lies beyond full scale is kept as it is measured: cut off there, which is told as clipped.
     samples.iter_mut().for_each(|x| *x = x.clamp(-1.0, 1.0));
     if start < expected {
-        return Err("The sound arrived out of order. Reload the page and try again.".into());
+        return Err(BadSamples::OutOfOrder);
     }
     let missing = start - expected;
     if missing as f64 > LONGEST_GAP_S * f64::from(rate) {
-        return Err("More than two seconds of sound were lost. Close other programs and listen again.".into());
+        return Err(BadSamples::Lost);
     }
     samples.splice(0..0, std::iter::repeat_n(0.0, missing as usize));
     Ok(())
@@ -237,7 +258,7 @@ mod tests {
         assert_eq!(mended(&[7.0, -1e30, 0.25], 10, 10), Ok(vec![1.0, -1.0, 0.25]), "too hot is cut off at full scale");
         for (samples, start) in [(vec![0.5], 2011), (vec![0.5], 9), (vec![f32::NAN], 10), (vec![f32::INFINITY], 10)] {
             let said = mended(&samples, start, 10).unwrap_err();
-            assert!(said.ends_with('.'), "{said}");
+            assert!(said.to_string().ends_with('.'), "{said}");
         }
     }
 }

@@ -1,11 +1,11 @@
 //! One round of taps: each tap is taken for the lug that was asked for, kept with its sound, and answered at once.
 
-use crate::listening::{ListenEvent, ListenProblem, TapVerdict, Work, mend};
+use crate::listening::{ListenEvent, ListenProblem, NotKept, TapVerdict, Work, mend};
 use crate::state::{AppState, now_ms};
 use ember_app::sound::{kept_sound, read_kept};
 use ember_core::signal::{CapturedStrike, Ending, Limits, StrikeFinder};
 use ember_core::tuning::{Expected, FaintTaps, RoundPitches, RoundTap, TapFault, TapReader, TapSound, crosswise, hear_round};
-use ember_store::{KeptRound, KeptTap, StoreError};
+use ember_store::{KeptRound, KeptTap};
 use std::sync::atomic::{AtomicUsize, Ordering};
 use std::sync::{Arc, Mutex, PoisonError};
 use std::time::{Duration, Instant};
@@ -120,19 +120,19 @@ impl TapSession {
     pub fn run(mut self, mut work: Receiver<Work>) {
         let mut tapping = match self.heard_before() {
             Ok(heard) => Tapping::new(self.rate, heard),
-            Err(detail) => return self.tell(ListenEvent::Problem { problem: ListenProblem::NotKept, detail }),
+            Err(error) => return self.tell(ListenEvent::problem(ListenProblem::NotKept, &error)),
         };
         self.ask(tapping.step, None);
         while tapping.step < self.asked.len() {
             match work.blocking_recv() {
                 Some(Work::Samples { start, mut samples }) => {
-                    if let Err(detail) = mend(&mut samples, start, tapping.next, self.rate) {
-                        self.tell(ListenEvent::Problem { problem: ListenProblem::BadSamples, detail });
+                    if let Err(error) = mend(&mut samples, start, tapping.next, self.rate) {
+                        self.tell(ListenEvent::problem(ListenProblem::BadSamples, &error));
                         break;
                     }
                     tapping.next += samples.len() as u64;
-                    if let Err(detail) = self.hear(&mut tapping, &samples) {
-                        return self.tell(ListenEvent::Problem { problem: ListenProblem::NotKept, detail });
+                    if let Err(error) = self.hear(&mut tapping, &samples) {
+                        return self.tell(ListenEvent::problem(ListenProblem::NotKept, &error));
                     }
                     self.tell_level(&mut tapping);
                 }
@@ -153,7 +153,7 @@ impl TapSession {
     }
 
     /// Finds taps in `samples` and answers them, each for the lug that is asked for by then.
-    fn hear(&mut self, tapping: &mut Tapping, samples: &[f32]) -> Result<(), String> {
+    fn hear(&mut self, tapping: &mut Tapping, samples: &[f32]) -> Result<(), NotKept> {
         let rate = f64::from(self.rate);
         for piece in samples.chunks((self.rate / 200).max(1) as usize) {
             for captured in tapping.finder.push(piece) {
@@ -191,11 +191,11 @@ impl TapSession {
 
     /// Reads the taps again that were kept before listening stopped. Sound of another sample rate cannot be heard together with
     /// what comes now: its lugs are asked for again.
-    fn heard_before(&mut self) -> Result<Vec<Heard>, String> {
-        let kept = self.state.with_store(|store| store.taps(self.round.id)).map_err(|error| error.to_string())?;
+    fn heard_before(&mut self) -> Result<Vec<Heard>, NotKept> {
+        let kept = self.state.with_store(|store| store.taps(self.round.id))?;
         let mut heard = Vec::new();
         for tap in kept {
-            let (rate, samples) = read_kept(tap.sound).map_err(|error| error.to_string())?;
+            let (rate, samples) = read_kept(tap.sound)?;
             if rate == self.rate {
                 let sample_rate = f64::from(rate);
                 let onset_s = tap.onset_index as f64 / sample_rate;
@@ -209,7 +209,7 @@ impl TapSession {
     }
 
     /// Hears a tap with those before it, and keeps it; in that order, so that what the window is told is never lost.
-    fn answer(&mut self, reader: &TapReader, captured: CapturedStrike, lug: usize, heard: &mut Vec<Heard>) -> Result<TapVerdict, String> {
+    fn answer(&mut self, reader: &TapReader, captured: CapturedStrike, lug: usize, heard: &mut Vec<Heard>) -> Result<TapVerdict, NotKept> {
         let before = heard.iter().position(|tap| tap.lug == lug).map(|at| heard.remove(at));
         heard.push(Heard { lug, sound: reader.read(&captured) });
         let hear = |heard: &[Heard]| {
@@ -233,8 +233,7 @@ impl TapSession {
         let sound = kept_sound(&captured.samples, self.rate)?;
         let tap = KeptTap { lug, sound, onset_index: captured.onset_index };
         let id = self.round.id;
-        let kept = |error: StoreError| error.to_string();
-        self.round = self.state.with_store(|store| store.add_tap(id, &tap, fault, now_ms(), &pitches)).map_err(kept)?;
+        self.round = self.state.with_store(|store| store.add_tap(id, &tap, fault, now_ms(), &pitches))?;
         Ok(TapVerdict { lug, fault, sentence })
     }
 

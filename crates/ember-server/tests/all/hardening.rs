@@ -345,7 +345,7 @@ fn nothing_that_was_acknowledged_is_lost_when_it_is_killed() {
     for round in 0..rounds() {
         let server = Running::start(&["serve", "--data", text(&data), "--port", "0"]);
         let found = server.get("/api/v1/songs?limit=1").1;
-        let all = serde_json::from_str::<Value>(&found).unwrap()["all"].as_u64().unwrap() as usize;
+        let all = serde_json::from_str::<Value>(&found).unwrap()["in_all"].as_u64().unwrap() as usize;
         assert!(all >= kept, "round {round}: {all} songs of {kept}");
         let kit: Value = serde_json::from_str(&server.get("/api/v1/kit").1).unwrap();
         assert!(kit["drums"].as_array().unwrap().len() >= drums, "round {round}");

@@ -67,8 +67,7 @@ async fn rods_are_let_down_and_brought_back_exactly() {
     assert!(uneven["headline"].as_str().unwrap().starts_with("Deliberately uneven") && uneven["next"].is_null(), "{uneven}");
     assert_eq!(json(&app, "POST", &path, down).await.status, StatusCode::CONFLICT);
     assert!(read().await["steps_back"].as_array().unwrap().len() > 6);
-    let back = format!("/api/v1/uneven/{}/back", begun["id"]);
-    crate::common::send(&app, "POST", &back, axum::body::Body::empty(), &[]).await;
+    json(&app, "PATCH", &format!("/api/v1/uneven/{}", begun["id"]), value!({ "ended": true })).await;
     assert_eq!(read().await["back"], Value::Null, "not tapped again yet");
     let ended = read().await["newest"]["ended_at"].as_i64().unwrap();
     round(ended + 10, 6.0);

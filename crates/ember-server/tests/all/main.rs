@@ -1,5 +1,6 @@
 //! All tests of the server but those in a browser, as one program: it is linked once.
 
+mod addresses;
 mod bad_input;
 mod blows;
 mod command_line;

@@ -1,13 +1,21 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { served } from '../api/served';
-import { app } from './app.svelte';
+import { drumKit } from '../kit/drumKit.svelte';
+import { workbench } from '../bench/workbench.svelte';
+import { notices } from './notices.svelte';
+import { server } from './server.svelte';
+import { deviceShelf } from '../shelf/deviceShelf.svelte';
+import { load, watch } from './load';
 
 const kit = { tonight: { genre: 'surf', bpm: 150 }, drums: [{ drum: { id: 1 } }, { drum: { id: 2 } }], demo: false };
 const bench = (id: number) => ({ drum: { id }, open: { id: 9 }, treatment: null, found: null, takes: [] });
 
 beforeEach(() => {
   vi.useFakeTimers();
-  Object.assign(app, { kit: undefined, drumId: undefined, bench: undefined, plans: undefined, notices: [], reachable: true });
+  Object.assign(drumKit, { kit: undefined, drumId: undefined });
+  Object.assign(workbench, { bench: undefined, plans: undefined });
+  Object.assign(notices, { list: [] });
+  Object.assign(server, { reachable: true });
 });
 
 afterEach(() => {
@@ -26,34 +34,34 @@ describe('the page', () => {
       'GET /drums/1/bench': bench(1),
       'GET /drums/1/plans': { plans: [{}, {}] },
     });
-    await app.load();
-    await vi.waitFor(() => expect(app.planning).toBe(false));
-    expect([app.drumId, app.bench?.drum.id, app.plans?.plans.length]).toEqual([1, 1, 2]);
+    await load();
+    await vi.waitFor(() => expect(workbench.planning).toBe(false));
+    expect([drumKit.drumId, workbench.bench?.drum.id, workbench.plans?.plans.length]).toEqual([1, 1, 2]);
   });
 
   it('shows a refusal in the words of the server, and undoes nothing by it', async () => {
     served({ 'DELETE /takes/3': { status: 409, detail: 'A treatment started from this take, so it stays.' } });
     const { api } = await import('../api/client');
-    expect(await app.attempt(() => api.removeTake(3))).toBe(false);
-    expect(app.notices.map((notice) => [notice.tone, notice.text])).toEqual([
+    expect(await server.attempt(() => api.removeTake(3))).toBe(false);
+    expect(notices.list.map((notice) => [notice.tone, notice.text])).toEqual([
       ['problem', 'A treatment started from this take, so it stays.'],
     ]);
-    expect(app.reachable).toBe(true);
+    expect(server.reachable).toBe(true);
   });
 
   it('keeps the reason when plans are refused', async () => {
     served({ 'GET /kit': kit, 'GET /drums/2/bench': bench(2), 'GET /drums/2/plans': { status: 409, detail: 'No clear body was found.' } });
-    await app.choose(2);
-    await vi.waitFor(() => expect(app.planning).toBe(false));
-    expect([app.plans, app.plansRefused, app.planning]).toEqual([undefined, 'No clear body was found.', false]);
+    await workbench.choose(2);
+    await vi.waitFor(() => expect(workbench.planning).toBe(false));
+    expect([workbench.plans, workbench.plansRefused, workbench.planning]).toEqual([undefined, 'No clear body was found.', false]);
   });
 
   it('waits for a server that is gone, and goes on by itself', async () => {
     served({});
-    await app.choose(1);
-    expect(app.reachable).toBe(false);
+    await workbench.choose(1);
+    expect(server.reachable).toBe(false);
     await vi.advanceTimersByTimeAsync(2100);
-    expect(app.reachable).toBe(false);
+    expect(server.reachable).toBe(false);
     served({
       'GET /kit': kit,
       'GET /presets': [],
@@ -64,19 +72,19 @@ describe('the page', () => {
       'GET /drums/1/plans': { plans: [] },
     });
     await vi.advanceTimersByTimeAsync(2100);
-    expect([app.reachable, app.bench?.drum.id]).toEqual([true, 1]);
+    expect([server.reachable, workbench.bench?.drum.id]).toEqual([true, 1]);
   });
 
   it('notices by itself that the server has gone, unless nobody looks', async () => {
     vi.stubGlobal('document', { hidden: true });
     served({});
-    Object.assign(app, { kit });
-    const enough = app.watch();
+    Object.assign(drumKit, { kit });
+    const enough = watch();
     await vi.advanceTimersByTimeAsync(5100);
-    expect(app.reachable).toBe(true);
+    expect(server.reachable).toBe(true);
     vi.stubGlobal('document', { hidden: false });
     await vi.advanceTimersByTimeAsync(5100);
-    expect(app.reachable).toBe(false);
+    expect(server.reachable).toBe(false);
     enough();
   });
 
@@ -88,42 +96,42 @@ describe('the page', () => {
       'PATCH /strikes/5': {},
       'PATCH /strikes/6': {},
     });
-    app.drumId = 1;
-    await app.setDropped(5, true);
-    await app.setDropped(6, true);
-    expect(app.notices.map((notice) => notice.undo !== undefined)).toEqual([false, true]);
+    drumKit.drumId = 1;
+    await workbench.setDropped(5, true);
+    await workbench.setDropped(6, true);
+    expect(notices.list.map((notice) => notice.undo !== undefined)).toEqual([false, true]);
     asked.length = 0;
-    await app.undo();
-    await app.undo();
+    await workbench.undo();
+    await workbench.undo();
     expect(asked.filter(({ key }) => key.startsWith('PATCH')).map(({ key }) => key)).toEqual(['PATCH /strikes/6']);
   });
 
   it('keeps the way back of a newer change when an older undo is only answered now', async () => {
     const asked = served({ 'GET /kit': kit, 'GET /drums/1/bench': bench(1), 'GET /drums/1/plans': { plans: [] }, 'PATCH /strikes/6': {} });
-    app.drumId = 1;
+    drumKit.drumId = 1;
     let answered = () => {};
-    app.notice('Played for 3 hours.', () => new Promise<void>((answer) => (answered = answer)));
-    const undoing = app.undo();
-    await app.setDropped(6, true);
+    notices.add('Played for 3 hours.', () => new Promise<void>((answer) => (answered = answer)));
+    const undoing = workbench.undo();
+    await workbench.setDropped(6, true);
     answered();
     await undoing;
-    expect(app.notices.map((notice) => notice.text)).toEqual(['The strike is left out.', 'Undone.']);
+    expect(notices.list.map((notice) => notice.text)).toEqual(['The strike is left out.', 'Undone.']);
     asked.length = 0;
-    await app.undo();
+    await workbench.undo();
     expect(asked.filter(({ key }) => key.startsWith('PATCH')).map(({ key }) => key)).toEqual(['PATCH /strikes/6']);
   });
 
   it('puts a shelf count back that the server refused', async () => {
     served({ 'PUT /shelf/tape': { status: 422, detail: 'A shelf holds at most 99 of one device.' } });
-    Object.assign(app, { shelf: [{ kind: 'tape', count: 3 }] });
-    await app.setShelf('tape', 500);
-    expect(app.shelf[0]?.count).toBe(3);
+    Object.assign(deviceShelf, { devices: [{ kind: 'tape', count: 3 }] });
+    await deviceShelf.set('tape', 500);
+    expect(deviceShelf.devices[0]?.count).toBe(3);
   });
 
   it('lets plain messages go by themselves, and problems stay', async () => {
-    app.notice('Done.');
-    app.notice('Not done.', undefined, 'problem');
+    notices.add('Done.');
+    notices.add('Not done.', undefined, 'problem');
     await vi.advanceTimersByTimeAsync(10_000);
-    expect(app.notices.map((notice) => notice.text)).toEqual(['Not done.']);
+    expect(notices.list.map((notice) => notice.text)).toEqual(['Not done.']);
   });
 });
