@@ -96,7 +96,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** What is known about one drum. */
+        get: operations["drum"];
         /** Corrects what is known about a drum. */
         put: operations["change_drum"];
         post?: never;
@@ -452,7 +453,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/drums/{id}/opinions/recalled": {
+    "/api/v1/drums/{id}/opinions/back": {
         parameters: {
             query?: never;
             header?: never;
@@ -527,7 +528,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Lists takes of a drum, a page at a time. */
+        /** Lists takes of a drum, newest first, a page at a time. */
         get: operations["list_takes"];
         put?: never;
         post?: never;
@@ -771,7 +772,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** One kit. */
+        get: operations["kit"];
         /** Changes a kit: its name, its drums and their order, which of them stay in their cases, whose it is. */
         put: operations["change_kit"];
         post?: never;
@@ -1012,7 +1014,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** One set list. */
+        get: operations["set_list"];
         /** Changes a set list: its name, its songs and breaks in their order, the time between them, what is pinned. */
         put: operations["change_set_list"];
         post?: never;
@@ -1254,7 +1257,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** One song. */
+        get: operations["song"];
         /** Changes a song. */
         put: operations["change_song"];
         post?: never;
@@ -1602,7 +1606,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** One treatment. */
+        get: operations["treatment"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1626,25 +1631,8 @@ export interface paths {
         delete: operations["not_let_down"];
         options?: never;
         head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/uneven/{id}/back": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Says that the rods are back. */
-        post: operations["rods_back"];
-        /** Says that the rods are not back after all. */
-        delete: operations["rods_not_back"];
-        options?: never;
-        head?: never;
-        patch?: never;
+        /** Says whether the rods are back. */
+        patch: operations["change_uneven"];
         trace?: never;
     };
     "/api/v1/usual-kits": {
@@ -1741,7 +1729,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** One venue. */
+        get: operations["venue"];
         /** Changes a venue. */
         put: operations["change_venue"];
         post?: never;
@@ -5320,7 +5309,7 @@ export interface components {
         SongPage: {
             songs: components["schemas"]["KeptSong"][];
             /** @description How many there are in all that match. */
-            all: number;
+            in_all: number;
         };
         /** @description How long a note sounded. */
         SoundedNote: {
@@ -5951,6 +5940,11 @@ export interface components {
             /** @description Eighths of a turn on each rod in hoop order, tighter positive (-80 to 80). Null: nothing was turned after all. */
             eighths?: number[] | null;
         };
+        /** @description What changes about rods that were let down. */
+        UnevenChange: {
+            /** @description Whether they are back. */
+            ended: boolean;
+        };
         /** @description One way to let a head be uneven. */
         UnevenChoice: {
             /** @description What was let down. */
@@ -6475,6 +6469,8 @@ export interface operations {
         responses: {
             201: {
                 headers: {
+                    /** @description Where it is found from now on. */
+                    location?: string;
                     [name: string]: unknown;
                 };
                 content: {
@@ -6518,6 +6514,44 @@ export interface operations {
                 };
             };
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drum: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptDrum"];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6953,6 +6987,8 @@ export interface operations {
         responses: {
             201: {
                 headers: {
+                    /** @description Where it is found from now on. */
+                    location?: string;
                     [name: string]: unknown;
                 };
                 content: {
@@ -7125,6 +7161,8 @@ export interface operations {
         responses: {
             201: {
                 headers: {
+                    /** @description Where it is found from now on. */
+                    location?: string;
                     [name: string]: unknown;
                 };
                 content: {
@@ -8046,6 +8084,8 @@ export interface operations {
         responses: {
             201: {
                 headers: {
+                    /** @description Where it is found from now on. */
+                    location?: string;
                     [name: string]: unknown;
                 };
                 content: {
@@ -8372,8 +8412,10 @@ export interface operations {
     list_takes: {
         parameters: {
             query?: {
-                /** @description Only takes before this one in order; the newest if it is not given. */
-                before?: number;
+                /** @description Number of what stands before it; the list's beginning if it is not given. */
+                after?: number;
+                /** @description At most 500; 100 if it is not given. */
+                limit?: number;
             };
             header?: never;
             path: {
@@ -8441,6 +8483,8 @@ export interface operations {
         responses: {
             201: {
                 headers: {
+                    /** @description Where it is found from now on. */
+                    location?: string;
                     [name: string]: unknown;
                 };
                 content: {
@@ -8499,6 +8543,8 @@ export interface operations {
         responses: {
             201: {
                 headers: {
+                    /** @description Where it is found from now on. */
+                    location?: string;
                     [name: string]: unknown;
                 };
                 content: {
@@ -8623,6 +8669,8 @@ export interface operations {
         responses: {
             201: {
                 headers: {
+                    /** @description Where it is found from now on. */
+                    location?: string;
                     [name: string]: unknown;
                 };
                 content: {
@@ -9262,6 +9310,8 @@ export interface operations {
         responses: {
             201: {
                 headers: {
+                    /** @description Where it is found from now on. */
+                    location?: string;
                     [name: string]: unknown;
                 };
                 content: {
@@ -9313,6 +9363,44 @@ export interface operations {
                 };
             };
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    kit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptKit"];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -10041,6 +10129,8 @@ export interface operations {
         responses: {
             201: {
                 headers: {
+                    /** @description Where it is found from now on. */
+                    location?: string;
                     [name: string]: unknown;
                 };
                 content: {
@@ -10092,6 +10182,44 @@ export interface operations {
                 };
             };
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    set_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptSetList"];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -10485,6 +10613,8 @@ export interface operations {
         responses: {
             201: {
                 headers: {
+                    /** @description Where it is found from now on. */
+                    location?: string;
                     [name: string]: unknown;
                 };
                 content: {
@@ -10839,8 +10969,9 @@ export interface operations {
             query?: {
                 /** @description Part of the title. */
                 search?: string;
-                offset?: number;
-                /** @description At most 500. */
+                /** @description Number of what stands before it; the list's beginning if it is not given. */
+                after?: number;
+                /** @description At most 500; 100 if it is not given. */
                 limit?: number;
             };
             header?: never;
@@ -10892,6 +11023,8 @@ export interface operations {
         responses: {
             201: {
                 headers: {
+                    /** @description Where it is found from now on. */
+                    location?: string;
                     [name: string]: unknown;
                 };
                 content: {
@@ -11091,6 +11224,44 @@ export interface operations {
                 };
             };
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    song: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptSong"];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -11324,6 +11495,8 @@ export interface operations {
         responses: {
             201: {
                 headers: {
+                    /** @description Where it is found from now on. */
+                    location?: string;
                     [name: string]: unknown;
                 };
                 content: {
@@ -12365,6 +12538,44 @@ export interface operations {
             };
         };
     };
+    treatment: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TreatmentView"];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     change_treatment: {
         parameters: {
             query?: never;
@@ -12488,7 +12699,7 @@ export interface operations {
             };
         };
     };
-    rods_back: {
+    change_uneven: {
         parameters: {
             query?: never;
             header?: never;
@@ -12497,7 +12708,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UnevenChange"];
+            };
+        };
         responses: {
             200: {
                 headers: {
@@ -12505,6 +12720,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["KeptUneven"];
+                };
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
             /** @description Asked by another web page, or the data can only be read. */
@@ -12524,29 +12748,8 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-        };
-    };
-    rods_not_back: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["KeptUneven"];
-                };
-            };
-            /** @description Asked by another web page, or the data can only be read. */
-            403: {
+            /** @description The body is too large. */
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -12554,7 +12757,17 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            404: {
+            /** @description The body is said to be something else than JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It can be read, and makes no sense. */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -12607,6 +12820,8 @@ export interface operations {
         responses: {
             201: {
                 headers: {
+                    /** @description Where it is found from now on. */
+                    location?: string;
                     [name: string]: unknown;
                 };
                 content: {
@@ -12702,6 +12917,8 @@ export interface operations {
         responses: {
             201: {
                 headers: {
+                    /** @description Where it is found from now on. */
+                    location?: string;
                     [name: string]: unknown;
                 };
                 content: {
@@ -12870,6 +13087,44 @@ export interface operations {
             };
             /** @description No clap, or lost in noise. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    venue: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptVenue"];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
