@@ -398,16 +398,18 @@ fn paired<'a>(expected: &'a [Partial], found: &'a [Partial]) -> Vec<(&'a Partial
         let times = is.t60_s.zip(should.t60_s).map_or(0.0, |(a, b)| (a / b).ln().abs());
         (is.hz / should.hz).ln().abs() / SAME + times
     };
-    paired_by(expected, found, unlike)
+    paired_by(expected, found, QUIETEST_DB, unlike)
 }
 
-/// Expected partials with those found that they are, no two with one: the most alike first, none that lies further off in pitch than mass may move it.
+/// Expected partials with those found that they are, no two with one: the most alike first, none that lies further off in pitch than mass may move it,
+/// and none at or under `quietest_db` against the loudest.
 pub(crate) fn paired_by<'a>(
     expected: &'a [Partial],
     found: &'a [Partial],
+    quietest_db: f64,
     unlike: impl Fn(&Partial, &Partial) -> f64,
 ) -> Vec<(&'a Partial, &'a Partial)> {
-    let loud = |partials: &'a [Partial]| partials.iter().filter(|p| p.level_db > QUIETEST_DB && p.t60_s.is_some());
+    let loud = |partials: &'a [Partial]| partials.iter().filter(|p| p.level_db > quietest_db && p.t60_s.is_some());
     let mut all: Vec<(f64, &Partial, &Partial)> = Vec::new();
     for is in loud(found) {
         for should in loud(expected) {

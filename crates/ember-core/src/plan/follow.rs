@@ -27,7 +27,7 @@ pub fn followed(found: Sounding, expected: &Expectation) -> (Vec<Partial>, Decay
         let decay = is.t60_s.zip(should.t60_s).map_or(0.0, |(a, b)| (a / b).ln() / DECAY_LN_SD);
         ((is.hz / should.hz).ln() / PITCH_LN_SD).powi(2) + decay.powi(2) + ((is.level_db - should.level_db) / LEVEL_SD_DB).powi(2)
     };
-    let pairs = paired_by(&expected.partials, found.partials, unlike);
+    let pairs = paired_by(&expected.partials, found.partials, f64::NEG_INFINITY, unlike);
     let of_found = |is: &Partial| pairs.iter().find(|(_, other)| std::ptr::eq(*other, is)).map(|(should, _)| *should);
     let partials: Vec<Partial> =
         found.partials.iter().map(|is| Partial { tone: of_found(is).and_then(|should| should.tone), ..is.clone() }).collect();
@@ -77,6 +77,14 @@ mod tests {
         let (partials, profile) = followed(Sounding { partials: &heard, profile: &own }, &expected);
         assert_eq!((profile.ring_hz, profile.ring_t60_s, profile.body_t60_s), (Some(221.0), Some(0.25), Some(0.55)));
         assert_eq!(partials[1].tone, Some(Mode::alone(1, 1).into()));
+        // Of a pair the louder member is damped and the quiet one, which is no evidence of how strong a device is, rings on: that is the ring.
+        let pair = [named(155.0, 0.33, -16.0, Mode::alone(1, 1)), named(159.0, 1.58, -16.0, Mode::alone(1, 1))];
+        let promised = [vec![named(103.0, 0.8, 0.0, Mode::together(0, 1))], pair.to_vec()].concat();
+        let profile = DecayProfile { ring_hz: Some(159.0), ring_t60_s: Some(1.58), body_hz: Some(103.0), ..DecayProfile::default() };
+        let split = Expectation { partials: promised, profile, ..Expectation::default() };
+        let heard = [partial(102.0, 0.78, 0.0), partial(154.0, 0.26, -10.0), partial(160.0, 1.43, -29.0)];
+        let (_, profile) = followed(Sounding { partials: &heard, profile: &DecayProfile::of_partials(&heard) }, &split);
+        assert_eq!((profile.ring_hz, profile.ring_t60_s), (Some(160.0), Some(1.43)));
         // A ring that is gone is not another one.
         let (_, profile) = followed(Sounding { partials: &heard[..1], profile: &own }, &expected);
         assert_eq!((profile.ring_hz, profile.ring_t60_s), (None, None));
