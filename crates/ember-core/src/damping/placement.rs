@@ -182,7 +182,7 @@ impl Placement {
     }
 
     /// What it takes from the air inside `drum` when that is squeezed, N s/m3: a loss factor of the air's spring, turned into a resistance
-    /// at the pitch where such a drum's body usually lies.
+    /// at the pitch where such a drum's body usually lies. At other pitches the same factor is another resistance.
     pub fn air_loss(&self, drum: &Drum) -> f64 {
         self.info().air * air_spring(drum.depth()) / (2.0 * std::f64::consts::PI * drum.usual_batter_hz())
     }

@@ -123,7 +123,10 @@ impl Predictor {
                 held.ger(hold * patch.contact * share, &shapes, &shapes, 1.0);
             }
         }
-        let squeezes = DVector::from_vec(self.model.squeezes());
+        // A part of what the spring holds is lost with each swing, however fast that is: as a resistance it falls with pitch.
+        let slower = |mode: &ModeShape| (self.drum.usual_batter_hz() / mode.hz).sqrt();
+        let squeezes: Vec<f64> = self.model.squeezes().iter().zip(&self.model.modes).map(|(by, mode)| by * slower(mode)).collect();
+        let squeezes = DVector::from_vec(squeezes);
         held.ger(air_loss / prior.resistance, &squeezes, &squeezes, 1.0);
         let growth: Vec<f64> = self.model.modes.iter().map(|mode| (mode.hz / REFERENCE_HZ).powf(0.5 * prior.exponent)).collect();
         Grip {

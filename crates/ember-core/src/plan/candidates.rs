@@ -171,6 +171,8 @@ pub fn singles(drum: &Drum, shelf: &[ShelfItem], limits: &Limits) -> Vec<Placeme
 
 /// Where things are stuck on the other head from outside: off to one side.
 const OTHER_HEAD_RADIUS: f64 = 0.75;
+/// Pads on a drum that a pedal strikes lie no further in than this, a part of its radius.
+const KICK_PADS_FROM: f64 = 0.8;
 /// Cymbals smaller than this are not draped, in.
 const LEAST_DRAPED_IN: f64 = 12.0;
 /// Most of a cymbal that a disc about its middle covers, a part of its diameter.
@@ -197,6 +199,8 @@ fn is_done(placement: &Placement, drum: &Drum) -> bool {
         _ if placement.device == DeviceKind::BeaterPatch && drum.batter.patch => false,
         // The beater swings there; and what is heavy enough to hang there is a towel.
         Footprint::Cover { .. } if drum.kind.is_upright() => false,
+        // Further in a pad takes body, for which a kick has its pillow.
+        Footprint::Pad { .. } if drum.kind.has_pedal() => placement.radius >= KICK_PADS_FROM,
         Footprint::OverHoop { .. } if drum.kind.is_upright() => placement.device == DeviceKind::Towel,
         // Nothing is left to strike.
         Footprint::Cover { .. } if drum.kind.is_metal() => drum.diameter_in >= LEAST_DRAPED_IN,

@@ -35,8 +35,8 @@ pub fn followed(found: Sounding, expected: &Expectation) -> (Vec<Partial>, Decay
     let promised = |hz: Option<f64>| -> Option<Option<&Partial>> {
         let should = expected.partials.iter().find(|p| hz.is_some_and(|hz| (p.hz / hz).ln().abs() < THE_SAME))?;
         let by_pair = || pairs.iter().find(|(other, _)| std::ptr::eq(*other, should)).map(|(_, is)| *is);
-        // Of a pair either member may be what is left.
-        Some(longest_of(&partials, should.tone).or_else(by_pair))
+        // Of a pair the member that was promised; where that is not there, the one that is left.
+        Some(by_pair().or_else(|| longest_of(&partials, should.tone)))
     };
     let mut profile = found.profile.clone();
     if let Some(ring) = promised(expected.profile.ring_hz) {

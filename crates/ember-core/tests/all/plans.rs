@@ -87,7 +87,7 @@ fn every_genre_gets_an_answer_that_keeps_the_rules() {
 fn an_empty_shelf_and_a_single_device_are_answers_too() {
     assert_eq!(answered("metal", 180.0, &shelf(0), Limits::default()).reach, Reach::NothingToUse);
     let one = [ShelfItem::new(DeviceKind::Tape, 1)];
-    let answer = answered("metal", 180.0, &one, Limits::default());
+    let answer = answered("seventies_dry", 90.0, &one, Limits::default());
     assert!(answer.plans.iter().all(|plan| plan.placements.len() == 1 && plan.placements[0].device == DeviceKind::Tape));
     assert_eq!(answer.reach, Reach::NotReached);
     assert!(answer.plans[0].why.contains("left over"), "{}", answer.plans[0].why);
@@ -163,7 +163,7 @@ fn nothing_on_a_small_grid_beats_the_closest_offer() {
 #[test]
 fn what_the_shelf_lacks_is_named() {
     let one = [ShelfItem::new(DeviceKind::Tape, 1)];
-    let answer = answered("metal", 180.0, &one, Limits::default());
+    let answer = answered("seventies_dry", 90.0, &one, Limits::default());
     let beyond = answer.would_do.expect("the catalogue gets there");
     assert!(beyond.plan.assessment.fits && !beyond.missing.is_empty());
     for missing in &beyond.missing {

@@ -96,12 +96,10 @@ pub(super) const TOWEL: DeviceInfo = DeviceInfo {
     amounts: &[
         fill("rolled, along the foot of the batter head", AT_BATTER, 0.3, (0.14, 0.0), 0.7, 0.05),
         fill("rolled, along the foot of the front head", FLOOR, 0.1, (0.0, 0.14), 0.7, 0.05),
-        outside(amount(
-            "hung over the hoop, outside",
-            "hanging over the hoop",
+        // What hangs before an upright head presses on it less than what lies on one.
+        outside(firmer(
+            amount("hung over the hoop, outside", "hanging over the hoop", 0.5, 20.0, Footprint::OverHoop { length: 0.35, overlap: 0.10 }),
             0.5,
-            20.0,
-            Footprint::OverHoop { length: 0.35, overlap: 0.10 },
         )),
     ],
     prior: prior(300.0, 0.6, 0.1, 0.9),
@@ -255,8 +253,8 @@ pub(super) const STEEL_CAN: DeviceInfo = DeviceInfo {
     plural: "heavy steel cans",
     kinds: KICKS,
     amounts: &[
-        airy(amount("one, 3 to 4 kg", "inside, standing on the floor of the drum, clear of both heads", 0.0, FRONT_S, UNTOUCHED), 0.12),
-        airy(amount("two, 3 to 4 kg each", "inside, standing on the floor of the drum, clear of both heads", 0.0, FRONT_S, UNTOUCHED), 0.2),
+        airy(amount("one, 3 to 4 kg", "inside, standing on the floor of the drum, clear of both heads", 0.0, FRONT_S, UNTOUCHED), 0.2),
+        airy(amount("two, 3 to 4 kg each", "inside, standing on the floor of the drum, clear of both heads", 0.0, FRONT_S, UNTOUCHED), 0.3),
     ],
     // It touches no head: only what it takes from the air counts, and of that little is known but that the lows become tighter (common practice, no
     // published source).
