@@ -199,8 +199,8 @@ mod tests {
         let batter = drum.usual_batter_hz();
         let partials = vec![
             partial(0.98 * batter, 0.8, 0.0, Some("(0,1)")),
-            partial(1.593 * batter, 0.9, -8.0, Some("(1,1)")),
-            partial(2.136 * batter, 0.7, -14.0, Some("(2,1)")),
+            partial(1.593 * batter, 0.9, -16.0, Some("(1,1)")),
+            partial(2.136 * batter, 0.7, -22.0, Some("(2,1)")),
         ];
         (drum, partials)
     }

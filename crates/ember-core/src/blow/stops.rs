@@ -137,7 +137,7 @@ mod tests {
             t60_s: Some(t60_s),
             t60_sd_s: Some(0.02 * t60_s),
             t60_scatter_s: None,
-            level_db: if mode == "(0,1)" { 0.0 } else { -12.0 },
+            level_db: if mode == "(0,1)" { 0.0 } else { -18.0 },
             tone: Tone::read(mode),
         }
     }
@@ -161,7 +161,7 @@ mod tests {
         fn hands_end_notes_when_they_say(diameter_in in 28.0f64..40.0, t60_s in 1.0f64..7.0, written_s in 0.2f64..4.0) {
             let drum = crate::drum::Drum { diameter_in, ..BenchDrum::usual(DrumKind::ConcertBass) };
             let hz = 0.95 * drum.usual_batter_hz();
-            let partials = vec![partial(hz, t60_s, "(0,1)"), partial(1.68 * hz, 0.7 * t60_s, "(1,1)"), partial(2.3 * hz, 0.5 * t60_s, "(2,1)")];
+            let partials = vec![partial(hz, t60_s, "(0,1)"), partial(1.68 * hz, 0.7 * t60_s, "(1,1)")];
             let predictor = Predictor::new(&drum, &partials).unwrap();
             let found = stops(&predictor, written_s);
             prop_assert!(found[2].over_in_s < found[1].over_in_s && found[1].over_in_s < found[0].over_in_s);
