@@ -12,7 +12,7 @@ async fn what_was_made_is_found_where_its_answer_says() {
     let made = [
         ("drums", second),
         ("songs", value!({"title": "Foam", "genre": "surf", "bpm": 120.0})),
-        ("venues", value!({"name": "Cellar", "room": {"kind": "class", "class": "club"}, "loudness": "loud", "heard": "bare_ear"})),
+        ("venues", value!({"name": "Cellar", "room": {"from": "class", "class": "club"}, "loudness": "loud", "heard": "bare_ear"})),
         ("kits", value!({"name": "Second kit", "drums": [{"drum_id": TOM}]})),
         ("set-lists", value!({"name": "Friday", "gap_s": 30.0, "entries": []})),
     ];

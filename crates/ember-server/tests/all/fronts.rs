@@ -142,7 +142,7 @@ async fn what_is_laid_in_goes_with_every_way_of_closing_the_drum() {
     let alone = filled["laid"]["expected"]["profile"]["body_t60_s"].as_f64().unwrap();
     assert!((body(&filled, "front head whole") / alone - 1.0).abs() < 0.05, "{} and {alone}", body(&filled, "front head whole"));
     let wallet = value!({ "placements": [{ "device": "wallet", "amount": 0, "radius": 0.5, "angle_deg": 0.0 }] });
-    assert!(outlook(&app, wallet).await.sentence().contains("unknown variant `wallet`"));
+    assert!(outlook(&app, wallet).await.sentence().contains("there is no device `wallet`"));
 
     let off = value!({ "state": "off" });
     let both = heard(&app, value!({ "front": off, "placements": [pillow(2)] })).await;

@@ -127,7 +127,7 @@ async fn the_wish_learns_from_what_is_said() {
     json(&app, "PUT", "/api/v1/tonight", tonight("rock", 118.0)).await;
     assert_eq!(json(&app, "DELETE", &opinions, Value::Null).await.status, 204);
     assert_eq!(most(&wanted().await), most(&book));
-    assert_eq!(json(&app, "POST", &format!("{opinions}/recalled"), Value::Null).await.status, 204);
+    assert_eq!(json(&app, "POST", &format!("{opinions}/back"), Value::Null).await.status, 204);
     assert_eq!(most(&wanted().await), most(&longer));
     let one = format!("/api/v1/opinions/{}", dead.json()["id"]);
     assert_eq!(json(&app, "DELETE", &one, Value::Null).await.status, 204);

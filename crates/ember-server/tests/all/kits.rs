@@ -71,7 +71,7 @@ async fn a_drum_is_wanted_in_a_drummers_word_or_as_it_sounds() {
     let mut shape = words[0]["shape"].clone();
     shape["ring_times"] = value!(0.0);
     let wrong = json(&app, "PUT", &wish, value!({ "kind": "shape", "shape": shape })).await;
-    assert!(wrong.status == 409 && wrong.sentence().contains("0.1 to 10 times"), "{}", wrong.sentence());
+    assert!(wrong.status == 422 && wrong.sentence().contains("0.1 to 10 times"), "{}", wrong.sentence());
     json(&app, "PUT", &wish, value!({ "kind": "as_it_is" })).await;
     let liked = get(&app, &bench).await.json();
     assert!(liked["open"]["assessment"]["fits"].as_bool().unwrap(), "what was liked fits itself: {}", liked["open"]["assessment"]);
