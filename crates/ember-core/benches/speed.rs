@@ -46,7 +46,7 @@ fn measure_one_strike(bencher: Bencher) {
     bencher.bench_local(|| heard(&sound));
 }
 
-/// What 480 wishes of an evening ask of a measured band: 40 songs, twelve drums.
+/// Works out 480 wishes under a measured band: 40 songs on twelve drums.
 #[divan::bench(sample_count = 10)]
 fn cover_an_evening() -> f64 {
     let band = [-57.6, -55.1, -54.7, -56.4, -59.8, -64.3, -69.7].map(Some);

@@ -59,6 +59,11 @@ impl Store {
         let search = search.trim().to_lowercase();
         let matching = format!("FROM {} WHERE gone_at IS NULL AND instr(found_by, ?1) > 0", T::TABLE);
         let all: i64 = self.connection.prepare_cached(&format!("SELECT count(*) {matching}"))?.query_row([&search], |row| row.get(0))?;
+        if let Some(id) = after
+            && !self.connection.prepare_cached(&format!("SELECT 1 FROM {} WHERE id = ?1", T::TABLE))?.exists([id])?
+        {
+            return Err(StoreError::NotFound { what: T::WORD, id });
+        }
         let behind = format!("(?2 IS NULL OR (found_by, id) > (SELECT found_by, id FROM {} WHERE id = ?2))", T::TABLE);
         let mut statement =
             self.connection.prepare_cached(&format!("SELECT id, content {matching} AND {behind} ORDER BY found_by, id LIMIT ?3"))?;

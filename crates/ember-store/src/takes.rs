@@ -197,9 +197,17 @@ impl Store {
     }
 
     /// Takes of a drum, newest first: at most `limit` of them behind the one with the number `after`, and how many there are in all.
+    ///
+    /// # Errors
+    /// The one with the number `after` is gone: an empty page would pass for the list's end.
     pub fn takes(&self, drum_id: i64, after: Option<i64>, limit: usize) -> Result<(Vec<KeptTake>, usize), StoreError> {
         let all: i64 =
             self.connection.prepare_cached("SELECT count(*) FROM take WHERE drum_id = ?1")?.query_row([drum_id], |row| row.get(0))?;
+        if let Some(id) = after
+            && !self.connection.prepare_cached("SELECT 1 FROM take WHERE id = ?1")?.exists([id])?
+        {
+            return Err(StoreError::NotFound { what: "take", id });
+        }
         let mut statement = self
             .connection
             .prepare_cached(&format!("SELECT {COLUMNS} FROM take WHERE drum_id = ?1 AND {BEHIND} ORDER BY seq DESC LIMIT ?3"))?;

@@ -8412,7 +8412,7 @@ export interface operations {
     list_takes: {
         parameters: {
             query?: {
-                /** @description Number of what stands before it; the list's beginning if it is not given. */
+                /** @description Number of the last row of the page before; without it the list begins. */
                 after?: number;
                 /** @description At most 500; 100 if it is not given. */
                 limit?: number;
@@ -10969,7 +10969,7 @@ export interface operations {
             query?: {
                 /** @description Part of the title. */
                 search?: string;
-                /** @description Number of what stands before it; the list's beginning if it is not given. */
+                /** @description Number of the last row of the page before; without it the list begins. */
                 after?: number;
                 /** @description At most 500; 100 if it is not given. */
                 limit?: number;

@@ -28,7 +28,7 @@ pub(super) fn head_losses(head: Head) -> (f64, f64) {
 }
 
 /// How much stronger or weaker things of the player's own really are here than their weight says.
-const OWN: [f64; 8] = [0.6, 1.5, 0.75, 1.3, 0.9, 1.1, 1.6, 0.7];
+const OWN: [f64; DeviceKind::OWN.len()] = [0.6, 1.5, 0.75, 1.3, 0.9, 1.1, 1.6, 0.7];
 
 /// How much stronger or weaker a device really is here than its prior says; what learning has to find.
 pub(super) fn true_strength(device: DeviceKind) -> f64 {
@@ -64,6 +64,6 @@ pub(super) fn true_strength(device: DeviceKind) -> f64 {
         DeviceKind::SlackLugs => 1.0,
         // How far a turn goes.
         DeviceKind::RodsTurned => 0.85,
-        DeviceKind::Own(place) => OWN[place.index() % OWN.len()],
+        DeviceKind::Own(place) => OWN[place.index()],
     }
 }

@@ -1,6 +1,7 @@
 //! Why things cannot lie on a drum so.
 
 use super::made::LONGEST_NAME;
+use super::placement::OTHER_HEAD;
 use crate::drum::{DrumKind, FEWEST_LUGS, FEWEST_RODS};
 
 /// Why a device cannot be put there. `name` is what it is called.
@@ -22,8 +23,8 @@ pub enum InvalidPlacement {
         /// All of it.
         text: String,
     },
-    /// Behind the angle stands neither nothing nor the other head.
-    #[error("After the angle in \"{text}\" comes nothing, or \"other\" for the other head.")]
+    /// What follows the angle is not the word for the other head.
+    #[error("After the angle in \"{text}\" comes nothing, or \"{OTHER_HEAD}\" for the other head.")]
     UnknownHead {
         /// All of it.
         text: String,

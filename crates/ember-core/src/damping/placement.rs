@@ -31,7 +31,7 @@ pub struct Placement {
 }
 
 /// What stands for the drum's other head where a placement is written in one word.
-const OTHER_HEAD: &str = "other";
+pub(super) const OTHER_HEAD: &str = "other";
 /// The top of an upright drum, where the floor is at 0.
 const TOP_DEG: f64 = 180.0;
 /// On a drum that stands upright things hang at the top of the hoop, or so many degrees off it, or they slide off (common practice, no published
@@ -103,7 +103,7 @@ impl Placement {
         Ok(())
     }
 
-    /// Checks that size and weight are there where it is a thing of the player's own, and only there.
+    /// Checks that a thing of the player's own says its size and weight, and that nothing else does.
     fn validate_made(&self, drum: &Drum) -> Result<(), InvalidPlacement> {
         let name = || self.name().to_string();
         match self.made {

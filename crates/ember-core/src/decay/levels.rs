@@ -259,8 +259,8 @@ impl BandLevels {
         bands.iter().filter(|band| band.1 < LOW_HZ).map(|band| band.0).fold(NOTHING_DB, f64::max)
     }
 
-    /// Holds the body among `partials` (levels in full scale) against the level of its octave: where all tones of the octave together do not say for how long that is
-    /// heard, the body lasts as long as the level, and half of the difference is in doubt. Rings are left alone: overtones share their octaves, and the least
+    /// Holds the body among `partials` (levels in full scale) against the level of its octave: where the fitted tones of the octave, added up, are heard for
+    /// shorter or longer than that level is, the body lasts as long as the level, and half of the difference is in doubt. Rings are left alone: overtones share their octaves, and the least
     /// difference in the sound decides which of them lasts longest.
     fn hold_body_against_octave(&self, partials: &mut [Partial], loudest_db: f64) {
         let relative: Vec<Partial> = partials.iter().map(|p| Partial { level_db: p.level_db - loudest_db, ..p.clone() }).collect();
@@ -535,7 +535,8 @@ mod tests {
         assert!((t60_s - 0.3 * 60.0 / 25.0).abs() < 0.15 && sd_s >= 0.5 * (t60_s - 0.4) - 1e-9, "{t60_s} +- {sd_s}");
     }
 
-    /// A thump that is over within the filter's own time is the loudest all the same, so that a quiet slow tone below it stays quiet.
+    /// A thump can be over before the filter has settled, so that no decay is fitted to it. Levels are given against it all the same: a quiet, slow tone
+    /// must not pass for the loudest.
     #[test]
     fn a_thump_without_a_decay_is_what_levels_are_given_against() {
         let slow = sound(35.0, |t| -26.0 - 60.0 * t / 2.5);

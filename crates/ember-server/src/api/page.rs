@@ -11,7 +11,7 @@ const MOST: usize = 500;
 #[derive(Debug, Clone, Copy, Deserialize, IntoParams)]
 #[into_params(parameter_in = Query)]
 pub struct Page {
-    /// Number of what stands before it; the list's beginning if it is not given.
+    /// Number of the last row of the page before; without it the list begins.
     pub after: Option<i64>,
     /// At most 500; 100 if it is not given.
     limit: Option<usize>,

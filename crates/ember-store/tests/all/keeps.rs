@@ -128,6 +128,7 @@ fn takes_belong_to_the_state_the_drum_was_in() {
         |after| store.takes(drum, after, 1).map(|(takes, all)| (takes.iter().map(|take| take.id).collect::<Vec<_>>(), all)).unwrap();
     assert_eq!(listed(None), (vec![treated], 2), "the newest first, whatever the clock said");
     assert_eq!(listed(Some(treated)), (vec![open], 2));
+    assert!(matches!(store.takes(drum, Some(999), 1), Err(StoreError::NotFound { what: "take", id: 999 })), "no end of the list");
     // A take of nothing but poor strikes does not hide the good one before it.
     let clipped = strike(0.5, 0.0, 0.3, vec![Warning::Clipped]);
     store.take_off(on.id, 30).unwrap();

@@ -66,6 +66,7 @@ fn songs_are_found_in_any_script_and_page_by_page() {
     };
     assert_eq!(titles("WAVE", None, 2), (vec!["wave two".to_string(), "Wave 🌊".to_string()], 3));
     assert_eq!(titles("WAVE", Some(2), 2).0, ["Wave 🌊"], "two songs of one name are two songs");
+    assert!(matches!(store.find_songs("", Some(99), 2), Err(StoreError::NotFound { what: "song", id: 99 })), "no end of the list");
     assert_eq!(titles("äg", None, 9).0, ["Ägir"]);
     assert_eq!(titles("شا", None, 9).1, 1);
     assert_eq!(titles("%", None, 9).1, 0, "a search is no pattern");
