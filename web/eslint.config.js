@@ -5,7 +5,7 @@ import ts from 'typescript-eslint';
 import svelteConfig from './svelte.config.js';
 
 export default ts.config(
-  { ignores: ['dist', 'src/api/schema.gen.ts'] },
+  { ignores: ['dist', 'src/api/schema.gen.ts', 'src/locales'] },
   js.configs.recommended,
   ...ts.configs.strict,
   ...svelte.configs.recommended,

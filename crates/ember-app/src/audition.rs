@@ -14,6 +14,7 @@ use ember_core::target::Music;
 use ember_core::tone::Partial;
 use ember_core::units::{amplitude, decibels};
 use ember_store::{KeptTake, Store, StoreError};
+use ember_words::{Joined, Words, text, words};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -147,7 +148,7 @@ pub struct Audition {
     /// The other drums of the kit.
     pub backing: Vec<Backing>,
     /// What the sound cannot know.
-    pub sentences: Vec<String>,
+    pub sentences: Vec<Words>,
 }
 
 /// A recorded strike as it is kept, its take and where it is hit.
@@ -335,32 +336,31 @@ fn backing(store: &Store, drum_id: i64, music: &Music) -> Result<Vec<Backing>, S
     Ok(backing.into_iter().map(|(_, backing)| backing).collect())
 }
 
-fn sentences(versions: &[AuditionVersion], again: &[Landing]) -> Vec<String> {
+fn sentences(versions: &[AuditionVersion], again: &[Landing]) -> Vec<Words> {
     let mut sentences = Vec::new();
     for version in versions {
         let name = match version.version {
             Version::Open => continue,
-            Version::Expected => "The expected sound",
-            Version::Found => "What was found",
+            Version::Expected => text!("The expected sound"),
+            Version::Found => text!("What was found"),
         };
-        let way = if version.gain_db >= 0.0 { "up" } else { "down" };
-        sentences.push(format!(
+        let way = if version.gain_db >= 0.0 { text!("up") } else { text!("down") };
+        sentences.push(words!(
             "{name} is turned {way} by {:.1} dB, to be as loud as the open drum over its first tenth of a second.",
             version.gain_db.abs()
         ));
     }
     if versions.iter().any(|version| version.version == Version::Expected) {
-        sentences.push(
+        sentences.push(words!(
             "The expected sound is your own strike with other decays and pitches. What the device does to the attack is an estimate, \
              and buzz of a device lying loose is not in it."
-                .into(),
-        );
+        ));
     }
     if !again.is_empty() {
-        let times: Vec<String> = again.iter().map(|landing| format!("{:.0} ms", 1000.0 * landing.at_s)).collect();
-        sentences.push(format!(
+        let times = again.iter().map(|landing| words!("{:.0} ms", 1000.0 * landing.at_s));
+        sentences.push(words!(
             "On this drum a beater left in the head strikes again after {}, under a usual foot: that is heard too.",
-            times.join(" and ")
+            Words::list(Joined::And, times)
         ));
     }
     sentences

@@ -2,6 +2,7 @@
 
 use ember_core::damping::{DeviceKind, ShelfSet, device_info};
 use ember_core::drum::{Drum, UsualKit};
+use ember_words::Text;
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -11,9 +12,9 @@ pub struct UsualKitInfo {
     /// Which kit it is.
     pub kit: UsualKit,
     /// What it is called.
-    pub name: &'static str,
+    pub name: Text,
     /// What it is like, as a sentence.
-    pub about: &'static str,
+    pub about: Text,
     /// Its drums, then its cymbals.
     pub drums: Vec<Drum>,
 }
@@ -30,7 +31,7 @@ pub struct ShelfSetInfo {
     /// Which set it is.
     pub set: ShelfSet,
     /// What it is called.
-    pub name: &'static str,
+    pub name: Text,
     /// What it holds.
     pub things: Vec<ShelfSetThing>,
 }
@@ -41,7 +42,7 @@ pub struct ShelfSetThing {
     /// The device.
     pub device: DeviceKind,
     /// Its name; the name for several where there are several.
-    pub name: &'static str,
+    pub name: Text,
     /// How many.
     pub count: u32,
 }

@@ -10,6 +10,7 @@ use ember_core::target::Wanted;
 use ember_core::tone::{MetalSound, Partial};
 use ember_core::tuning::{FEWEST_LUGS, across};
 use ember_store::{KeptDrum, KeptTake, KeptTreatment, Store, StoreError};
+use ember_words::{Joined, Text, Words, words};
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -38,7 +39,7 @@ pub struct Bench {
     /// Expected beside found; null until both are there.
     pub check: Option<Vec<CheckedFigure>>,
     /// What an uneven head does to the sound, and which lugs it points to; null where no pair of the ring is split.
-    pub split_note: Option<String>,
+    pub split_note: Option<Words>,
     /// The newest takes, newest first; older ones come from `takes`.
     pub takes: Vec<TakeRow>,
     /// How many there are in all.
@@ -46,7 +47,7 @@ pub struct Bench {
     /// Every way to strike a cymbal, with how it was heard last with nothing on it; empty for a drum.
     pub ways_to_strike: Vec<StruckRow>,
     /// What is to be asked of a cymbal whose wash sounds on over many bars, a sentence; null where there is nothing to ask.
-    pub wash_note: Option<String>,
+    pub wash_note: Option<Words>,
 }
 
 /// A take that waits for a word of the user before it counts.
@@ -57,7 +58,7 @@ pub struct TakeInDoubt {
     /// What speaks against it.
     pub doubt: Doubt,
     /// What speaks against it.
-    pub sentence: &'static str,
+    pub sentence: Text,
 }
 
 /// How a cymbal was heard last in one of the ways to strike it.
@@ -66,7 +67,7 @@ pub struct StruckRow {
     /// Which way it is.
     pub struck: Struck,
     /// As it is said of a sound.
-    pub words: &'static str,
+    pub words: Text,
     /// Whether it is the way that counts now.
     pub now: bool,
     /// How it was heard; null where it was not yet.
@@ -137,7 +138,7 @@ fn is_uneven_on_purpose(on: Option<&KeptTreatment>) -> bool {
 }
 
 /// The slowest of the beats that are heard as such, with where the taps say that the head is tighter.
-fn split_note(store: &Store, drum_id: i64, partials: &[Partial]) -> Result<Option<String>, StoreError> {
+fn split_note(store: &Store, drum_id: i64, partials: &[Partial]) -> Result<Option<Words>, StoreError> {
     let Some(pair) = split_pairs(partials).into_iter().find(|pair| BEATING.contains(&pair.beat_hz())) else { return Ok(None) };
     let rounds = store.rounds(drum_id, HeadSide::Batter)?;
     // A round from before turns tells nothing about now.
@@ -146,9 +147,9 @@ fn split_note(store: &Store, drum_id: i64, partials: &[Partial]) -> Result<Optio
         Some((split, lugs)) => {
             let lug = split.tightest_at_lug.round() as usize % lugs;
             let other = across(lug, lugs);
-            format!(" Its taps say: tighter from lug {} to lug {}.", lug.min(other) + 1, lug.max(other) + 1)
+            words!("Its taps say: tighter from lug {} to lug {}.", lug.min(other) + 1, lug.max(other) + 1)
         }
-        None => " Tap its lugs in Tune to see where.".to_string(),
+        None => words!("Tap its lugs in Tune to see where."),
     };
-    Ok(Some(pair.sentence() + &where_))
+    Ok(Some(Words::list(Joined::Space, [pair.sentence(), where_])))
 }

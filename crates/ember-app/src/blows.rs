@@ -12,6 +12,7 @@ use ember_core::plan::Question;
 use ember_core::target::{Assessment, WrittenNote, assess, check_bpm};
 use ember_core::tone::{DecayProfile, Partial};
 use ember_store::{Store, StoreError};
+use ember_words::{Text, Words, text, words};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -33,9 +34,9 @@ pub struct BlowWay {
     #[serde(flatten)]
     pub outlook: BlowOutlook,
     /// What it is, as a phrase, and what it is for.
-    pub name: String,
+    pub name: Words,
     /// What it is for.
-    pub words: String,
+    pub words: Words,
     /// How long the beater touches the head, s.
     pub contact_s: f64,
     /// Whether it is how the drum was measured.
@@ -106,22 +107,22 @@ pub fn blow_page(snapshot: &BlowSnapshot, asked: BlowAsked, learning: &Learning,
 fn page(question: &Question, from: Blow, openings: &[FrontTrial]) -> Option<BlowPage> {
     let from = Blow { left_in: false, ..from };
     let predictor = BlowPredictor::new(question.drum, question.partials, question.profile, from)?;
-    let way = |blow: Blow, name: &str, words: &str| {
+    let way = |blow: Blow, name: Words, words: Text| {
         let outlook = predictor.outlook(blow);
         let assessment = assess(&outlook.expected.partials, &outlook.expected.profile, &question.wanted, None);
-        BlowWay { assessment, contact_s: outlook.contact_s(), name: name.into(), words: words.into(), now: blow == from, outlook }
+        BlowWay { assessment, contact_s: outlook.contact_s(), name, words: words.into(), now: blow == from, outlook }
     };
     let held = || {
-        let name = format!("{}, left in the head", beater_info(from.beater).name);
-        way(Blow { left_in: true, ..from }, &name, "the foot holds it there: it takes the body's length")
+        let name = words!("{}, left in the head", beater_info(from.beater).name);
+        way(Blow { left_in: true, ..from }, name, text!("the foot holds it there: it takes the body's length"))
     };
     Some(BlowPage {
         from,
         all_beaters: BEATERS.to_vec(),
         all_spots: SPOTS.to_vec(),
         profile: question.profile.clone(),
-        beaters: BEATERS.iter().map(|info| way(Blow { beater: info.kind, ..from }, info.name, info.words)).collect(),
-        spots: SPOTS.iter().map(|spot| way(Blow { spot: spot.radius, ..from }, spot.name, "")).collect(),
+        beaters: BEATERS.iter().map(|info| way(Blow { beater: info.kind, ..from }, info.name.into(), info.words)).collect(),
+        spots: SPOTS.iter().map(|spot| way(Blow { spot: spot.radius, ..from }, spot.name.into(), text!(""))).collect(),
         left_in: question.drum.kind.has_pedal().then(held),
         rebound: rebound(question.drum, question.partials, question.profile, Blow { left_in: true, ..from }, openings),
     })

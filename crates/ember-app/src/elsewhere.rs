@@ -5,6 +5,7 @@ use crate::refusal::{NotNow, Refusal};
 use crate::sound::{Label, label_at};
 use ember_core::decay::Warning;
 use ember_store::{KeptStrike, KeptTake, Source, Store, StoreError};
+use ember_words::{Words, words};
 use serde::Serialize;
 use std::collections::BTreeMap;
 use utoipa::ToSchema;
@@ -46,12 +47,12 @@ pub fn elsewhere(store: &Store, take: &KeptTake) -> Result<Vec<Elsewhere>, Store
 #[derive(Debug, Clone, Serialize, ToSchema)]
 pub struct Labelled {
     /// What the player notes about it.
-    pub notes: Vec<String>,
+    pub notes: Vec<Words>,
 }
 
 /// Goes by a label track for a take from a sound file: hits under the name of another drum of the kit are kept there, and hits under no label are
 /// left out. What was done, a sentence each.
-pub fn labelled(store: &mut Store, take_id: i64, labels: &[Label]) -> Result<Vec<String>, Refusal> {
+pub fn labelled(store: &mut Store, take_id: i64, labels: &[Label]) -> Result<Vec<Words>, Refusal> {
     let take = store.take(take_id)?;
     if take.source != Source::File {
         return Err(NotNow::NotFromAFile.into());
@@ -78,20 +79,20 @@ pub fn labelled(store: &mut Store, take_id: i64, labels: &[Label]) -> Result<Vec
         return Err(NotNow::NoHitUnderALabel { hits: all }.into());
     }
     let mut notes = Vec::new();
-    let hits = |count: usize| if count == 1 { "1 hit is".to_string() } else { format!("{count} hits are") };
+    let hits = |count: usize| if count == 1 { words!("1 hit is") } else { words!("{count} hits are") };
     for strike in &unlabelled {
         store.set_dropped(*strike, true)?;
     }
     if !unlabelled.is_empty() {
-        notes.push(format!("{} under no label and left out.", hits(unlabelled.len())));
+        notes.push(words!("{} under no label and left out.", hits(unlabelled.len())));
     }
     for (drum_id, strikes) in elsewhere {
         store.move_strikes(&strikes, drum_id, None, false)?;
-        let name = drums.iter().find(|drum| drum.id == drum_id).map_or("", |drum| &drum.drum.name);
-        notes.push(format!("{} kept on your {name} now.", hits(strikes.len())));
+        let name = drums.iter().find(|drum| drum.id == drum_id).map_or("", |drum| drum.drum.name.as_str());
+        notes.push(words!("{} kept on your {name} now.", hits(strikes.len())));
     }
     if notes.is_empty() {
-        notes.push(format!("All {all} hits lie under labels and stay here."));
+        notes.push(words!("All {all} hits lie under labels and stay here."));
     }
     Ok(notes)
 }

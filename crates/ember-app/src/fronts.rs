@@ -18,6 +18,7 @@ use ember_core::target::{Assessment, Wanted, assess};
 use ember_core::tone::DecayProfile;
 use ember_core::tuning::{KickAgainstBass, bass_notes, kick_against_bass};
 use ember_store::{KeptDrum, Store, StoreError};
+use ember_words::{Text, Words, text, words};
 use rayon::prelude::*;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -61,7 +62,7 @@ pub struct FrontWay {
     #[serde(flatten)]
     pub outlook: FrontOutlook,
     /// What it is, as a phrase.
-    pub words: String,
+    pub words: Words,
     /// Whether it is how the drum is now.
     pub now: bool,
     /// Whether it can be undone without another head.
@@ -69,7 +70,7 @@ pub struct FrontWay {
     /// Whether a microphone has to get in.
     pub microphone: MicrophoneAccess,
     /// What to mind besides, as a sentence; null for nothing.
-    pub remark: Option<String>,
+    pub remark: Option<Words>,
     /// How it feels.
     pub feel: BeaterFeel,
     /// What a beater does that is left in the head; null where the player lets it come off, and where no pedal strikes.
@@ -89,7 +90,7 @@ pub struct FrontTuning {
     /// How far the head itself is tuned, up or down.
     pub semitones: i32,
     /// The same as a phrase.
-    pub words: String,
+    pub words: Words,
     /// Held against what is wanted.
     pub assessment: Assessment,
 }
@@ -124,7 +125,7 @@ pub struct FrontPage {
     /// How the other end is closed.
     pub front: Front,
     /// The same as a phrase.
-    pub words: String,
+    pub words: Words,
     /// What is wanted of it tonight.
     pub wanted: Wanted,
     /// The drum as it was measured.
@@ -276,7 +277,7 @@ impl<'a> Outlook<'a> {
             now: front == now,
             reversible: front.ports().is_empty(),
             microphone: front.microphone_access(),
-            remark: front.remark().map(str::to_string),
+            remark: front.remark().map(Text::words),
             feel: front.beater_feel(drum.diameter_in),
             rebound: self.buried.map(|blow| self.predictor.rebound(&front, blow)),
             assessment,
@@ -285,10 +286,10 @@ impl<'a> Outlook<'a> {
         }
     }
 
-    fn tuning(&self, (semitones, words): (i32, &str)) -> Option<FrontTuning> {
+    fn tuning(&self, (semitones, words): (i32, Text)) -> Option<FrontTuning> {
         let outlook = self.predictor.retuned(2f64.powf(f64::from(semitones) / 12.0))?;
         let assessment = self.assessed(&outlook);
-        Some(FrontTuning { outlook, semitones, words: words.to_string(), assessment })
+        Some(FrontTuning { outlook, semitones, words: words.into(), assessment })
     }
 
     fn assessed(&self, outlook: &FrontOutlook) -> Assessment {
@@ -297,13 +298,14 @@ impl<'a> Outlook<'a> {
 
     /// What gets there and can be undone, as a phrase: the cheapest fill, else the other head tuned otherwise. What is laid in leaves the pitch;
     /// only then is it tuned away.
-    fn undoable(&self, tunings: &[FrontTuning]) -> Option<String> {
+    fn undoable(&self, tunings: &[FrontTuning]) -> Option<Words> {
         let steps = self.dials.iter().flat_map(|dial| &dial.steps).filter(|step| step.plan.plan.assessment.fits);
         let fill = steps.min_by(|a, b| a.plan.plan.cost.total_cmp(&b.plan.plan.cost));
-        let fill = fill.map(|step| format!("a {}, {}", step.plan.words, step.plan.devices.first().map_or("", |device| device.amount)));
+        let fill =
+            fill.map(|step| words!("a {}, {}", step.plan.words, step.plan.devices.first().map_or(text!(""), |device| device.amount)));
         let tuned = || {
             let fits = tunings.iter().filter(|tuning| tuning.assessment.fits).min_by_key(|tuning| tuning.semitones.abs());
-            fits.map(|tuning| format!("the {} tuned {}", self.drum().kind.lower_head_word(), tuning.words))
+            fits.map(|tuning| words!("the {} tuned {}", self.drum().kind.lower_head_word(), tuning.words))
         };
         fill.or_else(tuned)
     }
@@ -326,9 +328,9 @@ impl<'a> Outlook<'a> {
             beater: self.asked.beater,
             microphone: self.asked.microphone,
             fits: self.assessment.fits,
-            undoable: self.undoable(tunings).as_deref(),
+            undoable: self.undoable(tunings).as_ref(),
             borrowed: self.snapshot.plan.now.scene.borrowed,
-            besides: self.laid_in.as_ref().map(|plan| plan.words.as_str()),
+            besides: self.laid_in.as_ref().map(|plan| &plan.words),
             holes: &holes,
         })
     }

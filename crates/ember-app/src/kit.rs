@@ -6,6 +6,7 @@ use ember_core::drum::{Drum, DrumKind, Struck};
 use ember_core::plan::Limits;
 use ember_core::target::{Assessment, Fit, assess};
 use ember_store::{KeptDrum, KeptKit, KeptTonight, KitDrum, Store, StoreError};
+use ember_words::{Text, Words, words};
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -15,9 +16,9 @@ pub struct DrumKindInfo {
     /// Which kind it is.
     pub kind: DrumKind,
     /// As it heads a list, and the word for it in a sentence.
-    pub name: String,
+    pub name: Words,
     /// The word for it in a sentence.
-    pub word: &'static str,
+    pub word: Text,
     /// Whether it belongs to an ordinary kit.
     pub of_a_kit: bool,
     /// Whether it has heads with rods, which are tuned and changed.
@@ -31,7 +32,7 @@ pub struct DrumKindInfo {
     /// Whether its note is ended by hand or knee, as long as it is written.
     pub is_damped_by_hand: bool,
     /// The word for its second head.
-    pub lower_head_word: &'static str,
+    pub lower_head_word: Text,
     /// The ways to strike it that sound like different things, the usual one first; empty for what is not metal.
     pub ways_to_strike: Vec<WayToStrike>,
     /// What such a drum usually is.
@@ -44,7 +45,7 @@ pub struct WayToStrike {
     /// Which way it is.
     pub struck: Struck,
     /// As it is said of a sound.
-    pub words: &'static str,
+    pub words: Text,
 }
 
 /// Every kind of drum that is known.
@@ -103,9 +104,9 @@ pub struct DrumState {
     /// Whether nothing more is to be done before it is played.
     pub ready: bool,
     /// A sentence that says the same.
-    pub headline: String,
+    pub headline: Words,
     /// What is on the drum, in words.
-    pub treatment: Option<String>,
+    pub treatment: Option<Words>,
     /// Of the drum as it is now; null where that was not measured.
     pub assessment: Option<Assessment>,
     /// Whether its whole hoop is pulled by a single bolt, or by so few rods that they are turned like one.
@@ -160,7 +161,7 @@ fn drum_state(now: DrumSnapshot, at: KitDrum) -> DrumState {
     let treatment = now.on.as_ref().map(|on| words_of(&on.plan, now.drum()));
     let assessment = now.as_it_is().map(|take| assess(&take.partials, &take.summary.profile, &now.wanted, None));
     let (standing, headline) = match at.in_case {
-        true => (DrumStanding::InCase, "Stays in its case".to_string()),
+        true => (DrumStanding::InCase, words!("Stays in its case")),
         false => standing(&now, assessment.as_ref()),
     };
     let one_bolt = now.drum().has_one_bolt();
@@ -168,17 +169,18 @@ fn drum_state(now: DrumSnapshot, at: KitDrum) -> DrumState {
 }
 
 /// How a drum stands, with a sentence that says the same.
-fn standing(now: &DrumSnapshot, assessment: Option<&Assessment>) -> (DrumStanding, String) {
-    let (standing, headline) = match assessment {
-        _ if now.drum().plays_along => (DrumStanding::LeftAlone, "Plays along"),
-        Some(_) if now.turned_since => (DrumStanding::Unchecked, "Tuned since: hit it again"),
-        None if now.on.is_some() => (DrumStanding::Unchecked, "Hit it again to check"),
+fn standing(now: &DrumSnapshot, assessment: Option<&Assessment>) -> (DrumStanding, Words) {
+    match assessment {
+        _ if now.drum().plays_along => (DrumStanding::LeftAlone, words!("Plays along")),
+        Some(_) if now.turned_since => (DrumStanding::Unchecked, words!("Tuned since: hit it again")),
+        None if now.on.is_some() => (DrumStanding::Unchecked, words!("Hit it again to check")),
         // Cymbals are left alone unless there is too much of something.
-        None if now.wanted.left_alone => (DrumStanding::LeftAlone, "Left to sound as it does"),
-        None => (DrumStanding::Unmeasured, "Not measured yet"),
-        Some(Assessment { fit: Fit::In, .. }) => (DrumStanding::Fits, "Fits tonight"),
-        Some(Assessment { fit: Fit::Nearly, .. }) => (DrumStanding::Nearly, "Nearly fits tonight"),
-        Some(found) => (DrumStanding::Off, found.off.first().map_or("No clear body", |worst| worst.sentence.trim_end_matches('.'))),
-    };
-    (standing, headline.to_string())
+        None if now.wanted.left_alone => (DrumStanding::LeftAlone, words!("Left to sound as it does")),
+        None => (DrumStanding::Unmeasured, words!("Not measured yet")),
+        Some(Assessment { fit: Fit::In, .. }) => (DrumStanding::Fits, words!("Fits tonight")),
+        Some(Assessment { fit: Fit::Nearly, .. }) => (DrumStanding::Nearly, words!("Nearly fits tonight")),
+        Some(found) => {
+            (DrumStanding::Off, found.off.first().map_or(words!("No clear body"), |worst| worst.sentence.clone().without_full_stop()))
+        }
+    }
 }

@@ -1,6 +1,7 @@
 //! All kits of the player's, with which drums there are to make them of.
 
 use ember_store::{KeptDrum, KeptKit, Store, StoreError};
+use ember_words::{Joined, Words, words};
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -13,7 +14,7 @@ pub struct KitRow {
     /// Whether it is played tonight.
     pub tonight: bool,
     /// What it consists of, in words: "4 drums, 2 cymbals".
-    pub words: String,
+    pub words: Words,
     /// The venue whose house kit it is; null where it is none's, or that place was removed.
     pub venue: Option<String>,
 }
@@ -56,14 +57,18 @@ pub fn kits(store: &Store) -> Result<Kits, StoreError> {
     })
 }
 
-fn words(kept: &KeptKit, drums: &[KeptDrum]) -> String {
+fn words(kept: &KeptKit, drums: &[KeptDrum]) -> Words {
     let of_kit: Vec<&KeptDrum> = kept.kit.drums.iter().filter_map(|at| drums.iter().find(|drum| drum.id == at.drum_id)).collect();
     let metal = of_kit.iter().filter(|drum| drum.drum.kind.is_metal()).count();
-    let counted = |count: usize, word: &str| match count {
+    let drums = match of_kit.len() - metal {
         0 => None,
-        1 => Some(format!("1 {word}")),
-        _ => Some(format!("{count} {word}s")),
+        1 => Some(words!("1 drum")),
+        count => Some(words!("{count} drums")),
     };
-    let parts: Vec<String> = [counted(of_kit.len() - metal, "drum"), counted(metal, "cymbal")].into_iter().flatten().collect();
-    if parts.is_empty() { "nothing in it yet".into() } else { parts.join(", ") }
+    let cymbals = match metal {
+        0 => None,
+        1 => Some(words!("1 cymbal")),
+        count => Some(words!("{count} cymbals")),
+    };
+    if of_kit.is_empty() { words!("nothing in it yet") } else { Words::list(Joined::Comma, drums.into_iter().chain(cymbals)) }
 }

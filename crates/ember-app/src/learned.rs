@@ -5,6 +5,7 @@ use crate::views::counted;
 use ember_core::damping::{DeviceKind, DeviceStrength, Score, Tested};
 use ember_core::plan::ShelfItem;
 use ember_store::MeasuredTreatment;
+use ember_words::Words;
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -20,7 +21,7 @@ pub struct TestRow {
     /// Milliseconds since 1970, UTC.
     pub done_at: i64,
     /// The devices in few words.
-    pub words: String,
+    pub words: Words,
     /// The devices in it.
     pub devices: Vec<DeviceKind>,
     /// What the test said.

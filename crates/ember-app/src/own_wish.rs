@@ -6,6 +6,7 @@ use ember_core::drum::{Character, Drum, LikedTone, OwnWish, Shape};
 use ember_core::target::{Wanted, assess};
 use ember_core::tone::nearest;
 use ember_store::{KeptDrum, KeptTake, Store};
+use ember_words::Text;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -15,9 +16,9 @@ pub struct CharacterInfo {
     /// Which one it is.
     pub character: Character,
     /// The word.
-    pub word: &'static str,
+    pub word: Text,
     /// What is meant by it, as a phrase.
-    pub meaning: &'static str,
+    pub meaning: Text,
     /// The figures that it stands for.
     pub shape: Shape,
 }

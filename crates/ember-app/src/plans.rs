@@ -9,10 +9,11 @@ use ember_core::damping::{DeviceKind, Placement, Predictor, device_info};
 use ember_core::drum::Drum;
 use ember_core::plan::{
     Limits, Missing, NextStep, Offer, PassedOver, Plan, Question, Reach, Sounding, Step, TESTS_TO_LEARN, WouldDo, evaluate, improved,
-    in_sentence, next_step, passed_over, plan, teaching,
+    next_step, passed_over, plan, teaching,
 };
 use ember_core::target::{Assessment, Wanted};
 use ember_store::MeasuredTreatment;
+use ember_words::{Words, text, words};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -28,7 +29,7 @@ pub struct Plans {
     /// How near the shelf gets.
     pub reach: Reach,
     /// What is to be done before anything is put on, as a sentence; null where nothing is.
-    pub first: Option<String>,
+    pub first: Option<Words>,
     /// Two to four plans that differ in kind; empty where nothing is needed.
     pub plans: Vec<PlanView>,
     /// Where the shelf does not get there: what would.
@@ -86,7 +87,7 @@ pub struct NextStepView {
     /// Which kind of step it is.
     pub step: Step,
     /// The step, as a sentence.
-    pub sentence: String,
+    pub sentence: Words,
     /// All that is on the drum after the step; null where there is no step, or nothing is left on it.
     pub plan: Option<PlanView>,
 }
@@ -102,26 +103,26 @@ pub fn next(snapshot: &PlanSnapshot, learning: &Learning, patience: Patience) ->
     Ok(Some(NextStepView { step: next.step, sentence, plan: next.plan.map(|plan| PlanView::new(plan, snapshot.drum(), &now.wanted)) }))
 }
 
-fn next_words(next: &NextStep, on: &[Placement], drum: &Drum) -> String {
+fn next_words(next: &NextStep, on: &[Placement], drum: &Drum) -> Words {
     let after = next.plan.as_ref().and_then(|plan| plan.placements.get(next.index));
     let leaves = match next.then.off.as_slice() {
-        _ if next.then.fits => " That should do.".to_string(),
-        [worst, ..] => format!(" Left over then: {}.", in_sentence(&worst.sentence)),
-        [] => " That is nearer.".to_string(),
+        _ if next.then.fits => words!(" That should do."),
+        [worst, ..] => words!(" Left over then: {}.", worst.sentence.clone().within()),
+        [] => words!(" That is nearer."),
     };
     match (next.step, after, on.get(next.index)) {
-        (Step::Nothing, ..) => "It is as wanted. Leave it.".into(),
-        (Step::Add, Some(added), _) => format!("Add a {}, {}: {}.{leaves}", added.name(), added.amount_name(), added.place(drum)),
+        (Step::Nothing, ..) => words!("It is as wanted. Leave it."),
+        (Step::Add, Some(added), _) => words!("Add a {}, {}: {}.{leaves}", added.name(), added.amount_name(), added.place(drum)),
         (Step::TakeAway, _, Some(gone)) => {
             let turned = next.plan.is_none() && on.iter().any(|placement| placement.device == DeviceKind::RodsTurned);
-            format!("Take the {} off{}.{leaves}", gone.name(), if turned { " and turn every rod back" } else { "" })
+            words!("Take the {} off{}.{leaves}", gone.name(), if turned { text!(" and turn every rod back") } else { text!("") })
         }
         (Step::Exchange, Some(other), Some(was)) if was.device != other.device => {
             let place = other.place(drum);
-            format!("Swap the {} for a {}, {}: {place}.{leaves}", was.name(), other.name(), other.amount_name())
+            words!("Swap the {} for a {}, {}: {place}.{leaves}", was.name(), other.name(), other.amount_name())
         }
-        (Step::Exchange, Some(other), Some(_)) => format!("Use the {} in another amount: {}.{leaves}", other.name(), other.amount_name()),
-        _ => "No one step with what is on your shelf brings it nearer.".into(),
+        (Step::Exchange, Some(other), Some(_)) => words!("Use the {} in another amount: {}.{leaves}", other.name(), other.amount_name()),
+        _ => words!("No one step with what is on your shelf brings it nearer."),
     }
 }
 

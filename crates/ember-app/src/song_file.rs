@@ -4,6 +4,7 @@ use ember_core::decay::Dynamic;
 use ember_core::plain_name;
 use ember_core::target::{Dynamics, Feel, Gaps, InvalidSong, Meter, Music, NO_GENRE, NoteValue, School, Song, UnknownMeter};
 use ember_store::{KeptPreset, KeptSong};
+use ember_words::{Said, Say, Text, Words, text, words};
 use serde::{Serialize, de::DeserializeOwned};
 use std::collections::HashMap;
 use utoipa::ToSchema;
@@ -18,9 +19,9 @@ pub struct ReadSong {
     /// The song, where one can be made of the row.
     pub song: Option<Song>,
     /// What is wrong: the song is taken in only if the user says so, or not at all where there is none.
-    pub problem: Option<String>,
+    pub problem: Option<Words>,
     /// What was filled in.
-    pub note: Option<String>,
+    pub note: Option<Words>,
     /// Number of a song with the same title that is kept already.
     pub known_as: Option<i64>,
     /// Whether that song is the same in everything.
@@ -58,64 +59,64 @@ pub fn as_text(bytes: &[u8]) -> String {
 }
 
 /// Why a file is no list of songs.
-#[derive(Debug, thiserror::Error)]
+#[derive(Debug, thiserror::Error, Said)]
 pub enum NoSongList {
     /// There is nothing in it.
-    #[error("The file is empty.")]
+    #[said("The file is empty.")]
     Empty,
     /// It has more songs than are taken at once.
-    #[error("The list is far too long: {MOST_SONGS} songs at once are the most.")]
+    #[said("The list is far too long: {MOST_SONGS} songs at once are the most.")]
     TooLong,
     /// It has a header and nothing else.
-    #[error("The file has no songs in it.")]
+    #[said("The file has no songs in it.")]
     NoSongs,
     /// It begins like JSON and is none.
-    #[error("This is no JSON that can be read: {0}.")]
+    #[said("This is no JSON that can be read: {}.", .0.to_string())]
     Json(#[from] serde_json::Error),
     /// Its JSON is an object without songs.
-    #[error("The JSON must be a list of songs, or hold one called \"songs\".")]
+    #[said("The JSON must be a list of songs, or hold one called \"songs\".")]
     NoListInside,
     /// Its JSON is something else.
-    #[error("The JSON must be a list of songs.")]
+    #[said("The JSON must be a list of songs.")]
     NoList,
     /// Its first line is no line of CSV.
-    #[error("The first line cannot be read: {0}.")]
+    #[said("The first line cannot be read: {}.", .0.to_string())]
     FirstLine(#[from] csv::Error),
     /// Its first line names no titles.
-    #[error("The first line must name the columns, with \"title\" among them. All there are: {}.", COLUMNS.join(", "))]
+    #[said("The first line must name the columns, with \"title\" among them. All there are: {}.", COLUMNS.join(", "))]
     NoTitles,
 }
 
 /// What is wrong with one row of a list.
-#[derive(Debug, thiserror::Error)]
+#[derive(Debug, thiserror::Error, Said)]
 enum NoSong {
-    #[error("It cannot be read: {0}.")]
+    #[said("It cannot be read: {}.", .0.to_string())]
     Json(#[from] serde_json::Error),
-    #[error("The line cannot be read: {0}.")]
+    #[said("The line cannot be read: {}.", .0.to_string())]
     Line(#[from] csv::Error),
-    #[error("It has no tempo.")]
+    #[said("It has no tempo.")]
     NoTempo,
-    #[error("\"{text}\" is no {what}.")]
-    UnknownWord { text: String, what: &'static str },
-    #[error(transparent)]
+    #[said("\"{text}\" is no {what}.")]
+    UnknownWord { text: String, what: Text },
+    #[said(transparent)]
     Meter(#[from] UnknownMeter),
-    #[error(transparent)]
+    #[said(transparent)]
     Invalid(#[from] InvalidSong),
-    #[error("There is no genre \"{0}\". It would be taken as general.")]
+    #[said("There is no genre \"{0}\". It would be taken as general.")]
     UnknownGenre(String),
 }
 
 /// Why a list of songs could not be written.
-#[derive(Debug, thiserror::Error)]
+#[derive(Debug, thiserror::Error, Said)]
 pub enum UnwritableList {
     /// As CSV.
-    #[error(transparent)]
+    #[said("{}", .0.to_string())]
     Csv(#[from] csv::Error),
     /// As text.
-    #[error(transparent)]
+    #[said("{}", .0.to_string())]
     Text(#[from] std::string::FromUtf8Error),
     /// As JSON.
-    #[error(transparent)]
+    #[said("{}", .0.to_string())]
     Json(#[from] serde_json::Error),
 }
 
@@ -149,7 +150,7 @@ pub fn read_songs(text: &str, presets: &[KeptPreset], known: &[KeptSong]) -> Res
             let mut read =
                 ReadSong { line, title, song: None, problem: None, note: None, known_as: None, same: false, again_from_line: None };
             match song {
-                Err(problem) => read.problem = Some(problem.to_string()),
+                Err(problem) => read.problem = Some(problem.words()),
                 Ok(song) => judge(song, presets, &mut read),
             }
             let key = read.title.trim().to_lowercase();
@@ -181,16 +182,16 @@ fn judge(mut song: Song, presets: &[KeptPreset], read: &mut ReadSong) {
         Some(kept) => song.music.genre = kept.preset.code.clone(),
         None if named.is_empty() => {
             song.music.genre = NO_GENRE.into();
-            read.note = Some("No genre given: taken as general.".into());
+            read.note = Some(words!("No genre given: taken as general."));
         }
         None => {
-            read.problem = Some(NoSong::UnknownGenre(song.music.genre.trim().to_string()).to_string());
+            read.problem = Some(NoSong::UnknownGenre(song.music.genre.trim().to_string()).words());
             song.music.genre = NO_GENRE.into();
         }
     }
     match song.validate() {
         Ok(()) => read.song = Some(song),
-        Err(problem) => read.problem = Some(NoSong::from(problem).to_string()),
+        Err(problem) => read.problem = Some(NoSong::from(problem).words()),
     }
 }
 
@@ -253,9 +254,9 @@ fn song<'a>(cell: &impl Fn(&str) -> &'a str) -> Result<Song, NoSong> {
     let bpm = cell("bpm").replace(',', ".");
     let bpm: f64 = match bpm.as_str() {
         "" => return Err(NoSong::NoTempo),
-        text => text.parse().map_err(|_| NoSong::UnknownWord { text: text.to_string(), what: "tempo" })?,
+        text => text.parse().map_err(|_| NoSong::UnknownWord { text: text.to_string(), what: text!("tempo") })?,
     };
-    let gap = |name: &str| word::<NoteValue>(cell(name), "note value");
+    let gap = |name: &str| word::<NoteValue>(cell(name), text!("note value"));
     Ok(Song {
         title: plain_name(cell("title")),
         music: Music {
@@ -265,20 +266,20 @@ fn song<'a>(cell: &impl Fn(&str) -> &'a str) -> Result<Song, NoSong> {
                 "" => Meter::default(),
                 text => Meter::try_from(text.to_string())?,
             },
-            feel: word::<Feel>(cell("feel"), "feel")?.unwrap_or_default(),
+            feel: word::<Feel>(cell("feel"), text!("feel"))?.unwrap_or_default(),
             gaps: Gaps { snare: gap("snare_gap")?, tom: gap("tom_gap")?, floor_tom: gap("floor_tom_gap")?, kick: gap("kick_gap")? },
             dynamics: Dynamics {
-                softest: word(cell("softest"), "dynamic")?.unwrap_or(Dynamic::Medium),
-                hardest: word(cell("hardest"), "dynamic")?.unwrap_or(Dynamic::Medium),
+                softest: word(cell("softest"), text!("dynamic"))?.unwrap_or(Dynamic::Medium),
+                hardest: word(cell("hardest"), text!("dynamic"))?.unwrap_or(Dynamic::Medium),
             },
-            school: word::<School>(cell("school"), "school")?,
+            school: word::<School>(cell("school"), text!("school"))?,
         },
         notes: cell("notes").to_string(),
     })
 }
 
 /// A word as JSON has it; spaces and capitals do not matter.
-fn word<T: DeserializeOwned>(text: &str, what: &'static str) -> Result<Option<T>, NoSong> {
+fn word<T: DeserializeOwned>(text: &str, what: Text) -> Result<Option<T>, NoSong> {
     if text.is_empty() {
         return Ok(None);
     }
@@ -306,9 +307,9 @@ pub fn songs_as_csv(songs: &[Song]) -> Result<String, UnwritableList> {
             gap(music.gaps.tom),
             gap(music.gaps.floor_tom),
             gap(music.gaps.kick),
-            music.dynamics.softest.word().into(),
-            music.dynamics.hardest.word().into(),
-            music.school.map(School::word).unwrap_or_default().into(),
+            music.dynamics.softest.word().english().into(),
+            music.dynamics.hardest.word().english().into(),
+            music.school.map(School::word).unwrap_or_default().english().into(),
             notes.clone(),
         ])?;
     }
@@ -381,7 +382,7 @@ mod tests {
         let wide: Vec<u8> = [0xff, 0xfe].into_iter().chain(line.encode_utf16().flat_map(u16::to_le_bytes)).collect();
         for bytes in [line.as_bytes().to_vec(), latin, marked, wide] {
             let rows = read(&as_text(&bytes), &[]);
-            assert_eq!((rows.len(), rows[0].title.as_str(), rows[0].problem.as_deref()), (1, "Ägirs Fähre", None));
+            assert_eq!((rows.len(), rows[0].title.as_str(), rows[0].problem.as_ref()), (1, "Ägirs Fähre", None));
         }
     }
 

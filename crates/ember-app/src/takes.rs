@@ -7,6 +7,7 @@ use ember_core::drum::{Drum, DrumModel, heard_as_words};
 use ember_core::plan::{Doubt, Sounding, followed};
 use ember_core::tone::DecayProfile;
 use ember_store::{KeptTake, Source, Store, StoreError};
+use ember_words::{Text, Words};
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -37,11 +38,11 @@ pub struct TakeRow {
     /// A treatment started from it, so it cannot be removed.
     pub in_use: bool,
     /// What speaks against counting it; null where nothing does.
-    pub doubt: Option<&'static str>,
+    pub doubt: Option<Text>,
     /// Whether the user said that it counts all the same.
     pub counted: bool,
     /// In which of its own states the drum was heard: "closed", "with a pillow in it"; null as usual.
-    pub heard_as: Option<String>,
+    pub heard_as: Option<Words>,
 }
 
 /// Takes of a drum, newest first.

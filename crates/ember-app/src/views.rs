@@ -7,6 +7,7 @@ use ember_core::plan::{Plan, school_of, seconds_off};
 use ember_core::target::{Assessment, AudibleLength, School, Wanted, assess};
 use ember_core::tone::{MetalSound, Tone, nearest};
 use ember_store::{KeptStrike, KeptTake, KeptTreatment};
+use ember_words::{Joined, Text, Words, words};
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -17,9 +18,9 @@ pub struct StrikeView {
     #[serde(flatten)]
     pub strike: KeptStrike,
     /// A sentence for each warning.
-    pub advice: Vec<&'static str>,
+    pub advice: Vec<Text>,
     /// A sentence for each remark.
-    pub noted: Vec<&'static str>,
+    pub noted: Vec<Text>,
     /// How well it was measured.
     pub quality: Quality,
 }
@@ -50,11 +51,11 @@ pub struct TakeView {
     /// Held against what is wanted.
     pub assessment: Assessment,
     /// A sentence for each remark on the take.
-    pub noted: Vec<&'static str>,
+    pub noted: Vec<Text>,
     /// Partials that belong together: pairs that an even head would have as one, loudest first.
     pub families: Vec<SplitPair>,
     /// How the drum moves in each of its partials, in a few words; empty where nobody knows.
-    pub motions: Vec<String>,
+    pub motions: Vec<Words>,
     /// How long each of its partials is heard in tonight's song.
     pub audible: Vec<Option<AudibleLength>>,
     /// Whether a newer method would measure it otherwise.
@@ -83,11 +84,11 @@ impl TakeView {
 #[derive(Debug, Clone, Serialize, ToSchema)]
 pub struct PlacedDevice {
     /// What it is called.
-    pub name: String,
+    pub name: Words,
     /// How much of it.
-    pub amount: &'static str,
+    pub amount: Text,
     /// Where it goes.
-    pub place: String,
+    pub place: Words,
     /// Where it touches which head.
     pub patches: Vec<Patch>,
     /// Eighths of a turn on every rod of the batter head, tighter positive; 0 for what is no turn.
@@ -103,18 +104,18 @@ pub struct PlacedDevice {
     /// What it costs the player.
     pub tolls: Vec<Toll>,
     /// What it costs the player, as a phrase.
-    pub cost: &'static str,
+    pub cost: Text,
     /// What to do, one after the other.
-    pub steps: Vec<&'static str>,
+    pub steps: Vec<Text>,
     /// How to take it off again.
-    pub steps_off: Vec<&'static str>,
+    pub steps_off: Vec<Text>,
 }
 
 impl PlacedDevice {
     fn new(placement: &Placement, drum: &Drum) -> Self {
         let info = device_info(placement.device);
         Self {
-            name: placement.name().to_string(),
+            name: placement.name(),
             amount: placement.amount_name(),
             place: placement.place(drum),
             patches: placement.patches(drum),
@@ -132,7 +133,7 @@ impl PlacedDevice {
 }
 
 /// What `placements` are, in few words: "open", "gel pad", "2 gel pads", "2 gel pads and tape", "centre patch, then every rod a quarter up".
-pub fn counted(placements: &[Placement]) -> String {
+pub fn counted(placements: &[Placement]) -> Words {
     let mut kinds: Vec<(&Placement, usize)> = Vec::new();
     let (turns, devices): (Vec<&Placement>, Vec<&Placement>) =
         placements.iter().partition(|placement| placement.device == DeviceKind::RodsTurned);
@@ -143,26 +144,26 @@ pub fn counted(placements: &[Placement]) -> String {
         }
     }
     let words = |(placement, count): &(&Placement, usize)| match (*count, placement.made) {
-        (1, _) => placement.name().to_string(),
-        (count, Some(_)) => format!("{count} {}", placement.name()),
-        (count, None) => format!("{count} {}", device_info(placement.device).plural),
+        (1, _) => placement.name(),
+        (count, Some(_)) => words!("{count} {}", placement.name()),
+        (count, None) => words!("{count} {}", device_info(placement.device).plural),
     };
-    let laid = kinds.iter().map(words).collect::<Vec<_>>().join(" and ");
-    let turned = turns.first().map(|turn| format!("every rod {}", turn.amount_name()));
+    let laid = Words::list(Joined::And, kinds.iter().map(words));
+    let turned = turns.first().map(|turn| words!("every rod {}", turn.amount_name()));
     match turned {
-        None if laid.is_empty() => "open".into(),
+        None if laid.is_empty() => words!("open"),
         None => laid,
         Some(turned) if laid.is_empty() => turned,
-        Some(turned) => format!("{laid}, then {turned}"),
+        Some(turned) => words!("{laid}, then {turned}"),
     }
 }
 
 /// What a plan is, in few words.
-pub fn words_of(plan: &Plan, drum: &Drum) -> String {
+pub fn words_of(plan: &Plan, drum: &Drum) -> Words {
     match &plan.front {
         None => counted(&plan.placements),
         Some(front) if plan.placements.is_empty() => front.words(drum.kind.lower_head_word()),
-        Some(front) => format!("{} and {}", front.words(drum.kind.lower_head_word()), counted(&plan.placements)),
+        Some(front) => words!("{} and {}", front.words(drum.kind.lower_head_word()), counted(&plan.placements)),
     }
 }
 
@@ -170,22 +171,22 @@ pub fn words_of(plan: &Plan, drum: &Drum) -> String {
 const MOSTLY_OPEN: f64 = 0.6;
 
 /// How the other end of `drum` comes to be as `front` says.
-fn front_steps(front: &Front, drum: &Drum, besides: Option<&str>) -> Vec<String> {
+fn front_steps(front: &Front, drum: &Drum, besides: Option<&Words>) -> Vec<Words> {
     let which = drum.kind.lower_head_word();
-    let off = format!("{} Bend your knees when you lift the drum.", drum.taken_off(which));
+    let off = words!("{} Bend your knees when you lift the drum.", drum.taken_off(which));
     let then = match front {
-        Front::Off => "Leave it off; take loose lug parts out, or tape them, so that they do not rattle.".to_string(),
-        Front::Mesh => "Put the mesh head on, hand-tight all round: it only holds hoop and lugs.".to_string(),
-        Front::Whole => format!("{} {}", drum.put_on(&format!("a whole {which}")), drum.stop_words()),
-        Front::Ported { .. } => format!("{} {}", drum.put_on("the spare head with the hole"), drum.stop_words()),
+        Front::Off => words!("Leave it off; take loose lug parts out, or tape them, so that they do not rattle."),
+        Front::Mesh => words!("Put the mesh head on, hand-tight all round: it only holds hoop and lugs."),
+        Front::Whole => words!("{} {}", drum.put_on(words!("a whole {which}")), drum.stop_words()),
+        Front::Ported { .. } => words!("{} {}", drum.put_on(words!("the spare head with the hole")), drum.stop_words()),
     };
     let open = front.is_open() || front.open_part(drum.diameter_in) > MOSTLY_OPEN;
     let tuned = (open && matches!(drum.kind.role(), Role::Tom | Role::FloorTom))
-        .then(|| "Tune the batter higher than with a lower head: alone it sounds lower.".to_string());
-    let laid = besides.map(|besides| format!("Before it is closed again, see to what goes in it: {besides}, as below."));
+        .then(|| words!("Tune the batter higher than with a lower head: alone it sounds lower."));
+    let laid = besides.map(|besides| words!("Before it is closed again, see to what goes in it: {besides}, as below."));
     let strike = match besides {
-        Some(_) => "Strike it a few times where you always do, with nothing more on or in it.".to_string(),
-        None => "Strike it a few times where you always do, with nothing else on or in it.".to_string(),
+        Some(_) => words!("Strike it a few times where you always do, with nothing more on or in it."),
+        None => words!("Strike it a few times where you always do, with nothing else on or in it."),
     };
     std::iter::once(off).chain(laid).chain([then]).chain(tuned).chain([strike]).collect()
 }
@@ -197,13 +198,13 @@ pub struct PlanView {
     #[serde(flatten)]
     pub plan: Plan,
     /// The devices in few words.
-    pub words: String,
+    pub words: Words,
     /// The devices in it.
     pub devices: Vec<PlacedDevice>,
     /// Time to take the devices off again, s.
     pub seconds_off: f64,
     /// How to close the drum's other end otherwise, where that is part of it.
-    pub front_steps: Vec<String>,
+    pub front_steps: Vec<Words>,
     /// The school of muffling that it follows.
     pub school: School,
     /// Where the batter head stands still for the ring that is left; null where its mode is not known.
@@ -221,7 +222,7 @@ impl PlanView {
         let besides = (!plan.placements.is_empty()).then(|| counted(&plan.placements));
         Self {
             words: words_of(&plan, drum),
-            front_steps: plan.front.as_ref().map(|front| front_steps(front, drum, besides.as_deref())).unwrap_or_default(),
+            front_steps: plan.front.as_ref().map(|front| front_steps(front, drum, besides.as_ref())).unwrap_or_default(),
             school: school_of(&plan.placements),
             seconds_off: seconds_off(&plan.placements),
             nodal: ring.and_then(|ring| nodal_lines(ring, turned.map(|placement| placement.angle_deg))),

@@ -1,5 +1,7 @@
 //! Conversions between what musicians say (inches, beats, cents, decibels) and SI.
 
+use ember_words::{Words, words};
+
 /// Natural logarithm of 1000: an amplitude falls 60 dB in `LN_1000 / decay_rate` seconds.
 pub const LN_1000: f64 = 6.907_755_278_982_137;
 
@@ -55,8 +57,8 @@ pub fn median(values: &[f64]) -> Option<f64> {
 }
 
 /// A duration (s) in a sentence: "10 s", "2 min".
-pub fn say_duration(seconds: f64) -> String {
-    if seconds < 90.0 { format!("{seconds:.0} s") } else { format!("{:.0} min", seconds / 60.0) }
+pub fn say_duration(seconds: f64) -> Words {
+    if seconds < 90.0 { words!("{seconds:.0} s") } else { words!("{:.0} min", seconds / 60.0) }
 }
 
 #[cfg(test)]

@@ -4,6 +4,7 @@
 use crate::problem::Problem;
 use axum::http::StatusCode;
 use ember_core::Patience;
+use ember_words::text;
 use rayon::{ThreadPool, ThreadPoolBuilder};
 use std::sync::Arc;
 use std::sync::atomic::{AtomicBool, Ordering};
@@ -66,7 +67,8 @@ impl Computing {
             blocking(work).await
         };
         tokio::time::timeout(WAITED_FOR, answer).await.unwrap_or_else(|_| {
-            let detail = "Soft Ember is still busy working something else out. Try again in a minute; nothing that was kept is lost.";
+            let detail =
+                text!("Soft Ember is still busy working something else out. Try again in a minute; nothing that was kept is lost.");
             Err(Problem::new(StatusCode::SERVICE_UNAVAILABLE, detail))
         })
     }

@@ -1,11 +1,12 @@
 //! Errors as problem+json (RFC 9457), with a sentence that a drummer understands.
 
-use axum::Json;
+use crate::spoken::Json;
 use axum::extract::rejection::{PathRejection, QueryRejection};
 use axum::http::{HeaderValue, StatusCode, header};
 use axum::response::{IntoResponse, Response};
 use ember_app::Refusal;
 use ember_store::StoreError;
+use ember_words::{Say, Words, text, words};
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -19,34 +20,34 @@ pub struct Problem {
     title: &'static str,
     status: u16,
     /// What happened and what to do, for the person at the page.
-    detail: String,
+    detail: Words,
 }
 
 impl Problem {
     /// A problem with a `detail` for the person at the page.
-    pub fn new(status: StatusCode, detail: impl Into<String>) -> Self {
+    pub fn new(status: StatusCode, detail: impl Into<Words>) -> Self {
         let title = status.canonical_reason().unwrap_or("Error");
         Self { kind: kind(status), title, status: status.as_u16(), detail: detail.into() }
     }
 
     /// The request makes no sense as it is.
-    pub fn unprocessable(detail: impl Into<String>) -> Self {
+    pub fn unprocessable(detail: impl Into<Words>) -> Self {
         Self::new(StatusCode::UNPROCESSABLE_ENTITY, detail)
     }
 
     /// What cannot be, for the reason that `error` gives.
-    pub fn cannot_be(error: impl ToString) -> Self {
-        Self::unprocessable(error.to_string())
+    pub fn cannot_be(error: impl Say) -> Self {
+        Self::unprocessable(error.words())
     }
 
     /// It would make sense in another state of things.
-    pub fn conflict(detail: impl Into<String>) -> Self {
+    pub fn conflict(detail: impl Into<Words>) -> Self {
         Self::new(StatusCode::CONFLICT, detail)
     }
 
     /// The program is at fault; the log says how.
     pub fn internal() -> Self {
-        Self::new(StatusCode::INTERNAL_SERVER_ERROR, "Something went wrong inside Soft Ember. What was kept before is safe.")
+        Self::new(StatusCode::INTERNAL_SERVER_ERROR, text!("Something went wrong inside Soft Ember. What was kept before is safe."))
     }
 }
 
@@ -84,13 +85,13 @@ impl IntoResponse for Problem {
 impl From<StoreError> for Problem {
     fn from(error: StoreError) -> Self {
         match error {
-            StoreError::NotFound { .. } => Self::new(StatusCode::NOT_FOUND, error.to_string()),
-            StoreError::Refused(refused) => Self::conflict(refused.to_string()),
-            StoreError::Damaged { .. } => Self::new(StatusCode::GONE, error.to_string()),
-            StoreError::Full => Self::new(StatusCode::INSUFFICIENT_STORAGE, error.to_string()),
-            StoreError::ReadOnly => Self::new(StatusCode::FORBIDDEN, error.to_string()),
-            StoreError::InUse { .. } => Self::new(StatusCode::SERVICE_UNAVAILABLE, error.to_string()),
-            StoreError::Corrupt => Self::new(StatusCode::INTERNAL_SERVER_ERROR, error.to_string()),
+            StoreError::NotFound { .. } => Self::new(StatusCode::NOT_FOUND, error.words()),
+            StoreError::Refused(refused) => Self::conflict(refused.words()),
+            StoreError::Damaged { .. } => Self::new(StatusCode::GONE, error.words()),
+            StoreError::Full => Self::new(StatusCode::INSUFFICIENT_STORAGE, error.words()),
+            StoreError::ReadOnly => Self::new(StatusCode::FORBIDDEN, error.words()),
+            StoreError::InUse { .. } => Self::new(StatusCode::SERVICE_UNAVAILABLE, error.words()),
+            StoreError::Corrupt => Self::new(StatusCode::INTERNAL_SERVER_ERROR, error.words()),
             other => {
                 tracing::error!("{other}");
                 Self::internal()
@@ -101,7 +102,7 @@ impl From<StoreError> for Problem {
 
 impl From<Refusal> for Problem {
     fn from(refusal: Refusal) -> Self {
-        let detail = refusal.to_string();
+        let detail = refusal.words();
         match refusal {
             Refusal::Store(error) => error.into(),
             Refusal::NotMeasured => Self { kind: "urn:soft-ember:problem:not-measured", ..Self::conflict(detail) },
@@ -115,13 +116,13 @@ impl From<Refusal> for Problem {
 
 impl From<PathRejection> for Problem {
     fn from(_: PathRejection) -> Self {
-        Self::new(StatusCode::NOT_FOUND, "There is nothing at this address.")
+        Self::new(StatusCode::NOT_FOUND, text!("There is nothing at this address."))
     }
 }
 
 impl From<QueryRejection> for Problem {
     fn from(rejection: QueryRejection) -> Self {
-        Self::unprocessable(format!("Something after the question mark cannot be right ({}).", reason(&rejection.body_text())))
+        Self::unprocessable(words!("Something after the question mark cannot be right ({}).", reason(&rejection.body_text())))
     }
 }
 

@@ -9,6 +9,7 @@ use ember_app::evening::SetupCache;
 use ember_app::learning::Learning;
 use ember_core::Patience;
 use ember_store::{LEAST_FREE_BYTES, Store, StoreError};
+use ember_words::{Words, text, words};
 use std::path::{Path, PathBuf};
 use std::sync::atomic::AtomicBool;
 use std::sync::{Arc, Mutex, PoisonError};
@@ -106,16 +107,16 @@ impl AppState {
     /// A place among the files that are measured at once.
     pub fn upload_place(&self) -> Result<OwnedSemaphorePermit, Problem> {
         self.uploads.clone().try_acquire_owned().map_err(|_| {
-            let detail = "Several files are being measured already. Wait until one of them is done.";
+            let detail = text!("Several files are being measured already. Wait until one of them is done.");
             Problem::new(axum::http::StatusCode::SERVICE_UNAVAILABLE, detail)
         })
     }
 
     /// Why nothing new should be begun, a sentence; none where there is room on the disk.
-    pub fn short_of_room(&self, store: &Store) -> Option<String> {
+    pub fn short_of_room(&self, store: &Store) -> Option<Words> {
         let free = store.disk_free_bytes().filter(|free| *free < LEAST_FREE_BYTES)?;
         let free = free / 1_000_000;
-        Some(format!("Only {free} MB are left on the disk with the data. Make room on it, or let old sound go under Storage."))
+        Some(words!("Only {free} MB are left on the disk with the data. Make room on it, or let old sound go under Storage."))
     }
 
     /// Refuses to begin something whose outcome may not be kept.

@@ -1,6 +1,7 @@
 //! Rows that cannot be read: set aside and named, while everything else works on.
 
 use crate::{Store, StoreError};
+use ember_words::{Text, Words};
 use rusqlite::Row;
 use rusqlite::types::ValueRef;
 use serde::{Deserialize, Serialize};
@@ -10,18 +11,14 @@ use serde::{Deserialize, Serialize};
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct DamagedRow {
     /// "take", "song".
-    pub what: String,
+    pub what: Words,
     /// Its number.
     pub id: i64,
 }
 
 impl Store {
     /// What has been read of rows, without those that are damaged: they are noted, and left out of the answer.
-    pub(crate) fn readable<T>(
-        &self,
-        what: &'static str,
-        rows: impl Iterator<Item = (i64, Result<T, StoreError>)>,
-    ) -> Result<Vec<T>, StoreError> {
+    pub(crate) fn readable<T>(&self, what: Text, rows: impl Iterator<Item = (i64, Result<T, StoreError>)>) -> Result<Vec<T>, StoreError> {
         let mut read = Vec::new();
         for (id, row) in rows {
             match row {
@@ -34,7 +31,7 @@ impl Store {
     }
 
     /// Notes that a row cannot be read.
-    pub(crate) fn set_aside(&self, what: &'static str, id: i64) {
+    pub(crate) fn set_aside(&self, what: Text, id: i64) {
         self.damaged.borrow_mut().insert(DamagedRow { what: what.into(), id });
     }
 

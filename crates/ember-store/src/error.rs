@@ -1,51 +1,52 @@
 //! What can go wrong with the store.
 
 use crate::Refused;
+use ember_words::{Said, Text, Words, words};
 use rusqlite::ErrorCode;
 use std::path::PathBuf;
 
 /// Why the store could not do what was asked. Each is a sentence for the person at the page.
-#[derive(Debug, thiserror::Error)]
+#[derive(Debug, thiserror::Error, Said)]
 pub enum StoreError {
     /// It is not there, or not any more.
-    #[error("There is no {what} {id}.")]
+    #[said("There is no {what} {id}.")]
     NotFound {
         /// What it is.
-        what: &'static str,
+        what: Text,
         /// Its number.
         id: i64,
     },
     /// It would break a rule of the data.
-    #[error(transparent)]
+    #[said(transparent)]
     Refused(#[from] Refused),
     /// One row is damaged and cannot be read; what else is kept can be.
-    #[error("The {what} {id} cannot be read: its place in the data file is damaged. Everything else is as it was.")]
+    #[said("The {what} {id} cannot be read: its place in the data file is damaged. Everything else is as it was.")]
     Damaged {
         /// What it is.
-        what: &'static str,
+        what: Text,
         /// Its number.
         id: i64,
     },
     /// The disk is full.
-    #[error("The disk with the data is full. Make room on it, or let old sound go under Storage; what was kept before is safe.")]
+    #[said("The disk with the data is full. Make room on it, or let old sound go under Storage; what was kept before is safe.")]
     Full,
     /// The data can only be read.
-    #[error("The data file can only be read here, so nothing new is kept. Give this user the right to write it, and start again.")]
+    #[said("The data file can only be read here, so nothing new is kept. Give this user the right to write it, and start again.")]
     ReadOnly,
     /// Another program works with the data.
-    #[error("{}", in_use(.address.as_deref()))]
+    #[said("{}", in_use(.address.as_deref()))]
     InUse {
         /// Where it answers; none where that is not known.
         address: Option<String>,
     },
     /// A database, but not one of Soft Ember's.
-    #[error("{} belongs to another program. Choose another file with --data.", .0.display())]
+    #[said("{} belongs to another program. Choose another file with --data.", .0.display())]
     Foreign(PathBuf),
     /// Not a database at all.
-    #[error("{} is not a data file of Soft Ember. Choose another file with --data.", .0.display())]
+    #[said("{} is not a data file of Soft Ember. Choose another file with --data.", .0.display())]
     NotData(PathBuf),
     /// The data is from a newer program.
-    #[error("{} was made by a newer Soft Ember (its data is of version {found}, this program knows {known}). Use the newer program.", .path.display())]
+    #[said("{} was made by a newer Soft Ember (its data is of version {found}, this program knows {known}). Use the newer program.", .path.display())]
     Newer {
         /// Where it is.
         path: PathBuf,
@@ -54,13 +55,13 @@ pub enum StoreError {
         /// The newest version that this program knows.
         known: i64,
     },
-    #[error(
+    #[said(
         "The data file is damaged. Stop Soft Ember and start it again: what can still be read is then put into a new file, and the damaged one is kept."
     )]
     /// The file is damaged.
     Corrupt,
     /// A file could not be used.
-    #[error("The file {} cannot be read or written: {error}.", .path.display())]
+    #[said("The file {} cannot be read or written: {error}.", .path.display())]
     File {
         /// Where it is.
         path: PathBuf,
@@ -68,20 +69,20 @@ pub enum StoreError {
         error: std::io::Error,
     },
     /// Something else that SQLite says.
-    #[error("The data file could not be read or written: {0}.")]
+    #[said("The data file could not be read or written: {}.", .0.to_string())]
     Sqlite(rusqlite::Error),
     /// The data could not be brought up to date.
-    #[error("The data file could not be brought up to date: {0}. It is as it was; a copy lies beside it.")]
+    #[said("The data file could not be brought up to date: {}. It is as it was; a copy lies beside it.", .0.to_string())]
     Migration(#[from] rusqlite_migration::Error),
     /// Something kept is no JSON of its kind.
-    #[error("The data file holds something unreadable: {0}.")]
+    #[said("The data file holds something unreadable: {}.", .0.to_string())]
     Json(#[from] serde_json::Error),
 }
 
-fn in_use(address: Option<&str>) -> String {
+fn in_use(address: Option<&str>) -> Words {
     match address {
-        Some(address) => format!("Soft Ember is already running with this data, at {address} - open that page, or stop it there first."),
-        None => "Another program is working with this data file. Stop it first, or choose another file with --data.".into(),
+        Some(address) => words!("Soft Ember is already running with this data, at {address} - open that page, or stop it there first."),
+        None => words!("Another program is working with this data file. Stop it first, or choose another file with --data."),
     }
 }
 
@@ -99,7 +100,7 @@ impl From<rusqlite::Error> for StoreError {
 
 impl StoreError {
     /// [`NotFound`](Self::NotFound) for an empty answer, anything else as it is.
-    pub(crate) fn missing(what: &'static str, id: i64) -> impl Fn(rusqlite::Error) -> Self {
+    pub(crate) fn missing(what: Text, id: i64) -> impl Fn(rusqlite::Error) -> Self {
         move |error| match error {
             rusqlite::Error::QueryReturnedNoRows => Self::NotFound { what, id },
             other => other.into(),
@@ -107,7 +108,7 @@ impl StoreError {
     }
 
     /// [`Damaged`](Self::Damaged) for a row whose content cannot be read, anything else as it is.
-    pub(crate) fn of_row(self, what: &'static str, id: i64) -> Self {
+    pub(crate) fn of_row(self, what: Text, id: i64) -> Self {
         match self {
             Self::Json(_) => Self::Damaged { what, id },
             other => other,

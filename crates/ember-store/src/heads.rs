@@ -5,6 +5,7 @@ use crate::tuning::{side_code, side_of};
 use crate::{KeptTake, Refused, Store, StoreError, order};
 use ember_core::damping::HeadTrial;
 use ember_core::drum::{Front, Head, HeadSide};
+use ember_words::text;
 use rusqlite::{Connection, Row, params};
 use serde::{Deserialize, Serialize};
 
@@ -118,7 +119,7 @@ impl Store {
 
     pub(crate) fn head_change(&self, id: i64) -> Result<HeadChange, StoreError> {
         let mut statement = self.connection.prepare_cached(&format!("SELECT {COLUMNS} FROM head_change WHERE id = ?1"))?;
-        with_texts(statement.query_row([id], read).map_err(StoreError::missing("change of heads", id))?)
+        with_texts(statement.query_row([id], read).map_err(StoreError::missing(text!("change of heads"), id))?)
     }
 
     /// Takes back a change of heads that was not made: what counted before it counts again, and what came off is on again. Only the
@@ -154,7 +155,7 @@ impl Store {
             .connection
             .prepare_cached(&format!("SELECT {COLUMNS} FROM head_change WHERE drum_id = ?1 AND gone_at IS NULL ORDER BY seq DESC"))?;
         let rows = statement.query_map([drum_id], read)?.collect::<Result<Vec<_>, _>>()?;
-        self.readable("change of heads", rows.into_iter().map(|row| (row.0.id, with_texts(row))))
+        self.readable(text!("change of heads"), rows.into_iter().map(|row| (row.0.id, with_texts(row))))
     }
 
     /// What the changes of batter heads on all drums did, where the open drum was measured before and after.

@@ -4,6 +4,7 @@ use crate::damaged::text;
 use crate::kits::put_into;
 use crate::{Refused, Store, StoreError};
 use ember_core::drum::Drum;
+use ember_words::text;
 use rusqlite::{Connection, Row};
 use serde::{Deserialize, Serialize};
 
@@ -23,7 +24,7 @@ fn read(row: &Row) -> rusqlite::Result<(i64, String)> {
 }
 
 fn with_content((id, content): (i64, String)) -> Result<KeptDrum, StoreError> {
-    Ok(KeptDrum { id, drum: serde_json::from_str(&content).map_err(|error| StoreError::from(error).of_row("drum", id))? })
+    Ok(KeptDrum { id, drum: serde_json::from_str(&content).map_err(|error| StoreError::from(error).of_row(text!("drum"), id))? })
 }
 
 fn add(connection: &Connection, drum: &Drum) -> Result<(), StoreError> {
@@ -37,13 +38,13 @@ impl Store {
     pub fn all_drums(&self) -> Result<Vec<KeptDrum>, StoreError> {
         let mut statement = self.connection.prepare_cached("SELECT id, content FROM drum ORDER BY position, id")?;
         let rows = statement.query_map([], read)?.collect::<Result<Vec<_>, _>>()?;
-        self.readable("drum", rows.into_iter().map(|row| (row.0, with_content(row))))
+        self.readable(text!("drum"), rows.into_iter().map(|row| (row.0, with_content(row))))
     }
 
     /// The drum with this number.
     pub fn drum(&self, id: i64) -> Result<KeptDrum, StoreError> {
         let mut statement = self.connection.prepare_cached("SELECT id, content FROM drum WHERE id = ?1")?;
-        with_content(statement.query_row([id], read).map_err(StoreError::missing("drum", id))?)
+        with_content(statement.query_row([id], read).map_err(StoreError::missing(text!("drum"), id))?)
     }
 
     /// The same where it has heads to be handled, or a sentence about why not.
@@ -88,6 +89,6 @@ impl Store {
     /// Removes the drum from all kits, and everything measured on it.
     pub fn remove_drum(&mut self, id: i64) -> Result<(), StoreError> {
         let removed = self.even_on_a_full_disk(|store| Ok(store.connection.execute("DELETE FROM drum WHERE id = ?1", [id])?))?;
-        if removed == 0 { Err(StoreError::NotFound { what: "drum", id }) } else { Ok(()) }
+        if removed == 0 { Err(StoreError::NotFound { what: text!("drum"), id }) } else { Ok(()) }
     }
 }

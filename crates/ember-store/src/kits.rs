@@ -4,6 +4,7 @@ use crate::kit::KeptDrum;
 use crate::named::{Named, update};
 use crate::{Refused, Store, StoreError};
 use ember_core::plain_name;
+use ember_words::{Said, Text, text};
 use rusqlite::Connection;
 use serde::{Deserialize, Serialize};
 
@@ -70,19 +71,19 @@ fn name<'de, D: serde::Deserializer<'de>>(deserializer: D) -> Result<String, D::
 }
 
 /// Why a kit cannot be.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, thiserror::Error)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, thiserror::Error, Said)]
 pub enum InvalidKit {
     /// It has no name, or one that is too long.
-    #[error("Give the kit a name of 1 to 60 letters.")]
+    #[said("Give the kit a name of 1 to 60 letters.")]
     Name,
     /// It has more drums than are reckoned with.
-    #[error("A kit has at most {MOST_DRUMS} drums and cymbals. Put the others into a kit of their own.")]
+    #[said("A kit has at most {MOST_DRUMS} drums and cymbals. Put the others into a kit of their own.")]
     TooManyDrums,
     /// A group has no name, or one that is too long.
-    #[error("Give the group a name of 1 to {MOST_GROUP_LETTERS} letters.")]
+    #[said("Give the group a name of 1 to {MOST_GROUP_LETTERS} letters.")]
     GroupName,
     /// A drum is in it twice.
-    #[error("A drum stands in a kit once.")]
+    #[said("A drum stands in a kit once.")]
     Twice,
 }
 
@@ -121,7 +122,7 @@ impl Kit {
 
 impl Named for Kit {
     const TABLE: &'static str = "kit";
-    const WORD: &'static str = "kit";
+    const WORD: Text = text!("kit");
 
     fn name(&self) -> &str {
         &self.name

@@ -2,6 +2,7 @@
 
 use crate::damaged::text;
 use crate::{Store, StoreError};
+use ember_words::Text;
 use rusqlite::{Connection, Row};
 use serde::{Serialize, de::DeserializeOwned};
 
@@ -9,7 +10,7 @@ use serde::{Serialize, de::DeserializeOwned};
 pub(crate) trait Named: Serialize + DeserializeOwned {
     /// Table, which is also the word for it.
     const TABLE: &'static str;
-    const WORD: &'static str;
+    const WORD: Text;
     fn name(&self) -> &str;
 }
 

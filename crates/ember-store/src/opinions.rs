@@ -4,6 +4,7 @@ use crate::damaged::text;
 use crate::{Store, StoreError};
 use ember_core::drum::Role;
 use ember_core::target::Evidence;
+use ember_words::text;
 
 /// How a part of a kit is written in the file.
 fn code(role: Role) -> &'static str {
@@ -39,7 +40,7 @@ impl Store {
     /// Takes one opinion back.
     pub fn remove_opinion(&mut self, id: i64) -> Result<(), StoreError> {
         match self.connection.execute("DELETE FROM opinion WHERE id = ?1", [id])? {
-            0 => Err(StoreError::NotFound { what: "opinion", id }),
+            0 => Err(StoreError::NotFound { what: text!("opinion"), id }),
             _ => Ok(()),
         }
     }

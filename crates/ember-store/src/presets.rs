@@ -3,6 +3,7 @@
 use crate::damaged::text;
 use crate::{Refused, Store, StoreError};
 use ember_core::target::{NO_GENRE, Preset, built_in_preset, built_in_presets};
+use ember_words::{Words, text};
 use rusqlite::OptionalExtension;
 use serde::{Deserialize, Serialize};
 
@@ -25,9 +26,20 @@ pub enum Origin {
 pub struct KeptPreset {
     /// Where it comes from.
     pub origin: Origin,
+    /// What it is called, in the language of whoever reads it.
+    pub said_name: Words,
+    /// Why its figures are as they are, likewise.
+    pub said_reason: Words,
     /// The genre.
     #[serde(flatten)]
     pub preset: Preset,
+}
+
+impl KeptPreset {
+    /// A `preset` that comes from `origin`.
+    pub fn new(origin: Origin, preset: Preset) -> Self {
+        Self { origin, said_name: preset.said_name(), said_reason: preset.said_reason(), preset }
+    }
 }
 
 impl Store {
@@ -37,16 +49,16 @@ impl Store {
         let rows = statement.query_map([], |row| text(row, 0))?.collect::<Result<Vec<_>, _>>()?;
         // They have no numbers; their place among them tells which is meant.
         let numbered = rows.iter().zip(1..).map(|(content, number)| (number, serde_json::from_str(content).map_err(StoreError::from)));
-        let mut kept: Vec<Preset> = self.readable("genre of your own", numbered)?;
+        let mut kept: Vec<Preset> = self.readable(text!("genre of your own"), numbered)?;
         let mut presets: Vec<KeptPreset> = built_in_presets()
             .iter()
             .map(|preset| match kept.iter().position(|other| other.code == preset.code) {
-                Some(at) => KeptPreset { origin: Origin::Changed, preset: kept.swap_remove(at) },
-                None => KeptPreset { origin: Origin::BuiltIn, preset: preset.clone() },
+                Some(at) => KeptPreset::new(Origin::Changed, kept.swap_remove(at)),
+                None => KeptPreset::new(Origin::BuiltIn, preset.clone()),
             })
             .collect();
         kept.sort_by_key(|preset| preset.name.to_lowercase());
-        presets.extend(kept.into_iter().map(|preset| KeptPreset { origin: Origin::Own, preset }));
+        presets.extend(kept.into_iter().map(|preset| KeptPreset::new(Origin::Own, preset)));
         Ok(presets)
     }
 

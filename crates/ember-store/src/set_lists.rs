@@ -4,6 +4,7 @@ use crate::named::Named;
 use crate::{Refused, Store, StoreError};
 use ember_core::damping::Placement;
 use ember_core::plain_name;
+use ember_words::{Said, Text, text};
 use serde::{Deserialize, Serialize};
 
 /// What a drum is to have on it in one song, whatever else would be better.
@@ -143,22 +144,22 @@ const MOST_S: f64 = 4.0 * 3600.0;
 const MOST_ENTRIES: usize = 300;
 
 /// Why a set list cannot be.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, thiserror::Error)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, thiserror::Error, Said)]
 pub enum InvalidSetList {
     /// It has no name, or one that is too long.
-    #[error("Give the set list a name of 1 to 80 letters.")]
+    #[said("Give the set list a name of 1 to 80 letters.")]
     Name,
     /// It has more lines than any evening.
-    #[error("A set list has at most {MOST_ENTRIES} lines.")]
+    #[said("A set list has at most {MOST_ENTRIES} lines.")]
     TooManyLines,
     /// A drum stands in for itself, or for several.
-    #[error("A drum stands in for one other drum in a song, and not for itself.")]
+    #[said("A drum stands in for one other drum in a song, and not for itself.")]
     StandIn,
     /// Nobody waits for so long between songs.
-    #[error("The time between songs must be between 0 s and 4 hours.")]
+    #[said("The time between songs must be between 0 s and 4 hours.")]
     Time,
     /// A break's title is too long.
-    #[error("A break's title has at most 80 letters.")]
+    #[said("A break's title has at most 80 letters.")]
     BreakTitle,
 }
 
@@ -190,7 +191,7 @@ impl SetList {
 
 impl Named for SetList {
     const TABLE: &'static str = "set_list";
-    const WORD: &'static str = "set list";
+    const WORD: Text = text!("set list");
 
     fn name(&self) -> &str {
         &self.name
@@ -267,7 +268,7 @@ impl Store {
             if let Entry::Song { song_id, .. } = entry
                 && statement.query_row([song_id], |row| row.get::<_, i64>(0))? == 0
             {
-                return Err(StoreError::NotFound { what: "song", id: *song_id });
+                return Err(StoreError::NotFound { what: text!("song"), id: *song_id });
             }
         }
         Ok(())

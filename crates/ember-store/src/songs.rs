@@ -3,6 +3,7 @@
 use crate::named::{Named, insert, update};
 use crate::{Store, StoreError};
 use ember_core::target::Song;
+use ember_words::{Text, text};
 use serde::{Deserialize, Serialize};
 
 /// A song with its number.
@@ -18,7 +19,7 @@ pub struct KeptSong {
 
 impl Named for Song {
     const TABLE: &'static str = "song";
-    const WORD: &'static str = "song";
+    const WORD: Text = text!("song");
 
     fn name(&self) -> &str {
         &self.title

@@ -6,6 +6,7 @@ use ember_core::decay::{StrikeMeasurement, TakeSummary, Warning, combine_partial
 use ember_core::drum::{Drum, DrumModel};
 use ember_core::plan::{Doubt, Plan, doubted};
 use ember_core::tone::Partial;
+use ember_words::text;
 use rusqlite::{Connection, Row, params};
 use serde::{Deserialize, Serialize};
 
@@ -125,7 +126,7 @@ fn read(row: &Row) -> rusqlite::Result<Columns> {
 }
 
 fn with_json((mut take, [source, summary, partials], doubt): Columns) -> Result<KeptTake, StoreError> {
-    let damaged = |error: serde_json::Error| StoreError::from(error).of_row("take", take.id);
+    let damaged = |error: serde_json::Error| StoreError::from(error).of_row(text!("take"), take.id);
     take.source = Source::of_code(&source).map_err(damaged)?;
     (take.summary, take.partials) = (serde_json::from_str(&summary).map_err(damaged)?, serde_json::from_str(&partials).map_err(damaged)?);
     take.doubt = doubt.map(|doubt| serde_json::from_str(&doubt)).transpose().map_err(damaged)?;
@@ -184,7 +185,7 @@ impl Store {
         let transaction = self.connection.transaction()?;
         let take_id: i64 = transaction
             .query_row("UPDATE strike SET dropped = ?2 WHERE id = ?1 RETURNING take_id", (strike_id, dropped), |row| row.get(0))
-            .map_err(StoreError::missing("strike", strike_id))?;
+            .map_err(StoreError::missing(text!("strike"), strike_id))?;
         conclude(&transaction, take_id)?;
         transaction.commit()?;
         self.take(take_id)
@@ -193,7 +194,7 @@ impl Store {
     /// The take with this number.
     pub fn take(&self, id: i64) -> Result<KeptTake, StoreError> {
         let mut statement = self.connection.prepare_cached(&format!("SELECT {COLUMNS} FROM take WHERE id = ?1"))?;
-        with_json(statement.query_row([id], read).map_err(StoreError::missing("take", id))?)
+        with_json(statement.query_row([id], read).map_err(StoreError::missing(text!("take"), id))?)
     }
 
     /// Takes of a drum, newest first: at most `limit` of them behind the one with the number `after`, and how many there are in all.
@@ -206,13 +207,13 @@ impl Store {
         if let Some(id) = after
             && !self.connection.prepare_cached("SELECT 1 FROM take WHERE id = ?1")?.exists([id])?
         {
-            return Err(StoreError::NotFound { what: "take", id });
+            return Err(StoreError::NotFound { what: text!("take"), id });
         }
         let mut statement = self
             .connection
             .prepare_cached(&format!("SELECT {COLUMNS} FROM take WHERE drum_id = ?1 AND {BEHIND} ORDER BY seq DESC LIMIT ?3"))?;
         let rows = statement.query_map((drum_id, after, limit as i64), read)?.collect::<Result<Vec<_>, _>>()?;
-        Ok((self.readable("take", rows.into_iter().map(|row| (row.0.id, with_json(row))))?, all as usize))
+        Ok((self.readable(text!("take"), rows.into_iter().map(|row| (row.0.id, with_json(row))))?, all as usize))
     }
 
     /// Whether a treatment started from a take.
@@ -256,7 +257,7 @@ impl Store {
         );
         let mut statement = self.connection.prepare_cached(&sql)?;
         let rows = statement.query_map([drum_id], read)?.collect::<Result<Vec<_>, _>>()?;
-        self.readable("take", rows.into_iter().map(|row| (row.0.id, with_json(row))))
+        self.readable(text!("take"), rows.into_iter().map(|row| (row.0.id, with_json(row))))
     }
 
     /// The newest take with `treatment_id` on, where it is in doubt whether it can be that: it waits for a word of the user.
@@ -287,7 +288,7 @@ impl Store {
     /// The strikes of a take in the order they were played.
     pub fn strikes(&self, take_id: i64) -> Result<Vec<KeptStrike>, StoreError> {
         let (read, damaged) = strikes(&self.connection, take_id)?;
-        damaged.into_iter().for_each(|id| self.set_aside("strike", id));
+        damaged.into_iter().for_each(|id| self.set_aside(text!("strike"), id));
         Ok(read)
     }
 
@@ -296,7 +297,7 @@ impl Store {
         let sound: Vec<u8> = self
             .connection
             .query_row("SELECT sound FROM strike WHERE id = ?1", [strike_id], |row| row.get(0))
-            .map_err(StoreError::missing("strike", strike_id))?;
+            .map_err(StoreError::missing(text!("strike"), strike_id))?;
         with_sound(&sound)?;
         Ok(sound)
     }
@@ -306,7 +307,7 @@ impl Store {
         let mut statement = self.connection.prepare_cached("SELECT dropped, measurement, sound, onset_index FROM strike WHERE id = ?1")?;
         let (dropped, measured, sound, onset): (bool, String, Vec<u8>, i64) = statement
             .query_row([strike_id], |row| Ok((row.get(0)?, text(row, 1)?, row.get(2)?, row.get(3)?)))
-            .map_err(StoreError::missing("strike", strike_id))?;
+            .map_err(StoreError::missing(text!("strike"), strike_id))?;
         let strike = parsed(strike_id, dropped, !sound.is_empty(), &measured)?;
         with_sound(&sound)?;
         Ok((strike, sound, onset.max(0) as usize))
@@ -318,7 +319,7 @@ impl Store {
         for (id, measurement) in strikes {
             let text = serde_json::to_string(measurement)?;
             if transaction.execute("UPDATE strike SET measurement = ?3 WHERE id = ?1 AND take_id = ?2", (id, take_id, text))? == 0 {
-                return Err(StoreError::NotFound { what: "strike", id: *id });
+                return Err(StoreError::NotFound { what: text!("strike"), id: *id });
             }
         }
         conclude(&transaction, take_id)?;
@@ -383,7 +384,7 @@ impl Store {
             return Err(Refused::TreatmentStartedFromIt.into());
         }
         let removed = self.even_on_a_full_disk(|store| Ok(store.connection.execute("DELETE FROM take WHERE id = ?1", [id])?))?;
-        if removed == 0 { Err(StoreError::NotFound { what: "take", id }) } else { Ok(()) }
+        if removed == 0 { Err(StoreError::NotFound { what: text!("take"), id }) } else { Ok(()) }
     }
 }
 
@@ -403,7 +404,7 @@ fn insert_strikes(connection: &Connection, take_id: i64, strikes: &[NewStrike]) 
 /// The one take that all of these strikes are in.
 fn take_of(connection: &Connection, strike_ids: &[i64]) -> Result<i64, StoreError> {
     let mut statement = connection.prepare_cached("SELECT take_id FROM strike WHERE id = ?1")?;
-    let take = |id: &i64| statement.query_row([id], |row| row.get(0)).map_err(StoreError::missing("strike", *id));
+    let take = |id: &i64| statement.query_row([id], |row| row.get(0)).map_err(StoreError::missing(text!("strike"), *id));
     let mut takes: Vec<i64> = strike_ids.iter().map(take).collect::<Result<_, _>>()?;
     takes.dedup();
     match takes.as_slice() {
@@ -438,7 +439,7 @@ fn with_sound(sound: &[u8]) -> Result<(), StoreError> {
 }
 
 fn parsed(id: i64, dropped: bool, has_sound: bool, text: &str) -> Result<KeptStrike, StoreError> {
-    let measurement = serde_json::from_str(text).map_err(|error| StoreError::from(error).of_row("strike", id))?;
+    let measurement = serde_json::from_str(text).map_err(|error| StoreError::from(error).of_row(text!("strike"), id))?;
     Ok(KeptStrike { id, dropped, has_sound, measurement })
 }
 

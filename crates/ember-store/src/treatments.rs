@@ -5,6 +5,7 @@ use crate::takes::COUNTS;
 use crate::{KeptDrum, KeptTake, Refused, Store, StoreError, order};
 use ember_core::plain_name;
 use ember_core::plan::Plan;
+use ember_words::text;
 use rusqlite::OptionalExtension;
 use serde::{Deserialize, Serialize};
 use std::collections::HashMap;
@@ -74,7 +75,7 @@ fn read(row: &rusqlite::Row) -> rusqlite::Result<Columns> {
 }
 
 fn with_plan((id, drum_id, open_take_id, done_at, seq, off_at, name, plan): Columns) -> Result<KeptTreatment, StoreError> {
-    let plan = serde_json::from_str(&plan).map_err(|error| StoreError::from(error).of_row("treatment", id))?;
+    let plan = serde_json::from_str(&plan).map_err(|error| StoreError::from(error).of_row(text!("treatment"), id))?;
     Ok(KeptTreatment { id, drum_id, open_take_id, done_at, seq, off_at, name, plan })
 }
 
@@ -110,7 +111,7 @@ impl Store {
     /// The treatment with this number.
     pub fn treatment(&self, id: i64) -> Result<KeptTreatment, StoreError> {
         let mut statement = self.connection.prepare_cached(&format!("SELECT {COLUMNS} FROM treatment WHERE id = ?1"))?;
-        with_plan(statement.query_row([id], read).map_err(StoreError::missing("treatment", id))?)
+        with_plan(statement.query_row([id], read).map_err(StoreError::missing(text!("treatment"), id))?)
     }
 
     /// What was last on the drum, newest first: at most `most`, those with names before all others.
@@ -119,7 +120,7 @@ impl Store {
             .connection
             .prepare_cached(&format!("SELECT {COLUMNS} FROM treatment WHERE drum_id = ?1 ORDER BY name IS NULL, seq DESC LIMIT ?2"))?;
         let rows = statement.query_map((drum_id, most as i64), read)?.collect::<Result<Vec<Columns>, _>>()?;
-        let mut read = self.readable("treatment", rows.into_iter().map(|row| (row.0, with_plan(row))))?;
+        let mut read = self.readable(text!("treatment"), rows.into_iter().map(|row| (row.0, with_plan(row))))?;
         read.sort_by_key(|kept| std::cmp::Reverse(kept.seq));
         Ok(read)
     }

@@ -4,6 +4,7 @@ use crate::damaged::{optional_text, text};
 use crate::{Source, Store, StoreError, order};
 use ember_core::drum::HeadSide;
 use ember_core::tuning::{RoundPitches, TapFault, TurnTrial};
+use ember_words::text;
 use rusqlite::{OptionalExtension, Row, params};
 use serde::{Deserialize, Serialize};
 
@@ -135,7 +136,7 @@ impl Store {
     /// The round with this number.
     pub fn round(&self, id: i64) -> Result<KeptRound, StoreError> {
         let mut statement = self.connection.prepare_cached(&format!("SELECT {COLUMNS} FROM tuning_round WHERE id = ?1"))?;
-        with_texts(statement.query_row([id], read).map_err(StoreError::missing("round", id))?)
+        with_texts(statement.query_row([id], read).map_err(StoreError::missing(text!("round"), id))?)
     }
 
     /// Keeps a tap and what the round says with it. When this returns both are on the disk.
@@ -180,14 +181,14 @@ impl Store {
              ORDER BY seq DESC LIMIT {MOST_ROUNDS}"
         ))?;
         let rows = statement.query_map((drum_id, side_code(side), lugs), read)?.collect::<Result<Vec<_>, _>>()?;
-        self.readable("round", rows.into_iter().map(|row| (row.0.id, with_texts(row))))
+        self.readable(text!("round"), rows.into_iter().map(|row| (row.0.id, with_texts(row))))
     }
 
     /// Says what was turned after a round, or, with none, that nothing was.
     pub fn set_turned(&mut self, round_id: i64, turned: Option<&[i32]>) -> Result<KeptRound, StoreError> {
         let text = turned.map(serde_json::to_string).transpose()?;
         match self.connection.execute("UPDATE tuning_round SET turned = ?2 WHERE id = ?1", (round_id, text))? {
-            0 => Err(StoreError::NotFound { what: "round", id: round_id }),
+            0 => Err(StoreError::NotFound { what: text!("round"), id: round_id }),
             _ => self.round(round_id),
         }
     }
@@ -195,7 +196,7 @@ impl Store {
     /// Marks a round as removed at `gone_at`, or brings it back.
     pub fn set_round_gone(&mut self, round_id: i64, gone_at: Option<i64>) -> Result<(), StoreError> {
         match self.connection.execute("UPDATE tuning_round SET gone_at = ?2 WHERE id = ?1", (round_id, gone_at))? {
-            0 => Err(StoreError::NotFound { what: "round", id: round_id }),
+            0 => Err(StoreError::NotFound { what: text!("round"), id: round_id }),
             _ => Ok(()),
         }
     }

@@ -5,6 +5,7 @@ use crate::tuning::{side_code, side_of};
 use crate::{Refused, Store, StoreError, order};
 use ember_core::drum::HeadSide;
 use ember_core::tuning::UnevenRecipe;
+use ember_words::text;
 use rusqlite::{OptionalExtension, Row, params};
 use serde::{Deserialize, Serialize};
 
@@ -82,7 +83,7 @@ impl Store {
     /// What was let down, by its number.
     pub fn uneven(&self, id: i64) -> Result<KeptUneven, StoreError> {
         let mut statement = self.connection.prepare_cached(&format!("SELECT {COLUMNS} FROM uneven WHERE id = ?1"))?;
-        with_texts(statement.query_row([id], read).map_err(StoreError::missing("uneven tuning", id))?)
+        with_texts(statement.query_row([id], read).map_err(StoreError::missing(text!("uneven tuning"), id))?)
     }
 
     /// What was last let down on purpose on the head that is on the drum now.
@@ -106,7 +107,7 @@ impl Store {
     /// Says that it was never done, or that it was after all.
     pub fn set_uneven_gone(&mut self, id: i64, gone_at: Option<i64>) -> Result<(), StoreError> {
         match self.connection.execute("UPDATE uneven SET gone_at = ?2 WHERE id = ?1", (id, gone_at))? {
-            0 => Err(StoreError::NotFound { what: "uneven tuning", id }),
+            0 => Err(StoreError::NotFound { what: text!("uneven tuning"), id }),
             _ => Ok(()),
         }
     }

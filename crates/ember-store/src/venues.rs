@@ -3,6 +3,7 @@
 use crate::named::Named;
 use crate::{Store, StoreError};
 use ember_core::venue::Venue;
+use ember_words::{Text, text};
 use serde::{Deserialize, Serialize};
 
 /// A venue with its number.
@@ -18,7 +19,7 @@ pub struct KeptVenue {
 
 impl Named for Venue {
     const TABLE: &'static str = "venue";
-    const WORD: &'static str = "venue";
+    const WORD: Text = text!("venue");
 
     fn name(&self) -> &str {
         &self.name

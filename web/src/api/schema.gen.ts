@@ -1765,9 +1765,9 @@ export interface components {
         /** @description One amount of a device: how large or how much of it. */
         Amount: {
             /** @description What it is called. */
-            name: string;
+            name: components["schemas"]["Words"];
             /** @description Where it lies, as a phrase. */
-            place: string;
+            place: components["schemas"]["Words"];
             /**
              * Format: double
              * @description Attack given up, dB (from experience, no published source).
@@ -1834,8 +1834,7 @@ export interface components {
             /** @description What is heard to be off, worst first. */
             off: components["schemas"]["Verdict"][];
             room?: components["schemas"]["RoomNote"] | null;
-            /** @description Where the pitch lies outside what is usual: a matter for tuning. No part of the misfit. */
-            pitch?: string | null;
+            pitch?: components["schemas"]["Words"] | null;
         };
         /** @description How long a partial is heard at the song's hardest, s, with bounds that hold nine times in ten where they are known. */
         AudibleLength: {
@@ -1865,7 +1864,7 @@ export interface components {
             /** @description The other drums of the kit. */
             backing: components["schemas"]["Backing"][];
             /** @description What the sound cannot know. */
-            sentences: string[];
+            sentences: components["schemas"]["Words"][];
         };
         /** @description One version that can be heard. */
         AuditionVersion: {
@@ -1926,14 +1925,14 @@ export interface components {
             /** @description Which kind it is. */
             kind: components["schemas"]["BeaterKind"];
             /** @description What it is called. */
-            name: string;
+            name: components["schemas"]["Words"];
             /**
              * Format: double
              * @description How long it touches the head, s (from experience, no published source; the tighter the head and the harder the blow, the shorter).
              */
             contact_s: number;
             /** @description What it is for. */
-            words: string;
+            words: components["schemas"]["Words"];
         };
         /**
          * @description Beaters, soft to hard.
@@ -1955,16 +1954,14 @@ export interface components {
             rings_on?: components["schemas"]["RingsOn"] | null;
             /** @description Expected beside found; null until both are there. */
             check?: components["schemas"]["CheckedFigure"][] | null;
-            /** @description What an uneven head does to the sound, and which lugs it points to; null where no pair of the ring is split. */
-            split_note?: string | null;
+            split_note?: components["schemas"]["Words"] | null;
             /** @description The newest takes, newest first; older ones come from `takes`. */
             takes: components["schemas"]["TakeRow"][];
             /** @description How many there are in all. */
             takes_in_all: number;
             /** @description Every way to strike a cymbal, with how it was heard last with nothing on it; empty for a drum. */
             ways_to_strike: components["schemas"]["StruckRow"][];
-            /** @description What is to be asked of a cymbal whose wash sounds on over many bars, a sentence; null where there is nothing to ask. */
-            wash_note?: string | null;
+            wash_note?: components["schemas"]["Words"] | null;
         };
         /** @description How a drum is struck. */
         Blow: {
@@ -2015,9 +2012,9 @@ export interface components {
         /** @description One way of striking the drum. */
         BlowWay: components["schemas"]["BlowOutlook"] & {
             /** @description What it is, as a phrase, and what it is for. */
-            name: string;
+            name: components["schemas"]["Words"];
             /** @description What it is for. */
-            words: string;
+            words: components["schemas"]["Words"];
             /**
              * Format: double
              * @description How long the beater touches the head, s.
@@ -2095,10 +2092,8 @@ export interface components {
             misfit: number;
             /** @description Whether it fits. */
             fits: boolean;
-            /** @description What is off most, a sentence. */
-            off?: string | null;
-            /** @description What is heard of the room rather than the drum, a sentence. */
-            room?: string | null;
+            off?: components["schemas"]["Words"] | null;
+            room?: components["schemas"]["Words"] | null;
             /** @description Whether the player settled it. */
             pinned: boolean;
             /** @description The drum is not played in this song: nothing is off. */
@@ -2109,12 +2104,11 @@ export interface components {
         };
         /** @description What is done to one drum between two songs, in words. */
         ChangeView: {
-            /** @description What comes off, as "2 gel pads", with its place where others of its kind stay on; null where nothing comes off. */
-            take_off?: string | null;
+            take_off?: components["schemas"]["Words"] | null;
             /** @description Each device with its amount and place. */
-            put_on: string[];
+            put_on: components["schemas"]["Words"][];
             /** @description Each device that stays on the drum, with the place it goes to. */
-            moved: string[];
+            moved: components["schemas"]["Words"][];
             /**
              * Format: double
              * @description Time that it takes, s.
@@ -2146,9 +2140,9 @@ export interface components {
             /** @description Which one it is. */
             character: components["schemas"]["Character"];
             /** @description The word. */
-            word: string;
+            word: components["schemas"]["Words"];
             /** @description What is meant by it, as a phrase. */
-            meaning: string;
+            meaning: components["schemas"]["Words"];
             /** @description The figures that it stands for. */
             shape: components["schemas"]["Shape"];
         };
@@ -2199,17 +2193,16 @@ export interface components {
             /** @description What it comes to. */
             verdict: components["schemas"]["CutVerdict"];
             /** @description The answer, short enough to read from two metres away. */
-            title: string;
+            title: components["schemas"]["Words"];
             /** @description Why, and what else weighs in, most important first. */
-            reasons: string[];
+            reasons: components["schemas"]["Words"][];
             hole?: components["schemas"]["Front"] | null;
         };
         /** @description How a hole is cut, and undone, step by step, with the caution that belongs to each (common practice, no published source). */
         CutStep: {
             /** @description What to do. */
-            step: string;
-            /** @description What to mind, where something can hurt; null for nothing. */
-            caution?: string | null;
+            step: components["schemas"]["Words"];
+            caution?: components["schemas"]["Words"] | null;
         };
         /**
          * @description What it comes to.
@@ -2224,7 +2217,7 @@ export interface components {
         /** @description A row that cannot be read. It stays in the file as it is. */
         DamagedRow: {
             /** @description "take", "song". */
-            what: string;
+            what: components["schemas"]["Words"];
             /**
              * Format: int64
              * @description Its number.
@@ -2253,7 +2246,7 @@ export interface components {
             /** @description A word that stays the same, by which a note that was read can be put away. */
             code: string;
             weight: components["schemas"]["Weight"];
-            sentence: string;
+            sentence: components["schemas"]["Words"];
         };
         /** @description How the data is kept. */
         DataStatus: {
@@ -2334,9 +2327,9 @@ export interface components {
             /** @description Which kind it is. */
             kind: components["schemas"]["DeviceKind"];
             /** @description What it is called. */
-            name: string;
+            name: components["schemas"]["Words"];
             /** @description The name for several. */
-            plural: string;
+            plural: components["schemas"]["Words"];
             /** @description Drums it is made for. */
             kinds: components["schemas"]["DrumKind"][];
             /** @description The amounts that it comes in. */
@@ -2352,16 +2345,16 @@ export interface components {
             /** @description What it costs to buy. */
             price: components["schemas"]["Price"];
             /** @description What it takes away or risks, as a sentence. */
-            cost: string;
+            cost: components["schemas"]["Words"];
             /** @description How to put it on so that it stays. */
-            steps: string[];
+            steps: components["schemas"]["Words"][];
             /**
              * Format: double
              * @description Time to take it off where no head has to come off for it, s (from experience, no published source).
              */
             seconds_off: number;
             /** @description How to take it off again and leave nothing behind. */
-            steps_off: string[];
+            steps_off: components["schemas"]["Words"][];
         };
         /**
          * @description Kinds of devices, by the trade's own names.
@@ -2485,7 +2478,7 @@ export interface components {
              */
             ring_now_s?: number | null;
             /** @description The same as a sentence. */
-            sentence: string;
+            sentence: components["schemas"]["Words"];
         };
         /** @description One drum: what its owner knows about it. */
         Drum: {
@@ -2549,9 +2542,9 @@ export interface components {
             /** @description Which kind it is. */
             kind: components["schemas"]["DrumKind"];
             /** @description As it heads a list, and the word for it in a sentence. */
-            name: string;
+            name: components["schemas"]["Words"];
             /** @description The word for it in a sentence. */
-            word: string;
+            word: components["schemas"]["Words"];
             /** @description Whether it belongs to an ordinary kit. */
             of_a_kit: boolean;
             /** @description Whether it has heads with rods, which are tuned and changed. */
@@ -2565,7 +2558,7 @@ export interface components {
             /** @description Whether its note is ended by hand or knee, as long as it is written. */
             is_damped_by_hand: boolean;
             /** @description The word for its second head. */
-            lower_head_word: string;
+            lower_head_word: components["schemas"]["Words"];
             /** @description The ways to strike it that sound like different things, the usual one first; empty for what is not metal. */
             ways_to_strike: components["schemas"]["WayToStrike"][];
             /** @description What such a drum usually is. */
@@ -2612,9 +2605,8 @@ export interface components {
             /** @description Whether nothing more is to be done before it is played. */
             ready: boolean;
             /** @description A sentence that says the same. */
-            headline: string;
-            /** @description What is on the drum, in words. */
-            treatment?: string | null;
+            headline: components["schemas"]["Words"];
+            treatment?: components["schemas"]["Words"] | null;
             assessment?: components["schemas"]["Assessment"] | null;
             /** @description Whether its whole hoop is pulled by a single bolt, or by so few rods that they are turned like one. */
             one_bolt: boolean;
@@ -2780,7 +2772,7 @@ export interface components {
             /** @description The song. */
             song: components["schemas"]["KeptSong"];
             /** @description Name of its genre. */
-            genre: string;
+            genre: components["schemas"]["Words"];
             /**
              * Format: double
              * @description Seconds there are before it, breaks included.
@@ -2805,7 +2797,7 @@ export interface components {
             /** @description By weighing; empty where there is nothing to choose. */
             plans: components["schemas"]["EveningPlanView"][];
             /** @description What is left out and why, a sentence each. */
-            notes: string[];
+            notes: components["schemas"]["Words"][];
         };
         /** @description What a treatment should do. */
         Expectation: {
@@ -2854,7 +2846,7 @@ export interface components {
             /** Format: double */
             duration_s: number;
             /** @description What the user should know about how it was read. */
-            notes: string[];
+            notes: components["schemas"]["Words"][];
         };
         /** @description A fill, from hardly touching to pressed on. */
         FillDial: {
@@ -2941,7 +2933,7 @@ export interface components {
             /** @description How the other end is closed. */
             front: components["schemas"]["Front"];
             /** @description The same as a phrase. */
-            words: string;
+            words: components["schemas"]["Words"];
             /** @description What is wanted of it tonight. */
             wanted: components["schemas"]["Wanted"];
             /** @description The drum as it was measured. */
@@ -2999,22 +2991,21 @@ export interface components {
              */
             semitones: number;
             /** @description The same as a phrase. */
-            words: string;
+            words: components["schemas"]["Words"];
             /** @description Held against what is wanted. */
             assessment: components["schemas"]["Assessment"];
         };
         /** @description One way of closing the drum, and what it would do. */
         FrontWay: components["schemas"]["FrontOutlook"] & {
             /** @description What it is, as a phrase. */
-            words: string;
+            words: components["schemas"]["Words"];
             /** @description Whether it is how the drum is now. */
             now: boolean;
             /** @description Whether it can be undone without another head. */
             reversible: boolean;
             /** @description Whether a microphone has to get in. */
             microphone: components["schemas"]["MicrophoneAccess"];
-            /** @description What to mind besides, as a sentence; null for nothing. */
-            remark?: string | null;
+            remark?: components["schemas"]["Words"] | null;
             /** @description How it feels. */
             feel: components["schemas"]["BeaterFeel"];
             rebound?: components["schemas"]["Rebound"] | null;
@@ -3045,13 +3036,12 @@ export interface components {
         /** @description One step of a guide for both hands. */
         GuideStep: {
             /** @description What to do, short enough to read from two metres away. */
-            title: string;
+            title: components["schemas"]["Words"];
             /** @description How it is done. */
-            detail: string;
+            detail: components["schemas"]["Words"];
             /** @description Lugs in the order in which they are gone through, from 0; empty where the step is not about lugs. */
             lugs: number[];
-            /** @description What can hurt, and how to avoid it. */
-            caution?: string | null;
+            caution?: components["schemas"]["Words"] | null;
             /**
              * Format: int32
              * @description Time after which the step moves on by itself where that is wished, s.
@@ -3179,7 +3169,7 @@ export interface components {
             /** @description The head. */
             head: components["schemas"]["Head"];
             /** @description What it is, in words. */
-            words: string;
+            words: components["schemas"]["Words"];
             /** @description What it would do. */
             effect: components["schemas"]["HeadEffect"];
         };
@@ -3268,7 +3258,7 @@ export interface components {
         HeadState: {
             head?: components["schemas"]["Head"] | null;
             /** @description What it is, in words. */
-            words: string;
+            words: components["schemas"]["Words"];
             /**
              * Format: int64
              * @description When it was put on; null where that was not noted.
@@ -3295,9 +3285,9 @@ export interface components {
             /** @description How the drums are heard. */
             heard: components["schemas"]["Heard"];
             /** @description What it is called. */
-            name: string;
+            name: components["schemas"]["Words"];
             /** @description What it is, in words. */
-            words: string;
+            words: components["schemas"]["Words"];
             /**
              * Format: double
              * @description The drum stands out of the band by this much more, dB.
@@ -3400,6 +3390,10 @@ export interface components {
         KeptPreset: components["schemas"]["Preset"] & {
             /** @description Where it comes from. */
             origin: components["schemas"]["Origin"];
+            /** @description What it is called, in the language of whoever reads it. */
+            said_name: components["schemas"]["Words"];
+            /** @description Why its figures are as they are, likewise. */
+            said_reason: components["schemas"]["Words"];
         };
         /** @description A round of taps. */
         KeptRound: {
@@ -3604,7 +3598,7 @@ export interface components {
              */
             above_hz: number;
             /** @description The same as a sentence. */
-            sentence: string;
+            sentence: components["schemas"]["Words"];
         };
         /** @description A kit. */
         Kit: {
@@ -3648,7 +3642,7 @@ export interface components {
              */
             kick_sd_cents?: number | null;
             /** @description Bass notes, and the kick, that lie on low tones of tonight's room, a sentence each. */
-            room_notes: string[];
+            room_notes: components["schemas"]["Words"][];
             /** @description Names of drums whose pitch is not known: neither measured nor tapped. */
             unknown: string[];
         };
@@ -3657,7 +3651,7 @@ export interface components {
             /** @description Whether it is played tonight. */
             tonight: boolean;
             /** @description What it consists of, in words: "4 drums, 2 cymbals". */
-            words: string;
+            words: components["schemas"]["Words"];
             /** @description The venue whose house kit it is; null where it is none's, or that place was removed. */
             venue?: string | null;
         };
@@ -3715,7 +3709,7 @@ export interface components {
         /** @description What a label track made of a take. */
         Labelled: {
             /** @description What the player notes about it. */
-            notes: string[];
+            notes: components["schemas"]["Words"][];
         };
         /** @description A landing after the first. */
         Landing: {
@@ -3826,7 +3820,7 @@ export interface components {
             /** @description From how many deeds besides. */
             done: number;
             /** @description The same in words. */
-            sentence: string;
+            sentence: components["schemas"]["Words"];
         };
         /** @description What the user rules out. */
         Limits: {
@@ -3918,7 +3912,7 @@ export interface components {
             /** @description What is wrong. */
             problem: components["schemas"]["ListenProblem"];
             /** @description The same as a sentence. */
-            detail: string;
+            detail: components["schemas"]["Words"];
             /** @enum {string} */
             event: "problem";
         };
@@ -3930,7 +3924,7 @@ export interface components {
         /** @description A state of the whole kit that songs share. */
         Look: {
             /** @description What it is called. */
-            name: string;
+            name: components["schemas"]["Words"];
             /** @description By drum: which of its setups. */
             setups: number[];
         };
@@ -3952,9 +3946,9 @@ export interface components {
             /** @description How loud the place is. */
             loudness: components["schemas"]["Loudness"];
             /** @description What it is called. */
-            name: string;
+            name: components["schemas"]["Words"];
             /** @description What it is, in words. */
-            words: string;
+            words: components["schemas"]["Words"];
             /**
              * Format: double
              * @description How far below a medium strike's loudest partial the band covers a drum at 250 Hz, dB.
@@ -4055,7 +4049,7 @@ export interface components {
             /** @description Strikes it was taken from. */
             strikes: number;
             /** @description What the user should know about it. */
-            notes: string[];
+            notes: components["schemas"]["Words"][];
         };
         /**
          * @description How both heads take part in a mode.
@@ -4138,7 +4132,7 @@ export interface components {
             /** @description Which kind of step it is. */
             step: components["schemas"]["Step"];
             /** @description The step, as a sentence. */
-            sentence: string;
+            sentence: components["schemas"]["Words"];
             plan?: components["schemas"]["PlanView"] | null;
         };
         /** @description What the next turns are expected to do. */
@@ -4160,7 +4154,7 @@ export interface components {
             /** @description Whether nothing needs turning. */
             done: boolean;
             /** @description What to look out for, as sentences. */
-            cautions: string[];
+            cautions: components["schemas"]["Words"][];
         };
         /** @description Lines on the batter head at which one mode does not move. */
         NodalLines: {
@@ -4236,8 +4230,7 @@ export interface components {
             t30_s?: number | null;
             /** @description One slope, or the fast and the slow one. */
             slopes: components["schemas"]["Slope"][];
-            /** @description Why a time is not given. */
-            reason?: string | null;
+            reason?: components["schemas"]["Words"] | null;
         };
         /** @description How long an octave of a cymbal sounds on. */
         OctaveLength: {
@@ -4429,9 +4422,9 @@ export interface components {
              */
             count?: number | null;
             /** @description What it is. */
-            thing: string;
+            thing: components["schemas"]["Words"];
             /** @description What it is needed for. */
-            why: string;
+            why: components["schemas"]["Words"];
         };
         /**
          * @description What a school wants of the lower head (all common practice, no published source).
@@ -4443,9 +4436,9 @@ export interface components {
             /** @description The school of muffling. */
             school: components["schemas"]["PairSchool"];
             /** @description What it is called. */
-            name: string;
+            name: components["schemas"]["Words"];
             /** @description What it is, in words. */
-            words: string;
+            words: components["schemas"]["Words"];
             /**
              * Format: double
              * @description Pitch that the lower head's lugs get, the batter as it is, Hz.
@@ -4520,17 +4513,16 @@ export interface components {
              * @description The same at the pace of what follows, down to 36 dB.
              */
             late_t60_s?: number | null;
-            /** @description Why paces are not given. */
-            reason?: string | null;
+            reason?: components["schemas"]["Words"] | null;
         };
         /** @description A device that was looked at and not chosen. */
         PassedOver: {
             /** @description Which device it is. */
             device: components["schemas"]["DeviceKind"];
             /** @description What it is called. */
-            name: string;
+            name: components["schemas"]["Words"];
             /** @description Why, as a sentence. */
-            sentence: string;
+            sentence: components["schemas"]["Words"];
             /** @description The best treatment that has it; empty where it may not or cannot be used. */
             placements: components["schemas"]["Placement"][];
         };
@@ -4561,7 +4553,7 @@ export interface components {
             /** @description Whether it fits. */
             fits: boolean;
             /** @description The same as a sentence. */
-            sentence: string;
+            sentence: components["schemas"]["Words"];
         };
         /** @description Where the hole is, in figures, and whether it may be there. */
         PlaceFound: {
@@ -4588,11 +4580,11 @@ export interface components {
         /** @description A device in its place, in words and to scale. */
         PlacedDevice: {
             /** @description What it is called. */
-            name: string;
+            name: components["schemas"]["Words"];
             /** @description How much of it. */
-            amount: string;
+            amount: components["schemas"]["Words"];
             /** @description Where it goes. */
-            place: string;
+            place: components["schemas"]["Words"];
             /** @description Where it touches which head. */
             patches: components["schemas"]["Patch"][];
             /**
@@ -4611,18 +4603,18 @@ export interface components {
             /** @description What it costs the player. */
             tolls: components["schemas"]["Toll"][];
             /** @description What it costs the player, as a phrase. */
-            cost: string;
+            cost: components["schemas"]["Words"];
             /** @description What to do, one after the other. */
-            steps: string[];
+            steps: components["schemas"]["Words"][];
             /** @description How to take it off again. */
-            steps_off: string[];
+            steps_off: components["schemas"]["Words"][];
         };
         /** @description A device and where it goes. */
         PlacedThing: {
             /** @description "gel pad", "tape, two strips, 160 x 25 mm". */
-            what: string;
+            what: components["schemas"]["Words"];
             /** @description "at 2 o'clock, its middle 30 mm from the hoop". */
-            place: string;
+            place: components["schemas"]["Words"];
         };
         /** @description One device put on a drum. */
         Placement: {
@@ -4649,13 +4641,12 @@ export interface components {
             /** @description In which sense it is offered. */
             offer: components["schemas"]["Offer"];
             /** @description What it is called. */
-            title: string;
+            title: components["schemas"]["Words"];
             /** @description Why it is offered, as a sentence. */
-            why: string;
+            why: components["schemas"]["Words"];
             /** @description What lies where. */
             placements: components["schemas"]["Placement"][];
-            /** @description What is to be seen to before, as a sentence; null where nothing is. */
-            first?: string | null;
+            first?: components["schemas"]["Words"] | null;
             front?: components["schemas"]["Front"] | null;
             /** @description What it should do. */
             expected: components["schemas"]["Expectation"];
@@ -4685,7 +4676,7 @@ export interface components {
         /** @description A plan with its devices spelled out. */
         PlanView: components["schemas"]["Plan"] & {
             /** @description The devices in few words. */
-            words: string;
+            words: components["schemas"]["Words"];
             /** @description The devices in it. */
             devices: components["schemas"]["PlacedDevice"][];
             /**
@@ -4694,7 +4685,7 @@ export interface components {
              */
             seconds_off: number;
             /** @description How to close the drum's other end otherwise, where that is part of it. */
-            front_steps: string[];
+            front_steps: components["schemas"]["Words"][];
             /** @description The school of muffling that it follows. */
             school: components["schemas"]["School"];
             nodal?: components["schemas"]["NodalLines"] | null;
@@ -4714,8 +4705,7 @@ export interface components {
             now: components["schemas"]["Assessment"];
             /** @description How near the shelf gets. */
             reach: components["schemas"]["Reach"];
-            /** @description What is to be done before anything is put on, as a sentence; null where nothing is. */
-            first?: string | null;
+            first?: components["schemas"]["Words"] | null;
             /** @description Two to four plans that differ in kind; empty where nothing is needed. */
             plans: components["schemas"]["PlanView"][];
             would_do?: components["schemas"]["WouldDoView"] | null;
@@ -4739,7 +4729,7 @@ export interface components {
             /** @description What it comes to. */
             verdict: components["schemas"]["NoteVerdict"];
             /** @description The same in words, with what to do. */
-            sentence: string;
+            sentence: components["schemas"]["Words"];
         };
         /** @description What all notes since the beginning say. */
         PlayedNotes: {
@@ -4762,8 +4752,7 @@ export interface components {
              * @description Median of how far they are off, s; null before the first.
              */
             off_s?: number | null;
-            /** @description What to do, once there are enough of them. */
-            sentence?: string | null;
+            sentence?: components["schemas"]["Words"] | null;
         };
         /** @description A round hole. */
         Port: {
@@ -4815,7 +4804,7 @@ export interface components {
             /** Format: int32 */
             status: number;
             /** @description What happened and what to do, for the person at the page. */
-            detail: string;
+            detail: components["schemas"]["Words"];
         };
         /** @description Quality of one strike's measurement. */
         Quality: {
@@ -4827,7 +4816,7 @@ export interface components {
             /** @description Whether the length that counts is known at all. */
             known: boolean;
             /** @description Why it is not better, as a sentence; what is good about it where nothing stood in the way. */
-            why: string;
+            why: components["schemas"]["Words"];
         };
         /** @description Bounds that hold nine times in ten. */
         Range: {
@@ -4854,10 +4843,8 @@ export interface components {
             /** @description The row's title, as far as it has one. */
             title: string;
             song?: components["schemas"]["Song"] | null;
-            /** @description What is wrong: the song is taken in only if the user says so, or not at all where there is none. */
-            problem?: string | null;
-            /** @description What was filled in. */
-            note?: string | null;
+            problem?: components["schemas"]["Words"] | null;
+            note?: components["schemas"]["Words"] | null;
             /**
              * Format: int64
              * @description Number of a song with the same title that is kept already.
@@ -4908,16 +4895,16 @@ export interface components {
             /** @description What has gone. */
             broken: components["schemas"]["Broken"];
             /** @description What happened, as a sentence. */
-            happened: string;
+            happened: components["schemas"]["Words"];
             /**
              * Format: int32
              * @description How long it takes, min.
              */
             minutes: number;
             /** @description What to do, one after the other. */
-            steps: string[];
+            steps: components["schemas"]["Words"][];
             /** @description What goes wrong with it, and where one gets hurt. */
-            traps: string[];
+            traps: components["schemas"]["Words"][];
         };
         /** @description Another overtone that rings most once the open drum's ring is damped. */
         RingsOn: {
@@ -4937,7 +4924,7 @@ export interface components {
              */
             before_s?: number | null;
             /** @description The same as a sentence. */
-            sentence: string;
+            sentence: components["schemas"]["Words"];
         };
         /** @description A roll that holds the drum's note. */
         Roll: {
@@ -4994,9 +4981,9 @@ export interface components {
             /** @description The class of room. */
             class: components["schemas"]["RoomClass"];
             /** @description What it is called. */
-            name: string;
+            name: components["schemas"]["Words"];
             /** @description What it is, in words. */
-            words: string;
+            words: components["schemas"]["Words"];
             /** @description By octave band, s; null where nothing comes back. */
             t60_s: (number | null)[];
             /**
@@ -5052,7 +5039,7 @@ export interface components {
              */
             in_room_s: number;
             /** @description The same as a sentence. */
-            sentence: string;
+            sentence: components["schemas"]["Words"];
         };
         /** @description The room behind a drum. */
         RoomTail: {
@@ -5173,13 +5160,13 @@ export interface components {
         /** @description A way to leave a drum, in words. */
         SetupView: {
             /** @description "open", "2 gel pads". */
-            words: string;
+            words: components["schemas"]["Words"];
             /** @description What the player called it; null where it has no name. */
             name?: string | null;
             /** @description What lies where. */
             placements: components["schemas"]["Placement"][];
             /** @description Each device with its amount and place. */
-            devices: string[];
+            devices: components["schemas"]["Words"][];
             /** @description The same in two parts, so that what only goes to another place can be told. */
             things: components["schemas"]["PlacedThing"][];
             /** @description Whether the drum was measured like this; else its sound is predicted. */
@@ -5231,8 +5218,7 @@ export interface components {
             attack_db: number[];
             /** @description Something done to the head itself: its count is 1 where that may be done, 0 where not. */
             tuning: boolean;
-            /** @description Why it may not be used tonight, as a sentence; null where it may. */
-            ruled_out?: string | null;
+            ruled_out?: components["schemas"]["Words"] | null;
         };
         /** @description A device the user owns. */
         ShelfItem: {
@@ -5259,7 +5245,7 @@ export interface components {
             /** @description Which set it is. */
             set: components["schemas"]["ShelfSet"];
             /** @description What it is called. */
-            name: string;
+            name: components["schemas"]["Words"];
             /** @description What it holds. */
             things: components["schemas"]["ShelfSetThing"][];
         };
@@ -5268,7 +5254,7 @@ export interface components {
             /** @description The device. */
             device: components["schemas"]["DeviceKind"];
             /** @description Its name; the name for several where there are several. */
-            name: string;
+            name: components["schemas"]["Words"];
             /**
              * Format: int32
              * @description How many.
@@ -5375,7 +5361,7 @@ export interface components {
              */
             radius: number;
             /** @description What it is called. */
-            name: string;
+            name: components["schemas"]["Words"];
         };
         /** @description A drum that stays in its case tonight and is played in one song in the place of another. */
         StandIn: {
@@ -5491,7 +5477,7 @@ export interface components {
             /** @description How its spectrum falls away. */
             waterfall: components["schemas"]["Waterfall"];
             /** @description What it comes to, in words. */
-            sentences: string[];
+            sentences: components["schemas"]["Words"][];
         };
         /** @description Everything measured on one strike. */
         StrikeMeasurement: {
@@ -5539,9 +5525,9 @@ export interface components {
         /** @description A strike with advice on what is wrong with it. */
         StrikeView: components["schemas"]["KeptStrike"] & {
             /** @description A sentence for each warning. */
-            advice: string[];
+            advice: components["schemas"]["Words"][];
             /** @description A sentence for each remark. */
-            noted: string[];
+            noted: components["schemas"]["Words"][];
             /** @description How well it was measured. */
             quality: components["schemas"]["Quality"];
         };
@@ -5555,7 +5541,7 @@ export interface components {
             /** @description Which way it is. */
             struck: components["schemas"]["Struck"];
             /** @description As it is said of a sound. */
-            words: string;
+            words: components["schemas"]["Words"];
             /** @description Whether it is the way that counts now. */
             now: boolean;
             heard?: components["schemas"]["MetalSound"] | null;
@@ -5581,7 +5567,7 @@ export interface components {
             /** @description What speaks against it. */
             doubt: components["schemas"]["Doubt"];
             /** @description What speaks against it. */
-            sentence: string;
+            sentence: components["schemas"]["Words"];
         };
         /** @description Takes of a drum, newest first. */
         TakePage: {
@@ -5624,12 +5610,10 @@ export interface components {
             profile: components["schemas"]["DecayProfile"];
             /** @description A treatment started from it, so it cannot be removed. */
             in_use: boolean;
-            /** @description What speaks against counting it; null where nothing does. */
-            doubt?: string | null;
+            doubt?: components["schemas"]["Words"] | null;
             /** @description Whether the user said that it counts all the same. */
             counted: boolean;
-            /** @description In which of its own states the drum was heard: "closed", "with a pillow in it"; null as usual. */
-            heard_as?: string | null;
+            heard_as?: components["schemas"]["Words"] | null;
         };
         /** @description What a take says about the drum. */
         TakeSummary: {
@@ -5660,11 +5644,11 @@ export interface components {
             /** @description Held against what is wanted. */
             assessment: components["schemas"]["Assessment"];
             /** @description A sentence for each remark on the take. */
-            noted: string[];
+            noted: components["schemas"]["Words"][];
             /** @description Partials that belong together: pairs that an even head would have as one, loudest first. */
             families: components["schemas"]["SplitPair"][];
             /** @description How the drum moves in each of its partials, in a few words; empty where nobody knows. */
-            motions: string[];
+            motions: components["schemas"]["Words"][];
             /** @description How long each of its partials is heard in tonight's song. */
             audible: (components["schemas"]["AudibleLength"] | null)[];
             /** @description Whether a newer method would measure it otherwise. */
@@ -5682,7 +5666,7 @@ export interface components {
             lug: number;
             fault?: components["schemas"]["TapFault"] | null;
             /** @description The same as a sentence, with what to do. */
-            sentence: string;
+            sentence: components["schemas"]["Words"];
         };
         /** @description One treatment that was measured afterwards. */
         TestRow: {
@@ -5704,7 +5688,7 @@ export interface components {
              */
             done_at: number;
             /** @description The devices in few words. */
-            words: string;
+            words: components["schemas"]["Words"];
             /** @description The devices in it. */
             devices: components["schemas"]["DeviceKind"][];
             /** @description What the test said. */
@@ -5873,8 +5857,7 @@ export interface components {
             /** @description Which head. */
             side: components["schemas"]["HeadSide"];
             head?: components["schemas"]["Head"] | null;
-            /** @description The word for the drum's other head, which is held still while this one is tapped; null where it is off. */
-            other_head?: string | null;
+            other_head?: components["schemas"]["Words"] | null;
             /** @description How many lugs it has. */
             lugs: number;
             /** @description Whether one bolt, or next to it, pulls its whole hoop. */
@@ -5912,9 +5895,8 @@ export interface components {
             /** @description Whether its rods are let down on purpose. */
             uneven: boolean;
             /** @description How the head stands, in one sentence. */
-            headline: string;
-            /** @description What an uneven head does to the sound; null where it is even. */
-            split_note?: string | null;
+            headline: components["schemas"]["Words"];
+            split_note?: components["schemas"]["Words"] | null;
         };
         /** @description What a head is to be tuned to. */
         TuningWish: {
@@ -5950,9 +5932,9 @@ export interface components {
             /** @description What was let down. */
             recipe: components["schemas"]["UnevenRecipe"];
             /** @description What it is called. */
-            name: string;
+            name: components["schemas"]["Words"];
             /** @description What it does, in words. */
-            does: string;
+            does: components["schemas"]["Words"];
             /** @description What to do, one after the other. */
             steps: components["schemas"]["GuideStep"][];
         };
@@ -5967,13 +5949,12 @@ export interface components {
             choices: components["schemas"]["UnevenChoice"][];
             newest?: components["schemas"]["KeptUneven"] | null;
             /** @description What it is, in words. */
-            turned: string;
+            turned: components["schemas"]["Words"];
             before?: components["schemas"]["DecayProfile"] | null;
             after?: components["schemas"]["DecayProfile"] | null;
             /** @description How to get back. */
             steps_back: components["schemas"]["GuideStep"][];
-            /** @description Whether the lugs read what they read before, in a sentence; null until they were tapped again. */
-            back?: string | null;
+            back?: components["schemas"]["Words"] | null;
         };
         /** @description What was on the drum before, once. */
         UsedBefore: {
@@ -5996,7 +5977,7 @@ export interface components {
             /** @description Which one it is. */
             usual: components["schemas"]["Usual"];
             /** @description What it is, in words. */
-            words: string;
+            words: components["schemas"]["Words"];
             /** @description Kinds of drums that it is for. */
             kinds: components["schemas"]["DrumKind"][];
         };
@@ -6016,9 +5997,9 @@ export interface components {
             /** @description Which kit it is. */
             kit: components["schemas"]["UsualKit"];
             /** @description What it is called. */
-            name: string;
+            name: components["schemas"]["Words"];
             /** @description What it is like, as a sentence. */
-            about: string;
+            about: components["schemas"]["Words"];
             /** @description Its drums, then its cymbals. */
             drums: components["schemas"]["Drum"][];
         };
@@ -6051,7 +6032,7 @@ export interface components {
             loudnesses: components["schemas"]["LoudnessChoice"][];
             heard: components["schemas"]["HeardInfo"][];
             /** @description Where the exposure limits come from. */
-            exposure_source: string;
+            exposure_source: components["schemas"]["Words"];
         };
         /** @description One figure that misses what is wanted. */
         Verdict: {
@@ -6063,7 +6044,7 @@ export interface components {
              */
             steps: number;
             /** @description The same as a sentence. */
-            sentence: string;
+            sentence: components["schemas"]["Words"];
         };
         /**
          * @description Which of a drum's sounds.
@@ -6141,10 +6122,9 @@ export interface components {
             /** @description Whether nothing is wanted of it: a cymbal that its player lets sound as it does. */
             left_alone?: boolean;
             liked?: components["schemas"]["Liking"] | null;
-            /** @description What its player wants of this drum whatever is played, as a sentence; null where the genre decides alone. */
-            own?: string | null;
+            own?: components["schemas"]["Words"] | null;
             /** @description How the figures come about, a sentence each. */
-            because: string[];
+            because: components["schemas"]["Words"][];
         };
         /**
          * @description Something wrong with a strike.
@@ -6168,7 +6148,7 @@ export interface components {
             /** @description Which way it is. */
             struck: components["schemas"]["Struck"];
             /** @description As it is said of a sound. */
-            words: string;
+            words: components["schemas"]["Words"];
         };
         /**
          * @description How an evening is weighed.
@@ -6225,8 +6205,7 @@ export interface components {
             heard: components["schemas"]["WireWish"];
             /** @description What to do for each wish: snappy, medium, fat. */
             steps: components["schemas"]["WireStep"][];
-            /** @description What the wires stand at by their owner's word and do not sound like; null where both agree. */
-            contradiction?: string | null;
+            contradiction?: components["schemas"]["Words"] | null;
         };
         /** @description What to do for one wish. */
         WireStep: {
@@ -6243,7 +6222,7 @@ export interface components {
              */
             to_s?: number | null;
             /** @description The same as a sentence. */
-            sentence: string;
+            sentence: components["schemas"]["Words"];
             /** @description Whether it is so already. */
             met: boolean;
         };
@@ -6310,6 +6289,7 @@ export interface components {
             /** @description Of the kick. */
             kick: components["schemas"]["Wish"];
         };
+        Words: string;
         /** @description A plan that needs what is not on the shelf. */
         WouldDoView: {
             /** @description The plan. */

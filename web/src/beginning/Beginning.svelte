@@ -92,7 +92,7 @@
           <button
             class="btn h-full w-full justify-start py-2 text-left text-wrap {chosen ? 'btn-secondary' : ''}"
             aria-pressed={chosen}
-            onclick={() => void playGenre(genre).then(() => (view.beginning = undefined))}>{genre.name}</button
+            onclick={() => void playGenre(genre).then(() => (view.beginning = undefined))}>{genre.said_name}</button
           >
         </li>
       {/each}

@@ -18,6 +18,6 @@
     disabled={beginning.busy}
     title={lacking.map(({ name, count }) => `${count} ${name}`).join(', ')}
     onclick={() => void beginning.addSet(set)}
-    ><Plus class="size-5" aria-hidden="true" />{set.name}: {counted(lacking.length, 'thing')}</button
+    ><Plus class="size-5" aria-hidden="true" />{set.name}: {counted(lacking.length, 'thing', 'things')}</button
   >
 {/each}

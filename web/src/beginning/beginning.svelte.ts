@@ -30,7 +30,7 @@ class Beginning {
       const added = await api.addUsualKit(kit, this.cymbals);
       drumKit.drumId = added[0]?.id;
       view.beginning = shelfIsMet(deviceShelf.devices) ? 'music' : 'shelf';
-      notices.add(`${name}: ${counted(added.length, 'piece')} added.`, async () => {
+      notices.add(`${name}: ${counted(added.length, 'piece', 'pieces')} added.`, async () => {
         for (const { id } of added) await api.removeDrum(id);
         view.beginning = undefined;
         await load();
@@ -45,7 +45,7 @@ class Beginning {
       const before = deviceShelf.devices;
       deviceShelf.devices = await api.addShelfSet(set);
       const more = deviceShelf.devices.filter((item) => item.count > countOf(before, item.kind));
-      notices.add(`${name}: ${counted(more.length, 'thing')} put on the shelf.`, async () => {
+      notices.add(`${name}: ${counted(more.length, 'thing', 'things')} put on the shelf.`, async () => {
         for (const { kind } of more) await api.setShelf(kind, countOf(before, kind));
         await deviceShelf.read();
       });

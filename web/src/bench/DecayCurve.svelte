@@ -1,9 +1,10 @@
 <script lang="ts">
+  import { LANGUAGE } from '../shell/language';
   // Level over time with the slopes found in it and the noise it ends in; other dynamics behind.
   import { scaleLinear } from 'd3-scale';
   import type { StrikeLook } from '../api/types';
   import type { Other } from './look.svelte';
-  import { seconds } from '../shell/figures';
+  import { seconds, within } from '../shell/figures';
 
   let { look, others }: { look: StrikeLook; others: Other[] } = $props();
 
@@ -54,7 +55,9 @@
         <text x={LEFT - 8} y={y(tick) + 4} text-anchor="end" font-size="12" fill="var(--bed-text)">{String(tick).replace('-', '−')}</text>
       {/each}
       {#each x.ticks(Math.max(3, Math.round(wide / 120))) as tick (tick)}
-        <text x={x(tick)} y={HEIGHT - 8} text-anchor="middle" font-size="12" fill="var(--bed-text)">{tick === 0 ? '0 s' : tick}</text>
+        <text x={x(tick)} y={HEIGHT - 8} text-anchor="middle" font-size="12" fill="var(--bed-text)"
+          >{tick === 0 ? '0 s' : tick.toLocaleString(LANGUAGE)}</text
+        >
       {/each}
       {#if look.noise_dbfs != null}
         <line x1={LEFT} x2={wide - RIGHT} y1={y(look.noise_dbfs)} y2={y(look.noise_dbfs)} stroke="var(--bed-text)" stroke-dasharray="3 4" />
@@ -71,12 +74,12 @@
     </svg>
   </div>
   <figcaption class="soft mt-1 flex flex-wrap gap-x-5 text-sm">
-    <span>Level over 10 ms, dBFS, from the hit on. Chalk: {label.toLowerCase()}.</span>
+    <span>Level over 10 ms, dBFS, from the hit on. Chalk: {within(label)}.</span>
     {#each others as other, i (other.name)}
       <span class="flex items-center gap-2"
         ><svg width="34" height="10" aria-hidden="true" style="background: var(--bed)"
           ><line x1="2" x2="32" y1="5" y2="5" stroke="var(--ember-4)" stroke-width="2" stroke-dasharray={DASHES[i]} /></svg
-        >{other.name.toLowerCase()} strike</span
+        >{within(other.name)} strike</span
       >
     {/each}
   </figcaption>

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { LANGUAGE } from '../shell/language';
   import { hasHeads, isDampedByHand, isMetal, otherHead } from '../kit/kinds.svelte';
   import { shelfIsMet } from '../beginning/beginning.svelte';
   import ShelfSets from '../beginning/ShelfSets.svelte';
@@ -72,7 +73,7 @@
   <div class="mb-2 flex items-baseline gap-3">
     <h2 id="do-title" class="text-2xl">Do</h2>
     {#if plans?.cut_short}<p class="text-warning">Searching took too long and was ended: something better may be on your shelf.</p>{/if}
-    {#if plans && plans.searched > 0}<p class="soft">{plans.searched.toLocaleString()} ways tried out</p>{/if}
+    {#if plans && plans.searched > 0}<p class="soft">{plans.searched.toLocaleString(LANGUAGE)} ways tried out</p>{/if}
   </div>
   {#if tonight && ruledOut}
     <fieldset class="no-print mb-3 flex flex-wrap gap-x-5 gap-y-1">

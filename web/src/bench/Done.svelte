@@ -7,7 +7,7 @@
   import { hearing } from '../audition/audition.svelte';
   import { view } from '../shell/view.svelte';
   import { workbench } from './workbench.svelte';
-  import { decibels, effort, hertz, percent, seconds, when } from '../shell/figures';
+  import { decibels, effort, hertz, percent, seconds, when, said } from '../shell/figures';
   import Steps from './Steps.svelte';
   import DeviceList from './DeviceList.svelte';
   import NextThing from './NextThing.svelte';
@@ -75,7 +75,7 @@
               {#if row.range}<span class="soft block text-sm whitespace-nowrap">{show(row.range.low)} – {show(row.range.high)}</span>{/if}
             </td>
             <td class="font-semibold whitespace-nowrap">
-              {row.figure === 'ring_t60' && row.open != null && row.found == null ? 'gone' : show(row.found)}
+              {row.figure === 'ring_t60' && row.open != null && row.found == null ? said('gone') : show(row.found)}
               {#if row.within === true}<CircleCheck class="text-success inline size-5" aria-label="within what was expected" />
               {:else if row.within === false}<CircleX class="text-warning inline size-5" aria-label="outside of what was expected" />{/if}
             </td>

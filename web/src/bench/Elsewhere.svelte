@@ -3,7 +3,6 @@
   import { api } from '../api/client';
   import type { Elsewhere, TakeView } from '../api/types';
   import { workbench } from './workbench.svelte';
-  import { counted } from '../shell/figures';
 
   let { take }: { take: TakeView } = $props();
 
@@ -29,10 +28,9 @@
 {#each found as other (other.drum_id)}
   <div class="border-warning no-print mb-3 flex flex-wrap items-center gap-x-3 gap-y-1 border-l-4 pl-3">
     <p class="grow">
-      {other.strikes.length === take.strikes.length
-        ? 'All of it sounds'
-        : `${counted(other.strikes.length, 'hit')} of this take sound${other.strikes.length === 1 ? 's' : ''}`}
-      like your {other.name}. Keep {other.strikes.length === 1 ? 'it' : 'them'} there?
+      {#if other.strikes.length === take.strikes.length}All of it sounds like your {other.name}. Keep it there?
+      {:else if other.strikes.length === 1}One hit of this take sounds like your {other.name}. Keep it there?
+      {:else}{other.strikes.length} hits of this take sound like your {other.name}. Keep them there?{/if}
     </p>
     <button class="btn btn-sm" onclick={() => void workbench.keepElsewhere(take, other)}>Keep on the {other.name}</button>
   </div>

@@ -1,8 +1,9 @@
 <script lang="ts">
+  import { LANGUAGE } from '../shell/language';
   // One bar a partial, low to high. The glow along a bar is its level as it decays; past the upright mark the band covers it.
   import { scaleLinear } from 'd3-scale';
   import type { Bench, PlanView } from '../api/types';
-  import { hertz, seconds } from '../shell/figures';
+  import { hertz, seconds, fixed, said } from '../shell/figures';
   import { families, loudest, rows, wantedLength, type Layer, type Trail } from './trails';
 
   let { bench, plan }: { bench: Bench; plan: PlanView | undefined } = $props();
@@ -33,6 +34,7 @@
   const layers = $derived(
     (['open', 'expected', 'found'] as Layer[]).filter((layer) => every.some((row) => row.trails.some((t) => t.layer === layer))),
   );
+  const PARTS = { body: said('body'), ring: said('ring') };
   const wantedText = (part: 'body' | 'ring') => {
     const range = wantedLength(wanted, part);
     return range ? `at most ${seconds(range.most)}` : 'any length';
@@ -72,12 +74,14 @@
     >
       {#each x.ticks(Math.max(3, Math.round(width / 110))) as tick (tick)}
         <line x1={x(tick)} x2={x(tick)} y1={TOP - 4} y2={height} stroke="var(--bed-line)" />
-        <text x={x(tick)} y="14" text-anchor="middle" font-size="12" fill="var(--bed-text)">{tick === 0 ? '0 s' : tick}</text>
+        <text x={x(tick)} y="14" text-anchor="middle" font-size="12" fill="var(--bed-text)"
+          >{tick === 0 ? '0 s' : tick.toLocaleString(LANGUAGE)}</text
+        >
       {/each}
       {#each pairs as { at, beatHz } (at)}
         {@const [from, to] = [(tops[at] ?? 0) + 8, (tops[at + 1] ?? 0) + 8]}
         <path d="M9 {from} H4 V{to} H9" fill="none" stroke="var(--chalk)" stroke-width="1.5" />
-        <text x="9" y={(from + to) / 2 + 4} font-size="12" fill="var(--bed-text)">{beatHz.toFixed(1)}/s</text>
+        <text x="9" y={(from + to) / 2 + 4} font-size="12" fill="var(--bed-text)">{fixed(beatHz, 1)}/s</text>
       {/each}
       {#each shown as row, i (row.hz)}
         {@const y = tops[i] ?? 0}
@@ -86,7 +90,7 @@
           >{hertz(row.hz)}</text
         >
         {#if row.part && inner > 20}
-          <text x={LABEL - 8} y={y + 27} text-anchor="end" font-size="12" fill="var(--bed-text)">{row.part}</text>
+          <text x={LABEL - 8} y={y + 27} text-anchor="end" font-size="12" fill="var(--bed-text)">{PARTS[row.part]}</text>
         {/if}
         {#each row.trails as trail, k (trail.layer)}
           {@const id = `${unique}-${i}-${k}`}
@@ -164,7 +168,7 @@
           <tr>
             <td
               >{hertz(row.hz)}
-              {row.part ?? ''}
+              {row.part ? PARTS[row.part] : ''}
               {row.motion}{row.beatsWith ? `, beats with ${hertz(row.beatsWith)}` : ''}</td
             >
             <td>{heardText(row.trails)}</td>

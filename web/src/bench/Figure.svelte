@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { fixed } from '../shell/figures';
   // A measured figure, large, with its doubt.
   interface Props {
     name: string;
@@ -14,7 +15,7 @@
     if (as === 'percent') return `± ${Math.max(1, Math.round(100 * doubt))} %`;
     return value.endsWith('ms')
       ? `± ${Math.max(1, Math.ceil(1000 * doubt))} ms`
-      : `± ${Math.max(0.01, Math.ceil(100 * doubt) / 100).toFixed(2)} s`;
+      : `± ${fixed(Math.max(0.01, Math.ceil(100 * doubt) / 100), 2)} s`;
   });
 </script>
 

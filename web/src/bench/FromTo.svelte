@@ -1,6 +1,6 @@
 <script lang="ts">
   import type { Range } from '../api/types';
-  import { hertz, seconds } from '../shell/figures';
+  import { hertz, seconds, said } from '../shell/figures';
 
   interface Props {
     name: string;
@@ -18,7 +18,7 @@
     {name}{#if hz}<span class="sr-only"> at {hertz(hz)}</span>{/if}
   </dt>
   <dd>
-    {seconds(from)} → <span class="display text-xl">{from != null && to == null ? 'gone' : seconds(to)}</span>
+    {seconds(from)} → <span class="display text-xl">{from != null && to == null ? said('gone') : seconds(to)}</span>
     {#if range}<span class="soft whitespace-nowrap">({seconds(range.low)} to {seconds(range.high)})</span>{/if}
   </dd>
 </div>

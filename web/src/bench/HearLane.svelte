@@ -8,7 +8,7 @@
   import { workbench } from './workbench.svelte';
   import { view } from '../shell/view.svelte';
   import { drumKit } from '../kit/drumKit.svelte';
-  import { counted, hertz, inches, percent, seconds } from '../shell/figures';
+  import { counted, hertz, inches, percent, seconds, said } from '../shell/figures';
   import { dialogs } from '../shell/keys';
   import HearAgain from './HearAgain.svelte';
   import AllFigures from './AllFigures.svelte';
@@ -84,7 +84,7 @@
           />
           <Figure
             name="Ring"
-            value={gone == null ? seconds(profile.ring_t60_s) : 'gone'}
+            value={gone == null ? seconds(profile.ring_t60_s) : said('gone')}
             doubt={doubt(now, profile.ring_hz)}
             note={gone ?? `falls 60 dB, at ${hertz(profile.ring_hz)}`}
           />
@@ -97,7 +97,7 @@
           />
         </dl>{/if}
       <p class="soft mb-3">
-        {bench.treatment ? 'With what is on it now' : 'Nothing on it'}: {counted(now.summary.strikes_used, 'strike')}{now.summary
+        {bench.treatment ? 'With what is on it now' : 'Nothing on it'}: {counted(now.summary.strikes_used, 'strike', 'strikes')}{now.summary
           .strikes_rejected > 0
           ? `, ${now.summary.strikes_rejected} left out`
           : ''}{now.source === 'simulated' ? ', simulated drum' : ''}. The ± holds nine times in ten.

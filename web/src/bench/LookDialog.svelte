@@ -2,7 +2,7 @@
   // One strike in detail, for those who look for the cause.
   import { onMount } from 'svelte';
   import { csvOf, labelsOf, levelCsvOf, soundOf } from '../api/client';
-  import { hertz, seconds } from '../shell/figures';
+  import { hertz, seconds, within } from '../shell/figures';
   import DecayCurve from './DecayCurve.svelte';
   import { DYNAMIC, looking } from './look.svelte';
   import QualityBar from './QualityBar.svelte';
@@ -23,7 +23,6 @@
     for (const { hz, reason } of look?.paces ?? []) if (reason != null) (of[reason] ??= []).push(String(Math.round(hz)));
     return Object.entries(of).map(([reason, hz]) => ({ reason, which: `${hz.join(', ')} Hz` }));
   });
-  const lowered = (text: string) => text.charAt(0).toLowerCase() + text.slice(1);
 
   function pressed(event: KeyboardEvent) {
     const step = { ArrowRight: 1, PageDown: 1, ArrowLeft: -1, PageUp: -1 }[event.key];
@@ -39,7 +38,7 @@
     {#if look && strike && looking.take}
       <div class="mb-2 flex flex-wrap items-center gap-3">
         <h2 id="look-title" class="grow text-2xl">
-          Strike {looking.at + 1} of {count}{strike.dynamic ? `, ${DYNAMIC[strike.dynamic].toLowerCase()}` : ''}
+          Strike {looking.at + 1} of {count}{strike.dynamic ? `, ${within(DYNAMIC[strike.dynamic])}` : ''}
         </h2>
         <button class="btn btn-sm" disabled={looking.at === 0} onclick={() => void looking.go(looking.at - 1)}>Before <kbd>←</kbd></button>
         <button class="btn btn-sm" disabled={looking.at >= count - 1} onclick={() => void looking.go(looking.at + 1)}
@@ -78,7 +77,7 @@
               </tbody>
             </table>
           </div>
-          {#each reasons as { reason, which } (reason)}<p class="soft text-sm">{which}: {lowered(reason)}</p>{/each}
+          {#each reasons as { reason, which } (reason)}<p class="soft text-sm">{which}: {within(reason)}</p>{/each}
         </section>
         <section class="min-w-0" aria-labelledby="look-octaves">
           <h3 id="look-octaves" class="text-lg">By octave</h3>

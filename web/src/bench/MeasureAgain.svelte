@@ -43,7 +43,7 @@
       <p>
         Measured again from the kept sound{found.strikes_used_before === found.strikes_used_after
           ? ''
-          : `, ${counted(found.strikes_used_after, 'strike')} can be used instead of ${found.strikes_used_before}`}:
+          : `, ${counted(found.strikes_used_after, 'strike', 'strikes')} can be used instead of ${found.strikes_used_before}`}:
       </p>
       <ul class="my-1">
         {#each rows as words (words)}<li>{words}</li>{/each}

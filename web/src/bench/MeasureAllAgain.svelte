@@ -17,7 +17,7 @@
     const changing = all.changed.length;
     await server.attempt(async () => {
       await all.keep();
-      notices.add(`${counted(changing - all.changed.length, 'take')} with new figures.`);
+      notices.add(`${counted(changing - all.changed.length, 'take', 'takes')} with new figures.`);
       await workbench.refresh();
     });
     if (all.changed.length + all.refused.length === 0) all.forget();
@@ -26,7 +26,7 @@
 
 {#if all.running}
   <div class="my-2" role="status">
-    <p>Measuring again: {all.done} of {counted(all.total, 'take')} …</p>
+    <p>Measuring again: {all.done} of {counted(all.total, 'take', 'takes')} …</p>
     <div class="flex items-center gap-3">
       <progress class="progress progress-primary" max={all.total} value={all.done} aria-label="Takes measured again"></progress>
       <button class="btn btn-sm" onclick={() => all.stop()}>Stop</button>
@@ -36,8 +36,8 @@
   <div class="border-info my-2 border-l-4 pl-3" role="status">
     <p>
       {all.done < all.total
-        ? `Stopped after ${all.done} of ${counted(all.total, 'take')}`
-        : `${counted(all.total, 'take')} measured again`}:
+        ? `Stopped after ${all.done} of ${counted(all.total, 'take', 'takes')}`
+        : `${counted(all.total, 'take', 'takes')} measured again`}:
       {all.changed.length === 0 ? 'nothing changes.' : `${all.changed.length} would change.`}
     </p>
     <ul class="my-1 grid gap-1">
@@ -46,7 +46,7 @@
           <span class="font-semibold">{when(row.begun_at)}</span>:
           {[
             ...(found && found.strikes_used_before !== found.strikes_used_after
-              ? [`${counted(found.strikes_used_after, 'strike')} can be used instead of ${found.strikes_used_before}`]
+              ? [`${counted(found.strikes_used_after, 'strike', 'strikes')} can be used instead of ${found.strikes_used_before}`]
               : []),
             ...(found?.changed ?? []).flatMap(({ figure, before, after }) => changeWords(figure, before, after) ?? []),
           ].join('; ')}

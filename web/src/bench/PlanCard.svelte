@@ -7,7 +7,7 @@
   import { workbench } from './workbench.svelte';
   import { deviceShelf } from '../shelf/deviceShelf.svelte';
   import { view } from '../shell/view.svelte';
-  import { decibels, effort, seconds } from '../shell/figures';
+  import { decibels, effort, seconds, said } from '../shell/figures';
   import { driftWords, pitchCost, SCHOOLS, tollWords } from './say';
   import DeviceList from './DeviceList.svelte';
   import FromTo from './FromTo.svelte';
@@ -30,7 +30,8 @@
   const before = $derived(open.summary.profile);
   const expected = $derived(plan.expected);
   /** How long a tone lasts with it; what is gone lasts no more. */
-  const lasts = (from: number | null | undefined, to: number | null | undefined) => (from != null && to == null ? 'gone' : seconds(to));
+  const lasts = (from: number | null | undefined, to: number | null | undefined) =>
+    from != null && to == null ? said('gone') : seconds(to);
   const metal = $derived(isMetal(drum.kind));
   /** Of a cymbal what sounds on above its undertone is its wash. */
   const ringWord = $derived(metal ? 'Wash' : 'Ring');

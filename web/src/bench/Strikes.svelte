@@ -6,7 +6,7 @@
   import { workbench } from './workbench.svelte';
   import { server } from '../shell/server.svelte';
   import { notices } from '../shell/notices.svelte';
-  import { seconds } from '../shell/figures';
+  import { seconds, fixed, within } from '../shell/figures';
   import Elsewhere from './Elsewhere.svelte';
   import { DYNAMIC, looking } from './look.svelte';
   import QualityBar from './QualityBar.svelte';
@@ -41,10 +41,11 @@
         <Play class="size-4" aria-hidden="true" />
       </button>
       <span
-        >Strike {index + 1}{strike.dynamic ? `, ${DYNAMIC[strike.dynamic].toLowerCase()}` : ''}: body {seconds(strike.profile.body_t60_s)},
-        ring {seconds(strike.profile.ring_t60_s)}</span
+        >Strike {index + 1}{strike.dynamic ? `, ${within(DYNAMIC[strike.dynamic])}` : ''}: body {seconds(strike.profile.body_t60_s)}, ring {seconds(
+          strike.profile.ring_t60_s,
+        )}</span
       >
-      <span class="soft text-sm">peak {strike.peak_dbfs.toFixed(1).replace('-', '−')} dBFS</span>
+      <span class="soft text-sm">peak {fixed(strike.peak_dbfs, 1).replace('-', '−')} dBFS</span>
       {#each strike.advice as sentence (sentence)}<span class="text-warning basis-full text-sm">Left out: {sentence}</span>{/each}
       {#if !strike.has_sound}<span class="soft text-sm">its sound was let go</span>{/if}
       {#if strike.advice.length === 0}<div class="soft basis-full pl-11"><QualityBar quality={strike.quality} /></div>{/if}

@@ -74,7 +74,7 @@
               <span class="font-semibold">{when(row.begun_at)}</span>, {condition(row)}, {FROM[row.source]}{row.source_name
                 ? ` “${row.source_name}”`
                 : ''}:
-              {counted(row.strikes_used, 'strike')}{row.strikes_rejected > 0 ? `, ${row.strikes_rejected} left out` : ''}; body {seconds(
+              {counted(row.strikes_used, 'strike', 'strikes')}{row.strikes_rejected > 0 ? `, ${row.strikes_rejected} left out` : ''}; body {seconds(
                 row.profile.body_t60_s,
               )}, ring {seconds(row.profile.ring_t60_s)}{row.doubt && !row.counted ? '; not counted' : ''}
             </summary>

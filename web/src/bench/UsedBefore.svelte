@@ -6,7 +6,7 @@
   import { server } from '../shell/server.svelte';
   import { notices } from '../shell/notices.svelte';
   import { workbench } from './workbench.svelte';
-  import { when } from '../shell/figures';
+  import { when, within } from '../shell/figures';
   import DeviceList from './DeviceList.svelte';
 
   let { bench }: { bench: Bench } = $props();
@@ -21,8 +21,6 @@
     if (!open) return;
     untrack(() => void read(asked));
   });
-
-  const lowerFirst = (sentence: string) => sentence.charAt(0).toLowerCase() + sentence.slice(1);
 
   async function read(asked: Bench) {
     await server.attempt(async () => {
@@ -66,7 +64,7 @@
           <DeviceList devices={treatment.plan.devices} />
           <p class="mt-1">
             {used.measured ? 'Measured' : 'Never measured; as expected'}:
-            {#if assessment.fits}it fits tonight’s wish.{:else}{lowerFirst(assessment.off[0]?.sentence ?? 'No body was found.')}{/if}
+            {#if assessment.fits}it fits tonight’s wish.{:else}{within(assessment.off[0]?.sentence ?? 'No body was found.')}{/if}
           </p>
           {#if naming === treatment.id}
             <form

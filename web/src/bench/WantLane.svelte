@@ -71,7 +71,7 @@
             if (chosen) void playGenre(chosen);
           }}
         >
-          {#each playedTonight.genres as each (each.code)}<option value={each.code}>{each.name}</option>{/each}
+          {#each playedTonight.genres as each (each.code)}<option value={each.code}>{each.said_name}</option>{/each}
         </select>
       </label>
       <Tempo bpm={tonight.bpm} />
@@ -175,11 +175,11 @@
     <details class="mt-3">
       <summary class="soft">How the wish comes about</summary>
       <ul class="mt-2 grid list-disc gap-1 pl-5">
-        {#each wanted.because.filter((sentence) => sentence !== genre?.reason) as sentence (sentence)}<li>
+        {#each wanted.because.filter((sentence) => sentence !== genre?.said_reason) as sentence (sentence)}<li>
             {sentence}
           </li>{/each}
       </ul>
-      {#if genre}<p class="soft mt-2">{genre.reason}</p>{/if}
+      {#if genre}<p class="soft mt-2">{genre.said_reason}</p>{/if}
     </details>
   {/if}
 </section>

@@ -2,7 +2,7 @@
   // Level over time and frequency: what glows to the right lasts.
   import { scaleLog } from 'd3-scale';
   import type { Waterfall } from '../api/types';
-  import { hertz, seconds } from '../shell/figures';
+  import { hertz, seconds, fixed } from '../shell/figures';
 
   let { waterfall }: { waterfall: Waterfall } = $props();
 
@@ -76,7 +76,7 @@
           y={HEIGHT - 8}
           text-anchor={i === 0 ? 'start' : i === 4 ? 'end' : 'middle'}
           font-size="12"
-          fill="var(--bed-text)">{i === 0 ? '0 s' : tick.toFixed(2)}</text
+          fill="var(--bed-text)">{i === 0 ? '0 s' : fixed(tick, 2)}</text
         >
       {/each}
     </svg>

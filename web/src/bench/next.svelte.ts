@@ -6,7 +6,6 @@ import { drumKit } from '../kit/drumKit.svelte';
 import { workbench } from './workbench.svelte';
 import { deviceShelf } from '../shelf/deviceShelf.svelte';
 import { view } from '../shell/view.svelte';
-import { counted } from '../shell/figures';
 
 export interface Step {
   /** What the drummer does. */
@@ -119,7 +118,7 @@ class Next {
     if (!following) return { text: `${said} The whole kit fits tonight.`, detail: 'Play.', run: nothing };
     return {
       text: `${said} Next: ${following.drum.name}.`,
-      detail: `${counted(open.length, 'drum')} of the kit ${open.length === 1 ? 'is' : 'are'} not ready yet.`,
+      detail: open.length === 1 ? 'One drum of the kit is not ready yet.' : `${open.length} drums of the kit are not ready yet.`,
       action: `To the ${following.drum.name}`,
       run: () => void workbench.choose(following.drum.id),
     };

@@ -139,7 +139,7 @@ class Workbench {
       const into = strikes.length < take.strikes.length ? take.id : null;
       await api.keepStrikes(drum_id, strikes);
       const back = () => api.keepStrikes(take.drum_id, strikes, { take: into, elsewhere });
-      notices.add(`${counted(strikes.length, 'hit')} kept on your ${name}.`, back);
+      notices.add(`${counted(strikes.length, 'hit', 'hits')} kept on your ${name}.`, back);
       await this.refresh();
     });
   }

@@ -3,7 +3,7 @@
   import type { FrontPage } from '../api/types';
   import { workbench } from '../bench/workbench.svelte';
   import { view } from '../shell/view.svelte';
-  import { hertz, seconds } from '../shell/figures';
+  import { hertz, seconds, within } from '../shell/figures';
   import { fronts } from './front.svelte';
   import { beatWords, openingWords } from './say';
   import { hasPedal, otherHead } from '../kit/kinds.svelte';
@@ -11,7 +11,7 @@
   let { page }: { page: FrontPage } = $props();
   let written = $state(fronts.bass);
 
-  const which = $derived(otherHead(page.drum.kind).toLowerCase());
+  const which = $derived(within(otherHead(page.drum.kind)));
   const closed = $derived(page.front.state === 'whole');
   /** The drum as it is, where its beater stays in the head. */
   const leftIn = $derived(
@@ -43,7 +43,7 @@
   {:else if closed}
     <div class="no-print mt-4 grid gap-2">
       <button
-        class="btn text-lg {page.advice.verdict === 'not_yet' ? 'btn-primary' : 'btn-outline'}"
+        class="btn h-auto min-h-[var(--size)] py-1 text-lg {page.advice.verdict === 'not_yet' ? 'btn-primary' : 'btn-outline'}"
         onclick={() => void fronts.try({ state: 'off' })}>Try it with the {which} off</button
       >
       {#if page.trial === 'not_yet'}

@@ -1,5 +1,6 @@
 <script lang="ts">
   // Where the hole goes, on the head as seen from outside; the template; and how to cut.
+  import { fixed, said, within } from '../shell/figures';
   import TriangleAlert from '@lucide/svelte/icons/triangle-alert';
   import CircleCheck from '@lucide/svelte/icons/circle-check';
   import CircleX from '@lucide/svelte/icons/circle-x';
@@ -17,7 +18,7 @@
   const [x, y] = $derived([port.radius * radius * Math.sin(angle), port.radius * radius * Math.cos(angle)]);
   const hole = $derived((port.diameter_in * 25.4) / 2);
   const place = $derived(fronts.place);
-  const which = $derived(otherHead(page.drum.kind).toLowerCase());
+  const which = $derived(within(otherHead(page.drum.kind)));
   const lugs = $derived(Array.from({ length: page.drum.lugs }, (_, i) => (2 * Math.PI * (i + 0.5)) / page.drum.lugs));
 
   const STEP = 0.02;
@@ -96,8 +97,9 @@
     </svg>
     {#if place}
       <p class="mt-2 text-center">
-        {Math.abs(place.right_mm).toFixed(0)} mm {place.right_mm < 0 ? 'left' : 'right'},
-        {Math.abs(place.up_mm).toFixed(0)} mm {place.up_mm < 0 ? 'below' : 'above'} the middle; {place.to_hoop_mm.toFixed(0)} mm to the hoop
+        {fixed(Math.abs(place.right_mm), 0)} mm {place.right_mm < 0 ? said('left') : said('right')},
+        {fixed(Math.abs(place.up_mm), 0)} mm {place.up_mm < 0 ? said('below') : said('above')} the middle; {fixed(place.to_hoop_mm, 0)} mm to
+        the hoop
       </p>
     {/if}
   </div>
@@ -171,12 +173,14 @@
       <h3 class="mt-4 text-xl">Template in full size</h3>
       <div class="no-print mt-1 flex flex-wrap items-center gap-x-4 gap-y-2">
         <label class="flex items-center gap-2"
-          >Paper <select class="select w-28" bind:value={fronts.paper}>
+          ><span>Paper</span>
+          <select class="select w-28" bind:value={fronts.paper}>
             <option value="a4">A4</option><option value="letter">Letter</option>
           </select></label
         >
         <label class="flex items-center gap-2"
-          >for the <select class="select w-32" bind:value={fronts.side}>
+          ><span>for the</span>
+          <select class="select w-32" bind:value={fronts.side}>
             <option value="inside">inside</option><option value="outside">outside</option>
           </select></label
         >
@@ -191,7 +195,8 @@
   <div class="flex flex-wrap items-center gap-3">
     <h3 id="cutting-title" class="text-xl">Cutting</h3>
     <label class="no-print flex items-center gap-2"
-      >with a <select
+      ><span>with a</span>
+      <select
         class="select w-44"
         value={fronts.cutter}
         onchange={(event) => fronts.play({ cutter: event.currentTarget.value === 'rotary' ? 'rotary' : 'knife' })}

@@ -14,7 +14,7 @@
 
 {#if steps.length > 0}
   <label class="no-print mb-2 flex flex-wrap items-center gap-x-3 gap-y-1 text-lg">
-    Laid in besides
+    <span>Laid in besides</span>
     <select
       class="select w-auto max-w-full grow truncate pe-9 text-lg sm:grow-0"
       value={chosen}

@@ -6,7 +6,7 @@
   import { otherHead } from '../kit/kinds.svelte';
   import { view } from '../shell/view.svelte';
   import { drumKit } from '../kit/drumKit.svelte';
-  import { hertz, seconds } from '../shell/figures';
+  import { hertz, seconds, fixed, within } from '../shell/figures';
   import { tune } from '../tune/tune.svelte';
   import FoldRow from './FoldRow.svelte';
   import LaidIn from './LaidIn.svelte';
@@ -15,7 +15,7 @@
 
   let { page }: { page: FrontPage } = $props();
 
-  const which = $derived(otherHead(page.drum.kind).toLowerCase());
+  const which = $derived(within(otherHead(page.drum.kind)));
   const longest = $derived(
     Math.max(
       page.profile.body_t60_s ?? 0.2,
@@ -48,7 +48,7 @@
       {#snippet name()}{which}, {way.words}{/snippet}
       {#snippet figure()}<span class="display text-xl">{hertz(way.expected.profile.body_hz)}</span>
         <span class="soft block text-sm"
-          >{seconds(way.expected.profile.body_t60_s)}{#if way.assessment.fits}<span class="text-success">&nbsp;· fits tonight</span
+          >{seconds(way.expected.profile.body_t60_s)}{#if way.assessment.fits}<span class="text-success ml-1">· fits tonight</span
             >{/if}</span
         >{/snippet}
       {#snippet more()}
@@ -61,7 +61,7 @@
         {#if !way.assessment.fits && way.assessment.off[0]}<p>Against tonight: {way.assessment.off[0].sentence}</p>{/if}
         <ol class="list-decimal pl-5">
           <li>
-            Note the pitch at each of its lugs. Each is to come to {(2 ** (way.semitones / 12)).toFixed(2)} times that.
+            Note the pitch at each of its lugs. Each is to come to {fixed(2 ** (way.semitones / 12), 2)} times that.
           </li>
           <li>
             {drumKit.hasOneBolt(page.drum.id)

@@ -40,8 +40,8 @@
       open={chosen === code}
       toggle={() => (chosen = chosen === code ? '' : code)}
     >
-      {#snippet name()}{way.words}{#if page.laid}<span class="soft">, {page.laid.words} in it</span>{/if}{#if isNow(way)}<span class="soft"
-            >&nbsp;· now</span
+      {#snippet name()}{way.words}{#if page.laid}<span class="soft">, {page.laid.words} in it</span>{/if}{#if isNow(way)}<span
+            class="soft ml-1">· now</span
           >{:else if code === advised}<span class="text-success"> · advised</span>{/if}{/snippet}
       {#snippet figure()}<span class="display text-xl">{seconds(way.expected.profile.body_t60_s)}</span>
         {#if way.thump}<span class="soft block text-sm">thump</span>{/if}

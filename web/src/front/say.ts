@@ -1,7 +1,7 @@
 // Words and codes for how a drum's other end is closed.
 import type { BeaterFeel, Front, FrontPage, FrontWay, LevelChange, MicrophoneAccess, Placement, Port, Rebound } from '../api/types';
 import type { HoleAsked } from '../api/client';
-import { hertz, seconds } from '../shell/figures';
+import { hertz, seconds, fixed } from '../shell/figures';
 
 export const MICROPHONES: Record<MicrophoneAccess, string> = {
   none: 'no microphone gets in',
@@ -68,16 +68,16 @@ export function changed({ db, low, high }: LevelChange): string {
 
 /** With its sign; a typographic minus. */
 export function signed(value: number): string {
-  const text = Math.abs(value).toFixed(1);
+  const text = fixed(Math.abs(value), 1);
   return text === '0.0' ? text : `${value < 0 ? '−' : '+'}${text}`;
 }
 
 /** What trials have taught about openings on this kit. */
 export function openingWords(page: FrontPage): string {
   if (page.tests === 0) return 'How much an opening takes is from experience; no published source has it. A trial corrects it.';
-  const range = `${page.opening_low.toFixed(2)} to ${page.opening_high.toFixed(2)}`;
+  const range = `${fixed(page.opening_low, 2)} to ${fixed(page.opening_high, 2)}`;
   const times = page.tests === 1 ? 'One trial' : `${page.tests} trials`;
-  return `${times} on this kit: openings take ${page.opening.toFixed(2)} times what is usual (${range}).`;
+  return `${times} on this kit: openings take ${fixed(page.opening, 2)} times what is usual (${range}).`;
 }
 
 /** A hole's figures, as fine as anybody cuts. */
@@ -89,5 +89,5 @@ export function holeQuery(port: Port, ring_mm: number, logo_mm: number): Omit<Ho
 /** How long the body is heard against the beat. */
 export function beatWords(beats: number | null | undefined, bpm: number): string {
   if (beats == null) return 'How long the body is heard is not known.';
-  return `The body is heard for ${beats.toFixed(1)} beats at ${Math.round(bpm)} bpm.`;
+  return `The body is heard for ${fixed(beats, 1)} beats at ${Math.round(bpm)} bpm.`;
 }

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { within } from '../shell/figures';
   import { api } from '../api/client';
   import type { Drum, DrumKind, Head, Hoops, Inside, KeptDrum, Port, Shell, Wires, WireTension } from '../api/types';
   import { view } from '../shell/view.svelte';
@@ -230,11 +231,11 @@
               <option value="head">on</option><option value="mesh">a mesh</option><option value="off">off</option>
             </select>
           </label>
-          {#if closed === 'head'}<HoleFields bind:ports {diameter} head={lowerWord.toLowerCase()} />{/if}
+          {#if closed === 'head'}<HoleFields bind:ports {diameter} head={within(lowerWord)} />{/if}
           {#if closed === 'head'}<HeadFields legend={lowerWord} bind:head={lower} />{/if}
           <div class="flex flex-wrap items-center gap-x-6 gap-y-2">
             <label class="flex flex-wrap items-center gap-3 py-1">
-              Always inside
+              <span>Always inside</span>
               <select class="select w-48" bind:value={inside}>
                 <option value="">nothing</option>
                 {#each Object.entries(INSIDE) as [value, word] (value)}<option {value}>{word}</option>{/each}

@@ -175,7 +175,7 @@
         </label>
         {#if here.borrowed}
           <label class="flex items-center gap-3">
-            House kit of
+            <span>House kit of</span>
             <select
               class="select w-56"
               value={here.venue_id ?? ''}

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { said, within } from '../shell/figures';
   // The head from above, to scale, the player at the bottom (a kick: from the player, the floor at the bottom). What lies inside is
   // drawn broken. Where `move` is given,
   // devices can be dragged, and moved with arrow keys.
@@ -32,7 +33,7 @@
   // Lug 1 is the one nearest to the player, as in Tune.
   const lugs = $derived(hasHeads(drum.kind) ? Array.from({ length: drum.lugs }, (_, i) => (360 / drum.lugs) * i) : []);
   const words = $derived(
-    `${isMetal(drum.kind) ? 'Cymbal' : 'Head'} from above, ${isUpright(drum.kind) ? 'the floor' : 'you'} at 6 o’clock. ${devices.map((device) => `${device.name}: ${device.place}`).join('. ')}.`,
+    `${isMetal(drum.kind) ? 'Cymbal' : 'Head'} from above, ${isUpright(drum.kind) ? 'the floor' : said('you')} at 6 o’clock. ${devices.map((device) => `${device.name}: ${device.place}`).join('. ')}.`,
   );
   const unique = $props.id();
 
@@ -183,10 +184,10 @@
         {/if}
       {/each}
       <text y="148" text-anchor="middle" font-size={move ? 14 : 24} fill="currentColor">
-        {isUpright(drum.kind) ? 'floor' : 'you'}{sides.length > 1
+        {isUpright(drum.kind) ? 'floor' : said('you')}{sides.length > 1
           ? side === 'batter'
             ? ' · batter'
-            : ` · ${otherHead(drum.kind).replace(' head', '').toLowerCase()}`
+            : ` · ${within(otherHead(drum.kind))}`
           : ''}
       </text>
     </svg>

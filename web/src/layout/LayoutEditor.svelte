@@ -15,7 +15,7 @@
   import { drumKit } from '../kit/drumKit.svelte';
   import { nameOf } from '../shelf/learned';
   import { pitchCost } from '../bench/say';
-  import { decibels, effort, hertz } from '../shell/figures';
+  import { decibels, effort, hertz, within } from '../shell/figures';
   import HeadPlan from './HeadPlan.svelte';
   import { layout } from './layout.svelte';
 
@@ -99,7 +99,7 @@
               class="toggle"
               checked={placement.other_head ?? false}
               onchange={(event) => layout.setOtherHead(layout.selected, event.currentTarget.checked)}
-            />on the {otherHead(drum.kind).toLowerCase()}
+            />on the {within(otherHead(drum.kind))}
           </label>
         {/if}
         {#if exchanges.length > 0}

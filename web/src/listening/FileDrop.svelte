@@ -58,7 +58,7 @@
         notes = [...notes, ...said];
       }
       const { strikes_used, strikes_rejected } = take.summary;
-      const heard = `${name}: ${counted(strikes_used, 'good strike')}${strikes_rejected > 0 ? `, ${strikes_rejected} left out` : ''}.`;
+      const heard = `${name}: ${counted(strikes_used, 'good strike', 'good strikes')}${strikes_rejected > 0 ? `, ${strikes_rejected} left out` : ''}.`;
       notices.add([heard, ...notes].join(' '), undefined, strikes_used > 0 ? 'plain' : 'problem');
       if (strikes_used === 0) refused = [...new Set(take.strikes.flatMap((strike) => strike.advice))].join(' ');
       await workbench.refresh();
@@ -112,7 +112,7 @@
     <div class="flex items-center gap-3">
       <span class="truncate"
         >{sent < 1 ? `Reading ${name}` : `Measuring ${name}`}{reading?.strikes
-          ? `: ${counted(reading.strikes, 'strike')} so far`
+          ? `: ${counted(reading.strikes, 'strike', 'strikes')} so far`
           : ''}</span
       >
       <progress class="progress progress-primary grow" value={sent < 1 ? sent : reading?.share || undefined} aria-label="Progress"

@@ -2,7 +2,7 @@
   // Full screen while it listens, for someone two metres away with sticks in both hands.
   import QualityBar from '../bench/QualityBar.svelte';
   import { drumKit } from '../kit/drumKit.svelte';
-  import { decibels, seconds } from '../shell/figures';
+  import { decibels, seconds, said } from '../shell/figures';
   import { listening } from './listen.svelte';
   import NotListening from './NotListening.svelte';
 
@@ -11,7 +11,7 @@
   const GOOD = { low: -40, high: -6 };
 
   let panel = $state<HTMLElement>();
-  const HOW = { soft: 'softly', medium: 'at medium strength', hard: 'hard' };
+  const HOW = { soft: said('softly'), medium: 'at medium strength', hard: said('hard') };
 
   const { walk } = $derived(listening);
   const name = $derived(walk?.drums[walk.at]?.name ?? drumKit.drum?.drum.name ?? 'drum');

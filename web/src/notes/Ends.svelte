@@ -5,7 +5,7 @@
   import { drumKit } from '../kit/drumKit.svelte';
   import { workbench } from '../bench/workbench.svelte';
   import { server } from '../shell/server.svelte';
-  import { seconds } from '../shell/figures';
+  import { seconds, fixed } from '../shell/figures';
   import { trainer } from './trainer.svelte';
 
   type Kind = NoteEnds['stops'][number]['kind'];
@@ -61,9 +61,9 @@
       <div>
         <h4 class="text-lg">To hold it longer than it rings: a roll</h4>
         <p>
-          {#if ends.roll.any}Any even roll holds it: both hands together {ends.roll.strokes.toFixed(0)} strokes a second are enough.{:else}Both
-            hands together {ends.roll.strokes.toFixed(1)} strokes a second ({ends.roll.low.toFixed(1)} to {ends.roll.high.toFixed(1)}), so
-            that it sways by no more than {ends.roll.sway_db.toFixed(0)} dB.{/if}
+          {#if ends.roll.any}Any even roll holds it: both hands together {fixed(ends.roll.strokes, 0)} strokes a second are enough.{:else}Both
+            hands together {fixed(ends.roll.strokes, 1)} strokes a second ({fixed(ends.roll.low, 1)} to {fixed(ends.roll.high, 1)}), so that
+            it sways by no more than {fixed(ends.roll.sway_db, 0)} dB.{/if}
           {#if !ends.roll.playable}That is faster than hands roll evenly: as it is, the drum rings too short to be held.{/if}
           Soft beaters, one on either side of the middle, as far from it; end it with hand and knee.
         </p>

@@ -2,7 +2,7 @@
   // Full screen while notes are trained, for someone at the drum with a beater in one hand and the other on the head.
   import NotListening from '../listening/NotListening.svelte';
   import { drumKit } from '../kit/drumKit.svelte';
-  import { counted, seconds } from '../shell/figures';
+  import { counted, seconds, fixed, said } from '../shell/figures';
   import { NOTES } from '../tonight/say';
   import { lengthOf, rulerEnd } from './lengths';
   import { TOO_SOFT, trainer } from './trainer.svelte';
@@ -66,7 +66,7 @@
         onclose={() => trainer.close()}
       >
         {#if trainer.all}<p class="mb-8 text-xl">
-            Until then: {counted(trainer.all.notes, 'note')}, {trainer.all.as_written} as written.
+            Until then: {counted(trainer.all.notes, 'note', 'notes')}, {trainer.all.as_written} as written.
           </p>{/if}
       </NotListening>
     {:else}
@@ -100,7 +100,7 @@
                 <span
                   >{note.verdict === 'as_written'
                     ? '✓ as written'
-                    : `${Math.abs(note.off_s).toFixed(2)} s too ${note.verdict === 'too_long' ? 'long' : 'short'}`}</span
+                    : `${fixed(Math.abs(note.off_s), 2)} s too ${note.verdict === 'too_long' ? said('long') : said('short')}`}</span
                 >
               </p>
               <div
@@ -118,7 +118,7 @@
       </div>
       <div class="min-h-16 pt-3 text-xl sm:text-2xl" role="status">
         {#if trainer.all}
-          {counted(trainer.all.notes, 'note')}, {trainer.all.as_written} as written. {trainer.all.sentence ?? ''}
+          {counted(trainer.all.notes, 'note', 'notes')}, {trainer.all.as_written} as written. {trainer.all.sentence ?? ''}
         {:else}
           A note counts as over once it lies 30 dB under its own level. Within the pale band it is as written.
         {/if}

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { said } from '../shell/figures';
   // How strong a device is against the usual, with its doubt: a quarter to four times, the usual in the middle.
   import { scaleLog } from 'd3-scale';
   import type { DeviceStrength } from '../api/types';
@@ -14,7 +15,7 @@
   <line x1="0" x2={WIDTH} y1="10" y2="10" stroke="var(--soft)" stroke-opacity="0.5" />
   {#each MARKS as mark (mark)}
     <line x1={x(mark)} x2={x(mark)} y1="4" y2="16" stroke="var(--soft)" />
-    <text x={x(mark)} y="31" text-anchor="middle" font-size="13" fill="currentColor">{mark === 1 ? 'usual' : `× ${mark}`}</text>
+    <text x={x(mark)} y="31" text-anchor="middle" font-size="13" fill="currentColor">{mark === 1 ? said('usual') : `× ${mark}`}</text>
   {/each}
   <rect
     x={x(strength.low)}

@@ -1,6 +1,6 @@
 // What tests taught, in words.
 import type { DeviceStrength, EighthTurn, HeadFamily, Made, Score, ShelfDevice, TestedTime } from '../api/types';
-import { counted, percent, seconds } from '../shell/figures';
+import { counted, percent, seconds, fixed } from '../shell/figures';
 
 /** What a device is called: a thing of the player's own by the name it was given. */
 export function nameOf(item: Pick<ShelfDevice, 'name' | 'made'>): string {
@@ -21,7 +21,7 @@ const FEWEST = 6;
 /** "An eighth of a turn moves a head by about 34 cents (31 to 38), from 3 tests". */
 function turnWords({ cents, low, high }: EighthTurn, tests: number): string {
   const moves = `An eighth of a turn moves a head by about ${Math.round(cents)} cents (${Math.round(low)} to ${Math.round(high)})`;
-  return tests === 0 ? `${moves}: not tested yet.` : `${moves}, from ${counted(tests, 'test')}.`;
+  return tests === 0 ? `${moves}: not tested yet.` : `${moves}, from ${counted(tests, 'test', 'tests')}.`;
 }
 
 /** "1.4 times as strong as usual (1.1 to 1.8), from 3 tests". */
@@ -29,10 +29,10 @@ export function strengthWords(strength: DeviceStrength): string {
   if (strength.eighth) return turnWords(strength.eighth, strength.tests);
   if (strength.tests === 0) return 'Not tested yet: taken as usual.';
   const { times, low, high, tests } = strength;
-  const bounds = `${low.toFixed(2)} to ${high.toFixed(2)}`;
-  const from = `from ${counted(tests, 'test')}`;
+  const bounds = `${fixed(low, 2)} to ${fixed(high, 2)}`;
+  const from = `from ${counted(tests, 'test', 'tests')}`;
   if (times < AS_USUAL && times > 1 / AS_USUAL) return `As strong as usual (${bounds}), ${from}.`;
-  return `${times.toFixed(2)} times as strong as usual (${bounds}), ${from}.`;
+  return `${fixed(times, 2)} times as strong as usual (${bounds}), ${from}.`;
 }
 
 const FAMILIES: Record<HeadFamily, string> = {
@@ -45,7 +45,7 @@ const FAMILIES: Record<HeadFamily, string> = {
 export function headsWords({ on_heads }: DeviceStrength): string {
   const words = on_heads.map(
     ({ family, times, low, high, tests }) =>
-      `on ${FAMILIES[family]} ${times.toFixed(2)} times (${low.toFixed(2)} to ${high.toFixed(2)}), from ${counted(tests, 'test')}`,
+      `on ${FAMILIES[family]} ${fixed(times, 2)} times (${fixed(low, 2)} to ${fixed(high, 2)}), from ${counted(tests, 'test', 'tests')}`,
   );
   const all = words.join('; ');
   return all && `${all[0]?.toUpperCase()}${all.slice(1)}.`;
@@ -57,7 +57,7 @@ const MASS_KNOWN = 2.2;
 /** "Its mass on the head: 1.20 times the usual (1.00 to 1.50)." Nothing where tests have not told. */
 export function massWords({ mass_times, mass_low, mass_high, tests }: DeviceStrength): string {
   if (tests === 0 || mass_high / mass_low > MASS_KNOWN) return '';
-  return `Its mass on the head: ${mass_times.toFixed(2)} times the usual (${mass_low.toFixed(2)} to ${mass_high.toFixed(2)}).`;
+  return `Its mass on the head: ${fixed(mass_times, 2)} times the usual (${fixed(mass_low, 2)} to ${fixed(mass_high, 2)}).`;
 }
 
 /** Wider bounds than this of an exponent tell nothing that the prior does not. */
@@ -66,7 +66,7 @@ const EXPONENT_KNOWN = 0.42;
 /** "An octave up it holds 1.19 times as strongly (1.05 to 1.32)." Nothing where tests have not told. */
 export function exponentWords({ exponent, exponent_low, exponent_high, tests }: DeviceStrength): string {
   if (tests === 0 || exponent_high - exponent_low > EXPONENT_KNOWN) return '';
-  const [times, low, high] = [exponent, exponent_low, exponent_high].map((power) => (2 ** power).toFixed(2));
+  const [times, low, high] = [exponent, exponent_low, exponent_high].map((power) => fixed(2 ** power, 2));
   return `An octave up it holds ${times} times as strongly (${low} to ${high}).`;
 }
 
@@ -86,7 +86,7 @@ export function scoreWords(score: Score): string[] {
 
 /** What one test made of a device: "then taken as 1.32 times the usual (0.83 to 2.09)". */
 export function afterWords(after: DeviceStrength | undefined): string {
-  return after ? `Then taken as ${after.times.toFixed(2)} times the usual (${after.low.toFixed(2)} to ${after.high.toFixed(2)}).` : '';
+  return after ? `Then taken as ${fixed(after.times, 2)} times the usual (${fixed(after.low, 2)} to ${fixed(after.high, 2)}).` : '';
 }
 
 /** "0.62 s, expected 0.58 s". */

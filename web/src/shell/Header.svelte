@@ -1,5 +1,6 @@
 <script lang="ts">
   import HardDrive from '@lucide/svelte/icons/hard-drive';
+  import Languages from '@lucide/svelte/icons/languages';
   import Keyboard from '@lucide/svelte/icons/keyboard';
   import Menu from '@lucide/svelte/icons/menu';
   import Moon from '@lucide/svelte/icons/moon';
@@ -8,6 +9,7 @@
   import { view, type Place } from './view.svelte';
   import { drumKit } from '../kit/drumKit.svelte';
   import { dialogs } from './keys';
+  import { LANGUAGE, LANGUAGES, speak, type Language } from './language';
   import { look } from './theme.svelte';
 
   const places: { place: Place; name: string; key: string }[] = [
@@ -17,6 +19,7 @@
     { place: 'shelf', name: 'Shelf', key: 'S' },
   ];
   // A drum's other end is looked at from the bench.
+  const others = (Object.keys(LANGUAGES) as Language[]).filter((language) => language !== LANGUAGE);
   let menu = $state<HTMLDetailsElement>();
 
   function choose(what: () => void) {
@@ -58,6 +61,13 @@
           <kbd class="ml-auto">M</kbd>
         </button>
       </li>
+      {#each others as language (language)}
+        <li>
+          <button lang={language} onclick={() => choose(() => speak(language))}
+            ><Languages class="size-5" aria-hidden="true" />{LANGUAGES[language]}</button
+          >
+        </li>
+      {/each}
       <li>
         <button onclick={() => choose(dialogs.storage)}
           ><HardDrive class="size-5" aria-hidden="true" /> Storage <kbd class="ml-auto">Z</kbd></button

@@ -78,7 +78,7 @@
     during(async () => {
       const gone = await api.thin($state.snapshot(rule));
       outlook = undefined;
-      tell(`The sound of ${counted(gone.strikes, 'strike')} was let go: ${bytes(gone.bytes)}. Their figures are as before.`);
+      tell(`The sound of ${counted(gone.strikes, 'strike', 'strikes')} was let go: ${bytes(gone.bytes)}. Their figures are as before.`);
     });
 
   const setDaily = (daily: boolean) =>
@@ -124,7 +124,7 @@
               aria-label="Sound of the {drum.name}"
             ></progress>
             <span class="text-right whitespace-nowrap"
-              >{bytes(drum.sound_bytes)} <span class="soft">in {counted(drum.takes, 'take')}</span></span
+              >{bytes(drum.sound_bytes)} <span class="soft">in {counted(drum.takes, 'take', 'takes')}</span></span
             >
           </li>
         {/each}
@@ -157,7 +157,9 @@
         {#if outlook.strikes === 0}
           <p role="status">Nothing: there is no such sound.</p>
         {:else}
-          <p role="status">The sound of {counted(outlook.strikes, 'strike')}, {bytes(outlook.bytes)}. It cannot be brought back.</p>
+          <p role="status">
+            The sound of {counted(outlook.strikes, 'strike', 'strikes')}, {bytes(outlook.bytes)}. It cannot be brought back.
+          </p>
           <button class="btn btn-error mt-2" disabled={busy} onclick={() => void thin()}>Let it go</button>
         {/if}
       {/if}

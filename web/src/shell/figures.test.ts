@@ -32,7 +32,11 @@ describe('figures', () => {
   });
 
   it('count in words', () => {
-    expect([counted(1, 'strike'), counted(0, 'strike'), counted(5, 'strike')]).toEqual(['1 strike', '0 strikes', '5 strikes']);
+    expect([counted(1, 'strike', 'strikes'), counted(0, 'strike', 'strikes'), counted(5, 'strike', 'strikes')]).toEqual([
+      '1 strike',
+      '0 strikes',
+      '5 strikes',
+    ]);
   });
 });
 

@@ -122,7 +122,7 @@
         <span>You keep to this plan. If songs change, only what would sound wrong is changed.</span>
         <button class="btn btn-sm" onclick={() => void night.planAnew()}>Plan it anew</button>
         {#if night.played > 0}
-          <span>{counted(night.played, 'song')} played: what was on stays as it was.</span>
+          <span>{counted(night.played, 'song', 'songs')} played: what was on stays as it was.</span>
           <button class="btn btn-sm" onclick={() => void night.notPlayed()}>Start again from the first song</button>
         {/if}
       {:else}

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { within } from '../shell/figures';
   import { api } from '../api/client';
 
   import type { Genre, NoteValue, Preset, Wish } from '../api/types';
@@ -36,7 +37,7 @@
   export function open(genre?: Genre) {
     const from = genre ?? playedTonight.genres.find((each) => each.code === drumKit.kit?.tonight.genre) ?? playedTonight.genres[0];
     if (!from) return;
-    const content = without(from, 'origin');
+    const content = without(from, 'origin', 'said_name', 'said_reason');
     preset = genre ? content : { ...content, code: '', name: '', reason: '' };
     origin = genre ? from.origin : 'new';
     refused = '';
@@ -48,7 +49,12 @@
   function beginAs(code: string) {
     const from = playedTonight.genres.find((each) => each.code === code);
     if (!from || !preset) return;
-    preset = { ...without($state.snapshot(from), 'origin'), code: '', name: preset.name, reason: preset.reason };
+    preset = {
+      ...without($state.snapshot(from), 'origin', 'said_name', 'said_reason'),
+      code: '',
+      name: preset.name,
+      reason: preset.reason,
+    };
   }
 
   /** What is wanted of the drum that is looked at is wanted of all of them; what each is usually played with stays. */
@@ -56,7 +62,7 @@
     if (!preset || !wish) return;
     const from = $state.snapshot(wish);
     for (const each of Object.keys(DRUMS) as Role[]) preset[each] = { ...from, usual: preset[each].usual ?? null };
-    copied = `All drums as the ${DRUMS[kind].toLowerCase()}.`;
+    copied = `All drums as the ${within(DRUMS[kind])}.`;
   }
 
   let copied = $state('');
@@ -117,7 +123,7 @@
       await api.resetPreset(preset.code);
       dialog.close();
       notices.add(origin === 'own' ? `${preset.name} was removed.` : `${preset.name} is as it came.`, async () => {
-        if (before) await api.setPreset(without(before, 'origin'));
+        if (before) await api.setPreset(without(before, 'origin', 'said_name', 'said_reason'));
         await load();
         await night.load();
       });
@@ -152,7 +158,7 @@
           <label class="grid gap-1">
             <span>Usually</span>
             <select class="select w-full" bind:value={preset.loudness}>
-              {#each night.choices?.loudnesses ?? [] as each (each.loudness)}<option value={each.loudness}>{each.name.toLowerCase()}</option
+              {#each night.choices?.loudnesses ?? [] as each (each.loudness)}<option value={each.loudness}>{within(each.name)}</option
                 >{/each}
             </select>
           </label>
@@ -168,7 +174,7 @@
               <select class="select w-full" onchange={(event) => beginAs(event.currentTarget.value)}>
                 {#each playedTonight.genres as each (each.code)}<option
                     value={each.code}
-                    selected={each.code === drumKit.kit?.tonight.genre}>{each.name}</option
+                    selected={each.code === drumKit.kit?.tonight.genre}>{each.said_name}</option
                   >{/each}
               </select>
             </label>
@@ -298,7 +304,7 @@
               onchange={() => void takeFrom(input?.files?.[0])}
             />
             <button type="button" class="btn btn-sm" disabled={busy} onclick={() => input?.click()}>
-              {busy ? 'Measuring …' : `Take the ${DRUMS[kind].toLowerCase()} from a sound file …`}
+              {busy ? 'Measuring …' : `Take the ${within(DRUMS[kind])} from a sound file …`}
             </button>
             <span class="soft text-sm">One drum by itself, a few strikes. Mixed music cannot be taken apart.</span>
             {#if heard}<p class="text-success mt-1" role="status">{heard}</p>{/if}

@@ -19,13 +19,13 @@
   {#each playedTonight.genres as genre (genre.code)}
     <li class="border-base-300 flex flex-col gap-1 rounded-box border p-4">
       <h3 class="flex items-baseline gap-2 text-xl">
-        <span class="grow">{genre.name}</span>
+        <span class="grow">{genre.said_name}</span>
         {#if ORIGINS[genre.origin]}<span class="badge badge-outline">{ORIGINS[genre.origin]}</span>{/if}
       </h3>
-      <p>{genre.reason}</p>
+      <p>{genre.said_reason}</p>
       <p class="soft">{genre.school} school, usually {genre.usual_bpm} BPM and {genre.loudness.replace('_', ' ')}</p>
       <button class="btn btn-sm mt-auto self-start" onclick={() => editor.open(genre)}
-        >Edit <span class="sr-only">{genre.name}</span></button
+        >Edit <span class="sr-only">{genre.said_name}</span></button
       >
     </li>
   {/each}

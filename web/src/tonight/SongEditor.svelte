@@ -96,7 +96,7 @@
       <label class="grid gap-1">
         <span>Genre</span>
         <select class="select w-full" bind:value={song.genre}>
-          {#each playedTonight.genres as genre (genre.code)}<option value={genre.code}>{genre.name}</option>{/each}
+          {#each playedTonight.genres as genre (genre.code)}<option value={genre.code}>{genre.said_name}</option>{/each}
         </select>
       </label>
       <div class="grid gap-1">

@@ -64,7 +64,7 @@
     const list = night.setList;
     if (!list) return;
     const more = ids.map((song_id) => ({ kind: 'song' as const, song_id, gap_s: null, pins: [] }));
-    await night.saveSetList({ entries: [...list.entries, ...more] }, `${counted(more.length, 'song')} put on “${list.name}”.`);
+    await night.saveSetList({ entries: [...list.entries, ...more] }, `${counted(more.length, 'song', 'songs')} put on “${list.name}”.`);
   }
 
   async function take() {
@@ -74,7 +74,7 @@
       const ids = await api.importSongs(taken(rows, $state.snapshot(fates)));
       dialog.close();
       const left = rows.length - ids.length;
-      notices.add(`${counted(ids.length, 'song')} taken in${left > 0 ? `, ${left} left out` : ''}.`);
+      notices.add(`${counted(ids.length, 'song', 'songs')} taken in${left > 0 ? `, ${left} left out` : ''}.`);
       // Said last, so that it is what can be undone.
       if (onList) await putOnList(ordered(rows, $state.snapshot(fates), ids));
       await onkept();
@@ -106,9 +106,11 @@
     {#if refused}<p class="text-error mt-3" role="alert">{name}: {refused}</p>{/if}
     {#if rows.length > 0}
       <p class="mt-4 text-lg" role="status">
-        {counted(rows.length, 'row')} in {name}; {doubtful.length === 0
+        {counted(rows.length, 'row', 'rows')} in {name}; {doubtful.length === 0
           ? 'all are new songs.'
-          : `${doubtful.length} of them ${doubtful.length === 1 ? 'needs' : 'need'} a word from you.`}
+          : doubtful.length === 1
+            ? 'one of them needs a word from you.'
+            : `${doubtful.length} of them need a word from you.`}
       </p>
       {#if doubtful.length > 0}
         <div class="my-2 flex flex-wrap items-center gap-2">
@@ -155,7 +157,7 @@
     <div class="modal-action">
       {#if rows.length > 0}
         <button class="btn btn-primary" disabled={(count === 0 && !onList) || busy} onclick={() => void take()}
-          >Take in {counted(count, 'song')}</button
+          >Take in {counted(count, 'song', 'songs')}</button
         >
       {/if}
       <form method="dialog"><button class="btn">Close</button></form>

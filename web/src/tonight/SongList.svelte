@@ -61,7 +61,7 @@
     <a class="btn" href={songsAs('csv')} download><Download class="size-5" aria-hidden="true" />CSV</a>
     <a class="btn" href={songsAs('json')} download><Download class="size-5" aria-hidden="true" />JSON</a>
   {/if}
-  <p class="soft sm:ml-auto" role="status">{loaded ? counted(all, 'song') : ''}</p>
+  <p class="soft sm:ml-auto" role="status">{loaded ? counted(all, 'song', 'songs') : ''}</p>
 </div>
 {#if loaded && all === 0}
   <p class="max-w-prose text-lg">

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { within } from '../shell/figures';
   // Seen from two metres: what to change on which drum before the song that comes, what is on now, and the song's tempo.
   import Check from '@lucide/svelte/icons/check';
   import ChevronLeft from '@lucide/svelte/icons/chevron-left';
@@ -68,7 +69,7 @@
             <p class="title display">{song.song.bpm} <span class="text-2xl">BPM</span></p>
           </div>
           <p class="soft text-xl">
-            {song.song.meter ?? '4/4'}{song.song.feel === 'swung' ? ', swung' : ''}, {song.genre.toLowerCase()}{busiest
+            {song.song.meter ?? '4/4'}{song.song.feel === 'swung' ? ', swung' : ''}, {within(song.genre)}{busiest
               ? `; ${busiest}`
               : ''}{song.song.notes ? `. ${song.song.notes}` : ''}
           </p>
@@ -87,7 +88,7 @@
           <div>
             <p class="mb-2 text-2xl {stage.asPlanned && row.over_s > 0 ? 'text-warning' : ''}">
               {stage.at === 0 ? 'Before you begin' : step.isBreak ? 'In the break' : 'Change now'}{look && step.isBreak
-                ? `, for the ${look.toLowerCase()} look`
+                ? `, for the ${within(look)} look`
                 : ''}{stage.asPlanned && row.change_s > 0 ? `: ${gap(row.change_s)}` : ''}{stage.asPlanned &&
               row.over_s > 0 &&
               !step.isBreak

@@ -5,7 +5,7 @@
   import { playedTonight } from './playedTonight.svelte';
   import { server } from '../shell/server.svelte';
   import { notices } from '../shell/notices.svelte';
-  import { counted, seconds } from '../shell/figures';
+  import { counted, seconds, fixed } from '../shell/figures';
   import Hearing from './Hearing.svelte';
   import { night } from './night.svelte';
   import { without } from './without';
@@ -65,7 +65,7 @@
     const known = decay.t60_s.filter((each) => each != null).length;
     const spread = Math.max(0, ...decay.spread_s.map((each) => each ?? 0));
     const doubt = spread > 0 ? ` They differ by up to ± ${seconds(spread)}.` : '';
-    found = `${counted(decay.decays, 'clap')} heard; ${known} of ${octaves.length} octaves measured.${doubt}`;
+    found = `${counted(decay.decays, 'clap', 'claps')} heard; ${known} of ${octaves.length} octaves measured.${doubt}`;
   }
 
   async function measureLevels(which: 'band' | 'empty', sound: VenueSound) {
@@ -143,7 +143,7 @@
                       aria-label="Seconds at {hz(octave)}"
                     />
                   {:else}
-                    <span class="text-lg">{room.t60_s[index] == null ? 'not heard' : `${room.t60_s[index]?.toFixed(2)} s`}</span>
+                    <span class="text-lg">{room.t60_s[index] == null ? 'not heard' : `${fixed(room.t60_s[index], 2)} s`}</span>
                   {/if}
                 </label>
               {/each}
@@ -154,7 +154,7 @@
               Low tones that it holds by itself: {venue.room_modes
                 .map(
                   (mode) =>
-                    `${mode.hz.toFixed(0)} Hz for ${seconds(mode.t60_s)}${mode.t60_sd_s == null ? '' : ` ± ${seconds(1.645 * mode.t60_sd_s)}`}`,
+                    `${fixed(mode.hz, 0)} Hz for ${seconds(mode.t60_s)}${mode.t60_sd_s == null ? '' : ` ± ${seconds(1.645 * mode.t60_sd_s)}`}`,
                 )
                 .join(', ')}. Tune names the bass notes that lie on them, and a kick that does.
             </p>
@@ -194,7 +194,7 @@
             <p class="border-warning border-l-4 pl-3 text-sm">
               About {loudness.dba} dB(A) at your ears: without protection no more than {loudness.exposure_minutes < 60
                 ? `${Math.round(loudness.exposure_minutes)} min`
-                : `${(loudness.exposure_minutes / 60).toFixed(1)} h`} a day. {choices.exposure_source}
+                : `${fixed(loudness.exposure_minutes / 60, 1)} h`} a day. {choices.exposure_source}
             </p>
           {/if}
           <p class="soft text-sm">

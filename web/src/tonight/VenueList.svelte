@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { fixed, within } from '../shell/figures';
   import Plus from '@lucide/svelte/icons/plus';
   import type { KeptVenue } from '../api/types';
   import { drumKit } from '../kit/drumKit.svelte';
@@ -14,7 +15,7 @@
       return info ? `${info.name}: ${info.words}` : '';
     }
     const known = venue.room.t60_s.filter((each) => each != null);
-    const times = `${Math.min(...known).toFixed(1)} to ${Math.max(...known).toFixed(1)} s`;
+    const times = `${fixed(Math.min(...known), 1)} to ${fixed(Math.max(...known), 1)} s`;
     return venue.room.from === 'measured' ? `Measured: rings for ${times}` : `Rings for ${times}, as typed`;
   };
   const loudness = (venue: KeptVenue) =>
@@ -37,7 +38,7 @@
     <li class="flex flex-col gap-1 rounded-box border p-4 {here ? 'border-primary bg-base-200' : 'border-base-300'}">
       <h3 class="text-xl"><bdi>{venue.name}</bdi></h3>
       <p>{room(venue)}</p>
-      <p>{loudness(venue)}; {heard(venue).toLowerCase()}</p>
+      <p>{loudness(venue)}; {within(heard(venue))}</p>
       {#if venue.notes}<p class="soft">{venue.notes}</p>{/if}
       <div class="mt-auto flex gap-2 pt-2">
         <button class="btn btn-sm" onclick={() => editor.open(venue)}>Edit</button>

@@ -1,6 +1,6 @@
 // Words for what an evening holds.
 import type { CellView, Evening, EveningPlan, NoteValue, Weighing } from '../api/types';
-import { counted } from '../shell/figures';
+import { counted, said } from '../shell/figures';
 
 export const WEIGHINGS: Record<Weighing, { name: string; words: string }> = {
   one_setup: { name: 'One setup for all', words: 'nothing is touched between songs' },
@@ -9,18 +9,18 @@ export const WEIGHINGS: Record<Weighing, { name: string; words: string }> = {
 };
 
 export const NOTES: Record<NoteValue, string> = {
-  thirty_second: 'thirty-second',
+  thirty_second: said('thirty-second'),
   sixteenth_triplet: 'sixteenth triplet',
-  sixteenth: 'sixteenth',
+  sixteenth: said('sixteenth'),
   eighth_triplet: 'eighth triplet',
-  eighth: 'eighth',
+  eighth: said('eighth'),
   quarter_triplet: 'quarter triplet',
   dotted_eighth: 'dotted eighth',
-  quarter: 'quarter',
+  quarter: said('quarter'),
   dotted_quarter: 'dotted quarter',
-  half: 'half',
+  half: said('half'),
   dotted_half: 'dotted half',
-  whole: 'whole',
+  whole: said('whole'),
 };
 
 /** "25 s", "1:30 min", "15 min": a time between songs. */
@@ -40,8 +40,8 @@ export function instead(before: string | undefined, now: string | undefined): st
 /** One plan in a line. */
 export function outcome(plan: EveningPlan): string {
   const fits = `${plan.fitting} of ${plan.cells} fit`;
-  const changes = plan.changes === 0 ? 'no changes' : `${counted(plan.changes, 'change')}, ${gap(plan.change_s)} in all`;
-  const late = plan.late > 0 ? `, ${counted(plan.late, 'gap')} too short` : '';
+  const changes = plan.changes === 0 ? 'no changes' : `${counted(plan.changes, 'change', 'changes')}, ${gap(plan.change_s)} in all`;
+  const late = plan.late > 0 ? `, ${counted(plan.late, 'gap', 'gaps')} too short` : '';
   return `${fits}; ${changes}${late}`;
 }
 
@@ -72,6 +72,6 @@ export function second(evening: Evening, plan: EveningPlan): string {
   const how =
     drums.length === 1 && drum && words
       ? `${words} on the ${drum.name} ${where}`
-      : `another choice on ${counted(drums.length, 'drum')} ${where}`;
+      : `another choice on ${counted(drums.length, 'drum', 'drums')} ${where}`;
   return `${best} ${next.more < 0.05 ? 'As good' : 'Hardly worse'} would be ${how}.`.trim();
 }

@@ -5,7 +5,7 @@
   import { server } from '../shell/server.svelte';
   import { notices } from '../shell/notices.svelte';
   import { workbench } from '../bench/workbench.svelte';
-  import { when } from '../shell/figures';
+  import { when, said } from '../shell/figures';
   import { signed } from './say';
   import { tune } from './tune.svelte';
 
@@ -25,7 +25,7 @@
   /** A factor on a decay time as a change: "−30 %". */
   const change = (factor: number) => {
     const percent = Math.round(100 * (factor - 1));
-    return percent === 0 ? 'alike' : `${percent > 0 ? '+' : '−'}${Math.abs(percent)} %`;
+    return percent === 0 ? said('alike') : `${percent > 0 ? '+' : '−'}${Math.abs(percent)} %`;
   };
   const bounds = ({ low, high }: Range) => `${change(low)} to ${change(high)}`;
 
@@ -91,7 +91,9 @@
         <p class="soft mt-1 text-sm">
           In brackets where it lies nine times in ten. {known.learned_from === 0
             ? 'From experience with heads at large; every change of heads that is measured before and after makes it surer.'
-            : `Learned from ${known.learned_from} ${known.learned_from === 1 ? 'change' : 'changes'} of heads in this kit.`}
+            : known.learned_from === 1
+              ? 'Learned from one change of heads in this kit.'
+              : `Learned from ${known.learned_from} changes of heads in this kit.`}
         </p>
       </details>
     {/if}

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { said } from '../shell/figures';
   // The hoop unrolled flat: lugs along it in order, pitch up and down, the crosswise order as a thread from lug to lug.
   import type { LugPitch } from '../api/types';
   import { centsBetween, ribbonWords, signed } from './say';
@@ -82,7 +83,7 @@
       stroke-width="1.5"
       stroke-dasharray={wished ? undefined : '2 5'}
     />
-    <text x="6" y={y(0) + 5} font-size="15" fill="var(--chalk)">{wished ? 'wish' : 'mean'}</text>
+    <text x="6" y={y(0) + 5} font-size="15" fill="var(--chalk)">{wished ? said('wish') : said('mean')}</text>
     {#each ticks as tick (tick)}
       <line x1={side} x2={width - 6} y1={y(tick)} y2={y(tick)} stroke="var(--bed-line)" />
       <text x="6" y={y(tick) + 5} font-size="15" fill="var(--bed-text)">{signed(tick)}</text>
@@ -102,7 +103,7 @@
         text-anchor="middle"
         font-size="19"
         font-weight={lug === 0 || lug === lit ? 700 : 400}
-        fill={lug === lit ? 'var(--ember-1)' : 'var(--chalk)'}>{lug + 1}{lug === 0 && !narrow && lugs > 1 ? ' first' : ''}</text
+        fill={lug === lit ? 'var(--ember-1)' : 'var(--chalk)'}>{lug + 1}{lug === 0 && !narrow && lugs > 1 ? ` ${said('first')}` : ''}</text
       >
       {#if ahead[lug]}
         {@const beside = px + Math.min(26, (width - side) / lugs / 2.4)}

@@ -1,5 +1,6 @@
 <script lang="ts">
   // Toms in intervals, clear of the snare, and the kick against the bass.
+  import { fixed, said } from '../shell/figures';
   import { api, Refusal } from '../api/client';
   import type { KitPitches, TomIntervals } from '../api/types';
   import { server } from '../shell/server.svelte';
@@ -49,7 +50,7 @@
     if (drumKit.hasOneBolt(id)) return 'the bolt by half turns, and tap in between';
     if (eighths == null) return 'tap its batter to hear how far';
     const whole = Math.round(eighths);
-    return whole === 0 ? 'nothing' : `every rod about ${turns(whole)} ${whole > 0 ? 'up' : 'down'}, both heads`;
+    return whole === 0 ? 'nothing' : `every rod about ${turns(whole)} ${whole > 0 ? said('up') : said('down')}, both heads`;
   }
 
   $effect(() => () => bass.close());
@@ -90,8 +91,8 @@
           <li class="border-base-300 flex flex-wrap items-baseline gap-x-4 gap-y-1 border-b py-2">
             <span class="display text-xl">{tom.name}</span>
             <span class="text-lg"
-              >{tom.pitch.now_hz.toFixed(0)} Hz ({tom.pitch.now_note.name}, ±{Math.round(1.645 * tom.sd_cents)} cents) →
-              <strong>{tom.pitch.wanted_hz.toFixed(0)} Hz</strong> ({tom.pitch.wanted_note.name}
+              >{fixed(tom.pitch.now_hz, 0)} Hz ({tom.pitch.now_note.name}, ±{Math.round(1.645 * tom.sd_cents)} cents) →
+              <strong>{fixed(tom.pitch.wanted_hz, 0)} Hz</strong> ({tom.pitch.wanted_note.name}
               {signed(tom.pitch.wanted_note.cents)})</span
             >
             <span class="soft whitespace-nowrap">{signed(tom.pitch.change_cents)} cents</span>
@@ -109,7 +110,7 @@
       </ul>
       <p class="soft mt-2 text-sm">
         The chord lies where the toms move least{pitches.snare_hz
-          ? ` and keep clear of the snare at ${pitches.snare_hz.toFixed(0)} Hz`
+          ? ` and keep clear of the snare at ${fixed(pitches.snare_hz, 0)} Hz`
           : ''}. Pitch is that of the whole drum; bring both heads along by the same interval.
       </p>
     {/if}
@@ -157,7 +158,7 @@
       <dl class="mt-2 grid grid-cols-[auto_1fr] gap-x-4 text-lg">
         <dt class="soft">Kick</dt>
         <dd>
-          {pitches.kick.kick_hz.toFixed(1)} Hz, {pitches.kick.kick_note.name}
+          {fixed(pitches.kick.kick_hz, 1)} Hz, {pitches.kick.kick_note.name}
           {signed(pitches.kick.kick_note.cents)} cents{#if pitches.kick_sd_cents != null}
             <span class="soft ml-1">±{Math.round(1.645 * pitches.kick_sd_cents)}</span>{/if}
         </dd>

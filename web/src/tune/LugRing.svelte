@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { said } from '../shell/figures';
   // The drum from above, the player at the bottom: lugs numbered clockwise from the one nearest to the player.
   interface Props {
     lugs: number;
@@ -19,7 +20,7 @@
     return [-radius * Math.sin(angle), radius * Math.cos(angle)];
   }
   const words = $derived(
-    `Drum from above, lug 1 nearest to ${floor ? 'the floor' : 'you'}, numbers clockwise.${lit === undefined ? '' : ` Lug ${lit + 1} is lit.`}`,
+    `Drum from above, lug 1 nearest to ${floor ? 'the floor' : said('you')}, numbers clockwise.${lit === undefined ? '' : ` Lug ${lit + 1} is lit.`}`,
   );
 </script>
 
@@ -50,5 +51,5 @@
       >{lug + 1}</text
     >
   {/each}
-  <text y="168" text-anchor="middle" font-size="20" fill="var(--bed-text)">{floor ? 'floor' : 'you'}</text>
+  <text y="168" text-anchor="middle" font-size="20" fill="var(--bed-text)">{floor ? 'floor' : said('you')}</text>
 </svg>

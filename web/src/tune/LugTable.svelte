@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { fixed, said } from '../shell/figures';
   import type { KeptRound, Tuning } from '../api/types';
   import { centsBetween, signed } from './say';
   import { tune } from './tune.svelte';
@@ -20,16 +21,18 @@
           <tr>
             <th scope="row">{lug + 1}{lug === 0 ? ' (first)' : ''}</th>
             {#if pitch}
-              <td>{pitch.hz.toFixed(1)} Hz</td>
+              <td>{fixed(pitch.hz, 1)} Hz</td>
               <td>{pitch.note.name} {signed(pitch.note.cents)} cents</td>
               <td>{mean == null ? '–' : `${signed(centsBetween(mean, pitch.hz))} cents`}</td>
-              <td>±{pitch.sd_cents.toFixed(1)} cents</td>
+              <td>±{fixed(pitch.sd_cents, 1)} cents</td>
             {:else}
               <td colspan="4" class="soft">not heard</td>
             {/if}
             <td class="no-print">
               {#if !round.turned}
-                <button class="btn btn-sm btn-ghost" onclick={() => tune.tap({ again_lug: lug })}>Tap {pitch ? 'again' : 'it'}</button>
+                <button class="btn btn-sm btn-ghost" onclick={() => tune.tap({ again_lug: lug })}
+                  >Tap {pitch ? said('again') : said('it')}</button
+                >
               {/if}
             </td>
           </tr>

@@ -2,7 +2,7 @@
   // What was tapped and turned on this head, newest first.
   import Trash from '@lucide/svelte/icons/trash-2';
   import type { Tuning } from '../api/types';
-  import { when } from '../shell/figures';
+  import { when, fixed } from '../shell/figures';
   import { turning } from './say';
   import { tune } from './tune.svelte';
 
@@ -20,7 +20,7 @@
           <span class="whitespace-nowrap">{when(round.begun_at)}</span>
           <span class="ml-3">
             {#if round.pitches.mean_hz != null}
-              {round.pitches.mean_hz.toFixed(1)} Hz, within {Math.round(round.pitches.spread_cents ?? 0)} cents
+              {fixed(round.pitches.mean_hz, 1)} Hz, within {Math.round(round.pitches.spread_cents ?? 0)} cents
             {:else}
               no pitch
             {/if}

@@ -4,7 +4,7 @@
   import HearingChoice from '../listening/HearingChoice.svelte';
   import { drumKit } from '../kit/drumKit.svelte';
   import { view } from '../shell/view.svelte';
-  import { cents } from '../shell/figures';
+  import { cents, fixed } from '../shell/figures';
   import HeadCard from './HeadCard.svelte';
   import HoopRibbon from './HoopRibbon.svelte';
   import KitPitches from './KitPitches.svelte';
@@ -119,19 +119,19 @@
           <dl class="grid grid-cols-[auto_1fr] items-baseline gap-x-4 gap-y-1 text-lg">
             <dt class="soft">{tuning.one_bolt ? 'At the edge' : 'At the lugs'}</dt>
             <dd>
-              <span class="display text-2xl">{tuning.pitch.lug_hz.toFixed(1)} Hz</span>
+              <span class="display text-2xl">{fixed(tuning.pitch.lug_hz, 1)} Hz</span>
               {tuning.pitch.lug_note.name}
               {signed(tuning.pitch.lug_note.cents)} cents <span class="soft">±{cents(tuning.pitch.sd_cents)}</span>
             </dd>
             <dt class="soft">The head alone</dt>
             <dd>
-              about {tuning.pitch.head_hz.toFixed(0)} Hz, {tuning.pitch.head_note.name}
+              about {fixed(tuning.pitch.head_hz, 0)} Hz, {tuning.pitch.head_note.name}
               <span class="soft">±{cents(1.645 * tuning.pitch.head_sd_cents)}</span>
             </dd>
             <dt class="soft">Tension</dt>
             <dd>
-              about {(tuning.pitch.tension_n_per_m / 1000).toFixed(1)} kN/m{#if tuning.pitch.rod_n}, {Math.round(tuning.pitch.rod_n / 10) *
-                  10} N a rod{/if} <span class="soft">±{Math.round(164.5 * tuning.pitch.tension_sd)} %</span>
+              about {fixed(tuning.pitch.tension_n_per_m / 1000, 1)} kN/m{#if tuning.pitch.rod_n}, {Math.round(tuning.pitch.rod_n / 10) * 10} N
+                a rod{/if} <span class="soft">±{Math.round(164.5 * tuning.pitch.tension_sd)} %</span>
             </dd>
           </dl>
         {:else}

@@ -1,5 +1,6 @@
 <script lang="ts">
   // What to turn next, in order; and what was turned instead.
+  import { fixed } from '../shell/figures';
   import type { Tuning } from '../api/types';
   import { signed, centsBetween, turning } from './say';
   import { tune } from './tune.svelte';
@@ -48,12 +49,13 @@
     </ol>
     <p class="soft mt-2">
       {#if oneBolt}
-        Expected after it: {next.expected_hz[0]?.toFixed(1)} Hz ±{Math.round(next.sd_cents)} cents.
+        Expected after it: {fixed(next.expected_hz[0] ?? 0, 1)} Hz ±{Math.round(next.sd_cents)} cents.
       {:else}
         Expected after it: lugs within {Math.round(next.expected_spread_cents)} cents, each ±{Math.round(next.sd_cents)} cents.
       {/if}
       {#if tuning.learned_from > 0}
-        Learned from {tuning.learned_from} {tuning.learned_from === 1 ? 'round' : 'rounds'} of turns on this head.
+        {#if tuning.learned_from === 1}Learned from one round of turns on this head.{:else}Learned from {tuning.learned_from} rounds of turns
+          on this head.{/if}
       {:else}
         This head has not shown yet what a turn does: the next round will tell.
       {/if}
@@ -113,6 +115,6 @@
 {/if}
 {#if tuning.wanted_hz && tuning.pitch}
   <p class="soft mt-2">
-    Wish: lugs at {tuning.wanted_hz.toFixed(1)} Hz; they are {signed(centsBetween(tuning.wanted_hz, tuning.pitch.lug_hz))} cents from it.
+    Wish: lugs at {fixed(tuning.wanted_hz, 1)} Hz; they are {signed(centsBetween(tuning.wanted_hz, tuning.pitch.lug_hz))} cents from it.
   </p>
 {/if}

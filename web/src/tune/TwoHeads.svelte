@@ -2,18 +2,18 @@
   // Both heads of the drum: their interval, what they sound together, and what schools want of them.
   import type { HeadPair, Range, Tuning } from '../api/types';
   import { otherHead } from '../kit/kinds.svelte';
-  import { seconds } from '../shell/figures';
+  import { seconds, fixed, said, within } from '../shell/figures';
   import { signed } from './say';
   import { tune } from './tune.svelte';
 
   let { tuning, pair }: { tuning: Tuning; pair: HeadPair } = $props();
-  const lower = $derived(otherHead(tuning.drum.kind).toLowerCase());
-  const range = ({ low, high }: Range) => `${low.toFixed(2)} to ${high.toFixed(2)} s`;
+  const lower = $derived(within(otherHead(tuning.drum.kind)));
+  const range = ({ low, high }: Range) => `${fixed(low, 2)} to ${fixed(high, 2)} s`;
   const interval = $derived.by(() => {
     const cents = pair.interval_cents;
     if (cents == null) return `The ${lower} was not tapped yet.`;
     if (Math.abs(cents) < 15) return 'Both heads alike.';
-    return `The ${lower} is ${Math.round(Math.abs(cents))} cents ${cents > 0 ? 'higher' : 'lower'} than the batter.`;
+    return `The ${lower} is ${Math.round(Math.abs(cents))} cents ${cents > 0 ? said('higher') : said('lower')} than the batter.`;
   });
 </script>
 
@@ -22,13 +22,13 @@
   <p class="text-lg">
     {interval}
     {#if pair.body_hz != null && pair.body_note}
-      Together they should sound about <strong>{pair.body_hz.toFixed(0)} Hz</strong>
+      Together they should sound about <strong>{fixed(pair.body_hz, 0)} Hz</strong>
       ({pair.body_note.name}
       {signed(pair.body_note.cents)} cents)
       {#if pair.body_t60_s != null && pair.body_t60_range}
         for <strong>{seconds(pair.body_t60_s)}</strong> <span class="soft">({range(pair.body_t60_range)})</span>{/if}.
       {#if tuning.measured_body_hz}
-        Measured: {tuning.measured_body_hz.toFixed(0)} Hz for {seconds(tuning.measured_body_t60_s)}.
+        Measured: {fixed(tuning.measured_body_hz, 0)} Hz for {seconds(tuning.measured_body_t60_s)}.
       {:else}
         Not measured since it was last tuned.
       {/if}
@@ -48,8 +48,8 @@
               >{wish.name}{#if wish.met}<span class="badge badge-success ml-2">so now</span>{/if}</th
             >
             <td class="min-w-32">{wish.words}</td>
-            <td class="whitespace-nowrap">{wish.lower_lug_hz.toFixed(1)} Hz</td>
-            <td class="whitespace-nowrap">about {wish.body_hz.toFixed(0)} Hz, {wish.body_note.name}</td>
+            <td class="whitespace-nowrap">{fixed(wish.lower_lug_hz, 1)} Hz</td>
+            <td class="whitespace-nowrap">about {fixed(wish.body_hz, 0)} Hz, {wish.body_note.name}</td>
             <td class="whitespace-nowrap">{seconds(wish.body_t60_s)} <span class="soft">({range(wish.body_t60_range)})</span></td>
             <td class="no-print text-right">
               <button class="btn btn-sm btn-outline" onclick={() => void tune.wishLower(wish.lower_lug_hz)}>Tune it so</button>

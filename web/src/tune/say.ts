@@ -1,4 +1,5 @@
 // Turns and pitches in words.
+import { fixed, said } from '../shell/figures';
 import type { LugPitch } from '../api/types';
 
 const PARTS = ['', '⅛', '¼', '⅜', '½', '⅝', '¾', '⅞'];
@@ -13,7 +14,7 @@ export function turns(eighths: number): string {
 /** "¼ turn tighter", "1⅜ turns looser". */
 export function turning(eighths: number): string {
   if (eighths === 0) return 'as it is';
-  return `${turns(eighths)} ${Math.abs(eighths) > 8 ? 'turns' : 'turn'} ${eighths > 0 ? 'tighter' : 'looser'}`;
+  return `${turns(eighths)} ${Math.abs(eighths) > 8 ? 'turns' : 'turn'} ${eighths > 0 ? said('tighter') : said('looser')}`;
 }
 
 /** Interval from `from` to `to`, cents. */
@@ -30,6 +31,6 @@ export function signed(cents: number): string {
 /** What a hoop ribbon shows, as a sentence. */
 export function ribbonWords(lugs: LugPitch[], count: number, reference: number): string {
   if (lugs.length === 0) return `A hoop with ${count} lugs, none tapped yet.`;
-  const each = lugs.map(({ lug, hz }) => `lug ${lug + 1}: ${hz.toFixed(1)} hertz, ${signed(centsBetween(reference, hz))} cents`);
+  const each = lugs.map(({ lug, hz }) => `lug ${lug + 1}: ${fixed(hz, 1)} hertz, ${signed(centsBetween(reference, hz))} cents`);
   return `Pitch of ${lugs.length} of ${count} lugs. ${each.join('; ')}.`;
 }

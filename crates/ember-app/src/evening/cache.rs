@@ -7,6 +7,7 @@ use ember_core::plan::{Screened, Setup, Sound, choose};
 use ember_core::target::Wanted;
 use ember_core::tone::Partial;
 use ember_store::KeptTake;
+use ember_words::Said;
 use std::collections::HashMap;
 use std::sync::{Arc, Mutex, PoisonError};
 
@@ -24,22 +25,22 @@ struct Kept {
 }
 
 /// Why there is no setup of a drum to choose from.
-#[derive(Debug, thiserror::Error)]
+#[derive(Debug, thiserror::Error, Said)]
 pub enum NoSetups {
     /// It was not struck with nothing on it.
-    #[error("{name}: not measured open yet. Hit it on the bench.")]
+    #[said("{name}: not measured open yet. Hit it on the bench.")]
     NotMeasured {
         /// Its name.
         name: String,
     },
     /// None of its tones is clearly its body.
-    #[error("{name}: no clear body was found in its strikes. Measure it again, closer to the head.")]
+    #[said("{name}: no clear body was found in its strikes. Measure it again, closer to the head.")]
     NoBody {
         /// Its name.
         name: String,
     },
     /// What it depends on has no key.
-    #[error(transparent)]
+    #[said("{}", .0.to_string())]
     NoKey(#[from] serde_json::Error),
 }
 

@@ -9,6 +9,7 @@ use ember_core::drum::{Drum, DrumKind};
 use ember_core::plan::{Change, Evening, EveningDrum, EveningPlan, Look, Packed, SecondBest, Setup, ShelfItem, Weighing, packing};
 use ember_core::target::Wanted;
 use ember_store::{KeptDrum, KeptSong};
+use ember_words::{Joined, Say, Words, words};
 use rayon::prelude::*;
 use serde::Serialize;
 use std::sync::Arc;
@@ -18,13 +19,13 @@ use utoipa::ToSchema;
 #[derive(Debug, Clone, Serialize, ToSchema)]
 pub struct SetupView {
     /// "open", "2 gel pads".
-    pub words: String,
+    pub words: Words,
     /// What the player called it; null where it has no name.
     pub name: Option<String>,
     /// What lies where.
     pub placements: Vec<Placement>,
     /// Each device with its amount and place.
-    pub devices: Vec<String>,
+    pub devices: Vec<Words>,
     /// The same in two parts, so that what only goes to another place can be told.
     pub things: Vec<PlacedThing>,
     /// Whether the drum was measured like this; else its sound is predicted.
@@ -35,9 +36,9 @@ pub struct SetupView {
 #[derive(Debug, Clone, Serialize, ToSchema)]
 pub struct PlacedThing {
     /// "gel pad", "tape, two strips, 160 x 25 mm".
-    pub what: String,
+    pub what: Words,
     /// "at 2 o'clock, its middle 30 mm from the hoop".
-    pub place: String,
+    pub place: Words,
 }
 
 /// A drum that takes part.
@@ -61,7 +62,7 @@ pub struct EveningSong {
     /// The song.
     pub song: KeptSong,
     /// Name of its genre.
-    pub genre: String,
+    pub genre: Words,
     /// Seconds there are before it, breaks included.
     pub gap_s: f64,
     /// Title of the break before it.
@@ -72,11 +73,11 @@ pub struct EveningSong {
 #[derive(Debug, Clone, Serialize, ToSchema)]
 pub struct ChangeView {
     /// What comes off, as "2 gel pads", with its place where others of its kind stay on; null where nothing comes off.
-    pub take_off: Option<String>,
+    pub take_off: Option<Words>,
     /// Each device with its amount and place.
-    pub put_on: Vec<String>,
+    pub put_on: Vec<Words>,
     /// Each device that stays on the drum, with the place it goes to.
-    pub moved: Vec<String>,
+    pub moved: Vec<Words>,
     /// Time that it takes, s.
     pub seconds: f64,
 }
@@ -91,9 +92,9 @@ pub struct CellView {
     /// Whether it fits.
     pub fits: bool,
     /// What is off most, a sentence.
-    pub off: Option<String>,
+    pub off: Option<Words>,
     /// What is heard of the room rather than the drum, a sentence.
-    pub room: Option<String>,
+    pub room: Option<Words>,
     /// Whether the player settled it.
     pub pinned: bool,
     /// The drum is not played in this song: nothing is off.
@@ -197,7 +198,7 @@ pub struct EveningView {
     /// By weighing; empty where there is nothing to choose.
     pub plans: Vec<EveningPlanView>,
     /// What is left out and why, a sentence each.
-    pub notes: Vec<String>,
+    pub notes: Vec<Words>,
 }
 
 /// A drum with its setups and wishes.
@@ -208,8 +209,8 @@ pub fn evening(question: &EveningQuestion, cache: &SetupCache, patience: Patienc
     let mut notes = question.notes.clone();
     match question.missing {
         0 => {}
-        1 => notes.push("One song of this list was removed; it is left out.".to_string()),
-        many => notes.push(format!("{many} songs of this list were removed; they are left out.")),
+        1 => notes.push(words!("One song of this list was removed; it is left out.")),
+        many => notes.push(words!("{many} songs of this list were removed; they are left out.")),
     }
     let mut playing: Vec<Playing> = Vec::new();
     if !question.slots.is_empty() {
@@ -224,7 +225,7 @@ pub fn evening(question: &EveningQuestion, cache: &SetupCache, patience: Patienc
         for (known, setups, wishes) in answers {
             match setups {
                 Ok(setups) => playing.push((known, setups, wishes)),
-                Err(error) => notes.push(error.to_string()),
+                Err(error) => notes.push(error.words()),
             }
         }
     }
@@ -241,7 +242,7 @@ pub fn evening(question: &EveningQuestion, cache: &SetupCache, patience: Patienc
     };
     let plans: Vec<EveningPlan> = Weighing::ALL.into_par_iter().filter_map(|weighing| evening.plan(weighing)).collect();
     if patience.is_over() {
-        notes.push("Working it out took too long and was ended: something better may be possible.".into());
+        notes.push(words!("Working it out took too long and was ended: something better may be possible."));
     }
     let setups: Vec<&[Setup]> = playing.iter().map(|(_, setups, _)| setups.as_slice()).collect();
     let songs = question.slots.iter().map(|slot| EveningSong {
@@ -294,15 +295,15 @@ fn drum_view(known: &KnownDrum, setups: &[Setup]) -> EveningDrumView {
 }
 
 /// "gel pad at 2 o'clock, its middle 30 mm from the hoop", "tape, two strips, 160 x 25 mm, at 9 o'clock, its middle 20 mm from the hoop".
-fn spelled_out(placement: &Placement, drum: &Drum) -> String {
+fn spelled_out(placement: &Placement, drum: &Drum) -> Words {
     let PlacedThing { what, place } = thing(placement, drum);
-    if device_info(placement.device).amounts.len() == 1 { format!("{what} {place}") } else { format!("{what}, {place}") }
+    if device_info(placement.device).amounts.len() == 1 { words!("{what} {place}") } else { words!("{what}, {place}") }
 }
 
 fn thing(placement: &Placement, drum: &Drum) -> PlacedThing {
     let what = match device_info(placement.device).amounts {
-        [_] => placement.name().to_string(),
-        _ => format!("{}, {}", placement.name(), placement.amount_name()),
+        [_] => placement.name(),
+        _ => words!("{}, {}", placement.name(), placement.amount_name()),
     };
     PlacedThing { what, place: placement.place(drum) }
 }
@@ -312,7 +313,7 @@ fn plan_view(plan: &EveningPlan, question: &EveningQuestion, playing: &[Playing]
     let off = |change: &Change, on: usize, drum: &Drum| match change.take_off.as_slice() {
         [] => None,
         all if all.len() == on && !all.iter().any(|placement| placement.device.is_tuning()) => Some(counted(all)),
-        some => Some(some.iter().map(|placement| spelled_out(placement, drum)).collect::<Vec<_>>().join("; ")),
+        some => Some(Words::list(Joined::Semicolon, some.iter().map(|placement| spelled_out(placement, drum)))),
     };
     let change = |change: &Change, on: usize, drum: &Drum| ChangeView {
         take_off: off(change, on, drum),

@@ -9,6 +9,7 @@ use ember_core::plan::{Limits, Settled, Setup, ShelfItem, validate_layout};
 use ember_core::target::{Liking, OpenSound, Situation, TimeKeeper, Wanted};
 use ember_core::venue::Venue;
 use ember_store::{Entry, KeptDrum, KeptPreset, KeptSetList, KeptSong, KeptTake, KitDrum, Pin, Scene, StandIn, Store, StoreError};
+use ember_words::{Words, words};
 use std::collections::HashMap;
 use std::sync::Arc;
 
@@ -17,7 +18,7 @@ pub struct Slot {
     /// Line of the set list, from 0.
     pub entry: usize,
     pub song: KeptSong,
-    pub genre: String,
+    pub genre: Words,
     /// Seconds there are before it.
     pub gap_s: f64,
     /// Title of the break before it.
@@ -75,7 +76,7 @@ pub struct EveningQuestion {
     /// Songs of the list that were removed.
     pub missing: usize,
     /// What else there is to say, a sentence each.
-    pub notes: Vec<String>,
+    pub notes: Vec<Words>,
     /// Drums of the kit that stay in their cases, but for songs in which they stand in for others.
     pub in_cases: Vec<KeptDrum>,
     /// The drums that take part.
@@ -217,7 +218,7 @@ fn slots(store: &Store, set_list: &KeptSetList, presets: &[KeptPreset]) -> Resul
         let genre = presets.iter().find(|kept| kept.preset.code == song.song.music.genre);
         slots.push(Slot {
             entry,
-            genre: genre.map_or_else(|| "General".into(), |kept| kept.preset.name.clone()),
+            genre: genre.map_or_else(|| words!("General"), |kept| kept.preset.said_name()),
             song,
             gap_s: std::mem::take(&mut extra_s) + gap_s.unwrap_or(set_list.set_list.gap_s),
             after_break: after_break.take(),
@@ -228,7 +229,7 @@ fn slots(store: &Store, set_list: &KeptSetList, presets: &[KeptPreset]) -> Resul
 }
 
 /// Drums of the list's kit that play elsewhere on the same night, a sentence each.
-fn double_bookings(store: &Store, list: &KeptSetList) -> Result<Vec<String>, StoreError> {
+fn double_bookings(store: &Store, list: &KeptSetList) -> Result<Vec<Words>, StoreError> {
     let Some(date) = &list.set_list.date else { return Ok(Vec::new()) };
     let tonight = store.kit_tonight()?.map(|kit| kit.id);
     let kit = |list: &KeptSetList| list.set_list.kit_id.or(tonight);
@@ -244,7 +245,7 @@ fn double_bookings(store: &Store, list: &KeptSetList) -> Result<Vec<String>, Sto
         let both = own.iter().filter(|drum| there.iter().any(|other| other.id == drum.id));
         let names: Vec<&str> = both.map(|drum| drum.drum.name.as_str()).collect();
         if !names.is_empty() {
-            notes.push(format!(
+            notes.push(words!(
                 "On the same night “{}” is played on another kit that has these too: {}.",
                 other.set_list.name,
                 names.join(", ")

@@ -70,7 +70,12 @@ fn draw(content: &mut Content, mark: &Mark) {
         }
         Mark::Words { x, y, size, words } => {
             // The built-in font knows Latin letters only; templates have no others.
-            content.begin_text().set_font(Name(b"F1"), at(*size)).next_line(at(*x), at(*y)).show(Str(words.as_bytes())).end_text();
+            content
+                .begin_text()
+                .set_font(Name(b"F1"), at(*size))
+                .next_line(at(*x), at(*y))
+                .show(Str(words.to_string().as_bytes()))
+                .end_text();
         }
     }
 }

@@ -44,7 +44,7 @@ fn draw(svg: &mut String, mark: &Mark, top: impl Fn(f64) -> f64) {
             writeln!(svg, "<path d=\"M{:.3} {:.3}L{:.3} {:.3}\" {}/>", from.0, top(from.1), to.0, top(to.1), look(*pen))
         }
         Mark::Words { x, y, size, words } => {
-            let words = words.replace('&', "&amp;").replace('<', "&lt;");
+            let words = words.to_string().replace('&', "&amp;").replace('<', "&lt;");
             writeln!(svg, "<text x=\"{x:.3}\" y=\"{:.3}\" font-size=\"{size}\" fill=\"black\" stroke=\"none\">{words}</text>", top(*y))
         }
     };
@@ -54,6 +54,7 @@ fn draw(svg: &mut String, mark: &Mark, top: impl Fn(f64) -> f64) {
 mod tests {
     use super::*;
     use ember_core::kick::{Pen, Sheet};
+    use ember_words::Words;
 
     /// Paper counts upwards, SVG downwards; sheets lie one under the other, and what is written cannot end the text it is in.
     #[test]
@@ -61,7 +62,7 @@ mod tests {
         let sheet = |words: &str| Sheet {
             drawn: vec![Mark::Circle { x: 50.0, y: 200.0, r: 20.0, pen: Pen::Guide }],
             window: [12.0, 36.0, 186.0, 240.0],
-            beside: vec![Mark::Words { x: 12.0, y: 30.0, size: 3.6, words: words.into() }],
+            beside: vec![Mark::Words { x: 12.0, y: 30.0, size: 3.6, words: Words::verbatim(words) }],
         };
         let template = Template { size_mm: (210.0, 297.0), columns: 1, rows: 2, sheets: vec![sheet("a < b & c"), sheet("</text>")] };
         let svg = as_svg(&template);

@@ -1,12 +1,13 @@
 //! What can go wrong with sound that is written.
 
+use ember_words::Said;
 use std::path::PathBuf;
 
 /// Why sound could not be packed or written.
-#[derive(Debug, thiserror::Error)]
+#[derive(Debug, thiserror::Error, Said)]
 pub enum SoundError {
     /// A file could not be written.
-    #[error("{} cannot be written: {error}.", .path.display())]
+    #[said("{} cannot be written: {}.", .path.display(), .error.to_string())]
     Unwritable {
         /// Where it should be.
         path: PathBuf,
@@ -14,9 +15,9 @@ pub enum SoundError {
         error: hound::Error,
     },
     /// It could not be packed plainly.
-    #[error("The sound could not be packed: {0}.")]
+    #[said("The sound could not be packed: {}.", .0.to_string())]
     Wav(#[from] hound::Error),
     /// It could not be packed losslessly.
-    #[error("The sound could not be packed: {0}.")]
+    #[said("The sound could not be packed: {}.", .0.to_string())]
     Flac(#[from] flac_codec::Error),
 }

@@ -1,6 +1,7 @@
 //! Label tracks as audio editors read and write them: a line a label, its start and end in seconds and its name, with tabs between.
 
 use ember_core::decay::StrikeMeasurement;
+use ember_words::Said;
 
 /// A hit that begins so shortly before a label, or behind it, still belongs to it, s: labels are drawn by hand.
 const BESIDE_S: f64 = 0.05;
@@ -19,8 +20,8 @@ pub struct Label {
 }
 
 /// A line of a label track that is no label.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, thiserror::Error)]
-#[error("Line {line} is no label. A label is its start and end in seconds and its name, with tabs between.")]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, thiserror::Error, Said)]
+#[said("Line {line} is no label. A label is its start and end in seconds and its name, with tabs between.")]
 pub struct NoLabel {
     /// Its number, from 1 on.
     pub line: usize,

@@ -4,6 +4,7 @@ use super::cut_aiff::Mended;
 use super::opus::Opus;
 use ember_core::signal::{MAX_SAMPLE_RATE, MIN_SAMPLE_RATE};
 use ember_core::units::{amplitude, decibels};
+use ember_words::Said;
 use std::fs::File;
 use std::io::Cursor;
 use std::path::Path;
@@ -34,48 +35,48 @@ pub struct SoundFacts {
 }
 
 /// Why a file cannot be read. The sentences are for the person who chose it.
-#[derive(Debug, thiserror::Error)]
+#[derive(Debug, thiserror::Error, Said)]
 pub enum ReadError {
     /// The file could not be opened.
-    #[error("The file cannot be opened: {0}.")]
+    #[said("The file cannot be opened: {0}.")]
     Open(std::io::Error),
     /// There is nothing in it.
-    #[error("The file is empty.")]
+    #[said("The file is empty.")]
     Empty,
-    #[error(
+    #[said(
         "This is not a sound file that can be read. WAV, FLAC, AIFF, MP3, Vorbis or Opus in Ogg or WebM, and AAC or ALAC in M4A, MP4, MOV or CAF can."
     )]
     /// It is no sound file, or one of a kind that is not known.
     NotSound,
     /// It is a sound file without any sound.
-    #[error("The file holds no sound.")]
+    #[said("The file holds no sound.")]
     NoSamples,
     /// Its samples come too slowly or too fast.
-    #[error("Its sample rate of {0} Hz is outside of {MIN_SAMPLE_RATE} to {MAX_SAMPLE_RATE} Hz.")]
+    #[said("Its sample rate of {0} Hz is outside of {MIN_SAMPLE_RATE} to {MAX_SAMPLE_RATE} Hz.")]
     Rate(u32),
     /// Some of its samples are no numbers.
-    #[error("At {at_s:.2} s it holds samples that are not numbers. Export it again from where it came.")]
+    #[said("At {at_s:.2} s it holds samples that are not numbers. Export it again from where it came.")]
     NotNumbers {
         /// Where, s.
         at_s: f64,
     },
     /// Its samples are beyond what sound can be.
-    #[error("It holds a sample {beyond_db:.0} dB beyond full scale, which is no sound. Export it again from where it came.")]
+    #[said("It holds a sample {beyond_db:.0} dB beyond full scale, which is no sound. Export it again from where it came.")]
     NoSound {
         /// By how much, dB.
         beyond_db: f64,
     },
     /// It holds more sound than can be kept.
-    #[error("It holds more sound than can be measured at once. Cut out the part with the strikes, in one or two channels.")]
+    #[said("It holds more sound than can be measured at once. Cut out the part with the strikes, in one or two channels.")]
     TooMuch,
     /// It is longer than is taken.
-    #[error("It lasts longer than {} minutes. Cut out the part with the strikes.", .most_s / 60.0)]
+    #[said("It lasts longer than {} minutes. Cut out the part with the strikes.", .most_s / 60.0)]
     TooLong {
         /// The longest that is taken, s.
         most_s: f64,
     },
     /// Nobody waits for it any more.
-    #[error("Reading it was called off.")]
+    #[said("Reading it was called off.")]
     CalledOff,
 }
 

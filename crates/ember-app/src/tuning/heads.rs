@@ -5,6 +5,7 @@ use ember_core::damping::{HeadEffect, HeadLosses};
 use ember_core::drum::{Head, HeadSide};
 use ember_core::units::cents;
 use ember_store::{Store, StoreError};
+use ember_words::{Joined, Words, text, words};
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -14,7 +15,7 @@ pub struct HeadOption {
     /// The head.
     pub head: Head,
     /// What it is, in words.
-    pub words: String,
+    pub words: Words,
     /// What it would do.
     pub effect: HeadEffect,
 }
@@ -31,7 +32,7 @@ pub struct Drift {
     /// T60 of the ring in the newest take, s.
     pub ring_now_s: Option<f64>,
     /// The same as a sentence.
-    pub sentence: String,
+    pub sentence: Words,
 }
 
 /// The head that is on.
@@ -40,7 +41,7 @@ pub struct HeadState {
     /// Null where it is off.
     pub head: Option<Head>,
     /// What it is, in words.
-    pub words: String,
+    pub words: Words,
     /// When it was put on; null where that was not noted.
     pub since: Option<i64>,
     /// How the drum has changed since; null where that is not known.
@@ -65,7 +66,7 @@ pub fn head_state(store: &Store, drum_id: i64, side: HeadSide) -> Result<HeadSta
     let since = store.head_changes(drum_id)?.iter().find(|change| change.side == side).map(|change| change.at);
     Ok(HeadState {
         head,
-        words: head.map_or_else(|| "off".into(), Head::words),
+        words: head.map_or_else(|| words!("off"), Head::words),
         since,
         drift: drift(store, drum_id)?,
         options,
@@ -99,11 +100,11 @@ fn drift(store: &Store, drum_id: i64) -> Result<Option<Drift>, StoreError> {
     let body_cents = before.body_hz.zip(now.body_hz).map(|(before, now)| cents(before, now));
     let ring = before.ring_t60_s.zip(now.ring_t60_s);
     let pitch = body_cents.map(|by| match by.round() as i64 {
-        0 => "the body has kept its pitch".to_string(),
-        by => format!("the body has gone {} by {} cents", if by < 0 { "down" } else { "up" }, by.abs()),
+        0 => words!("the body has kept its pitch"),
+        by => words!("the body has gone {} by {} cents", if by < 0 { text!("down") } else { text!("up") }, by.abs()),
     });
-    let length = ring.map(|(before, now)| format!("the ring from {before:.2} to {now:.2} s"));
-    let parts: Vec<String> = pitch.into_iter().chain(length).collect();
+    let length = ring.map(|(before, now)| words!("the ring from {before:.2} to {now:.2} s"));
+    let parts: Vec<Words> = pitch.into_iter().chain(length).collect();
     if parts.is_empty() {
         return Ok(None);
     }
@@ -112,6 +113,6 @@ fn drift(store: &Store, drum_id: i64) -> Result<Option<Drift>, StoreError> {
         body_cents,
         ring_before_s: before.ring_t60_s,
         ring_now_s: now.ring_t60_s,
-        sentence: format!("Since the first take on these heads as they are tuned {}.", parts.join(", ")),
+        sentence: words!("Since the first take on these heads as they are tuned {}.", Words::list(Joined::Comma, parts)),
     }))
 }

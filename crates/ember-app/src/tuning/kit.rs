@@ -7,6 +7,7 @@ use ember_core::tuning::{
 };
 use ember_core::units::cents;
 use ember_store::{KeptDrum, Store, StoreError, trials};
+use ember_words::Words;
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -43,7 +44,7 @@ pub struct KitPitches {
     /// Doubt of the kick's pitch, cents.
     pub kick_sd_cents: Option<f64>,
     /// Bass notes, and the kick, that lie on low tones of tonight's room, a sentence each.
-    pub room_notes: Vec<String>,
+    pub room_notes: Vec<Words>,
     /// Names of drums whose pitch is not known: neither measured nor tapped.
     pub unknown: Vec<String>,
 }

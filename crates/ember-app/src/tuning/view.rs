@@ -7,6 +7,7 @@ use ember_core::tuning::{
 };
 use ember_core::units::cents;
 use ember_store::{KeptDrum, KeptRound, KeptUneven, Store, StoreError, trials, turned_in_all};
+use ember_words::{Text, Words, text, words};
 use serde::Serialize;
 use std::f64::consts::PI;
 use utoipa::ToSchema;
@@ -19,7 +20,7 @@ const TENSION_SD: f64 = 0.1;
 const SEATED_EIGHTHS: i32 = 2;
 /// A head whose lugs lie below this part of where such lugs usually are was begun finger-tight (from experience, no source).
 const SLACK: f64 = 0.6;
-const UNEVEN: &str = "Deliberately uneven. Its lugs are not to be evened; the way back stands below.";
+const UNEVEN: Text = text!("Deliberately uneven. Its lugs are not to be evened; the way back stands below.");
 
 /// What a head's lugs say about the whole head.
 #[derive(Debug, Clone, Serialize, ToSchema)]
@@ -54,7 +55,7 @@ pub struct Tuning {
     /// Null where this head is off.
     pub head: Option<Head>,
     /// The word for the drum's other head, which is held still while this one is tapped; null where it is off.
-    pub other_head: Option<&'static str>,
+    pub other_head: Option<Text>,
     /// How many lugs it has.
     pub lugs: usize,
     /// Whether one bolt, or next to it, pulls its whole hoop.
@@ -84,9 +85,9 @@ pub struct Tuning {
     /// Whether its rods are let down on purpose.
     pub uneven: bool,
     /// How the head stands, in one sentence.
-    pub headline: String,
+    pub headline: Words,
     /// What an uneven head does to the sound; null where it is even.
-    pub split_note: Option<String>,
+    pub split_note: Option<Words>,
 }
 
 /// Reads a head's tuning.
@@ -127,7 +128,7 @@ pub fn tuning(store: &Store, drum_id: i64, side: HeadSide) -> Result<Tuning, Sto
         wanted_hz,
         usual_lug_hz,
         pitch: newest.zip(head).and_then(|(round, head)| head_pitch(&drum.drum, round, head)),
-        headline: if uneven { UNEVEN.to_string() } else { headline(newest, next.as_ref(), wanted_hz, head.is_some()) },
+        headline: if uneven { UNEVEN.words() } else { headline(newest, next.as_ref(), wanted_hz, head.is_some()) },
         split_note: newest.and_then(split_note),
         next,
         learned_from: influence.trials(),
@@ -211,52 +212,56 @@ pub fn head_of(drum: &Drum, side: HeadSide) -> Option<Head> {
 }
 
 /// The word for the other head than the one on `side`, if it is on.
-fn other_head(drum: &Drum, side: HeadSide) -> Option<&'static str> {
+fn other_head(drum: &Drum, side: HeadSide) -> Option<Text> {
     match side {
         HeadSide::Batter => drum.lower.map(|_| drum.kind.lower_head_word()),
-        HeadSide::Lower => Some("batter head"),
+        HeadSide::Lower => Some(text!("batter head")),
     }
 }
 
-fn headline(newest: Option<&KeptRound>, next: Option<&NextTurns>, wanted_hz: Option<f64>, on: bool) -> String {
+fn headline(newest: Option<&KeptRound>, next: Option<&NextTurns>, wanted_hz: Option<f64>, on: bool) -> Words {
     let Some(round) = newest.filter(|_| on) else {
-        return if on { "Not tapped yet.".into() } else { "This head is off.".into() };
+        return if on { words!("Not tapped yet.") } else { words!("This head is off.") };
     };
     let spread = round.pitches.spread_cents.unwrap_or(0.0);
     match next {
-        _ if round.turned.is_some() => "Turned. Tap a round again to hear what it did.".into(),
+        _ if round.turned.is_some() => words!("Turned. Tap a round again to hear what it did."),
         _ if round.pitches.too_uneven => {
-            "So uneven that no lug has a pitch of its own. Slacken all rods to finger-tight and seat the head anew.".into()
+            words!("So uneven that no lug has a pitch of its own. Slacken all rods to finger-tight and seat the head anew.")
         }
         _ if round.lugs < FEWEST_LUGS => one_bolt(round, next, wanted_hz),
-        None if !round.complete() => format!("{} of {} lugs heard. Go on with the round.", round.pitches.lugs.len(), round.lugs),
-        Some(next) if next.done && wanted_hz.is_some() => format!("At its pitch, and even within {spread:.0} cents."),
-        Some(next) if next.done => format!("Even within {spread:.0} cents."),
+        None if !round.complete() => words!("{} of {} lugs heard. Go on with the round.", round.pitches.lugs.len(), round.lugs),
+        Some(next) if next.done && wanted_hz.is_some() => words!("At its pitch, and even within {spread:.0} cents."),
+        Some(next) if next.done => words!("Even within {spread:.0} cents."),
         _ => match (wanted_hz, round.pitches.mean_hz) {
             (Some(wanted), Some(mean)) if cents(wanted, mean).abs() > spread.max(10.0) => {
                 let off = cents(wanted, mean);
-                format!("{:.0} cents too {}; lugs differ by {spread:.0} cents.", off.abs(), if off > 0.0 { "high" } else { "low" })
+                words!(
+                    "{:.0} cents too {}; lugs differ by {spread:.0} cents.",
+                    off.abs(),
+                    if off > 0.0 { text!("high") } else { text!("low") }
+                )
             }
-            _ => format!("Lugs differ by {spread:.0} cents."),
+            _ => words!("Lugs differ by {spread:.0} cents."),
         },
     }
 }
 
 /// One bolt pulls the whole hoop alike: there is nothing to be even.
-fn one_bolt(round: &KeptRound, next: Option<&NextTurns>, wanted_hz: Option<f64>) -> String {
+fn one_bolt(round: &KeptRound, next: Option<&NextTurns>, wanted_hz: Option<f64>) -> Words {
     match (round.pitches.mean_hz, wanted_hz) {
-        (None, _) => "No pitch was heard. Tap it again.".into(),
-        (Some(hz), None) => format!("Heard at {hz:.1} Hz."),
-        (Some(_), Some(_)) if next.is_some_and(|next| next.done) => "At its pitch, as near as half turns go.".into(),
+        (None, _) => words!("No pitch was heard. Tap it again."),
+        (Some(hz), None) => words!("Heard at {hz:.1} Hz."),
+        (Some(_), Some(_)) if next.is_some_and(|next| next.done) => words!("At its pitch, as near as half turns go."),
         (Some(hz), Some(wanted)) => {
             let off = cents(wanted, hz);
-            format!("{:.0} cents too {}.", off.abs(), if off > 0.0 { "high" } else { "low" })
+            words!("{:.0} cents too {}.", off.abs(), if off > 0.0 { text!("high") } else { text!("low") })
         }
     }
 }
 
 /// What the two tones of an uneven head sound like, and where they come from.
-fn split_note(round: &KeptRound) -> Option<String> {
+fn split_note(round: &KeptRound) -> Option<Words> {
     let split = round.pitches.split?;
     let apart = cents(split.low_hz, split.high_hz);
     if apart < 8.0 || round.lugs < FEWEST_LUGS {
@@ -264,7 +269,7 @@ fn split_note(round: &KeptRound) -> Option<String> {
     }
     let lug = split.tightest_at_lug.round() as usize % round.lugs;
     let across = (lug + round.lugs.div_ceil(2)) % round.lugs;
-    Some(format!(
+    Some(words!(
         "The ring is split into {:.1} and {:.1} Hz and beats {:.1} times a second, because the head is tighter along the line from lug {} to lug {} than across it.",
         split.low_hz,
         split.high_hz,

@@ -1,6 +1,7 @@
 //! Beaters, and how much of each tone a blow with one brings out.
 
 use crate::drum::{Drum, DrumKind, Role};
+use ember_words::{Said, Text, text};
 use serde::{Deserialize, Serialize};
 use std::f64::consts::PI;
 
@@ -30,11 +31,11 @@ pub struct BeaterInfo {
     /// Which kind it is.
     pub kind: BeaterKind,
     /// What it is called.
-    pub name: &'static str,
+    pub name: Text,
     /// How long it touches the head, s (from experience, no published source; the tighter the head and the harder the blow, the shorter).
     pub contact_s: f64,
     /// What it is for.
-    pub words: &'static str,
+    pub words: Text,
     /// Radius of what touches the head, m.
     #[serde(skip)]
     pub radius: f64,
@@ -44,38 +45,38 @@ pub struct BeaterInfo {
 pub const BEATERS: [BeaterInfo; 6] = [
     BeaterInfo {
         kind: BeaterKind::Fleece,
-        name: "fleece",
+        name: text!("fleece"),
         contact_s: 0.011,
-        words: "big and soft: the low note alone; for long notes and rolls",
+        words: text!("big and soft: the low note alone; for long notes and rolls"),
         radius: 0.05,
     },
     BeaterInfo {
         kind: BeaterKind::SoftFelt,
-        name: "soft felt",
+        name: text!("soft felt"),
         contact_s: 0.008,
-        words: "round, little click; for concert drums and quiet rooms",
+        words: text!("round, little click; for concert drums and quiet rooms"),
         radius: 0.04,
     },
-    BeaterInfo { kind: BeaterKind::Felt, name: "felt", contact_s: 0.006, words: "round, with some attack", radius: 0.035 },
+    BeaterInfo { kind: BeaterKind::Felt, name: text!("felt"), contact_s: 0.006, words: text!("round, with some attack"), radius: 0.035 },
     BeaterInfo {
         kind: BeaterKind::HardFelt,
-        name: "hard felt",
+        name: text!("hard felt"),
         contact_s: 0.004,
-        words: "clear notes one after the other; for marching drums",
+        words: text!("clear notes one after the other; for marching drums"),
         radius: 0.03,
     },
     BeaterInfo {
         kind: BeaterKind::Wood,
-        name: "wood",
+        name: text!("wood"),
         contact_s: 0.0028,
-        words: "a knock before the note; hard on the head, a patch saves it",
+        words: text!("a knock before the note; hard on the head, a patch saves it"),
         radius: 0.025,
     },
     BeaterInfo {
         kind: BeaterKind::Plastic,
-        name: "hard plastic",
+        name: text!("hard plastic"),
         contact_s: 0.0022,
-        words: "click; hard on the head, a patch saves it",
+        words: text!("click; hard on the head, a patch saves it"),
         radius: 0.025,
     },
 ];
@@ -92,15 +93,15 @@ pub struct Spot {
     /// Distance from the middle, as a part of the head's radius.
     pub radius: f64,
     /// What it is called.
-    pub name: &'static str,
+    pub name: Text,
 }
 
 /// Places to strike, from the middle outwards.
 pub const SPOTS: [Spot; 4] = [
-    Spot { radius: 0.0, name: "in the middle" },
-    Spot { radius: 0.25, name: "slightly off the middle" },
-    Spot { radius: 0.5, name: "halfway to the hoop" },
-    Spot { radius: 0.75, name: "near the hoop" },
+    Spot { radius: 0.0, name: text!("in the middle") },
+    Spot { radius: 0.25, name: text!("slightly off the middle") },
+    Spot { radius: 0.5, name: text!("halfway to the hoop") },
+    Spot { radius: 0.75, name: text!("near the hoop") },
 ];
 
 /// How a drum is struck.
@@ -116,10 +117,10 @@ pub struct Blow {
 }
 
 /// Why a blow cannot be.
-#[derive(Debug, Clone, PartialEq, thiserror::Error)]
+#[derive(Debug, Clone, PartialEq, thiserror::Error, Said)]
 pub enum InvalidBlow {
     /// It lands beside the head.
-    #[error("A drum is struck between its middle (0) and {FURTHEST} of its radius; {spot} is neither.")]
+    #[said("A drum is struck between its middle (0) and {FURTHEST} of its radius; {spot} is neither.")]
     OffTheHead {
         /// Where it should land, as a part of the radius.
         spot: f64,

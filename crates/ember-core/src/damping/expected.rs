@@ -10,6 +10,7 @@ use crate::tone::Tone;
 use crate::tone::nearest;
 use crate::tone::{DecayProfile, HeardBy, Partial, ring_over};
 use crate::units::{LN_1000, amplitude, cents, decay_rate, t60};
+use ember_words::{Words, words};
 use serde::{Deserialize, Serialize};
 
 /// A partial of the model and a measured one are the same tone if the logarithms of their pitches differ by less than this.
@@ -87,7 +88,7 @@ pub struct RingsOn {
     /// T60 before, s; null where it was not heard then.
     pub before_s: Option<f64>,
     /// The same as a sentence.
-    pub sentence: String,
+    pub sentence: Words,
 }
 
 /// The open drum that predictions start from.
@@ -237,9 +238,9 @@ impl Open<'_> {
         let (t60_s, before_s) = (ring.t60_s?, longest_of(bare, ring.tone).and_then(|p| p.t60_s));
         let was_hz = self.profile.ring_hz?;
         let gone = own.and_then(|own| own.t60_s).zip(self.profile.ring_t60_s).is_none_or(|(now, was)| now < GONE * was);
-        let first = if gone { format!("The {was_hz:.0} Hz ring is gone; what rings on is") } else { "What rings on most then is".into() };
-        let before = before_s.map(|before| format!(", before {before:.2} s")).unwrap_or_default();
-        let sentence = format!("{first} {:.0} Hz, {t60_s:.2} s{before}.", ring.hz);
+        let first = if gone { words!("The {was_hz:.0} Hz ring is gone; what rings on is") } else { words!("What rings on most then is") };
+        let before = before_s.map(|before| words!(", before {before:.2} s")).unwrap_or_default();
+        let sentence = words!("{first} {:.0} Hz, {t60_s:.2} s{before}.", ring.hz);
         Some(RingsOn { hz: ring.hz, t60_s, before_s, sentence })
     }
 }

@@ -7,6 +7,7 @@ use super::made::Made;
 use super::outline::Patch;
 use super::prior::Prior;
 use crate::drum::{Drum, DrumKind, FEWEST_RODS, HeadFamily, HeadSide, air_spring};
+use ember_words::{Text, Words, text, words};
 use serde::{Deserialize, Serialize};
 
 /// One device put on a drum.
@@ -216,13 +217,13 @@ impl Placement {
     }
 
     /// What its amount is called; of an unknown one, as an older file may have, the last one's.
-    pub fn amount_name(&self) -> &'static str {
+    pub fn amount_name(&self) -> Text {
         self.info().name
     }
 
     /// What it is called.
-    pub fn name(&self) -> &str {
-        self.made.as_ref().map_or(device_info(self.device).name, |made| made.name.as_str())
+    pub fn name(&self) -> Words {
+        self.made.as_ref().map_or_else(|| device_info(self.device).name.words(), |made| Words::verbatim(made.name.as_str()))
     }
 
     /// What it does to the head under it, before anything was measured with it.
@@ -277,36 +278,37 @@ impl Placement {
     }
 
     /// Where it lies on `drum`, for a player looking down on the head (or at the kick's batter head).
-    pub fn place(&self, drum: &Drum) -> String {
+    pub fn place(&self, drum: &Drum) -> Words {
         let amount = self.info();
         if !self.has_angle() {
-            return amount.place.to_string();
+            return amount.place.words();
         }
-        let head = if self.other_head { format!("on the {}, ", drum.kind.lower_head_word()) } else { String::new() };
+        let head = if self.other_head { words!("on the {}, ", drum.kind.lower_head_word()) } else { Words::default() };
         // Clock faces are read at a glance: the player (or the floor) is at six o'clock, angles grow anticlockwise.
         let hour = ((180.0 - self.angle_deg) / 30.0).round().rem_euclid(12.0) as i32;
         let hour = if hour == 0 { 12 } else { hour };
         if !self.has_radius() {
-            return format!("{head}{}, at {hour} o'clock", amount.place);
+            return words!("{head}{}, at {hour} o'clock", amount.place);
         }
-        let rim = if drum.kind.is_metal() { "edge" } else { "hoop" };
+        let rim = if drum.kind.is_metal() { text!("edge") } else { text!("hoop") };
         let (fingers, mm) = from_hoop((1.0 - self.radius) * drum.radius());
-        format!("{head}at {hour} o'clock, its middle {fingers} from the {rim} ({mm:.0} mm)")
+        words!("{head}at {hour} o'clock, its middle {fingers} from the {rim} ({mm:.0} mm)")
     }
 }
 
 /// Width of a finger, mm (common practice, no published source).
 const FINGER_MM: f64 = 20.0;
-const FINGERS: [&str; 5] = ["a finger's width", "two fingers", "three fingers", "a hand's width", "a hand and a finger"];
+const FINGERS: [Text; 5] =
+    [text!("a finger's width"), text!("two fingers"), text!("three fingers"), text!("a hand's width"), text!("a hand and a finger")];
 
 /// A distance (m) as hands set it, and in mm to the nearest five.
-fn from_hoop(distance: f64) -> (String, f64) {
+fn from_hoop(distance: f64) -> (Words, f64) {
     let mm = 5.0 * (200.0 * distance).round();
     let fingers = (mm / FINGER_MM).round().max(1.0) as usize;
     if mm < 0.75 * FINGER_MM {
-        return ("half a finger".into(), mm);
+        return (words!("half a finger"), mm);
     }
-    let words = FINGERS.get(fingers - 1).map_or_else(|| format!("{fingers} fingers"), |words| (*words).to_string());
+    let words = FINGERS.get(fingers - 1).map_or_else(|| words!("{fingers} fingers"), |words| words.words());
     (words, mm)
 }
 

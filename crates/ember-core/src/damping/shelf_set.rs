@@ -1,6 +1,7 @@
 //! What is usually to hand, to be put on the shelf in one step.
 
 use super::catalogue::{DeviceKind, Price, device_info};
+use ember_words::{Text, text};
 use serde::{Deserialize, Serialize};
 
 /// Sets of things that are to hand together.
@@ -33,11 +34,11 @@ impl ShelfSet {
     pub const ALL: [Self; 3] = [Self::TrapCase, Self::Household, Self::SmallChange];
 
     /// What it is called.
-    pub fn name(self) -> &'static str {
+    pub fn name(self) -> Text {
         match self {
-            Self::Household => "What lies about at home",
-            Self::TrapCase => "What most drummers carry",
-            Self::SmallChange => "What costs small change",
+            Self::Household => text!("What lies about at home"),
+            Self::TrapCase => text!("What most drummers carry"),
+            Self::SmallChange => text!("What costs small change"),
         }
     }
 

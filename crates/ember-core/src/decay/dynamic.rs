@@ -1,5 +1,6 @@
 //! How hard a drum is hit.
 
+use ember_words::{Text, text};
 use serde::{Deserialize, Serialize};
 
 /// How hard is played, or a strike asked for.
@@ -20,11 +21,11 @@ impl Dynamic {
     pub const ALL: [Self; 3] = [Self::Soft, Self::Medium, Self::Hard];
 
     /// The word for it in a sentence.
-    pub fn word(self) -> &'static str {
+    pub fn word(self) -> Text {
         match self {
-            Self::Soft => "soft",
-            Self::Medium => "medium",
-            Self::Hard => "hard",
+            Self::Soft => text!("soft"),
+            Self::Medium => text!("medium"),
+            Self::Hard => text!("hard"),
         }
     }
 

@@ -9,6 +9,7 @@ use super::tracked::{AROUND_HZ, PLAUSIBLE_S, filter_around, paces};
 use super::waterfall::{Waterfall, waterfall};
 use crate::signal::{CapturedStrike, Decimator, LowPass};
 use crate::tone::{HeardBy, Partial};
+use ember_words::{Words, text, words};
 use serde::{Deserialize, Serialize};
 
 /// Values of the level that are kept of each 10 ms.
@@ -37,7 +38,7 @@ pub struct StrikeLook {
     /// How its spectrum falls away.
     pub waterfall: Waterfall,
     /// What it comes to, in words.
-    pub sentences: Vec<String>,
+    pub sentences: Vec<Words>,
 }
 
 /// How fast a partial falls at first and later.
@@ -53,7 +54,7 @@ pub struct PartialPace {
     /// The same at the pace of what follows, down to 36 dB.
     pub late_t60_s: Option<f64>,
     /// Why paces are not given.
-    pub reason: Option<String>,
+    pub reason: Option<Words>,
 }
 
 impl StrikeAnalyzer {
@@ -93,13 +94,13 @@ impl StrikeAnalyzer {
             let bare = PartialPace { hz: partial.hz, t60_s: partial.t60_s, early_t60_s: None, late_t60_s: None, reason: None };
             if is_octave(partial) {
                 return PartialPace {
-                    reason: Some("An octave holds many tones, each with a pace of its own: see its slopes.".into()),
+                    reason: Some(words!("An octave holds many tones, each with a pace of its own: see its slopes.")),
                     ..bare
                 };
             }
             let Some(which) = filter_around(partials, index) else {
                 return PartialPace {
-                    reason: Some("Another partial lies too near, or is so loud that this one cannot be followed alone.".into()),
+                    reason: Some(words!("Another partial lies too near, or is so loud that this one cannot be followed alone.")),
                     ..bare
                 };
             };
@@ -109,40 +110,39 @@ impl StrikeAnalyzer {
             let found = paces(tone.get(from..).unwrap_or_default(), rate);
             let plausible = |time: Option<f64>| time.filter(|time| PLAUSIBLE_S.contains(time));
             let (early_t60_s, late_t60_s) = (plausible(found.early_t60_s), plausible(found.late_t60_s));
-            let reason =
-                (early_t60_s.is_none() || late_t60_s.is_none()).then(|| "It does not stand far enough out of the noise.".to_string());
+            let reason = (early_t60_s.is_none() || late_t60_s.is_none()).then(|| words!("It does not stand far enough out of the noise."));
             PartialPace { early_t60_s, late_t60_s, reason, ..bare }
         };
         partials.iter().enumerate().map(one).collect()
     }
 }
 
-fn sentences(slopes: &[Slope], room_t60_s: Option<f64>, paces: &[PartialPace], measured: &StrikeMeasurement) -> Vec<String> {
+fn sentences(slopes: &[Slope], room_t60_s: Option<f64>, paces: &[PartialPace], measured: &StrikeMeasurement) -> Vec<Words> {
     let mut said = Vec::new();
     match (slopes, room_t60_s) {
-        ([fast, slow], Some(room)) => said.push(format!(
+        ([fast, slow], Some(room)) => said.push(words!(
             "Two slopes: {:.2} s first, then {:.2} s from {:.0} dB below. Several octaves agree on {room:.2} s, so that is the room, which no muffling changes.",
             fast.t60_s, slow.t60_s, -slow.level_db
         )),
-        ([fast, slow], None) => said.push(format!(
+        ([fast, slow], None) => said.push(words!(
             "Two slopes: {:.2} s first, then {:.2} s from {:.0} dB below: {} when the others have gone.",
             fast.t60_s,
             slow.t60_s,
             -slow.level_db,
-            if measured.heard_by == HeardBy::Octaves { "its slowest octaves ring on" } else { "the drum’s own slowest notes stay" }
+            if measured.heard_by == HeardBy::Octaves { text!("its slowest octaves ring on") } else { text!("the drum’s own slowest notes stay") }
         )),
-        (_, Some(room)) => said.push(format!("Behind the drum a room of {room:.2} s is heard in several octaves; no muffling changes it.")),
-        ([one], None) => said.push(format!("One slope: the whole sound falls 60 dB in {:.2} s.", one.t60_s)),
-        _ => said.push("It does not stand far enough out of the noise to see a slope.".into()),
+        (_, Some(room)) => said.push(words!("Behind the drum a room of {room:.2} s is heard in several octaves; no muffling changes it.")),
+        ([one], None) => said.push(words!("One slope: the whole sound falls 60 dB in {:.2} s.", one.t60_s)),
+        _ => said.push(words!("It does not stand far enough out of the noise to see a slope.")),
     }
     let body = measured.profile.body_hz.and_then(|hz| paces.iter().find(|pace| pace.hz == hz));
     if let Some((early, late)) = body.and_then(|body| Some((body.early_t60_s?, body.late_t60_s?))) {
         said.push(if early < late * (1.0 - SAME_PACE) {
-            format!("The body falls faster at first: at the pace of {early:.2} s, later of {late:.2} s. Struck softer it would last longer from the start.")
+            words!("The body falls faster at first: at the pace of {early:.2} s, later of {late:.2} s. Struck softer it would last longer from the start.")
         } else if late < early * (1.0 - SAME_PACE) {
-            format!("The body falls slower at first: at the pace of {early:.2} s, later of {late:.2} s.")
+            words!("The body falls slower at first: at the pace of {early:.2} s, later of {late:.2} s.")
         } else {
-            format!("The body falls at the same pace from loud to soft: {early:.2} s at first, {late:.2} s later.")
+            words!("The body falls at the same pace from loud to soft: {early:.2} s at first, {late:.2} s later.")
         });
     }
     said

@@ -7,6 +7,7 @@ use crate::signal::{OCTAVES_HZ, OctaveFilter, octave_edges_hz};
 use crate::tone::Partial;
 use crate::tone::Tone;
 use crate::units::decibels;
+use ember_words::{Words, words};
 use rayon::prelude::*;
 use serde::{Deserialize, Serialize};
 use std::ops::Range;
@@ -32,7 +33,7 @@ pub struct OctaveDecay {
     /// One slope, or the fast and the slow one.
     pub slopes: Vec<Slope>,
     /// Why a time is not given.
-    pub reason: Option<String>,
+    pub reason: Option<Words>,
 }
 
 /// Decay of the whole `band` of a sound that was hit at `onset_index`.
@@ -51,7 +52,7 @@ pub(super) fn octaves(samples: &[f32], onset_index: usize, rate: f64, floor: Noi
     let one = |index: usize| {
         let hz = OCTAVES_HZ[index];
         let Some(filter) = OctaveFilter::new(index, rate) else {
-            let reason = Some("The sample rate does not reach so high.".into());
+            let reason = Some(words!("The sample rate does not reach so high."));
             return OctaveDecay { hz, edt_s: None, t20_s: None, t30_s: None, slopes: Vec::new(), reason };
         };
         let band = filter.backwards(samples);
@@ -60,8 +61,8 @@ pub(super) fn octaves(samples: &[f32], onset_index: usize, rate: f64, floor: Noi
         let longest = [edt_s, t20_s, t30_s].into_iter().flatten().fold(0.0, f64::max);
         let too_short = longest > 0.0 && OCTAVE_WIDTH * hz * longest < LEAST_BT;
         let reason = match () {
-            () if too_short => Some("It decays faster than the band's filter can follow.".into()),
-            () if edt_s.is_none() || t20_s.is_none() => Some("It does not stand far enough out of the noise.".into()),
+            () if too_short => Some(words!("It decays faster than the band's filter can follow.")),
+            () if edt_s.is_none() || t20_s.is_none() => Some(words!("It does not stand far enough out of the noise.")),
             () => None,
         };
         let sure = |time: Option<f64>| time.filter(|_| !too_short);

@@ -6,6 +6,7 @@ use crate::numeric::{NINETY_SDS, Range};
 use crate::tone::HeardBy;
 use crate::tone::Partial;
 use crate::units::median;
+use ember_words::{Words, text, words};
 use serde::{Deserialize, Serialize};
 
 /// Range above the noise from which nothing is gained, and below which nothing is left, dB.
@@ -31,7 +32,7 @@ pub struct Quality {
     /// Whether the length that counts is known at all.
     pub known: bool,
     /// Why it is not better, as a sentence; what is good about it where nothing stood in the way.
-    pub why: String,
+    pub why: Words,
 }
 
 impl StrikeMeasurement {
@@ -50,34 +51,34 @@ impl StrikeMeasurement {
         let sure = doubt.map_or(0.0, |d| ((known.end / d.max(1e-6)).ln() / (known.end / known.start).ln()).clamp(0.0, 1.0));
         let why = match () {
             () if range <= sure && range < GOOD_ENOUGH => {
-                let harder = if self.dynamic.is_some_and(|dynamic| dynamic != Dynamic::Hard) { "" } else { "hit harder, " };
-                format!("Only {:.0} dB above the noise: {harder}come closer, or wait for quiet.", self.broadband.range_db.unwrap_or(0.0))
+                let harder = if self.dynamic.is_some_and(|dynamic| dynamic != Dynamic::Hard) { text!("") } else { text!("hit harder, ") };
+                words!("Only {:.0} dB above the noise: {harder}come closer, or wait for quiet.", self.broadband.range_db.unwrap_or(0.0))
             }
             () if self.remarks.contains(&Remark::Compressed) => Remark::Compressed.advice().into(),
-            () if sure < GOOD_ENOUGH && by_octaves => "Its octaves’ lengths are not quite sure: hit it alike, and let it ring out.".into(),
+            () if sure < GOOD_ENOUGH && by_octaves => words!("Its octaves’ lengths are not quite sure: hit it alike, and let it ring out."),
             () if sure < GOOD_ENOUGH => self.doubt_in_words(body, doubt),
-            () if by_octaves => "Clear of the noise in its octaves.".into(),
-            () => "Clear of the noise, and its notes apart from one another.".into(),
+            () if by_octaves => words!("Clear of the noise in its octaves."),
+            () => words!("Clear of the noise, and its notes apart from one another."),
         };
         let known = doubt.is_some_and(|doubt| NINETY_SDS * doubt < UNKNOWN);
         Quality { score: range.min(sure), known, why }
     }
 
     /// What is known of the `body`'s length where its relative `doubt` is large, and what helps.
-    fn doubt_in_words(&self, body: Option<&Partial>, doubt: Option<f64>) -> String {
+    fn doubt_in_words(&self, body: Option<&Partial>, doubt: Option<f64>) -> Words {
         let is_known = doubt.is_some_and(|doubt| NINETY_SDS * doubt < UNKNOWN);
-        let anything = if is_known { "" } else { "anything from " };
+        let anything = if is_known { text!("") } else { text!("anything from ") };
         let between = body.and_then(|p| p.t60_s).zip(doubt).map(|(t60_s, doubt)| {
             let Range { low, high } = Range::around(t60_s, doubt);
-            format!("It sounds for {anything}{low:.2} to {high:.2} s")
+            words!("It sounds for {anything}{low:.2} to {high:.2} s")
         });
         let covered = self.profile.buzz_share.is_some_and(|share| share > WIRES_SHARE);
         let help = match (is_known, covered) {
-            (true, _) => "another note lies close by, or it is too short to tell better.",
-            (false, true) => "loosen the wires or lay a stick under them, or come closer.",
-            (false, false) => "hold the other head, or come closer.",
+            (true, _) => text!("another note lies close by, or it is too short to tell better."),
+            (false, true) => text!("loosen the wires or lay a stick under them, or come closer."),
+            (false, false) => text!("hold the other head, or come closer."),
         };
-        format!("{}: {help}", between.unwrap_or_else(|| "How long it sounds is not clear".into()))
+        words!("{}: {help}", between.unwrap_or_else(|| words!("How long it sounds is not clear")))
     }
 }
 

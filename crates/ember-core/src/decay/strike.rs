@@ -19,6 +19,7 @@ use crate::tone::DecayProfile;
 use crate::tone::HeardBy;
 use crate::tone::Partial;
 use crate::units::{cents, decibels};
+use ember_words::{Text, text};
 use serde::{Deserialize, Serialize};
 use std::panic::{AssertUnwindSafe, catch_unwind};
 
@@ -92,48 +93,56 @@ pub enum Remark {
 
 impl Remark {
     /// What it is and what to do about it.
-    pub fn advice(self) -> &'static str {
+    pub fn advice(self) -> Text {
         match self {
             Self::RoomTail => {
-                "A room is heard behind the drum. Body and ring are the drum’s; come closer with the microphone to hear less of it."
+                text!("A room is heard behind the drum. Body and ring are the drum’s; come closer with the microphone to hear less of it.")
             }
             Self::MadeForSpeech => {
-                "Nothing is heard above the voice: the microphone or its connection was made for speech. Attack and buzz are not to be trusted."
+                text!(
+                    "Nothing is heard above the voice: the microphone or its connection was made for speech. Attack and buzz are not to be trusted."
+                )
             }
             Self::Compressed => {
-                "The recording turns itself down after each hit and comes up again, as a compressor does: lengths come out too long. Turn it off, then hit again."
+                text!(
+                    "The recording turns itself down after each hit and comes up again, as a compressor does: lengths come out too long. Turn it off, then hit again."
+                )
             }
             Self::SeveralSlopes => {
-                "Some of its tones fade fast at first and slowly later. Lengths are those of what is heard while it is loud."
+                text!("Some of its tones fade fast at first and slowly later. Lengths are those of what is heard while it is loud.")
             }
             Self::Stopped => {
-                "Its end was cut, faded or damped. What came before counts; slow tones are known better when a hit may ring out."
+                text!("Its end was cut, faded or damped. What came before counts; slow tones are known better when a hit may ring out.")
             }
-            Self::SecondDrum => "Another drum rings along. Lay a hand or a cloth on it while you measure this one.",
+            Self::SecondDrum => text!("Another drum rings along. Lay a hand or a cloth on it while you measure this one."),
         }
     }
 }
 
 impl Warning {
     /// What happened and what to do about it, for the person at the drum.
-    pub fn advice(self) -> &'static str {
+    pub fn advice(self) -> Text {
         match self {
-            Self::Clipped => "Too loud for the input: it was clipped. Turn the input down or move the microphone away, then hit again.",
-            Self::TooNoisy => "Too much noise around it. Hit harder, come closer with the microphone, or wait for quiet.",
-            Self::CutOff => "Cut off before it had decayed. Let the drum ring out before the next hit.",
-            Self::Flam => "Two hits at once. Hit once and lift the stick.",
-            Self::Ghost => "Much softer than the others. Hit as hard as before.",
-            Self::Dropout => "The computer lost some of the sound. Close other programs and hit again.",
-            Self::NotAStrike => "This does not start or end like a strike on a drum. Talk, clicks, handling and music are left out.",
-            Self::Gated => "A noise gate cut the sound off. Turn gates and noise reduction off in the input’s settings, then hit again.",
-            Self::LevelControlled => {
-                "The input turns itself down for loud sounds. Turn automatic gain off in the input’s settings, then hit again."
+            Self::Clipped => {
+                text!("Too loud for the input: it was clipped. Turn the input down or move the microphone away, then hit again.")
             }
-            Self::DampedByHand => "Something stopped the head before it had decayed. Take hand and stick away and let it ring.",
-            Self::OtherDrum => "This sounds like another drum of your kit. Hit the one that is asked for.",
-            Self::SameLevel => "As loud as the strikes before. Hit clearly harder than those.",
-            Self::Unmeasured => "Soft Ember failed on this one and left it out. Its sound is kept; hit again.",
-            Self::NoBody => "No clear note was found in it. Move the microphone nearer to the head and hit again.",
+            Self::TooNoisy => text!("Too much noise around it. Hit harder, come closer with the microphone, or wait for quiet."),
+            Self::CutOff => text!("Cut off before it had decayed. Let the drum ring out before the next hit."),
+            Self::Flam => text!("Two hits at once. Hit once and lift the stick."),
+            Self::Ghost => text!("Much softer than the others. Hit as hard as before."),
+            Self::Dropout => text!("The computer lost some of the sound. Close other programs and hit again."),
+            Self::NotAStrike => text!("This does not start or end like a strike on a drum. Talk, clicks, handling and music are left out."),
+            Self::Gated => {
+                text!("A noise gate cut the sound off. Turn gates and noise reduction off in the input’s settings, then hit again.")
+            }
+            Self::LevelControlled => {
+                text!("The input turns itself down for loud sounds. Turn automatic gain off in the input’s settings, then hit again.")
+            }
+            Self::DampedByHand => text!("Something stopped the head before it had decayed. Take hand and stick away and let it ring."),
+            Self::OtherDrum => text!("This sounds like another drum of your kit. Hit the one that is asked for."),
+            Self::SameLevel => text!("As loud as the strikes before. Hit clearly harder than those."),
+            Self::Unmeasured => text!("Soft Ember failed on this one and left it out. Its sound is kept; hit again."),
+            Self::NoBody => text!("No clear note was found in it. Move the microphone nearer to the head and hit again."),
         }
     }
 }

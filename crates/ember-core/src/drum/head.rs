@@ -2,6 +2,7 @@
 
 use super::invalid::InvalidHead;
 use crate::physics::FILM_DENSITY;
+use ember_words::{Joined, Text, Words, text, words};
 use serde::{Deserialize, Serialize};
 
 /// Thickness unit of drum heads, m.
@@ -146,28 +147,23 @@ impl Head {
     }
 
     /// What it is, in words: "double ply, 14 mil, coated, dot".
-    pub fn words(self) -> String {
-        let mut words = format!("{} ply, {} mil, {}", if self.plies > 1 { "double" } else { "single" }, self.film_mil, {
-            if self.coated { "coated" } else { "clear" }
+    pub fn words(self) -> Words {
+        let make = words!("{} ply, {} mil, {}", if self.plies > 1 { text!("double") } else { text!("single") }, self.film_mil, {
+            if self.coated { text!("coated") } else { text!("clear") }
         });
         let traits = [
-            (self.edge_ring, "edge ring"),
-            (self.dot, "dot"),
-            (self.oil, "oil"),
-            (self.patch, "patch in the middle"),
-            (self.inside_out, "inside out"),
+            (self.edge_ring, text!("edge ring")),
+            (self.dot, text!("dot")),
+            (self.oil, text!("oil")),
+            (self.patch, text!("patch in the middle")),
+            (self.inside_out, text!("inside out")),
         ];
-        for (has, word) in traits {
-            if has {
-                words.push_str(", ");
-                words.push_str(word);
-            }
-        }
-        words
+        let traits = traits.into_iter().filter(|(has, _)| *has).map(|(_, word)| word.words());
+        Words::list(Joined::Comma, std::iter::once(make).chain(traits))
     }
 
     /// Checks every figure of it; `which` head it is.
-    pub(super) fn validate(self, which: &'static str) -> Result<(), InvalidHead> {
+    pub(super) fn validate(self, which: Text) -> Result<(), InvalidHead> {
         let within = |value: f64, low: f64, high: f64| value.is_finite() && (low..=high).contains(&value);
         if !within(self.film_mil, 2.0, 40.0) {
             Err(InvalidHead::Film { which })

@@ -2,6 +2,7 @@
 
 use super::kit::{DrumKind, Struck};
 use super::port::{LEAST_RIM_IN, MOST_PORTS, SMALLEST_IN};
+use ember_words::{Said, Text, Words, text, words};
 
 /// A figure of a drum that has bounds.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -22,14 +23,14 @@ pub enum DrumFigure {
 
 impl DrumFigure {
     /// What it is called.
-    pub fn word(self) -> &'static str {
+    pub fn word(self) -> Text {
         match self {
-            Self::Diameter => "diameter",
-            Self::Weight => "weight",
-            Self::Depth => "depth",
-            Self::Lugs => "number of lugs",
-            Self::Vents => "number of air vents",
-            Self::Strands => "number of strands",
+            Self::Diameter => text!("diameter"),
+            Self::Weight => text!("weight"),
+            Self::Depth => text!("depth"),
+            Self::Lugs => text!("number of lugs"),
+            Self::Vents => text!("number of air vents"),
+            Self::Strands => text!("number of strands"),
         }
     }
 
@@ -44,13 +45,13 @@ impl DrumFigure {
 }
 
 /// Why a drum cannot be.
-#[derive(Debug, Clone, PartialEq, thiserror::Error)]
+#[derive(Debug, Clone, PartialEq, thiserror::Error, Said)]
 pub enum InvalidDrum {
     /// It has no name, or one that is too long.
-    #[error("Give the drum a name of 1 to 60 letters.")]
+    #[said("Give the drum a name of 1 to 60 letters.")]
     Name,
     /// A figure lies outside of what drums have.
-    #[error("The {} must be between {low} and {high}{}.", .figure.word(), .figure.unit())]
+    #[said("The {} must be between {low} and {high}{}.", .figure.word(), .figure.unit())]
     OutOfRange {
         /// Which one.
         figure: DrumFigure,
@@ -60,7 +61,7 @@ pub enum InvalidDrum {
         high: f64,
     },
     /// It is not struck in that way.
-    #[error("A {} is not struck “{}”.", .kind.word(), .struck.words())]
+    #[said("A {} is not struck “{}”.", .kind.word(), .struck.words())]
     NotStruckSo {
         /// What it is.
         kind: DrumKind,
@@ -68,74 +69,74 @@ pub enum InvalidDrum {
         struck: Struck,
     },
     /// Only what stands upright has a second shell.
-    #[error("A second shell stands before the front head of a kick or another bass drum.")]
+    #[said("A second shell stands before the front head of a kick or another bass drum.")]
     SecondShell,
     /// A hole is in a head that is not there.
-    #[error("There is no {} to have a hole. Put one on first, or take the hole out.", .kind.lower_head_word())]
+    #[said("There is no {} to have a hole. Put one on first, or take the hole out.", .kind.lower_head_word())]
     HoleWithoutHead {
         /// What it is.
         kind: DrumKind,
     },
     /// A hole is in a mesh head.
-    #[error("A mesh {} lets all air through: it has no hole.", .kind.lower_head_word())]
+    #[said("A mesh {} lets all air through: it has no hole.", .kind.lower_head_word())]
     HoleInMesh {
         /// What it is.
         kind: DrumKind,
     },
     /// The holes cannot be.
-    #[error(transparent)]
+    #[said(transparent)]
     Hole(#[from] InvalidHole),
     /// A head cannot be.
-    #[error(transparent)]
+    #[said(transparent)]
     Head(#[from] InvalidHead),
     /// What is wished of it cannot be.
-    #[error(transparent)]
+    #[said(transparent)]
     OwnWish(#[from] InvalidOwnWish),
 }
 
 /// Why a head cannot be. `which` says which one it is.
-#[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
+#[derive(Debug, Clone, PartialEq, Eq, thiserror::Error, Said)]
 pub enum InvalidHead {
     /// No film is as thin or thick.
-    #[error("The {which}'s film must be between 2 and 40 mil.")]
+    #[said("The {which}'s film must be between 2 and 40 mil.")]
     Film {
         /// Which head.
-        which: &'static str,
+        which: Text,
     },
     /// It has neither one ply nor two.
-    #[error("The {which} has one ply or two.")]
+    #[said("The {which} has one ply or two.")]
     Plies {
         /// Which head.
-        which: &'static str,
+        which: Text,
     },
     /// Oil needs two plies.
-    #[error("Oil lies between two plies; the {which} has one.")]
+    #[said("Oil lies between two plies; the {which} has one.")]
     Oil {
         /// Which head.
-        which: &'static str,
+        which: Text,
     },
     /// It was not played for so long.
-    #[error("The {which} must have been played for 0 to 20000 hours.")]
+    #[said("The {which} must have been played for 0 to 20000 hours.")]
     Played {
         /// Which head.
-        which: &'static str,
+        which: Text,
     },
 }
 
 /// Why holes cannot be in a head.
-#[derive(Debug, Clone, PartialEq, thiserror::Error)]
+#[derive(Debug, Clone, PartialEq, thiserror::Error, Said)]
 pub enum InvalidHole {
     /// There are too many.
-    #[error("A {which} has at most {MOST_PORTS} holes.")]
+    #[said("A {which} has at most {MOST_PORTS} holes.")]
     TooMany {
         /// Which head.
-        which: &'static str,
+        which: Text,
     },
     /// One is too small.
-    #[error("A hole is at least {SMALLEST_IN} inches wide.")]
+    #[said("A hole is at least {SMALLEST_IN} inches wide.")]
     TooSmall,
     /// One is too large for the head.
-    #[error("A hole of {diameter_in} inches is too large for a {head_in} inch head: at most {largest_in:.1}. For more, take the head off.")]
+    #[said("A hole of {diameter_in} inches is too large for a {head_in} inch head: at most {largest_in:.1}. For more, take the head off.")]
     TooLarge {
         /// Its width, in.
         diameter_in: f64,
@@ -145,10 +146,10 @@ pub enum InvalidHole {
         largest_in: f64,
     },
     /// One does not lie on the head.
-    #[error("A hole's middle must lie on the head.")]
+    #[said("A hole's middle must lie on the head.")]
     OffTheHead,
     /// One leaves too little film to the hoop.
-    #[error(
+    #[said(
         "A hole of {diameter_in} inches there leaves {} between it and the hoop: {LEAST_RIM_IN} inches are the least. Move it inwards, or make it smaller.",
         inches_or_nothing(*.rim_in)
     )]
@@ -159,30 +160,30 @@ pub enum InvalidHole {
         rim_in: f64,
     },
     /// Two are too near to one another.
-    #[error("Two holes run into each other, or leave less than {LEAST_RIM_IN} inches between them.")]
+    #[said("Two holes run into each other, or leave less than {LEAST_RIM_IN} inches between them.")]
     TooNear,
 }
 
-fn inches_or_nothing(rim_in: f64) -> String {
-    if rim_in > 0.0 { format!("{rim_in:.1} inches") } else { "nothing".into() }
+fn inches_or_nothing(rim_in: f64) -> Words {
+    if rim_in > 0.0 { words!("{rim_in:.1} inches") } else { words!("nothing") }
 }
 
 /// Why a drum cannot be wished to sound so.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, thiserror::Error)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, thiserror::Error, Said)]
 pub enum InvalidOwnWish {
     /// Body or ring should last for too short or too long.
-    #[error("Ring and body may be heard for 0.1 to 10 times as long as the genre has it.")]
+    #[said("Ring and body may be heard for 0.1 to 10 times as long as the genre has it.")]
     Lengths,
     /// No such part of the body can be left.
-    #[error("The part of the open drum's body that is to be left must be between 0 and 100 %.")]
+    #[said("The part of the open drum's body that is to be left must be between 0 and 100 %.")]
     LeastOfOpen,
     /// The ring cannot be held so far under or over the body.
-    #[error("The ring may be heard for 0.1 to 20 times as long as the body, or for as long as it likes.")]
+    #[said("The ring may be heard for 0.1 to 20 times as long as the body, or for as long as it likes.")]
     RingOverBody,
     /// So much attack is not lost.
-    #[error("The attack that it may lose must be between 0 and 20 dB.")]
+    #[said("The attack that it may lose must be between 0 and 20 dB.")]
     AttackLoss,
     /// The sound that was liked tells no body.
-    #[error("What was liked has no clear body to go by.")]
+    #[said("What was liked has no clear body to go by.")]
     NoBody,
 }

@@ -2,6 +2,7 @@
 
 use super::head::Head;
 use super::kit::{Drum, DrumKind, Hoops, Role, Shell, Struck, WireTension, Wires};
+use ember_words::{Text, Words, text};
 
 /// What is known of a kind of drum.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -9,13 +10,13 @@ pub struct KindInfo {
     /// Which kind it is.
     pub kind: DrumKind,
     /// The word for it in a sentence.
-    pub word: &'static str,
+    pub word: Text,
     /// The part of a kit that it plays.
     pub role: Role,
     /// What it is, and how it is played.
     pub nature: Nature,
     /// The word for its second head.
-    pub lower_head_word: &'static str,
+    pub lower_head_word: Text,
     /// What such a drum usually is.
     pub usual: Usual,
     /// Where the batter head usually has its own lowest pitch, the lower head's motion left out, Hz times inches of diameter (common practice, no
@@ -80,13 +81,13 @@ const fn usual(diameter_in: f64, depth_in: f64, lugs: u8, batter: Film, lower: O
 }
 
 /// A kind of cymbal that is usually so large, in.
-const fn metal(kind: DrumKind, word: &'static str, diameter_in: f64) -> KindInfo {
+const fn metal(kind: DrumKind, word: Text, diameter_in: f64) -> KindInfo {
     KindInfo {
         kind,
         word,
         role: Role::Cymbal,
         nature: Nature::Metal,
-        lower_head_word: "lower head",
+        lower_head_word: text!("lower head"),
         usual: usual(diameter_in, 2.0, 1, SINGLE, None),
         // It has no head: the octave in which its undertone lies.
         hertz_inches: 3200.0,
@@ -99,10 +100,10 @@ const fn metal(kind: DrumKind, word: &'static str, diameter_in: f64) -> KindInfo
 const ROWS: [KindInfo; 16] = [
     KindInfo {
         kind: DrumKind::Snare,
-        word: "snare",
+        word: text!("snare"),
         role: Role::Snare,
         nature: Nature::Laid,
-        lower_head_word: "lower head",
+        lower_head_word: text!("lower head"),
         usual: Usual { strands: 20, ..usual(14.0, 5.5, 10, COATED, Some(THIN)) },
         hertz_inches: 2600.0,
         body_hertz_inches: Some(2900.0),
@@ -110,10 +111,10 @@ const ROWS: [KindInfo; 16] = [
     },
     KindInfo {
         kind: DrumKind::Tom,
-        word: "tom",
+        word: text!("tom"),
         role: Role::Tom,
         nature: Nature::Laid,
-        lower_head_word: "lower head",
+        lower_head_word: text!("lower head"),
         usual: usual(12.0, 8.0, 6, SINGLE, Some(SINGLE)),
         hertz_inches: 1620.0,
         body_hertz_inches: Some(1450.0),
@@ -121,10 +122,10 @@ const ROWS: [KindInfo; 16] = [
     },
     KindInfo {
         kind: DrumKind::FloorTom,
-        word: "floor tom",
+        word: text!("floor tom"),
         role: Role::FloorTom,
         nature: Nature::Laid,
-        lower_head_word: "lower head",
+        lower_head_word: text!("lower head"),
         usual: usual(16.0, 16.0, 8, DOUBLE, Some(SINGLE)),
         hertz_inches: 1480.0,
         body_hertz_inches: Some(1450.0),
@@ -132,10 +133,10 @@ const ROWS: [KindInfo; 16] = [
     },
     KindInfo {
         kind: DrumKind::Kick,
-        word: "kick",
+        word: text!("kick"),
         role: Role::Kick,
         nature: Nature::Pedalled,
-        lower_head_word: "front head",
+        lower_head_word: text!("front head"),
         usual: usual(22.0, 16.0, 8, DOUBLE, Some(SINGLE)),
         hertz_inches: 1250.0,
         body_hertz_inches: Some(1200.0),
@@ -143,10 +144,10 @@ const ROWS: [KindInfo; 16] = [
     },
     KindInfo {
         kind: DrumKind::SecondKick,
-        word: "floor tom as a kick",
+        word: text!("floor tom as a kick"),
         role: Role::Kick,
         nature: Nature::PedalledFromBelow,
-        lower_head_word: "lower head",
+        lower_head_word: text!("lower head"),
         usual: usual(16.0, 16.0, 8, SINGLE, Some(SINGLE)),
         // Low, below what a floor tom has.
         hertz_inches: 1340.0,
@@ -155,10 +156,10 @@ const ROWS: [KindInfo; 16] = [
     },
     KindInfo {
         kind: DrumKind::ConcertTom,
-        word: "concert tom",
+        word: text!("concert tom"),
         role: Role::Tom,
         nature: Nature::Laid,
-        lower_head_word: "lower head",
+        lower_head_word: text!("lower head"),
         usual: usual(13.0, 10.0, 6, SINGLE, None),
         // Tuned higher than with a lower head.
         hertz_inches: 1900.0,
@@ -167,10 +168,10 @@ const ROWS: [KindInfo; 16] = [
     },
     KindInfo {
         kind: DrumKind::ConcertBass,
-        word: "concert bass drum",
+        word: text!("concert bass drum"),
         role: Role::Kick,
         nature: Nature::Carried,
-        lower_head_word: "other head",
+        lower_head_word: text!("other head"),
         usual: usual(36.0, 18.0, 12, SINGLE, Some(SINGLE)),
         hertz_inches: 1300.0,
         body_hertz_inches: Some(1300.0),
@@ -178,10 +179,10 @@ const ROWS: [KindInfo; 16] = [
     },
     KindInfo {
         kind: DrumKind::MarchingBass,
-        word: "marching bass drum",
+        word: text!("marching bass drum"),
         role: Role::Kick,
         nature: Nature::Carried,
-        lower_head_word: "other head",
+        lower_head_word: text!("other head"),
         usual: usual(24.0, 14.0, 10, MARCHING, Some(MARCHING)),
         hertz_inches: 1750.0,
         body_hertz_inches: Some(1700.0),
@@ -189,27 +190,27 @@ const ROWS: [KindInfo; 16] = [
     },
     KindInfo {
         kind: DrumKind::HandDrum,
-        word: "hand drum",
+        word: text!("hand drum"),
         role: Role::Tom,
         nature: Nature::Laid,
-        lower_head_word: "lower head",
+        lower_head_word: text!("lower head"),
         usual: Usual { vents: 0, ..usual(14.0, 3.0, 8, SINGLE, None) },
         hertz_inches: 1700.0,
         body_hertz_inches: Some(1300.0),
         losses: (5.0, 0.005),
     },
-    metal(DrumKind::Splash, "splash", 10.0),
-    metal(DrumKind::Crash, "crash", 16.0),
-    metal(DrumKind::Ride, "ride", 20.0),
-    metal(DrumKind::China, "china cymbal", 18.0),
-    metal(DrumKind::Cymbal, "cymbal", 16.0),
-    KindInfo { role: Role::HiHat, ..metal(DrumKind::HiHat, "hi-hat", 14.0) },
+    metal(DrumKind::Splash, text!("splash"), 10.0),
+    metal(DrumKind::Crash, text!("crash"), 16.0),
+    metal(DrumKind::Ride, text!("ride"), 20.0),
+    metal(DrumKind::China, text!("china cymbal"), 18.0),
+    metal(DrumKind::Cymbal, text!("cymbal"), 16.0),
+    KindInfo { role: Role::HiHat, ..metal(DrumKind::HiHat, text!("hi-hat"), 14.0) },
     KindInfo {
         kind: DrumKind::Other,
-        word: "other drum",
+        word: text!("other drum"),
         role: Role::Tom,
         nature: Nature::Unknown,
-        lower_head_word: "lower head",
+        lower_head_word: text!("lower head"),
         usual: usual(12.0, 4.0, 1, SINGLE, None),
         hertz_inches: 1700.0,
         body_hertz_inches: None,
@@ -236,14 +237,13 @@ impl DrumKind {
     }
 
     /// The word for it in a sentence.
-    pub fn word(self) -> &'static str {
+    pub fn word(self) -> Text {
         self.info().word
     }
 
     /// The same with a capital letter, as it heads a list.
-    pub fn name(self) -> String {
-        let word = self.word();
-        word[..1].to_uppercase() + &word[1..]
+    pub fn name(self) -> Words {
+        self.word().capital()
     }
 
     /// The part of a kit that it plays.
@@ -287,7 +287,7 @@ impl DrumKind {
     }
 
     /// The word for its second head.
-    pub fn lower_head_word(self) -> &'static str {
+    pub fn lower_head_word(self) -> Text {
         self.info().lower_head_word
     }
 }
@@ -297,7 +297,7 @@ impl Drum {
     pub fn usual(kind: DrumKind) -> Self {
         let Usual { diameter_in, depth_in, lugs, batter, lower, vents, strands } = kind.info().usual;
         Self {
-            name: kind.name(),
+            name: kind.name().to_string(),
             kind,
             diameter_in,
             depth_in,

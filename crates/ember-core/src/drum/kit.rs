@@ -6,6 +6,7 @@ use super::own_wish::OwnWish;
 use super::port::{self, Port};
 use crate::tone::HeardBy;
 use crate::units::metres;
+use ember_words::{Text, Words, text, words};
 use serde::{Deserialize, Serialize};
 use std::f64::consts::PI;
 
@@ -116,14 +117,14 @@ impl Struck {
     pub const ALL: [Self; 6] = [Self::Bow, Self::Edge, Self::Bell, Self::Open, Self::HalfOpen, Self::Closed];
 
     /// As it is said of a sound.
-    pub fn words(self) -> &'static str {
+    pub fn words(self) -> Text {
         match self {
-            Self::Bow => "on the bow",
-            Self::Edge => "at the edge",
-            Self::Bell => "on the bell",
-            Self::Open => "open",
-            Self::HalfOpen => "half open",
-            Self::Closed => "closed",
+            Self::Bow => text!("on the bow"),
+            Self::Edge => text!("at the edge"),
+            Self::Bell => text!("on the bell"),
+            Self::Open => text!("open"),
+            Self::HalfOpen => text!("half open"),
+            Self::Closed => text!("closed"),
         }
     }
 
@@ -176,14 +177,14 @@ impl Inside {
     }
 
     /// What it is, in a sentence.
-    pub fn words(self) -> &'static str {
+    pub fn words(self) -> Text {
         match self {
-            Self::Pillow => "a pillow",
-            Self::Blanket => "a blanket",
-            Self::Foam => "foam",
-            Self::Ring => "a loose ring",
-            Self::Cotton => "cotton balls",
-            Self::Something => "something",
+            Self::Pillow => text!("a pillow"),
+            Self::Blanket => text!("a blanket"),
+            Self::Foam => text!("foam"),
+            Self::Ring => text!("a loose ring"),
+            Self::Cotton => text!("cotton balls"),
+            Self::Something => text!("something"),
         }
     }
 }
@@ -357,7 +358,7 @@ impl Drum {
         if let Some(wires) = self.wires {
             within(DrumFigure::Strands, f64::from(wires.strands), 1.0, 60.0)?;
         }
-        self.batter.validate("batter head")?;
+        self.batter.validate(text!("batter head"))?;
         if let Some(lower) = self.lower {
             lower.validate(kind.lower_head_word())?;
         }
@@ -412,12 +413,12 @@ impl Drum {
 
     /// What a body at `hz` says against being such a drum's; none where it may well be (from experience: an octave and a little about the usual pitch,
     /// which the lower head's motion and tuning leave room for).
-    pub fn far_from_usual(&self, hz: f64) -> Option<String> {
+    pub fn far_from_usual(&self, hz: f64) -> Option<Words> {
         let usual = self.kind.pitch_at(self.kind.info().hertz_inches, self.diameter_in);
         let near = (0.45..2.3).contains(&(hz / usual)) || self.kind.is_metal();
         (!near).then(|| {
             let name = self.kind.word();
-            format!(
+            words!(
                 "A {name} of {} in usually sounds near {usual:.0} Hz; a body at {hz:.0} Hz is far off. Is it another drum?",
                 self.diameter_in
             )

@@ -2,6 +2,7 @@
 //! practice, with no published source; each figure can be changed.
 
 use super::invalid::InvalidOwnWish;
+use ember_words::{Text, text};
 use serde::{Deserialize, Serialize};
 
 /// A drummer's word for how a drum sounds.
@@ -83,32 +84,32 @@ impl Character {
         [Self::Fat, Self::Dry, Self::Cracking, Self::Boomy, Self::Punchy, Self::Warm, Self::Singing, Self::Tight, Self::Raw];
 
     /// The word.
-    pub fn word(self) -> &'static str {
+    pub fn word(self) -> Text {
         match self {
-            Self::Fat => "fat",
-            Self::Dry => "dry",
-            Self::Cracking => "cracking",
-            Self::Boomy => "boomy",
-            Self::Punchy => "punchy",
-            Self::Warm => "warm",
-            Self::Singing => "singing",
-            Self::Tight => "tight",
-            Self::Raw => "raw",
+            Self::Fat => text!("fat"),
+            Self::Dry => text!("dry"),
+            Self::Cracking => text!("cracking"),
+            Self::Boomy => text!("boomy"),
+            Self::Punchy => text!("punchy"),
+            Self::Warm => text!("warm"),
+            Self::Singing => text!("singing"),
+            Self::Tight => text!("tight"),
+            Self::Raw => text!("raw"),
         }
     }
 
     /// What is meant by it, as a phrase.
-    pub fn meaning(self) -> &'static str {
+    pub fn meaning(self) -> Text {
         match self {
-            Self::Fat => "low and full, little ring",
-            Self::Dry => "short, nothing rings on",
-            Self::Cracking => "all attack, some ring behind it",
-            Self::Boomy => "a long, low body",
-            Self::Punchy => "attack, then a short, full body",
-            Self::Warm => "a soft attack, a round body, little ring",
-            Self::Singing => "body and ring may last",
-            Self::Tight => "short and rather high",
-            Self::Raw => "as the drum is, ring and all",
+            Self::Fat => text!("low and full, little ring"),
+            Self::Dry => text!("short, nothing rings on"),
+            Self::Cracking => text!("all attack, some ring behind it"),
+            Self::Boomy => text!("a long, low body"),
+            Self::Punchy => text!("attack, then a short, full body"),
+            Self::Warm => text!("a soft attack, a round body, little ring"),
+            Self::Singing => text!("body and ring may last"),
+            Self::Tight => text!("short and rather high"),
+            Self::Raw => text!("as the drum is, ring and all"),
         }
     }
 

@@ -3,6 +3,7 @@
 use super::invalid::InvalidHole;
 use super::{Drum, Head};
 use crate::units::metres;
+use ember_words::{Said, Text, Words, words};
 use serde::{Deserialize, Serialize};
 use std::f64::consts::PI;
 
@@ -46,7 +47,7 @@ impl Port {
 }
 
 /// Checks that `ports` can be in the head of a drum `head_in` wide; `which` head it is.
-pub(super) fn validate(ports: &[Port], head_in: f64, which: &'static str) -> Result<(), InvalidHole> {
+pub(super) fn validate(ports: &[Port], head_in: f64, which: Text) -> Result<(), InvalidHole> {
     if ports.len() > MOST_PORTS {
         return Err(InvalidHole::TooMany { which });
     }
@@ -77,8 +78,8 @@ pub(super) fn validate(ports: &[Port], head_in: f64, which: &'static str) -> Res
 }
 
 /// A text says nothing that closes a drum's other end.
-#[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
-#[error("\"{0}\" is no front: say whole, mesh, off, or ports:5@0.6@60.")]
+#[derive(Debug, Clone, PartialEq, Eq, thiserror::Error, Said)]
+#[said("\"{0}\" is no front: say whole, mesh, off, or ports:5@0.6@60.")]
 pub struct UnknownFront(pub String);
 
 /// What closes a drum's other end: the front head of a kick, the lower head of a tom.
@@ -136,16 +137,16 @@ impl Front {
     }
 
     /// What it is, as a phrase about `which` head: "a 5 in hole in the front head".
-    pub fn words(&self, which: &str) -> String {
+    pub fn words(&self, which: Text) -> Words {
         match self {
-            Self::Whole => format!("{which} whole"),
+            Self::Whole => words!("{which} whole"),
             Self::Ported { ports } => match ports.as_slice() {
-                [one] if one.radius == 0.0 => format!("a {} in hole in the middle of the {which}", one.diameter_in),
-                [one] => format!("a {} in hole in the {which}", one.diameter_in),
-                several => format!("{} holes of {} in in the {which}", several.len(), several[0].diameter_in),
+                [one] if one.radius == 0.0 => words!("a {} in hole in the middle of the {which}", one.diameter_in),
+                [one] => words!("a {} in hole in the {which}", one.diameter_in),
+                several => words!("{} holes of {} in in the {which}", several.len(), several[0].diameter_in),
             },
-            Self::Mesh => format!("a mesh head for the {which}"),
-            Self::Off => format!("{which} off"),
+            Self::Mesh => words!("a mesh head for the {which}"),
+            Self::Off => words!("{which} off"),
         }
     }
 }
@@ -191,6 +192,7 @@ impl Drum {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use ember_words::text;
 
     fn port(diameter_in: f64, radius: f64, angle_deg: f64) -> Port {
         Port { diameter_in, radius, angle_deg }
@@ -198,7 +200,7 @@ mod tests {
 
     #[test]
     fn holes_that_cannot_be_are_refused_in_words() {
-        let said = |ports: &[Port]| validate(ports, 22.0, "front head").map_or_else(|error| error.to_string(), |()| String::new());
+        let said = |ports: &[Port]| validate(ports, 22.0, text!("front head")).map_or_else(|error| error.to_string(), |()| String::new());
         assert!(said(&[port(30.0, 0.0, 0.0)]).contains("too large"));
         assert!(said(&[port(5.0, 0.9, 0.0)]).contains("nothing between"), "{}", said(&[port(5.0, 0.9, 0.0)]));
         assert!(said(&[port(4.0, 0.78, 0.0)]).contains("0.4 inches between"), "{}", said(&[port(4.0, 0.78, 0.0)]));
@@ -213,7 +215,7 @@ mod tests {
         for head in [14.0, 16.0, 18.0, 20.0, 22.0, 24.0, 26.0] {
             for hole in [2.0, 3.0, 4.0, 5.0, 6.0, 8.0, 10.0] {
                 let place = usual_place(hole, head);
-                assert_eq!(validate(&[place], head, "front head"), Ok(()), "{hole} in {head}");
+                assert_eq!(validate(&[place], head, text!("front head")), Ok(()), "{hole} in {head}");
             }
         }
         // At four o'clock: to the right and below the middle.

@@ -2,6 +2,7 @@
 
 use crate::tone::Mode;
 use crate::tone::Partial;
+use ember_words::{Words, words};
 use serde::{Deserialize, Serialize};
 
 /// Members further apart than this are not one pair, as a ratio less 1.
@@ -26,8 +27,8 @@ impl SplitPair {
     }
 
     /// What is heard and where it comes from.
-    pub fn sentence(&self) -> String {
-        format!(
+    pub fn sentence(&self) -> Words {
+        words!(
             "The ring is split into {:.1} and {:.1} Hz and beats {:.1} times a second: the head is tighter along one line than across it.",
             self.low_hz,
             self.high_hz,

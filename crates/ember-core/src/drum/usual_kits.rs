@@ -2,6 +2,7 @@
 
 use super::kinds::Nature;
 use super::kit::{Drum, DrumKind};
+use ember_words::{Text, text};
 use serde::{Deserialize, Serialize};
 
 /// Kits that are put together again and again (common practice, no published source).
@@ -24,94 +25,94 @@ pub enum UsualKit {
 }
 
 /// One drum or cymbal of a usual kit: its kind, its name, its size across and its depth, in; depth 0 is that of its kind.
-struct Piece(DrumKind, &'static str, f64, f64);
+struct Piece(DrumKind, Text, f64, f64);
 
 /// What is known of a usual kit.
 struct Row {
-    name: &'static str,
-    about: &'static str,
+    name: Text,
+    about: Text,
     pieces: &'static [Piece],
 }
 
 // One row for each kit. Sizes: common practice, no published source.
 
 const JAZZ: Row = Row {
-    name: "Jazz kit",
-    about: "Small, high and open.",
+    name: text!("Jazz kit"),
+    about: text!("Small, high and open."),
     pieces: &[
-        Piece(DrumKind::Kick, "Kick", 18.0, 14.0),
-        Piece(DrumKind::Snare, "Snare", 14.0, 5.5),
-        Piece(DrumKind::Tom, "Tom", 12.0, 8.0),
-        Piece(DrumKind::FloorTom, "Floor tom", 14.0, 14.0),
-        Piece(DrumKind::HiHat, "Hi-hat", 14.0, 0.0),
-        Piece(DrumKind::Ride, "Ride", 20.0, 0.0),
-        Piece(DrumKind::Crash, "Crash", 18.0, 0.0),
+        Piece(DrumKind::Kick, text!("Kick"), 18.0, 14.0),
+        Piece(DrumKind::Snare, text!("Snare"), 14.0, 5.5),
+        Piece(DrumKind::Tom, text!("Tom"), 12.0, 8.0),
+        Piece(DrumKind::FloorTom, text!("Floor tom"), 14.0, 14.0),
+        Piece(DrumKind::HiHat, text!("Hi-hat"), 14.0, 0.0),
+        Piece(DrumKind::Ride, text!("Ride"), 20.0, 0.0),
+        Piece(DrumKind::Crash, text!("Crash"), 18.0, 0.0),
     ],
 };
 const ROCK: Row = Row {
-    name: "Rock kit",
-    about: "One tom up, one on the floor, all of them large.",
+    name: text!("Rock kit"),
+    about: text!("One tom up, one on the floor, all of them large."),
     pieces: &[
-        Piece(DrumKind::Kick, "Kick", 24.0, 14.0),
-        Piece(DrumKind::Snare, "Snare", 14.0, 6.5),
-        Piece(DrumKind::Tom, "Tom", 13.0, 9.0),
-        Piece(DrumKind::FloorTom, "Floor tom", 16.0, 16.0),
-        Piece(DrumKind::HiHat, "Hi-hat", 15.0, 0.0),
-        Piece(DrumKind::Ride, "Ride", 22.0, 0.0),
-        Piece(DrumKind::Crash, "Crash", 18.0, 0.0),
+        Piece(DrumKind::Kick, text!("Kick"), 24.0, 14.0),
+        Piece(DrumKind::Snare, text!("Snare"), 14.0, 6.5),
+        Piece(DrumKind::Tom, text!("Tom"), 13.0, 9.0),
+        Piece(DrumKind::FloorTom, text!("Floor tom"), 16.0, 16.0),
+        Piece(DrumKind::HiHat, text!("Hi-hat"), 15.0, 0.0),
+        Piece(DrumKind::Ride, text!("Ride"), 22.0, 0.0),
+        Piece(DrumKind::Crash, text!("Crash"), 18.0, 0.0),
     ],
 };
 const FUSION: Row = Row {
-    name: "Fusion kit",
-    about: "Two toms over a kick of middle size.",
+    name: text!("Fusion kit"),
+    about: text!("Two toms over a kick of middle size."),
     pieces: &[
-        Piece(DrumKind::Kick, "Kick", 20.0, 16.0),
-        Piece(DrumKind::Snare, "Snare", 14.0, 5.5),
-        Piece(DrumKind::Tom, "High tom", 10.0, 7.0),
-        Piece(DrumKind::Tom, "Low tom", 12.0, 8.0),
-        Piece(DrumKind::FloorTom, "Floor tom", 14.0, 14.0),
-        Piece(DrumKind::HiHat, "Hi-hat", 14.0, 0.0),
-        Piece(DrumKind::Ride, "Ride", 20.0, 0.0),
-        Piece(DrumKind::Crash, "Crash", 16.0, 0.0),
+        Piece(DrumKind::Kick, text!("Kick"), 20.0, 16.0),
+        Piece(DrumKind::Snare, text!("Snare"), 14.0, 5.5),
+        Piece(DrumKind::Tom, text!("High tom"), 10.0, 7.0),
+        Piece(DrumKind::Tom, text!("Low tom"), 12.0, 8.0),
+        Piece(DrumKind::FloorTom, text!("Floor tom"), 14.0, 14.0),
+        Piece(DrumKind::HiHat, text!("Hi-hat"), 14.0, 0.0),
+        Piece(DrumKind::Ride, text!("Ride"), 20.0, 0.0),
+        Piece(DrumKind::Crash, text!("Crash"), 16.0, 0.0),
     ],
 };
 const CLUB: Row = Row {
-    name: "Club kit",
-    about: "For small stages and small cars.",
+    name: text!("Club kit"),
+    about: text!("For small stages and small cars."),
     pieces: &[
-        Piece(DrumKind::Kick, "Kick", 16.0, 14.0),
-        Piece(DrumKind::Snare, "Snare", 13.0, 5.0),
-        Piece(DrumKind::Tom, "Tom", 10.0, 7.0),
-        Piece(DrumKind::FloorTom, "Floor tom", 13.0, 13.0),
-        Piece(DrumKind::HiHat, "Hi-hat", 13.0, 0.0),
-        Piece(DrumKind::Ride, "Ride", 18.0, 0.0),
-        Piece(DrumKind::Crash, "Crash", 16.0, 0.0),
+        Piece(DrumKind::Kick, text!("Kick"), 16.0, 14.0),
+        Piece(DrumKind::Snare, text!("Snare"), 13.0, 5.0),
+        Piece(DrumKind::Tom, text!("Tom"), 10.0, 7.0),
+        Piece(DrumKind::FloorTom, text!("Floor tom"), 13.0, 13.0),
+        Piece(DrumKind::HiHat, text!("Hi-hat"), 13.0, 0.0),
+        Piece(DrumKind::Ride, text!("Ride"), 18.0, 0.0),
+        Piece(DrumKind::Crash, text!("Crash"), 16.0, 0.0),
     ],
 };
 const BIG: Row = Row {
-    name: "Big kit",
-    about: "Two toms up, two on the floor.",
+    name: text!("Big kit"),
+    about: text!("Two toms up, two on the floor."),
     pieces: &[
-        Piece(DrumKind::Kick, "Kick", 22.0, 18.0),
-        Piece(DrumKind::Snare, "Snare", 14.0, 6.5),
-        Piece(DrumKind::Tom, "High tom", 10.0, 8.0),
-        Piece(DrumKind::Tom, "Low tom", 12.0, 9.0),
-        Piece(DrumKind::FloorTom, "Floor tom", 14.0, 14.0),
-        Piece(DrumKind::FloorTom, "Low floor tom", 16.0, 16.0),
-        Piece(DrumKind::HiHat, "Hi-hat", 14.0, 0.0),
-        Piece(DrumKind::Ride, "Ride", 20.0, 0.0),
-        Piece(DrumKind::Crash, "Crash", 17.0, 0.0),
+        Piece(DrumKind::Kick, text!("Kick"), 22.0, 18.0),
+        Piece(DrumKind::Snare, text!("Snare"), 14.0, 6.5),
+        Piece(DrumKind::Tom, text!("High tom"), 10.0, 8.0),
+        Piece(DrumKind::Tom, text!("Low tom"), 12.0, 9.0),
+        Piece(DrumKind::FloorTom, text!("Floor tom"), 14.0, 14.0),
+        Piece(DrumKind::FloorTom, text!("Low floor tom"), 16.0, 16.0),
+        Piece(DrumKind::HiHat, text!("Hi-hat"), 14.0, 0.0),
+        Piece(DrumKind::Ride, text!("Ride"), 20.0, 0.0),
+        Piece(DrumKind::Crash, text!("Crash"), 17.0, 0.0),
     ],
 };
 const ORCHESTRAL: Row = Row {
-    name: "Orchestra",
-    about: "What one player has to hand at the back.",
+    name: text!("Orchestra"),
+    about: text!("What one player has to hand at the back."),
     pieces: &[
-        Piece(DrumKind::ConcertBass, "Concert bass drum", 36.0, 18.0),
-        Piece(DrumKind::Snare, "Snare", 14.0, 5.0),
-        Piece(DrumKind::ConcertTom, "Concert tom", 13.0, 10.0),
-        Piece(DrumKind::HandDrum, "Hand drum", 14.0, 3.0),
-        Piece(DrumKind::Cymbal, "Hanging cymbal", 18.0, 0.0),
+        Piece(DrumKind::ConcertBass, text!("Concert bass drum"), 36.0, 18.0),
+        Piece(DrumKind::Snare, text!("Snare"), 14.0, 5.0),
+        Piece(DrumKind::ConcertTom, text!("Concert tom"), 13.0, 10.0),
+        Piece(DrumKind::HandDrum, text!("Hand drum"), 14.0, 3.0),
+        Piece(DrumKind::Cymbal, text!("Hanging cymbal"), 18.0, 0.0),
     ],
 };
 
@@ -131,12 +132,12 @@ impl UsualKit {
     }
 
     /// What it is called.
-    pub fn name(self) -> &'static str {
+    pub fn name(self) -> Text {
         self.row().name
     }
 
     /// What it is like, as a sentence.
-    pub fn about(self) -> &'static str {
+    pub fn about(self) -> Text {
         self.row().about
     }
 

@@ -13,6 +13,7 @@ use crate::tone::Tone;
 use crate::tone::nearest;
 use crate::tone::{DecayProfile, HeardBy, Partial};
 use crate::units::{cents, decay_rate, decibels, t60};
+use ember_words::{Text, text};
 use serde::{Deserialize, Serialize};
 use std::sync::OnceLock;
 
@@ -24,8 +25,8 @@ const USUAL_FRONT: f64 = 1.12;
 /// Doubt of a pitch that was tuned by ear or tap: standard deviation of its logarithm (from experience, no source).
 const TUNED_LN_SD: f64 = 0.02;
 /// Steps by which the other head is looked at tuned otherwise, in semitones, and as a phrase.
-pub const RETUNINGS: [(i32, &str); 4] =
-    [(-5, "a fourth lower"), (-2, "a whole tone lower"), (2, "a whole tone higher"), (5, "a fourth higher")];
+pub const RETUNINGS: [(i32, Text); 4] =
+    [(-5, text!("a fourth lower")), (-2, text!("a whole tone lower")), (2, text!("a whole tone higher")), (5, text!("a fourth higher"))];
 /// Rounds in which pitch and losses are fitted by turns, steps of each, and how near the pitch must come (its logarithm).
 const ROUNDS: usize = 3;
 const STEPS: usize = 24;

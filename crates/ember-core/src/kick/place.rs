@@ -1,6 +1,7 @@
 //! Where a hole may go: room to the hoop, the collar, the logo and for the reinforcing ring, and how far a microphone reaches through it.
 
 use crate::drum::{Drum, InvalidDrum, Port};
+use ember_words::{Said, Words, text, words};
 use serde::{Deserialize, Serialize};
 
 const MM_PER_IN: f64 = 25.4;
@@ -30,7 +31,7 @@ pub struct PlaceCheck {
     /// Whether it fits.
     pub fits: bool,
     /// The same as a sentence.
-    pub sentence: String,
+    pub sentence: Words,
 }
 
 /// Where the hole is, in figures, and whether it may be there.
@@ -50,13 +51,13 @@ pub struct PlaceFound {
 }
 
 /// Why a hole cannot be there at all.
-#[derive(Debug, Clone, PartialEq, thiserror::Error)]
+#[derive(Debug, Clone, PartialEq, thiserror::Error, Said)]
 pub enum InvalidPlace {
     /// Rings and logos have other sizes.
-    #[error("A reinforcing ring is up to 80 mm wide, a logo up to 1000 mm.")]
+    #[said("A reinforcing ring is up to 80 mm wide, a logo up to 1000 mm.")]
     RingOrLogo,
     /// Such a head cannot have it.
-    #[error(transparent)]
+    #[said(transparent)]
     Drum(#[from] InvalidDrum),
 }
 
@@ -77,29 +78,33 @@ pub fn check_place(drum: &Drum, ask: &PlaceAsk) -> PlaceFound {
     let (right_in, up_in) = ask.port.middle_in(drum.diameter_in);
     let from_middle = ask.port.radius * radius;
     let to_hoop = radius - from_middle;
-    let check = |fits: bool, sentence: String| PlaceCheck { fits, sentence };
+    let check = |fits: bool, sentence: Words| PlaceCheck { fits, sentence };
     let mut checks = Vec::new();
     let to_collar = to_hoop - hole - ask.ring_mm - COLLAR_MM;
-    let outside = if ask.ring_mm > 0.0 { "the ring" } else { "the hole" };
+    let outside = if ask.ring_mm > 0.0 { text!("the ring") } else { text!("the hole") };
     checks.push(if to_collar >= 0.0 {
-        check(true, format!("{to_collar:.0} mm of flat film between {outside} and the collar."))
+        check(true, words!("{to_collar:.0} mm of flat film between {outside} and the collar."))
     } else if to_collar > -COLLAR_MM {
         check(
             false,
-            format!("{outside} runs {:.0} mm onto the collar, where the film bends: move it inwards or make it smaller.", -to_collar),
+            words!("{outside} runs {:.0} mm onto the collar, where the film bends: move it inwards or make it smaller.", -to_collar),
         )
     } else {
-        check(false, format!("{outside} runs {:.0} mm under the hoop: move it inwards or make it smaller.", -to_collar - COLLAR_MM))
+        check(false, words!("{outside} runs {:.0} mm under the hoop: move it inwards or make it smaller.", -to_collar - COLLAR_MM))
     });
     if ask.logo_mm > 0.0 {
         let to_logo = from_middle - hole - ask.ring_mm - ask.logo_mm / 2.0;
         checks.push(if to_logo >= SPARE_MM {
-            check(true, format!("{to_logo:.0} mm to the logo."))
+            check(true, words!("{to_logo:.0} mm to the logo."))
         } else {
             // Outwards helps only as far as the collar leaves room.
             let short = (SPARE_MM - to_logo).max(1.0);
-            let advice = if to_collar >= short { "move the hole outwards, or accept it" } else { "a smaller hole clears it, or accept it" };
-            check(false, format!("The logo is cut by {short:.0} mm, or touched: {advice}."))
+            let advice = if to_collar >= short {
+                text!("move the hole outwards, or accept it")
+            } else {
+                text!("a smaller hole clears it, or accept it")
+            };
+            check(false, words!("The logo is cut by {short:.0} mm, or touched: {advice}."))
         });
     }
     let room = 2.0 * hole - MICROPHONE_MM;
@@ -107,15 +112,15 @@ pub fn check_place(drum: &Drum, ask: &PlaceAsk) -> PlaceFound {
         // Straight through, and slanted towards the batter's middle.
         let slant = (from_middle / (drum.depth_in * MM_PER_IN)).atan().to_degrees();
         let reach = (drum.depth_in * MM_PER_IN).hypot(from_middle);
-        check(true, format!("A microphone gets in: {reach:.0} mm of boom from the hole to the beater's spot, {slant:.0} degrees aslant."))
+        check(true, words!("A microphone gets in: {reach:.0} mm of boom from the hole to the beater's spot, {slant:.0} degrees aslant."))
     } else {
-        check(true, format!("An ordinary microphone does not get through ({:.0} mm needed).", MICROPHONE_MM))
+        check(true, words!("An ordinary microphone does not get through ({:.0} mm needed).", MICROPHONE_MM))
     });
     if ask.ring_mm == 0.0 {
-        checks.push(check(true, "Without a reinforcing ring the film may tear from any nick.".into()));
+        checks.push(check(true, words!("Without a reinforcing ring the film may tear from any nick.")));
     }
     for check in &mut checks {
-        check.sentence = capital(&check.sentence);
+        check.sentence = check.sentence.clone().capital();
     }
     PlaceFound {
         right_mm: right_in * MM_PER_IN,
@@ -124,11 +129,6 @@ pub fn check_place(drum: &Drum, ask: &PlaceAsk) -> PlaceFound {
         fits: checks.iter().all(|check| check.fits),
         checks,
     }
-}
-
-fn capital(words: &str) -> String {
-    let mut letters = words.chars();
-    letters.next().map(|first| first.to_uppercase().chain(letters).collect()).unwrap_or_default()
 }
 
 #[cfg(test)]

@@ -3,6 +3,7 @@
 
 use super::place::PlaceAsk;
 use crate::drum::Drum;
+use ember_words::{Text, Words, text, words};
 use serde::{Deserialize, Serialize};
 
 const MM_PER_IN: f64 = 25.4;
@@ -81,7 +82,7 @@ pub enum Mark {
         /// How large it is, in parts of the head's radius.
         size: f64,
         /// What it is, in words.
-        words: String,
+        words: Words,
     },
 }
 
@@ -156,7 +157,7 @@ fn drawn(drum: &Drum, ask: &PlaceAsk, side: TemplateSide, to_hoop: bool) -> (Vec
         line((0.0, low), (0.0, tip), Pen::Fine),
         line((0.0, tip), (-3.0, tip - 5.0), Pen::Fine),
         line((0.0, tip), (3.0, tip - 5.0), Pen::Fine),
-        Mark::Words { x: 4.0, y: tip - 5.0, size: LETTERS_MM, words: "top of the drum".into() },
+        Mark::Words { x: 4.0, y: tip - 5.0, size: LETTERS_MM, words: words!("top of the drum") },
     ]);
     let mut bounds = [-ring, -ring, ring, ring];
     // Out to the nearest hoop, so that the sheet can be laid against it.
@@ -170,23 +171,23 @@ fn drawn(drum: &Drum, ask: &PlaceAsk, side: TemplateSide, to_hoop: bool) -> (Vec
 }
 
 /// What the template says, line by line.
-fn words(drum: &Drum, ask: &PlaceAsk, side: TemplateSide, to_hoop: bool) -> Vec<String> {
+fn words(drum: &Drum, ask: &PlaceAsk, side: TemplateSide, to_hoop: bool) -> Vec<Words> {
     let (right, up) = ask.port.middle_in(drum.diameter_in);
-    let way = |value: f64, one: &str, other: &str| format!("{:.0} mm {}", value.abs() * MM_PER_IN, if value < 0.0 { other } else { one });
+    let way = |value: f64, one: Text, other: Text| words!("{:.0} mm {}", value.abs() * MM_PER_IN, if value < 0.0 { other } else { one });
     let seen = match side {
-        TemplateSide::Inside => "Seen from inside: lay it on the inside of the head.",
-        TemplateSide::Outside => "Seen from outside: lay it on the outside of the head.",
+        TemplateSide::Inside => text!("Seen from inside: lay it on the inside of the head."),
+        TemplateSide::Outside => text!("Seen from outside: lay it on the outside of the head."),
     };
-    let mut lines = vec![format!("Hole {} in ({:.1} mm), thick line. {seen}", ask.port.diameter_in, ask.port.diameter_in * MM_PER_IN)];
-    lines.push(format!(
+    let mut lines = vec![words!("Hole {} in ({:.1} mm), thick line. {seen}", ask.port.diameter_in, ask.port.diameter_in * MM_PER_IN)];
+    lines.push(words!(
         "Its middle, seen from outside: {} and {} of the middle of the head; {:.0} mm to the hoop{}.",
-        way(right, "right", "left"),
-        way(up, "above", "below"),
+        way(right, text!("right"), text!("left")),
+        way(up, text!("above"), text!("below")),
         (1.0 - ask.port.radius) * drum.diameter_in * MM_PER_IN / 2.0,
-        if to_hoop { " (long thin line)" } else { "" }
+        if to_hoop { text!(" (long thin line)") } else { text!("") }
     ));
     if ask.ring_mm > 0.0 {
-        lines.push(format!("Dashed: outer edge of a reinforcing ring {:.0} mm wide.", ask.ring_mm));
+        lines.push(words!("Dashed: outer edge of a reinforcing ring {:.0} mm wide.", ask.ring_mm));
     }
     lines
 }
@@ -194,7 +195,7 @@ fn words(drum: &Drum, ask: &PlaceAsk, side: TemplateSide, to_hoop: bool) -> Vec<
 /// Lines to check a print by, from (x, y).
 fn check_lines(x: f64, y: f64) -> Vec<Mark> {
     let mut marks = Vec::new();
-    for (dy, length, words) in [(0.0, 100.0, "100 mm"), (8.0, 4.0 * MM_PER_IN, "4 in")] {
+    for (dy, length, words) in [(0.0, 100.0, text!("100 mm")), (8.0, 4.0 * MM_PER_IN, text!("4 in"))] {
         let y = y + dy;
         let tick = |x: f64| Mark::Line { from: (x, y - 1.8), to: (x, y + 1.8), pen: Pen::Fine };
         marks.extend([
@@ -234,8 +235,8 @@ pub fn template(drum: &Drum, ask: &PlaceAsk, side: TemplateSide, paper: Paper) -
             let mut beside = check_lines(MARGIN_MM, MARGIN_MM + 3.0);
             let name = format!("{}{}", (b'A' + (row % 26) as u8) as char, column + 1);
             let sheet = match columns * rows {
-                1 => "Print at 100 %: measure both lines before cutting.".to_string(),
-                all => format!(
+                1 => words!("Print at 100 %: measure both lines before cutting."),
+                all => words!(
                     "Sheet {name} of {all} ({columns} across, {rows} down). Overlap the sheets by {OVERLAP_MM:.0} mm at the thin lines."
                 ),
             };

@@ -2,6 +2,7 @@
 
 use super::ways::MicrophoneAccess;
 use crate::drum::{Drum, DrumKind, Front};
+use ember_words::{Text, Words, text, words};
 use serde::{Deserialize, Serialize};
 
 /// How the beater is played.
@@ -58,9 +59,9 @@ pub struct CutAdvice {
     /// What it comes to.
     pub verdict: CutVerdict,
     /// The answer, short enough to read from two metres away.
-    pub title: String,
+    pub title: Words,
     /// Why, and what else weighs in, most important first.
-    pub reasons: Vec<String>,
+    pub reasons: Vec<Words>,
     /// The hole that is meant, where one is.
     pub hole: Option<Front>,
 }
@@ -78,11 +79,11 @@ pub struct CutQuestion<'a> {
     /// Whether the drum as it is fits the wish.
     pub fits: bool,
     /// What can be undone and fits the wish, as a phrase; none where nothing does.
-    pub undoable: Option<&'a str>,
+    pub undoable: Option<&'a Words>,
     /// Whether it is somebody else's drum.
     pub borrowed: bool,
     /// What is laid in besides, as a phrase.
-    pub besides: Option<&'a str>,
+    pub besides: Option<&'a Words>,
     /// Every hole with how far it leaves the drum from the wish, in steps, and whether it fits.
     pub holes: &'a [(Front, f64, bool)],
 }
@@ -103,78 +104,72 @@ pub fn should_i_cut(question: &CutQuestion) -> CutAdvice {
     let fitting = reachable.iter().find(|(.., fits)| *fits);
     let nearest = reachable.iter().min_by(|a, b| a.1.total_cmp(&b.1));
     let (verdict, title, hole) = if drum.front() != Front::Whole {
-        reasons.push(format!("As it is: {}. A whole spare {which} brings back what it had; nothing else does.", drum.front().words(which)));
-        (CutVerdict::Open, "It is open already".to_string(), None)
+        reasons.push(words!("As it is: {}. A whole spare {which} brings back what it had; nothing else does.", drum.front().words(which)));
+        (CutVerdict::Open, words!("It is open already"), None)
     } else if question.borrowed {
-        reasons.push("It is not yours: it goes back as it was. What helps here is laid on or in.".into());
-        (CutVerdict::NotYours, "Do not cut a borrowed drum".to_string(), None)
+        reasons.push(words!("It is not yours: it goes back as it was. What helps here is laid on or in."));
+        (CutVerdict::NotYours, words!("Do not cut a borrowed drum"), None)
     } else if question.fits && !question.microphone {
-        reasons.push("The drum is as wanted as it is.".into());
-        (CutVerdict::NoNeed, "Do not cut: nothing asks for it".into(), None)
+        reasons.push(words!("The drum is as wanted as it is."));
+        (CutVerdict::NoNeed, words!("Do not cut: nothing asks for it"), None)
     } else if let (Some(words), false) = (question.undoable, question.microphone) {
-        reasons.push(format!("{} gets there, and can be undone.", capital(words)));
-        (CutVerdict::Undoable, "Do not cut: this can be had without".into(), None)
+        reasons.push(words!("{} gets there, and can be undone.", words.clone().capital()));
+        (CutVerdict::Undoable, words!("Do not cut: this can be had without"), None)
     } else if question.trial == Trial::NotYet {
-        reasons.push(format!(
+        reasons.push(words!(
             "Take the {which} off and strike a few times first: no hole does more than that, and it can be put back. Or cut a spare head and \
              keep this one."
         ));
-        (CutVerdict::NotYet, "Do not cut yet".into(), None)
+        (CutVerdict::NotYet, words!("Do not cut yet"), None)
     } else if let Some((front, ..)) = fitting {
-        let with = question.besides.map_or_else(|| front.words(which), |besides| format!("{} and {besides} in it", front.words(which)));
-        reasons.push(format!("With {with} the drum comes to the wish. Cut it into a spare head, and keep this one whole."));
-        (CutVerdict::WouldHelp, format!("{} would do it", capital(&size_words(front))), Some(front.clone()))
+        let with = question.besides.map_or_else(|| front.words(which), |besides| words!("{} and {besides} in it", front.words(which)));
+        reasons.push(words!("With {with} the drum comes to the wish. Cut it into a spare head, and keep this one whole."));
+        (CutVerdict::WouldHelp, words!("{} would do it", size_words(front).capital()), Some(front.clone()))
     } else if let (Some((front, ..)), true) = (nearest, question.microphone) {
-        reasons.push(format!("With {} a microphone gets in, and it leaves the drum nearest to the wish.", front.words(which)));
-        (CutVerdict::WouldHelp, format!("{} for the microphone", capital(&size_words(front))), Some(front.clone()))
+        reasons.push(words!("With {} a microphone gets in, and it leaves the drum nearest to the wish.", front.words(which)));
+        (CutVerdict::WouldHelp, words!("{} for the microphone", size_words(front).capital()), Some(front.clone()))
     } else {
-        reasons.push("No hole brings it to the wish: that takes fill, tuning or other heads.".into());
-        (CutVerdict::WouldNotHelp, "Do not cut: it would not get there".into(), None)
+        reasons.push(words!("No hole brings it to the wish: that takes fill, tuning or other heads."));
+        (CutVerdict::WouldNotHelp, words!("Do not cut: it would not get there"), None)
     };
     if small && matches!(verdict, CutVerdict::NotYet | CutVerdict::WouldHelp) {
-        reasons.push(format!("A drum of {} in is small: keep the {which} whole if a microphone can get in another way.", drum.diameter_in));
+        reasons.push(words!("A drum of {} in is small: keep the {which} whole if a microphone can get in another way.", drum.diameter_in));
     }
     reasons.extend(of_a_solid_front(question));
     CutAdvice { verdict, title, reasons, hole }
 }
 
 /// What else weighs in while the head is whole.
-fn of_a_solid_front(question: &CutQuestion) -> Vec<String> {
+fn of_a_solid_front(question: &CutQuestion) -> Vec<Words> {
     let (drum, mut reasons) = (question.drum, Vec::new());
     if drum.front() != Front::Whole {
         return reasons;
     }
-    reasons.extend(drum.kind.has_pedal().then_some(question.beater).map(|beater| {
-        match beater {
-            Beater::Buried => {
+    reasons.extend(drum.kind.has_pedal().then_some(question.beater).map(|beater| match beater {
+        Beater::Buried => {
+            words!(
                 "A beater that stays in the head bounces on a solid front; with a hole it makes one clean hit. Letting it come off the \
                            head does the same and costs nothing."
-                    .into()
-            }
-            Beater::OffTheHead => "A beater that comes off the head suits a solid front.".into(),
+            )
         }
+        Beater::OffTheHead => words!("A beater that comes off the head suits a solid front."),
     }));
     if question.microphone {
         reasons.push(
-            "A microphone may also stand inside for good, its cable through the air vent, or outside, close to the middle of the front head.".into(),
+            words!("A microphone may also stand inside for good, its cable through the air vent, or outside, close to the middle of the front head."),
         );
     }
     if question.trial == Trial::Declined {
-        reasons.push("The trial was left out: what is expected of a hole here was not checked on this drum.".into());
+        reasons.push(words!("The trial was left out: what is expected of a hole here was not checked on this drum."));
     }
     reasons
 }
 
-fn size_words(front: &Front) -> String {
+fn size_words(front: &Front) -> Words {
     match front.ports() {
-        [one] => format!("a {} in hole", one.diameter_in),
-        several => format!("{} holes of {} in", several.len(), several.first().map_or(0.0, |port| port.diameter_in)),
+        [one] => words!("a {} in hole", one.diameter_in),
+        several => words!("{} holes of {} in", several.len(), several.first().map_or(0.0, |port| port.diameter_in)),
     }
-}
-
-fn capital(words: &str) -> String {
-    let mut letters = words.chars();
-    letters.next().map(|first| first.to_uppercase().chain(letters).collect()).unwrap_or_default()
 }
 
 /// How a hole is cut, and undone, step by step, with the caution that belongs to each (common practice, no published source).
@@ -182,9 +177,9 @@ fn capital(words: &str) -> String {
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct CutStep {
     /// What to do.
-    pub step: String,
+    pub step: Words,
     /// What to mind, where something can hurt; null for nothing.
-    pub caution: Option<String>,
+    pub caution: Option<Words>,
 }
 
 /// What a hole is cut with.
@@ -202,32 +197,34 @@ pub enum Cutter {
 /// Steps for cutting a hole with `cutter` into the head of `drum`.
 pub fn cutting_steps(drum: &Drum, cutter: Cutter) -> Vec<CutStep> {
     let which = drum.kind.lower_head_word();
-    let step = |step: String, caution: Option<&str>| CutStep { step, caution: caution.map(str::to_string) };
+    let step = |step: Words, caution: Option<Text>| CutStep { step, caution: caution.map(Text::words) };
     let mut steps = vec![
-        step(drum.taken_off(which), Some("Never cut a head on the drum.")),
-        step("Print the template and measure its check lines. If they are not 100 mm and 4 in long, print again at 100 %.".into(), None),
-        step("Lay the head on a hard, flat base, inside up. Tape the template where the figures say, its arrow to the top.".into(), None),
+        step(drum.taken_off(which), Some(text!("Never cut a head on the drum."))),
+        step(words!("Print the template and measure its check lines. If they are not 100 mm and 4 in long, print again at 100 %."), None),
+        step(words!("Lay the head on a hard, flat base, inside up. Tape the template where the figures say, its arrow to the top."), None),
         step(
-            "Stick the reinforcing ring round the line now, or after cutting: it stops the film from tearing. Press the two halves together until they snap.".into(),
+            words!(
+                "Stick the reinforcing ring round the line now, or after cutting: it stops the film from tearing. Press the two halves together until they snap."
+            ),
             None,
         ),
     ];
     match cutter {
         Cutter::Knife => steps.push(step(
-            "Cut along the line with a fresh blade, lightly, several times round, turning the head and not the hand. Hold the blade slanted, so that the edge looks inwards.".into(),
-            Some("Away from the body and the holding hand; cut-proof gloves, hard base. Work rules and instructions of the knife come first."),
+            words!("Cut along the line with a fresh blade, lightly, several times round, turning the head and not the hand. Hold the blade slanted, so that the edge looks inwards."),
+            Some(text!("Away from the body and the holding hand; cut-proof gloves, hard base. Work rules and instructions of the knife come first.")),
         )),
         Cutter::Rotary => steps.push(step(
-            "Set the cutter's radius by the template. Press its pivot down in the middle, keep it down, and cut in one go.".into(),
-            Some("Gloves, eyes clear of the blade, hard base. The cutter's own instructions come first."),
+            words!("Set the cutter's radius by the template. Press its pivot down in the middle, keep it down, and cut in one go."),
+            Some(text!("Gloves, eyes clear of the blade, hard base. The cutter's own instructions come first.")),
         )),
     }
     steps.push(step(
-        "Feel the edge: no nick. A nick tears; round it off before the head goes on.".into(),
-        Some("A fresh edge of film is sharp."),
+        words!("Feel the edge: no nick. A nick tears; round it off before the head goes on."),
+        Some(text!("A fresh edge of film is sharp.")),
     ));
-    steps.push(step(drum.put_on("the head"), Some(drum.stop_words())));
-    steps.push(step(format!("To go back: put on a whole spare {which}. A patch over the hole rattles."), None));
+    steps.push(step(drum.put_on(words!("the head")), Some(drum.stop_words())));
+    steps.push(step(words!("To go back: put on a whole spare {which}. A patch over the hole rattles."), None));
     steps
 }
 
@@ -237,7 +234,7 @@ mod tests {
     use crate::bench_drum::BenchDrum;
     use crate::drum::DrumKind;
 
-    fn answer(trial: Trial, fits: bool, undoable: Option<&str>, microphone: bool, diameter_in: f64) -> CutAdvice {
+    fn answer(trial: Trial, fits: bool, undoable: Option<&Words>, microphone: bool, diameter_in: f64) -> CutAdvice {
         let drum = Drum { diameter_in, ..BenchDrum::usual(DrumKind::Kick) };
         let hole = |size: f64, off: f64| (Front::usual_port(size, diameter_in), off, off < 0.5);
         let holes = [hole(3.0, 4.0), hole(4.0, 0.2), hole(5.0, 0.1)];
@@ -263,9 +260,9 @@ mod tests {
             assert!(answer.hole.is_none() && answer.title.contains("not cut yet"));
         }
         assert_eq!(answer(Trial::Measured, true, None, false, 22.0).verdict, CutVerdict::NoNeed);
-        assert_eq!(answer(Trial::Measured, false, Some("a pillow"), false, 22.0).verdict, CutVerdict::Undoable);
+        assert_eq!(answer(Trial::Measured, false, Some(&words!("a pillow")), false, 22.0).verdict, CutVerdict::Undoable);
         let told = answer(Trial::Measured, false, None, false, 22.0);
-        assert_eq!((told.verdict, told.title.as_str()), (CutVerdict::WouldHelp, "A 4 in hole would do it"));
+        assert_eq!((told.verdict, told.title.to_string().as_str()), (CutVerdict::WouldHelp, "A 4 in hole would do it"));
         assert!(answer(Trial::Declined, false, None, false, 22.0).reasons.iter().any(|reason| reason.contains("not checked")));
     }
 
@@ -307,7 +304,7 @@ mod tests {
         let drum = BenchDrum::usual(DrumKind::Kick);
         for cutter in [Cutter::Knife, Cutter::Rotary] {
             let steps = cutting_steps(&drum, cutter);
-            let cautions: Vec<&str> = steps.iter().filter_map(|step| step.caution.as_deref()).collect();
+            let cautions: Vec<&Words> = steps.iter().filter_map(|step| step.caution.as_ref()).collect();
             assert!(cautions.iter().any(|caution| caution.contains("loves")), "{cautions:?}");
             assert!(cautions.iter().any(|caution| caution.contains("key gets hard")));
         }

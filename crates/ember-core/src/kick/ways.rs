@@ -1,6 +1,7 @@
 //! The ways in which a drum's other end can be closed, and what else each means for the player.
 
 use crate::drum::{Drum, Front, Port, usual_place};
+use ember_words::{Text, text};
 use serde::{Deserialize, Serialize};
 
 /// Holes that are looked at, in, as long as they take at most this part of the head's diameter.
@@ -79,9 +80,11 @@ impl Front {
     }
 
     /// What to mind besides where the drum is closed so (common practice, no published source; CP 6).
-    pub fn remark(&self) -> Option<&'static str> {
-        let off = "Without the head, lug inserts and loose hardware may rattle, and the bearing edge lies bare: a mesh head, or one with a \
-                   large hole in the middle, avoids both.";
+    pub fn remark(&self) -> Option<Text> {
+        let off = text!(
+            "Without the head, lug inserts and loose hardware may rattle, and the bearing edge lies bare: a mesh head, or one with a \
+                   large hole in the middle, avoids both."
+        );
         (*self == Self::Off).then_some(off)
     }
 
@@ -108,7 +111,7 @@ mod tests {
         {
             let drum = Drum { diameter_in, ..BenchDrum::usual(kind) };
             let all = fronts(&drum);
-            let mut words: Vec<String> = all.iter().map(|front| front.words("front head")).collect();
+            let mut words: Vec<_> = all.iter().map(|front| front.words(text!("front head"))).collect();
             words.dedup();
             assert_eq!(words.len(), all.len());
             for front in &all {

@@ -2,6 +2,7 @@
 
 use crate::damping::{Amount, DeviceInfo, DeviceKind, Footprint, Made, Outline, Placement, Toll, device_info};
 use crate::drum::{Drum, Role};
+use ember_words::{Text, Words, text};
 use serde::{Deserialize, Serialize};
 
 /// A device the user owns.
@@ -24,8 +25,8 @@ impl ShelfItem {
     }
 
     /// What it is called.
-    pub fn name(&self) -> &str {
-        self.made.as_ref().map_or(device_info(self.device).name, |made| made.name.as_str())
+    pub fn name(&self) -> Words {
+        self.made.as_ref().map_or_else(|| device_info(self.device).name.words(), |made| Words::verbatim(made.name.as_str()))
     }
 }
 
@@ -84,9 +85,9 @@ impl Limits {
     }
 
     /// Why a device may not be used, as a sentence; none where it may in some amount.
-    pub fn rule_out(&self, device: DeviceKind) -> Option<&'static str> {
+    pub fn rule_out(&self, device: DeviceKind) -> Option<Text> {
         let info = device_info(device);
-        let reasons: Vec<&str> = info.amounts.iter().map_while(|amount| self.against(info, amount)).collect();
+        let reasons: Vec<Text> = info.amounts.iter().map_while(|amount| self.against(info, amount)).collect();
         reasons.first().copied().filter(|_| reasons.len() == info.amounts.len())
     }
 
@@ -102,21 +103,21 @@ impl Limits {
     }
 
     /// What speaks against a device in an amount, as a sentence.
-    fn against(&self, info: &DeviceInfo, amount: &Amount) -> Option<&'static str> {
+    fn against(&self, info: &DeviceInfo, amount: &Amount) -> Option<Text> {
         let tolls = info.tolls_of(amount);
         let has = |toll: Toll| tolls.contains(&toll);
         let inside = info.inside && !amount.outside;
         let rules = [
-            (self.nothing_inside && inside, "Ruled out: a head would have to come off."),
-            (self.clear_surface && has(Toll::InTheWay), "Ruled out: it lies where brushes sweep, sticks land or the beater swings."),
-            (self.nothing_on_batter && info.lies_on_batter(amount), "Ruled out: it lies on the batter head."),
-            (self.no_tools && (inside || info.kind.is_tuning()), "Ruled out: it takes a drum key."),
-            (self.no_residue && has(Toll::Residue), "Ruled out: it leaves something on the head."),
-            (self.nothing_unsightly && has(Toll::Looks), "Ruled out: it does not look good."),
-            (self.keeps_feel && (has(Toll::Rebound) || has(Toll::FootForce)), "Ruled out: stick or beater come back less."),
-            (self.stays_on && has(Toll::FallsOff), "Ruled out: it slides or falls off when it is played hard."),
-            (self.survives_transport && has(Toll::Wanders), "Ruled out: it wanders when the drum is carried."),
-            (self.within_a_minute && amount.seconds > MINUTE_S, "Ruled out: it takes longer than a minute to put on."),
+            (self.nothing_inside && inside, text!("Ruled out: a head would have to come off.")),
+            (self.clear_surface && has(Toll::InTheWay), text!("Ruled out: it lies where brushes sweep, sticks land or the beater swings.")),
+            (self.nothing_on_batter && info.lies_on_batter(amount), text!("Ruled out: it lies on the batter head.")),
+            (self.no_tools && (inside || info.kind.is_tuning()), text!("Ruled out: it takes a drum key.")),
+            (self.no_residue && has(Toll::Residue), text!("Ruled out: it leaves something on the head.")),
+            (self.nothing_unsightly && has(Toll::Looks), text!("Ruled out: it does not look good.")),
+            (self.keeps_feel && (has(Toll::Rebound) || has(Toll::FootForce)), text!("Ruled out: stick or beater come back less.")),
+            (self.stays_on && has(Toll::FallsOff), text!("Ruled out: it slides or falls off when it is played hard.")),
+            (self.survives_transport && has(Toll::Wanders), text!("Ruled out: it wanders when the drum is carried.")),
+            (self.within_a_minute && amount.seconds > MINUTE_S, text!("Ruled out: it takes longer than a minute to put on.")),
         ];
         rules.into_iter().find(|(ruled_out, _)| *ruled_out).map(|(_, sentence)| sentence)
     }

@@ -4,6 +4,7 @@
 use crate::damping::{Expectation, tone_ln_sd};
 use crate::tone::Partial;
 use crate::tone::Tone;
+use ember_words::{Text, text};
 use serde::{Deserialize, Serialize};
 
 /// How far decay times and pitches of one drum differ from take to take: standard deviations of their logarithms (from experience, no published
@@ -46,11 +47,11 @@ pub enum Doubt {
 
 impl Doubt {
     /// As it is asked on the page.
-    pub fn sentence(self) -> &'static str {
+    pub fn sentence(self) -> Text {
         match self {
-            Self::NothingOn => "This sounds like your drum with nothing on it.",
-            Self::OtherDrum => "This does not sound like this drum.",
-            Self::FarOff => "This is far from what was expected. Is everything where the picture shows it?",
+            Self::NothingOn => text!("This sounds like your drum with nothing on it."),
+            Self::OtherDrum => text!("This does not sound like this drum."),
+            Self::FarOff => text!("This is far from what was expected. Is everything where the picture shows it?"),
         }
     }
 }

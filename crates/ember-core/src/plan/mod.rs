@@ -32,7 +32,6 @@ pub use evening::{
 pub use follow::{Sounding, followed};
 pub use next_step::{NextStep, Step, next_step};
 pub use offer::{Missing, Offer, Plan, PlanAnswer, Reach, WouldDo};
-pub use offers::in_sentence;
 pub use own::{improved, validate_layout};
 pub use passed_over::{PassedOver, passed_over};
 pub use school::school_of;

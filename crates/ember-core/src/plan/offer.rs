@@ -3,6 +3,7 @@
 use crate::damping::{DeviceKind, Expectation, Placement};
 use crate::drum::Front;
 use crate::target::{Assessment, Wanted};
+use ember_words::{Text, Words, text};
 use serde::{Deserialize, Serialize};
 
 /// Why a plan is offered.
@@ -36,19 +37,19 @@ pub enum Offer {
 
 impl Offer {
     /// What it is called.
-    pub fn title(self) -> &'static str {
+    pub fn title(self) -> Text {
         match self {
-            Self::Least => "The least that works",
-            Self::Closest => "Closest to the wish",
-            Self::Surest => "The surest",
-            Self::ClearSurface => "Leaves the surface clear",
-            Self::Another => "Another way",
-            Self::OpenWay => "The open way",
-            Self::ControlledWay => "The controlled way",
-            Self::DeadWay => "The dead way",
-            Self::WouldDo => "This would do it",
-            Self::Own => "Your own layout",
-            Self::FrontTrial => "A trial that can be undone",
+            Self::Least => text!("The least that works"),
+            Self::Closest => text!("Closest to the wish"),
+            Self::Surest => text!("The surest"),
+            Self::ClearSurface => text!("Leaves the surface clear"),
+            Self::Another => text!("Another way"),
+            Self::OpenWay => text!("The open way"),
+            Self::ControlledWay => text!("The controlled way"),
+            Self::DeadWay => text!("The dead way"),
+            Self::WouldDo => text!("This would do it"),
+            Self::Own => text!("Your own layout"),
+            Self::FrontTrial => text!("A trial that can be undone"),
         }
     }
 }
@@ -60,14 +61,14 @@ pub struct Plan {
     /// In which sense it is offered.
     pub offer: Offer,
     /// What it is called.
-    pub title: String,
+    pub title: Words,
     /// Why it is offered, as a sentence.
-    pub why: String,
+    pub why: Words,
     /// What lies where.
     pub placements: Vec<Placement>,
     /// What is to be seen to before, as a sentence; null where nothing is.
     #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub first: Option<String>,
+    pub first: Option<Words>,
     /// How the drum's other end is closed meanwhile, where that changes.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub front: Option<Front>,
@@ -131,7 +132,7 @@ pub struct PlanAnswer {
     /// How near the shelf gets.
     pub reach: Reach,
     /// What is to be done before anything is put on, as a sentence; null where nothing is.
-    pub first: Option<String>,
+    pub first: Option<Words>,
     /// Two to four plans that differ in kind; empty where nothing is needed.
     pub plans: Vec<Plan>,
     /// Where the shelf does not get there: what would.

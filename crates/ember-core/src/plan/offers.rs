@@ -6,6 +6,7 @@ use super::school::school_of;
 use super::weight::{attack, effort};
 use crate::damping::{DeviceKind, Placement, Toll};
 use crate::target::{Assessment, School};
+use ember_words::{Text, Words, text, words};
 
 /// Most plans that are offered for what they are, and with those that other schools would choose.
 const MOST: usize = 3;
@@ -68,43 +69,37 @@ pub(super) fn offered(offer: Offer, plan: &Plan, now: &Assessment) -> Plan {
     Plan { offer, title: offer.title().into(), why: why(offer, plan, now), ..plan.clone() }
 }
 
-fn why(offer: Offer, plan: &Plan, now: &Assessment) -> String {
+fn why(offer: Offer, plan: &Plan, now: &Assessment) -> Words {
     let gets = match plan.assessment.off.first() {
-        None => "It should bring the drum to what is wanted".to_string(),
-        Some(_) if plan.assessment.fits => "It should come within what is noticed of the wish".to_string(),
-        Some(rest) => format!("{}; left over: {}", how_much(1.0 - plan.assessment.misfit / now.misfit), in_sentence(&rest.sentence)),
+        None => words!("It should bring the drum to what is wanted"),
+        Some(_) if plan.assessment.fits => words!("It should come within what is noticed of the wish"),
+        Some(rest) => words!("{}; left over: {}", how_much(1.0 - plan.assessment.misfit / now.misfit), rest.sentence.clone().within()),
     };
     let things = devices(&plan.placements);
     let point = match offer {
-        Offer::Least => "nothing smaller does",
-        Offer::Closest => "counting what it takes away and the effort, nothing on the shelf comes nearer by a step that is heard",
-        Offer::Surest => "it depends least on how strong the devices really are",
-        Offer::Another => "the next best that is of another kind",
-        Offer::ClearSurface => "brushes and sticks find nothing in their way",
-        Offer::OpenWay if things == 0 => "tuning alone, so that the drum still sings",
-        Offer::OpenWay if things == 1 => "nothing but a small thing at the edge, so that the drum still sings",
-        Offer::OpenWay => "nothing but small things at the edge, so that the drum still sings",
-        Offer::ControlledWay if things == 1 => "one thing, the drum's own tone kept",
-        Offer::ControlledWay => "little enough that the drum keeps its own tone",
-        Offer::DeadWay => "cloth or a second skin, as for close microphones",
-        Offer::WouldDo => "it needs what is not on your shelf",
-        Offer::Own | Offer::FrontTrial => return format!("{gets}."),
+        Offer::Least => text!("nothing smaller does"),
+        Offer::Closest => text!("counting what it takes away and the effort, nothing on the shelf comes nearer by a step that is heard"),
+        Offer::Surest => text!("it depends least on how strong the devices really are"),
+        Offer::Another => text!("the next best that is of another kind"),
+        Offer::ClearSurface => text!("brushes and sticks find nothing in their way"),
+        Offer::OpenWay if things == 0 => text!("tuning alone, so that the drum still sings"),
+        Offer::OpenWay if things == 1 => text!("nothing but a small thing at the edge, so that the drum still sings"),
+        Offer::OpenWay => text!("nothing but small things at the edge, so that the drum still sings"),
+        Offer::ControlledWay if things == 1 => text!("one thing, the drum's own tone kept"),
+        Offer::ControlledWay => text!("little enough that the drum keeps its own tone"),
+        Offer::DeadWay => text!("cloth or a second skin, as for close microphones"),
+        Offer::WouldDo => text!("it needs what is not on your shelf"),
+        Offer::Own | Offer::FrontTrial => return words!("{gets}."),
     };
-    format!("{gets}; {point}.")
+    words!("{gets}; {point}.")
 }
 
 /// How much of what is off is taken away (`part` of it), as it is said.
-fn how_much(part: f64) -> &'static str {
+fn how_much(part: f64) -> Text {
     match part {
-        part if part > 0.85 => "It does nearly all of it",
-        part if part > 0.6 => "It does most of it",
-        part if part > 0.35 => "It does about half of it",
-        _ => "It does a little of it",
+        part if part > 0.85 => text!("It does nearly all of it"),
+        part if part > 0.6 => text!("It does most of it"),
+        part if part > 0.35 => text!("It does about half of it"),
+        _ => text!("It does a little of it"),
     }
-}
-
-/// A sentence of its own as part of another.
-pub fn in_sentence(sentence: &str) -> String {
-    let mut letters = sentence.trim_end_matches('.').chars();
-    letters.next().map(|first| first.to_lowercase().chain(letters).collect()).unwrap_or_default()
 }

@@ -13,6 +13,7 @@ use crate::Patience;
 use crate::damping::{DeviceKind, Placement};
 use crate::drum::Drum;
 use crate::target::{Aspect, Assessment, School, Wanted, assess};
+use ember_words::{Words, words};
 use rayon::prelude::*;
 
 /// Finds a few treatments that differ in kind. `None` where the open drum's body is not known.
@@ -52,9 +53,9 @@ pub fn plan(question: &Question) -> Option<PlanAnswer> {
 }
 
 /// What is in the way of a drum that is too short as it is: nothing that is put on makes it longer, but what lies in it can come out.
-fn empty_it_first(drum: &Drum, now: &Assessment) -> Option<String> {
+fn empty_it_first(drum: &Drum, now: &Assessment) -> Option<Words> {
     let inside = drum.inside.filter(|_| now.off.iter().any(|verdict| verdict.aspect == Aspect::BodyShort))?;
-    Some(format!("It is too short with {} in it. Take that out first, say so in the drum, and hit it again.", inside.words()))
+    Some(words!("It is too short with {} in it. Take that out first, say so in the drum, and hit it again.", inside.words()))
 }
 
 /// One more device is worth its while where it is heard, in just noticed steps.

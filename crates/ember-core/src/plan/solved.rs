@@ -14,6 +14,7 @@ use crate::drum::Drum;
 use crate::kick::FrontOutlook;
 use crate::target::{Assessment, School, Wanted, assess};
 use crate::tone::{DecayProfile, Partial};
+use ember_words::{Words, words};
 use rayon::prelude::*;
 
 /// How many plans have their doubt worked out: of the cheapest, and of each kind.
@@ -169,14 +170,14 @@ pub(super) fn solved(question: &Question, screened: &Screened, treatments: Vec<V
 const SINGS_S: f64 = 0.45;
 
 /// What is to be seen to before `placements` go on: too dead a drum does not carry a second skin (common practice, no published source).
-fn seen_to_first(question: &Question, placements: &[Placement]) -> Option<String> {
+fn seen_to_first(question: &Question, placements: &[Placement]) -> Option<Words> {
     let is_skin = |placement: &Placement| matches!(placement.device, DeviceKind::SpareHead | DeviceKind::Doughnut);
     placements.iter().find(|placement| is_skin(placement))?;
     let dead = question.profile.body_t60_s.is_none_or(|t60_s| t60_s < SINGS_S);
     let word = question.drum.kind.lower_head_word();
     match question.drum.lower_film() {
-        None => Some(format!("Without its {word} the drum may be too dead to carry a second skin: put one on first.")),
-        Some(_) if dead => Some(format!(
+        None => Some(words!("Without its {word} the drum may be too dead to carry a second skin: put one on first.")),
+        Some(_) if dead => Some(words!(
             "It is too dead to carry a second skin. First tune the {word} up, a whole step to a third above the batter, and hit it again."
         )),
         Some(_) => None,
@@ -191,8 +192,8 @@ fn weigh(question: &Question, placements: Vec<Placement>, expected: Expectation)
     let seconds = seconds_to_change(&[], &placements);
     Plan {
         offer: Offer::Closest,
-        title: String::new(),
-        why: String::new(),
+        title: Words::default(),
+        why: Words::default(),
         first: seen_to_first(question, &placements),
         placements,
         front: None,

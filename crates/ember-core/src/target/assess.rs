@@ -5,6 +5,7 @@ use super::wanted::Wanted;
 use crate::decay::{Dynamic, DynamicSummary, TakeSummary};
 use crate::tone::{DecayProfile, HeardBy, Partial, RING_ABOVE_BODY};
 use crate::venue::{OctavePlace, at_hz};
+use ember_words::{Words, text, words};
 use serde::{Deserialize, Serialize};
 
 /// A ring that is heard for less than this is no matter beside any body, s; and a body that is heard for less counts as this (from experience, no
@@ -61,7 +62,7 @@ pub struct Verdict {
     /// How far off, in steps that are just noticed.
     pub steps: f64,
     /// The same as a sentence.
-    pub sentence: String,
+    pub sentence: Words,
 }
 
 /// The room rings on where the drum itself is gone.
@@ -75,7 +76,7 @@ pub struct RoomNote {
     /// How long it is heard in the room, s.
     pub in_room_s: f64,
     /// The same as a sentence.
-    pub sentence: String,
+    pub sentence: Words,
 }
 
 /// A sound held against what is wanted.
@@ -113,7 +114,7 @@ pub struct Assessment {
     pub room: Option<RoomNote>,
     /// Where the pitch lies outside what is usual: a matter for tuning. No part of the misfit.
     #[serde(default)]
-    pub pitch: Option<String>,
+    pub pitch: Option<Words>,
 }
 
 /// The parts of a sound that a wish looks at, worked out once so that the sound can be held against many songs.
@@ -360,20 +361,20 @@ pub fn assess(partials: &[Partial], profile: &DecayProfile, wanted: &Wanted, att
     }
 }
 
-fn sentence(aspect: Aspect, found: &Found, wanted: &Wanted) -> String {
+fn sentence(aspect: Aspect, found: &Found, wanted: &Wanted) -> Words {
     let Found { heard, ring, .. } = found;
     let over = |length: Option<f64>, limit: f64| say_seconds((length.unwrap_or(0.0) - limit).abs());
     let ring_hz = ring.map_or(0.0, |ring| ring.hz);
     match aspect {
-        Aspect::BodyLong => format!("Body lasts {} too long.", over(heard.body_s, wanted.body_length_most_s)),
-        Aspect::BodyShort => format!("Body is {} too short.", over(heard.body_softest_s, wanted.body_length_least_s)),
-        Aspect::RingLong => format!("Rings {} too long at {ring_hz:.0} Hz.", over(heard.ring_s, wanted.ring_length_most_s)),
-        Aspect::RingBesideBody => format!(
+        Aspect::BodyLong => words!("Body lasts {} too long.", over(heard.body_s, wanted.body_length_most_s)),
+        Aspect::BodyShort => words!("Body is {} too short.", over(heard.body_softest_s, wanted.body_length_least_s)),
+        Aspect::RingLong => words!("Rings {} too long at {ring_hz:.0} Hz.", over(heard.ring_s, wanted.ring_length_most_s)),
+        Aspect::RingBesideBody => words!(
             "Too much ring for so little body: {} at {ring_hz:.0} Hz, {} at most.",
             say_seconds(heard.ring_s.unwrap_or(0.0)),
             say_seconds(heard.ring_beside_body_most_s(wanted).unwrap_or(0.0))
         ),
-        Aspect::AttackLost => format!(
+        Aspect::AttackLost => words!(
             "Takes {:.1} dB of the attack; {:.1} dB is the most wanted.",
             heard.attack_lost_db.unwrap_or(0.0),
             wanted.attack_loss_most_db
@@ -397,7 +398,7 @@ fn room_note(partials: &[Partial], wanted: &Wanted) -> Option<RoomNote> {
         hz: partial.hz,
         alone_s,
         in_room_s,
-        sentence: format!(
+        sentence: words!(
             "The room rings on: at {:.0} Hz the drum alone is gone after {}, in this room after {}. A drum half as long would leave {}: the rest is the room’s.",
             partial.hz,
             say_seconds(alone_s),
@@ -412,19 +413,19 @@ fn above(partial: &Partial, wanted: &Wanted) -> f64 {
     partial.level_db + wanted.hardest_db - at_hz(&wanted.threshold_db, partial.hz)
 }
 
-fn pitch_note(hz: f64, wanted: &Wanted) -> Option<String> {
+fn pitch_note(hz: f64, wanted: &Wanted) -> Option<Words> {
     let (low, high) = (wanted.pitch_low_hz, wanted.pitch_high_hz);
     let way = match hz {
-        hz if hz < low => "Lower",
-        hz if hz > high => "Higher",
+        hz if hz < low => text!("Lower"),
+        hz if hz > high => text!("Higher"),
         _ => return None,
     };
-    Some(format!("{way} than usual here: body at {hz:.0} Hz, usually {low:.0} to {high:.0} Hz. Tuning changes that, muffling hardly."))
+    Some(words!("{way} than usual here: body at {hz:.0} Hz, usually {low:.0} to {high:.0} Hz. Tuning changes that, muffling hardly."))
 }
 
 /// A time in a sentence: "85 ms", "0.31 s".
-fn say_seconds(value: f64) -> String {
-    if value < 0.1 { format!("{:.0} ms", 1000.0 * value) } else { format!("{value:.2} s") }
+fn say_seconds(value: f64) -> Words {
+    if value < 0.1 { words!("{:.0} ms", 1000.0 * value) } else { words!("{value:.2} s") }
 }
 
 #[cfg(test)]
@@ -567,7 +568,7 @@ mod tests {
             prop_assert!((found.misfit - found.off.iter().map(|v| v.steps).sum::<f64>()).abs() < 1e-9);
             prop_assert!(found.off.windows(2).all(|pair| pair[0].steps >= pair[1].steps), "worst first");
             prop_assert_eq!(found.fits, found.misfit <= FITS_WITHIN);
-            prop_assert!(found.off.iter().all(|verdict| verdict.sentence.ends_with('.')));
+            prop_assert!(found.off.iter().all(|verdict| verdict.sentence.ends_with(".")));
         }
     }
 

@@ -6,6 +6,7 @@ use crate::damping::Expectation;
 use crate::numeric::{NINETY_SDS, Range};
 use crate::tone::{MetalSound, Partial};
 use crate::venue::at_hz;
+use ember_words::{Words, words};
 use serde::Serialize;
 
 /// How long a partial is heard at the song's hardest, s, with bounds that hold nine times in ten where they are known.
@@ -24,13 +25,13 @@ const WASH_BARS: f64 = 3.0;
 impl Wanted {
     /// What is to be asked of a cymbal that is left alone: whether its wash, of those `partials`, covers what is played; none where it is heard for no
     /// more than a few bars.
-    pub fn wash_note(&self, partials: &[Partial], music: &Music) -> Option<String> {
+    pub fn wash_note(&self, partials: &[Partial], music: &Music) -> Option<Words> {
         let wash = MetalSound::of(partials)?.wash.filter(|_| self.left_alone)?;
         let heard_s = partials.iter().find(|partial| partial.hz == wash.hz).map(|partial| self.audible_s(partial, wash.t60_s))?;
         let bars = heard_s / (60.0 / music.bpm * music.meter.counted() as f64);
         (bars > WASH_BARS).then(|| {
             let whole = bars.floor();
-            format!(
+            words!(
                 "Its wash is heard for {heard_s:.1} s, over {whole:.0} bars at {} BPM. If that covers the song, say that it is too washy.",
                 music.bpm
             )

@@ -6,6 +6,7 @@ use super::time_keeper::kept_time_dbfs;
 use super::wanted::Situation;
 use crate::drum::Drum;
 use crate::venue::{Heard, Masking, Octaves, Venue, at_hz};
+use ember_words::{Words, text, words};
 
 /// What covers a drum, and how that is known.
 pub(super) struct Covered {
@@ -37,26 +38,23 @@ impl Covered {
     }
 
     /// In a sentence. 250 Hz stands for all octaves: it is where most rings lie.
-    pub fn said(&self, preset: &Preset, venue: Option<&Venue>) -> String {
+    pub fn said(&self, preset: &Preset, venue: Option<&Venue>) -> Words {
         let below = -at_hz(&self.masking.threshold_db, 250.0);
-        let cover = if self.with_cymbals { "the band and your own cymbals cover" } else { "the band covers" };
-        let covers = format!("{cover} what is {below:.0} dB below a strike at 250 Hz");
+        let cover = if self.with_cymbals { text!("the band and your own cymbals cover") } else { text!("the band covers") };
+        let covers = words!("{cover} what is {below:.0} dB below a strike at 250 Hz");
         match venue {
-            Some(venue) if self.masking.measured && venue.band.is_some_and(|band| band.drums_play) => format!(
+            Some(venue) if self.masking.measured && venue.band.is_some_and(|band| band.drums_play) => words!(
                 "In the {}, as measured, {covers}: but drums play in that recording, and cover themselves. Listen to the band again without drums.",
                 venue.name
             ),
-            Some(venue) if self.masking.measured => format!("In the {}, as measured, {covers}.", venue.name),
+            Some(venue) if self.masking.measured => words!("In the {}, as measured, {covers}.", venue.name),
             Some(venue) => {
-                let class = venue.loudness.unwrap_or(preset.loudness).info().name.to_lowercase();
-                let through = if self.heard == Heard::BareEar {
-                    String::new()
-                } else {
-                    format!(", heard by {}", self.heard.info().name.to_lowercase())
-                };
-                format!("In the {} ({class}{through}) {covers}.", venue.name)
+                let class = venue.loudness.unwrap_or(preset.loudness).info().name.within();
+                let through =
+                    if self.heard == Heard::BareEar { Words::default() } else { words!(", heard by {}", self.heard.info().name.within()) };
+                words!("In the {} ({class}{through}) {covers}.", venue.name)
             }
-            None => format!("In {}, {} as usual, {covers}.", preset.name.to_lowercase(), preset.loudness.info().name.to_lowercase()),
+            None => words!("In {}, {} as usual, {covers}.", preset.said_name().within(), preset.loudness.info().name.within()),
         }
     }
 }

@@ -3,6 +3,7 @@
 
 use super::assess::{Assessment, OpenSound};
 use super::wanted::Wanted;
+use ember_words::{Words, words};
 use serde::{Deserialize, Serialize};
 
 /// How far drummers' wishes lie from a genre's usual one before anything was said: standard deviation of the logarithm of lengths; and how
@@ -157,7 +158,7 @@ pub struct Liking {
     #[cfg_attr(feature = "schema", schema(required = true))]
     pub done: usize,
     /// The same in words.
-    pub sentence: String,
+    pub sentence: Words,
 }
 
 impl Liking {
@@ -189,19 +190,19 @@ impl Liking {
 }
 
 /// The book's lengths are those that the genre has.
-fn sentence((times, low, high): (f64, f64, f64), said: usize, done: usize) -> String {
+fn sentence((times, low, high): (f64, f64, f64), said: usize, done: usize) -> Words {
     let than = match (100.0 * (times - 1.0)).round() {
-        0.0 => "as long as the genre has it".to_string(),
-        percent if percent > 0.0 => format!("{percent:.0} % longer than the genre has it"),
-        percent => format!("{:.0} % shorter than the genre has it", -percent),
+        0.0 => words!("as long as the genre has it"),
+        percent if percent > 0.0 => words!("{percent:.0} % longer than the genre has it"),
+        percent => words!("{:.0} % shorter than the genre has it", -percent),
     };
-    let things = |count: usize| if count == 1 { "one thing".to_string() } else { format!("{count} things") };
+    let things = |count: usize| if count == 1 { words!("one thing") } else { words!("{count} things") };
     let from = match (said, done) {
-        (said, 0) => format!("{} you said", things(said)),
-        (0, done) => format!("{} you did", things(done)),
-        (said, done) => format!("{} you said and {} you did", things(said), things(done)),
+        (said, 0) => words!("{} you said", things(said)),
+        (0, done) => words!("{} you did", things(done)),
+        (said, done) => words!("{} you said and {} you did", things(said), things(done)),
     };
-    format!("Yours: {than}, from {from} (likely {:.0} to {:.0} % of its lengths).", 100.0 * low, 100.0 * high)
+    words!("Yours: {than}, from {from} (likely {:.0} to {:.0} % of its lengths).", 100.0 * low, 100.0 * high)
 }
 
 impl Wanted {

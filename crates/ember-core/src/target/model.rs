@@ -5,6 +5,7 @@ use super::preset::{BodyLeast, Length, Wish};
 use super::wanted::Wanted;
 use crate::decay::{StrikeMeasurement, Warning, combine_partials, mark_ghosts, summarize};
 use crate::units::cents;
+use ember_words::Said;
 
 /// Room that is left about the model's own lengths, so that the model itself fits.
 const ROOM: f64 = 0.25;
@@ -16,22 +17,22 @@ const APART_CENTS: f64 = 150.0;
 const APART_TIMES: f64 = 1.6;
 
 /// Why a sound is no model for a wish.
-#[derive(Debug, Clone, PartialEq, thiserror::Error)]
+#[derive(Debug, Clone, PartialEq, thiserror::Error, Said)]
 pub enum NoModel {
     /// There is no strike in it.
-    #[error("No strike was found. Give it one drum by itself, with a little quiet before it.")]
+    #[said("No strike was found. Give it one drum by itself, with a little quiet before it.")]
     NoStrike,
     /// Other things sound along.
-    #[error(
+    #[said(
         "This is mixed music, or several drums at once: what belongs to which cannot be told apart. Find a place where the drum is heard \
          alone, cut that out, and give it that."
     )]
     Mixed,
     /// Its strikes have a fault.
-    #[error("No strike in it can be measured. {}", .0.advice())]
+    #[said("No strike in it can be measured. {}", .0.advice())]
     Faulty(Warning),
     /// They are of more than one drum.
-    #[error("The strikes are not of one drum: their bodies lie between {low_hz:.0} and {high_hz:.0} Hz. Cut out the strikes of one drum.")]
+    #[said("The strikes are not of one drum: their bodies lie between {low_hz:.0} and {high_hz:.0} Hz. Cut out the strikes of one drum.")]
     SeveralDrums {
         /// The lowest body, Hz.
         low_hz: f64,
@@ -39,7 +40,7 @@ pub enum NoModel {
         high_hz: f64,
     },
     /// They do not sound alike.
-    #[error("The strikes ring differently: their bodies last between {low_s:.2} and {high_s:.2} s. Cut out those that sound as wanted.")]
+    #[said("The strikes ring differently: their bodies last between {low_s:.2} and {high_s:.2} s. Cut out those that sound as wanted.")]
     Unlike {
         /// The shortest body, s.
         low_s: f64,
@@ -47,7 +48,7 @@ pub enum NoModel {
         high_s: f64,
     },
     /// None of their tones is clearly the body.
-    #[error("No clear body was found in it, so there is nothing to aim at.")]
+    #[said("No clear body was found in it, so there is nothing to aim at.")]
     NoBody,
 }
 

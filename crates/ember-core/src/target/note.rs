@@ -1,6 +1,7 @@
 //! Note values, meter and feel, and how long they last.
 
 use crate::units::note_seconds;
+use ember_words::{Said, Text, text};
 use serde::{Deserialize, Serialize};
 
 /// A note value.
@@ -88,20 +89,20 @@ impl NoteValue {
     }
 
     /// With its article, for a sentence.
-    pub fn words(self) -> &'static str {
+    pub fn words(self) -> Text {
         match self {
-            Self::ThirtySecond => "a thirty-second",
-            Self::SixteenthTriplet => "a sixteenth triplet",
-            Self::Sixteenth => "a sixteenth",
-            Self::EighthTriplet => "an eighth triplet",
-            Self::Eighth => "an eighth",
-            Self::QuarterTriplet => "a quarter triplet",
-            Self::DottedEighth => "a dotted eighth",
-            Self::Quarter => "a quarter",
-            Self::DottedQuarter => "a dotted quarter",
-            Self::Half => "a half note",
-            Self::DottedHalf => "a dotted half note",
-            Self::Whole => "a whole note",
+            Self::ThirtySecond => text!("a thirty-second"),
+            Self::SixteenthTriplet => text!("a sixteenth triplet"),
+            Self::Sixteenth => text!("a sixteenth"),
+            Self::EighthTriplet => text!("an eighth triplet"),
+            Self::Eighth => text!("an eighth"),
+            Self::QuarterTriplet => text!("a quarter triplet"),
+            Self::DottedEighth => text!("a dotted eighth"),
+            Self::Quarter => text!("a quarter"),
+            Self::DottedQuarter => text!("a dotted quarter"),
+            Self::Half => text!("a half note"),
+            Self::DottedHalf => text!("a dotted half note"),
+            Self::Whole => text!("a whole note"),
         }
     }
 }
@@ -135,8 +136,8 @@ impl Meter {
 }
 
 /// A text that is no meter.
-#[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
-#[error("\"{0}\" is no meter. Write it like 4/4, 3/4 or 6/8.")]
+#[derive(Debug, Clone, PartialEq, Eq, thiserror::Error, Said)]
+#[said("\"{0}\" is no meter. Write it like 4/4, 3/4 or 6/8.")]
 pub struct UnknownMeter(pub String);
 
 impl TryFrom<String> for Meter {
@@ -197,8 +198,8 @@ impl Pulse {
     }
 
     /// `value` in words for a sentence.
-    pub fn words(self, value: NoteValue) -> &'static str {
-        if self.is_shortened(value) { "a short swung eighth" } else { value.words() }
+    pub fn words(self, value: NoteValue) -> Text {
+        if self.is_shortened(value) { text!("a short swung eighth") } else { value.words() }
     }
 
     fn is_shortened(self, value: NoteValue) -> bool {

@@ -6,6 +6,7 @@ use super::usual::Usual;
 use crate::drum::{Drum, DrumKind, Role};
 use crate::tone::HeardBy;
 use crate::venue::Loudness;
+use ember_words::{Said, Text, Words, text, words};
 use serde::{Deserialize, Serialize};
 use std::sync::LazyLock;
 
@@ -24,11 +25,11 @@ pub enum School {
 
 impl School {
     /// The word for it.
-    pub fn word(self) -> &'static str {
+    pub fn word(self) -> Text {
         match self {
-            Self::Open => "open",
-            Self::Controlled => "controlled",
-            Self::Dead => "dead",
+            Self::Open => text!("open"),
+            Self::Controlled => text!("controlled"),
+            Self::Dead => text!("dead"),
         }
     }
 }
@@ -65,11 +66,11 @@ const ANY_PITCH_HZ: (f64, f64) = (1.0, 20_000.0);
 
 impl Register {
     /// The word for it.
-    pub fn word(self) -> &'static str {
+    pub fn word(self) -> Text {
         match self {
-            Self::Low => "low",
-            Self::Middle => "in the middle",
-            Self::High => "high",
+            Self::Low => text!("low"),
+            Self::Middle => text!("in the middle"),
+            Self::High => text!("high"),
         }
     }
 
@@ -251,22 +252,22 @@ pub fn built_in_preset(code: &str) -> Option<&'static Preset> {
 }
 
 /// Why a genre cannot be.
-#[derive(Debug, Clone, Copy, PartialEq, thiserror::Error)]
+#[derive(Debug, Clone, Copy, PartialEq, thiserror::Error, Said)]
 pub enum InvalidPreset {
     /// Its code has other characters, none, or too many.
-    #[error("A genre's code has 1 to 60 small letters, digits and underscores.")]
+    #[said("A genre's code has 1 to 60 small letters, digits and underscores.")]
     Code,
     /// It has no name, or one that is too long.
-    #[error("Give the genre a name of 1 to 60 letters.")]
+    #[said("Give the genre a name of 1 to 60 letters.")]
     Name,
     /// Its reason is too long.
-    #[error("The reason has at most 500 letters.")]
+    #[said("The reason has at most 500 letters.")]
     Reason,
     /// Nobody plays at its usual tempo.
-    #[error(transparent)]
+    #[said(transparent)]
     Tempo(#[from] InvalidTempo),
     /// What it wishes of one drum cannot be.
-    #[error("{}", .wish.about(.kind.word()))]
+    #[said("{}", .wish.about(.kind.word()))]
     Wish {
         /// Of which drum.
         kind: DrumKind,
@@ -299,23 +300,33 @@ pub enum InvalidWish {
 
 impl InvalidWish {
     /// The same as a sentence about the drum called `word`.
-    fn about(self, word: &str) -> String {
+    fn about(self, word: Text) -> Words {
         match self {
-            Self::Length => format!("A length for the {word} must be a note value, or between 0.01 and 10 s."),
+            Self::Length => words!("A length for the {word} must be a note value, or between 0.01 and 10 s."),
             Self::CeilingUnderFloor { ceiling_s, floor_s } => {
-                format!("The {word}'s ring cannot be gone by {ceiling_s} s and be let ring for {floor_s} s.")
+                words!("The {word}'s ring cannot be gone by {ceiling_s} s and be let ring for {floor_s} s.")
             }
-            Self::LeastOverMost => format!("The {word}'s body must be allowed to last longer than it has to."),
-            Self::PartOfOpen => format!("The part of the {word}'s body that is to be left must be between 0 and 100 %."),
+            Self::LeastOverMost => words!("The {word}'s body must be allowed to last longer than it has to."),
+            Self::PartOfOpen => words!("The part of the {word}'s body that is to be left must be between 0 and 100 %."),
             Self::RingOverBody => {
-                format!("The {word}'s ring may be heard for 0.1 to 20 times as long as its body, or for as long as it likes.")
+                words!("The {word}'s ring may be heard for 0.1 to 20 times as long as its body, or for as long as it likes.")
             }
-            Self::AttackLoss => format!("The attack that the {word} may lose must be between 0 and 20 dB."),
+            Self::AttackLoss => words!("The attack that the {word} may lose must be between 0 and 20 dB."),
         }
     }
 }
 
 impl Preset {
+    /// What it is called.
+    pub fn said_name(&self) -> Words {
+        Words::known(&*self.name)
+    }
+
+    /// Why its figures are as they are.
+    pub fn said_reason(&self) -> Words {
+        Words::known(&*self.reason)
+    }
+
     /// Checks every figure.
     pub fn validate(&self) -> Result<(), InvalidPreset> {
         let code_is_plain = self.code.chars().all(|c| c.is_ascii_lowercase() || c.is_ascii_digit() || c == '_');

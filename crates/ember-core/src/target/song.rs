@@ -4,41 +4,42 @@ use super::note::{Feel, Meter, NoteValue, Pulse};
 use super::preset::School;
 use crate::decay::Dynamic;
 use crate::drum::{DrumKind, Role};
+use ember_words::Said;
 use serde::{Deserialize, Serialize};
 
 /// Tempi that are taken, beats a minute.
 pub const BPM: std::ops::RangeInclusive<f64> = 30.0..=300.0;
 
 /// A tempo that nobody plays.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, thiserror::Error)]
-#[error("The tempo must be between {} and {} BPM.", BPM.start(), BPM.end())]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, thiserror::Error, Said)]
+#[said("The tempo must be between {} and {} BPM.", BPM.start(), BPM.end())]
 pub struct InvalidTempo;
 
 /// Why music cannot be played so.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, thiserror::Error)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, thiserror::Error, Said)]
 pub enum InvalidMusic {
     /// Nobody plays at such a tempo.
-    #[error(transparent)]
+    #[said(transparent)]
     Tempo(#[from] InvalidTempo),
     /// The softest strikes are harder than the hardest.
-    #[error("The softest dynamic must not be harder than the hardest.")]
+    #[said("The softest dynamic must not be harder than the hardest.")]
     Dynamics,
 }
 
 /// Why a song cannot be.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, thiserror::Error)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, thiserror::Error, Said)]
 pub enum InvalidSong {
     /// It has no title, or one that is too long.
-    #[error("Give the song a title of 1 to 120 letters.")]
+    #[said("Give the song a title of 1 to 120 letters.")]
     Title,
     /// Its title has characters that are no letters.
-    #[error("A title has no line breaks or other control characters.")]
+    #[said("A title has no line breaks or other control characters.")]
     ControlCharacters,
     /// Its notes are too long.
-    #[error("Notes have at most 2000 letters.")]
+    #[said("Notes have at most 2000 letters.")]
     Notes,
     /// What is played cannot be.
-    #[error(transparent)]
+    #[said(transparent)]
     Music(#[from] InvalidMusic),
 }
 

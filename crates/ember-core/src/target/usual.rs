@@ -2,6 +2,7 @@
 
 use crate::damping::{DeviceKind, Placement, device_info};
 use crate::drum::{DrumKind, Role};
+use ember_words::{Text, text};
 use serde::{Deserialize, Serialize};
 
 /// A usual treatment, from nothing to next to nothing left.
@@ -38,7 +39,7 @@ pub struct UsualInfo {
     /// Which one it is.
     pub usual: Usual,
     /// What it is, in words.
-    pub words: &'static str,
+    pub words: Text,
     /// Kinds of drums that it is for.
     pub kinds: Vec<DrumKind>,
 }
@@ -67,18 +68,18 @@ impl Usual {
     ];
 
     /// As it is said to a drummer.
-    pub fn words(self) -> &'static str {
+    pub fn words(self) -> Text {
         match self {
-            Self::Open => "nothing on it",
-            Self::OneSmall => "one small pad near the hoop",
-            Self::TwoSmall => "two small pads near the hoop",
-            Self::Ring => "a ring on the head",
-            Self::Wallet => "a wallet over the hoop",
-            Self::ThinCloth => "a thin cloth on the head",
-            Self::FeltStrip => "a felt strip under the batter head",
-            Self::PillowGrazing => "a pillow that just grazes both heads",
-            Self::PillowTouching => "a pillow that lies against the heads",
-            Self::PillowPressed => "a pillow pressed on the batter head",
+            Self::Open => text!("nothing on it"),
+            Self::OneSmall => text!("one small pad near the hoop"),
+            Self::TwoSmall => text!("two small pads near the hoop"),
+            Self::Ring => text!("a ring on the head"),
+            Self::Wallet => text!("a wallet over the hoop"),
+            Self::ThinCloth => text!("a thin cloth on the head"),
+            Self::FeltStrip => text!("a felt strip under the batter head"),
+            Self::PillowGrazing => text!("a pillow that just grazes both heads"),
+            Self::PillowTouching => text!("a pillow that lies against the heads"),
+            Self::PillowPressed => text!("a pillow pressed on the batter head"),
         }
     }
 

@@ -12,6 +12,7 @@ use crate::drum::{Character, Drum, DrumKind, LikedTone, OwnWish, Role, Shape, To
 use crate::signal::OCTAVES_HZ;
 use crate::tone::RING_ABOVE_BODY;
 use crate::venue::{Octaves, RoomTail, Venue, at_hz};
+use ember_words::{Text, Words, text, words};
 use serde::{Deserialize, Serialize};
 
 /// Lengths grow by this for each school that a song is more open than its genre (from experience, no published source).
@@ -36,8 +37,10 @@ const ANY_LOSS_DB: f64 = 100.0;
 /// What lies above this is a cymbal's brightness (common practice, no published source), Hz.
 const BRIGHT_FROM_HZ: f64 = 1_500.0;
 /// What helps against a cymbal that is too loud (common practice, no published source).
-const TOO_LOUD: &str = "Too loud: thinner sticks or bundles of rods, the tip in place of the shoulder, or a thinner, darker cymbal. Tape or a pad \
-    shortens its wash, but a stroke stays nearly as loud.";
+const TOO_LOUD: Text = text!(
+    "Too loud: thinner sticks or bundles of rods, the tip in place of the shoulder, or a thinner, darker cymbal. Tape or a pad \
+    shortens its wash, but a stroke stays nearly as loud."
+);
 /// Room that is left about the lengths of what was liked, so that it fits itself; and what can be asked for at least, s.
 const ROOM: f64 = 0.25;
 const LEAST_S: f64 = 0.02;
@@ -109,9 +112,9 @@ pub struct Wanted {
     pub liked: Option<Liking>,
     /// What its player wants of this drum whatever is played, as a sentence; null where the genre decides alone.
     #[serde(default)]
-    pub own: Option<String>,
+    pub own: Option<Words>,
     /// How the figures come about, a sentence each.
-    pub because: Vec<String>,
+    pub because: Vec<Words>,
 }
 
 impl Wanted {
@@ -160,14 +163,14 @@ impl Wanted {
             wanted.because.push(allowance.said_school());
         }
         if let Some(times) = wanted.ring_over_body_most {
-            wanted.because.push(format!("Ring heard for at most {times:.1} times as long as the body."));
+            wanted.because.push(words!("Ring heard for at most {times:.1} times as long as the body."));
         }
         wanted.because.push(covered.said(preset, venue));
         wanted.because.extend(said_dynamics(softest, hardest));
         if let Some(usual) = wish.usual {
-            wanted.because.push(format!("Usually played with {} (common practice, no published source).", usual.words()));
+            wanted.because.push(words!("Usually played with {} (common practice, no published source).", usual.words()));
         }
-        wanted.because.push(preset.reason.clone());
+        wanted.because.push(preset.said_reason());
         wanted.held_to_what_was_liked(drum, open).for_metal(drum)
     }
 
@@ -185,7 +188,7 @@ impl Wanted {
         self.ring_length_most_s = ((1.0 + ROOM) * ring_s).max(LEAST_S);
         // Lengths say it all: what is liked is liked with its ring beside its body.
         self.ring_over_body_most = None;
-        let own = format!("As you liked it: body heard for {}, ring for {}.", say_length(body_s), say_length(ring_s));
+        let own = words!("As you liked it: body heard for {}, ring for {}.", say_length(body_s), say_length(ring_s));
         self.because.insert(0, own.clone());
         self.own = Some(own);
         self
@@ -215,7 +218,7 @@ impl Wanted {
 
     /// A drum drives the room for as long as it sounds: of what the room adds to a length a part is taken off the drum's own, though nothing shorter
     /// than the genre's floor is asked for. What is said of it, where that is heard.
-    fn make_room_for_the_room(&mut self, allowance: &Allowance) -> Option<String> {
+    fn make_room_for_the_room(&mut self, allowance: &Allowance) -> Option<Words> {
         let room = self.room?;
         let (body_hz, floor_s) = ((0.5 * (self.pitch_low_hz + self.pitch_high_hz)).min(MOST_BODY_HZ), allowance.floor_s());
         let taken = |most_s: f64, hz: f64| {
@@ -231,7 +234,7 @@ impl Wanted {
         self.ring_length_most_s -= ring_s;
         self.body_length_most_s -= body_s;
         (ring_s > NOTICED_S).then(|| {
-            format!(
+            words!(
                 "The room rings on after the drum, so the drum gets {} less of ring and {} less of body.",
                 say_length(ring_s),
                 say_length(body_s)
@@ -247,7 +250,7 @@ impl Wanted {
             Some(TooMuch::Brightness) => {
                 let high = OCTAVES_HZ.map(|hz| hz >= BRIGHT_FROM_HZ);
                 self.threshold_db.iter_mut().zip(high).filter(|(_, high)| !high).for_each(|(threshold_db, _)| *threshold_db = COVERED_DB);
-                self.because.insert(0, "Too bright: only what lies from 2 kHz on is judged.".into());
+                self.because.insert(0, words!("Too bright: only what lies from 2 kHz on is judged."));
             }
             None | Some(TooMuch::Loudness) => {
                 self.left_alone = true;
@@ -256,7 +259,7 @@ impl Wanted {
                 // What lies on a cymbal takes its length and hardly the loudness of the stroke.
                 let said = match drum.too_much {
                     Some(_) => TOO_LOUD,
-                    None => "Left to sound as it does. Say so if it is too washy, too bright or too loud.",
+                    None => text!("Left to sound as it does. Say so if it is too washy, too bright or too loud."),
                 };
                 self.because = vec![said.into()];
             }
@@ -296,9 +299,9 @@ fn register_of(word: Character) -> Option<Register> {
     }
 }
 
-fn said_shape(shape: Shape) -> String {
-    let word = shape.word.map_or("As you want it".to_string(), |word| format!("You want it {}", word.word()));
-    format!(
+fn said_shape(shape: Shape) -> Words {
+    let word = shape.word.map_or(words!("As you want it"), |word| words!("You want it {}", word.word()));
+    words!(
         "{word}: ring {:.1} and body {:.1} times as long as the genre has it, at least {:.0} % of the open body left.",
         shape.ring_times,
         shape.body_times,
@@ -372,48 +375,52 @@ impl<'a> Allowance<'a> {
         }
     }
 
-    fn said_ring(&self) -> String {
-        let at = format!("at {} BPM", self.music.bpm);
+    fn said_ring(&self) -> Words {
+        let at = words!("at {} BPM", self.music.bpm);
         let event = say_length(self.next_event_s());
         let said = match self.gap {
             Some(gap) => {
                 let later_s = self.pulse.seconds(gap);
-                let covers = if later_s < COVERED_BY_A_HIT_S { ", and a hit covers for 200 ms what is left of the one before" } else { "" };
-                format!(
+                let covers = if later_s < COVERED_BY_A_HIT_S {
+                    text!(", and a hit covers for 200 ms what is left of the one before")
+                } else {
+                    text!("")
+                };
+                words!(
                     "Ring gone before the next hit, {} later {at}: {}{covers} ({} alone leaves {})",
                     self.pulse.words(gap),
                     say_length(later_s),
-                    self.preset.name.to_lowercase(),
+                    self.preset.said_name().within(),
                     say_length(self.seconds(self.wish.ring_gone))
                 )
             }
-            None => format!("Ring gone within {} {at}: {event}", words(self.wish.ring_gone, self.pulse)),
+            None => words!("Ring gone within {} {at}: {event}", words(self.wish.ring_gone, self.pulse)),
         };
         match () {
             () if self.next_event_s() < self.floor_s() => {
-                format!("{said}, but nothing shorter than {} is asked for.", say_length(self.floor_s()))
+                words!("{said}, but nothing shorter than {} is asked for.", say_length(self.floor_s()))
             }
-            () if self.next_event_s() > self.ceiling_s() => format!("{said}, but after {} at the latest.", say_length(self.ceiling_s())),
-            () => format!("{said}."),
+            () if self.next_event_s() > self.ceiling_s() => words!("{said}, but after {} at the latest.", say_length(self.ceiling_s())),
+            () => words!("{said}."),
         }
     }
 
-    fn said_body(&self, least_s: f64, is_measured: bool) -> String {
-        let most = format!("{}: {}", words(self.wish.body_most, self.pulse), say_length(self.body_s()));
+    fn said_body(&self, least_s: f64, is_measured: bool) -> Words {
+        let most = words!("{}: {}", words(self.wish.body_most, self.pulse), say_length(self.body_s()));
         let part = 100.0 * self.part_of_open();
         match self.wish.body_least {
-            BodyLeast::Length(least) => format!("Body at least {}: {}; at most {most}.", words(least, self.pulse), say_length(least_s)),
+            BodyLeast::Length(least) => words!("Body at least {}: {}; at most {most}.", words(least, self.pulse), say_length(least_s)),
             BodyLeast::Part { .. } if is_measured => {
-                format!("Body at least {part:.0} % of what is heard of it open: {}; at most {most}.", say_length(least_s))
+                words!("Body at least {part:.0} % of what is heard of it open: {}; at most {most}.", say_length(least_s))
             }
-            BodyLeast::Part { .. } => format!("Body at least {part:.0} % of what is heard of it open; at most {most}."),
+            BodyLeast::Part { .. } => words!("Body at least {part:.0} % of what is heard of it open; at most {most}."),
         }
     }
 
-    fn said_school(&self) -> String {
-        let name = self.preset.name.to_lowercase();
+    fn said_school(&self) -> Words {
+        let name = self.preset.said_name().within();
         let played = self.music.school.unwrap_or(self.preset.school).word();
-        format!("Played {played} where {name} is {}: lengths times {:.2}.", self.preset.school.word(), self.stretch)
+        words!("Played {played} where {name} is {}: lengths times {:.2}.", self.preset.school.word(), self.stretch)
     }
 }
 
@@ -426,21 +433,21 @@ fn usual_ring_above_body() -> f64 {
 }
 
 /// Where the ring and a body that is too short are judged; none where all is played as it was measured.
-fn said_dynamics(softest: Played, hardest: Played) -> Option<String> {
+fn said_dynamics(softest: Played, hardest: Played) -> Option<Words> {
     let played = match (softest.dynamic, hardest.dynamic) {
         (Dynamic::Medium, Dynamic::Medium) => return None,
-        (softest, hardest) if softest == hardest => hardest.word().to_string(),
-        (softest, hardest) => format!("{} to {}", softest.word(), hardest.word()),
+        (softest, hardest) if softest == hardest => hardest.word().words(),
+        (softest, hardest) => words!("{} to {}", softest.word(), hardest.word()),
     };
     let lasts = |played: Played| {
         let percent = (100.0 * (played.times - 1.0)).round();
         if percent == 0.0 {
-            String::new()
+            Words::default()
         } else {
-            format!(" and {:.0} % {}", percent.abs(), if percent > 0.0 { "longer" } else { "shorter" })
+            words!(" and {:.0} % {}", percent.abs(), if percent > 0.0 { text!("longer") } else { text!("shorter") })
         }
     };
-    Some(format!(
+    Some(words!(
         "Played {played}: the ring is judged {:+.0} dB{}, a body that is too short {:+.0} dB{} from a medium strike.",
         hardest.level_db,
         lasts(hardest),
@@ -457,14 +464,14 @@ fn seconds(length: Length, pulse: Pulse) -> f64 {
 }
 
 /// "312 ms", "1.25 s".
-fn say_length(value: f64) -> String {
-    if value < 1.0 { format!("{:.0} ms", 1000.0 * value) } else { format!("{value:.2} s") }
+fn say_length(value: f64) -> Words {
+    if value < 1.0 { words!("{:.0} ms", 1000.0 * value) } else { words!("{value:.2} s") }
 }
 
-fn words(length: Length, pulse: Pulse) -> String {
+fn words(length: Length, pulse: Pulse) -> Words {
     match length {
-        Length::Note(value) => pulse.words(value).to_string(),
-        Length::Seconds(seconds) => format!("the model sound's {}", say_length(seconds)),
+        Length::Note(value) => pulse.words(value).words(),
+        Length::Seconds(seconds) => words!("the model sound's {}", say_length(seconds)),
     }
 }
 
@@ -532,7 +539,7 @@ mod tests {
             assert!((wanted.ring_length_most_s - shape.ring_times * plain.ring_length_most_s).abs() < 1e-12, "{word:?}");
             assert!((wanted.body_length_most_s - shape.body_times * plain.body_length_most_s).abs() < 1e-12, "{word:?}");
             assert!(wanted.body_length_least_s <= wanted.body_length_most_s && wanted.own.as_ref() == wanted.because.first(), "{word:?}");
-            assert!(wanted.own.unwrap().contains(word.word()), "{word:?}");
+            assert!(wanted.own.unwrap().contains(word.word().english()), "{word:?}");
         }
         let liked = |hz, t60_s| LikedTone { hz, level_db: 0.0, t60_s };
         let wanted = of(Some(OwnWish::AsItWas { body: liked(120.0, 0.8), ring: None }));
@@ -687,7 +694,7 @@ mod tests {
         }
         let said = |class| of(&venue(Loudness::Loud, class), DrumKind::Tom).because;
         let says =
-            |because: &[String]| because.iter().any(|sentence| sentence.starts_with("The room rings on after the drum, so the drum gets "));
+            |because: &[Words]| because.iter().any(|sentence| sentence.starts_with("The room rings on after the drum, so the drum gets "));
         assert!(says(&said(RoomClass::StoneHall)) && !says(&said(RoomClass::OpenAir)), "{:?}", said(RoomClass::StoneHall));
     }
 
@@ -696,7 +703,11 @@ mod tests {
         let levels = |drums_play| Some(BandLevels { level_dbfs: [Some(-50.0); 7], seconds: 10.0, drums_play });
         let said = |drums_play| {
             let place = Venue { band: levels(drums_play), ..venue(Loudness::Loud, RoomClass::OpenAir) };
-            wanted(&Music::new("surf", 152.0), DrumKind::Tom, Some(&place), Some(-14.0)).because.concat()
+            wanted(&Music::new("surf", 152.0), DrumKind::Tom, Some(&place), Some(-14.0))
+                .because
+                .iter()
+                .map(Words::to_string)
+                .collect::<String>()
         };
         assert!(said(true).contains("Listen to the band again without drums") && !said(false).contains("without drums"));
     }

@@ -4,6 +4,7 @@ use super::note::NoteValue;
 use crate::decay::{NoteEnding, SoundedNote, sounded};
 use crate::signal::{CapturedStrike, Ending, Limits, StrikeFinder};
 use crate::units::{median, note_seconds};
+use ember_words::{Words, words};
 use serde::{Deserialize, Serialize};
 
 /// A note is as written within this part of its length, and within this time (common practice, no published source).
@@ -60,7 +61,7 @@ pub struct PlayedNote {
     /// What it comes to.
     pub verdict: NoteVerdict,
     /// The same in words, with what to do.
-    pub sentence: String,
+    pub sentence: Words,
 }
 
 /// What became of one stroke.
@@ -87,7 +88,7 @@ pub struct PlayedNotes {
     /// Median of how far they are off, s; null before the first.
     pub off_s: Option<f64>,
     /// What to do, once there are enough of them.
-    pub sentence: Option<String>,
+    pub sentence: Option<Words>,
 }
 
 /// Hears notes in a stream and holds each against the written one.
@@ -154,15 +155,15 @@ fn judged(sounded: SoundedNote, written: WrittenNote) -> PlayedNote {
     };
     let by = off_s.abs();
     let sentence = match (verdict, sounded.ending) {
-        (NoteVerdict::AsWritten, _) => "As written.".to_string(),
-        (NoteVerdict::TooLong, NoteEnding::Damped) => format!("{by:.2} s too long: hand or knee down sooner."),
-        (NoteVerdict::TooLong, NoteEnding::RangOut) => format!("{by:.2} s too long: it rang on. Damp it when the note is over."),
-        (NoteVerdict::TooLong, NoteEnding::CutShort) => format!("{by:.2} s too long: it sounded until the next stroke. Damp it before."),
-        (NoteVerdict::TooShort, NoteEnding::Damped) => format!("{by:.2} s too short: leave hand and knee off longer."),
+        (NoteVerdict::AsWritten, _) => words!("As written."),
+        (NoteVerdict::TooLong, NoteEnding::Damped) => words!("{by:.2} s too long: hand or knee down sooner."),
+        (NoteVerdict::TooLong, NoteEnding::RangOut) => words!("{by:.2} s too long: it rang on. Damp it when the note is over."),
+        (NoteVerdict::TooLong, NoteEnding::CutShort) => words!("{by:.2} s too long: it sounded until the next stroke. Damp it before."),
+        (NoteVerdict::TooShort, NoteEnding::Damped) => words!("{by:.2} s too short: leave hand and knee off longer."),
         (NoteVerdict::TooShort, NoteEnding::RangOut) => {
-            format!("{by:.2} s too short, though nothing stopped it: the drum rings no longer. Take cloth off, or play it as a roll.")
+            words!("{by:.2} s too short, though nothing stopped it: the drum rings no longer. Take cloth off, or play it as a roll.")
         }
-        (NoteVerdict::TooShort, NoteEnding::CutShort) => format!("{by:.2} s too short: the next stroke came first."),
+        (NoteVerdict::TooShort, NoteEnding::CutShort) => words!("{by:.2} s too short: the next stroke came first."),
     };
     PlayedNote { sounded, off_s, verdict, sentence }
 }
@@ -178,15 +179,15 @@ fn all_of(played: &[PlayedNote], written: WrittenNote) -> PlayedNotes {
         );
         let free = played.iter().all(|note| note.verdict == NoteVerdict::TooShort && note.sounded.ending == NoteEnding::RangOut);
         if 4 * as_written >= 3 * played.len() {
-            "Steady, and as written.".to_string()
+            words!("Steady, and as written.")
         } else if free {
-            "Left alone, it never rings as long as is written.".to_string()
+            words!("Left alone, it never rings as long as is written.")
         } else if middle > written.tolerance_s() {
-            format!("Mostly too long, by {middle:.2} s: begin to damp sooner.")
+            words!("Mostly too long, by {middle:.2} s: begin to damp sooner.")
         } else if middle < -written.tolerance_s() {
-            format!("Mostly too short, by {:.2} s: wait longer before you damp.", -middle)
+            words!("Mostly too short, by {:.2} s: wait longer before you damp.", -middle)
         } else {
-            format!("On the whole right, but not steady: {long} too long, {short} too short. Count the rest, and damp on it.")
+            words!("On the whole right, but not steady: {long} too long, {short} too short. Count the rest, and damp on it.")
         }
     });
     PlayedNotes {

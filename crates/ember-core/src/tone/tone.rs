@@ -1,5 +1,6 @@
 //! Which of a drum's tones a partial is: one identity from the open drum through what is expected to what is found.
 
+use ember_words::{Joined, Words, text, words};
 use serde::{Deserialize, Deserializer, Serialize};
 use std::fmt;
 
@@ -60,24 +61,24 @@ impl Mode {
     }
 
     /// How the head moves, in a few words.
-    pub fn says(self) -> String {
+    pub fn says(self) -> Words {
         let parts = match self.diameters {
-            0 => String::new(),
-            1 => "in halves".into(),
-            2 => "in quarters".into(),
-            more => format!("in {} parts", 2 * u32::from(more)),
+            0 => Words::default(),
+            1 => words!("in halves"),
+            2 => words!("in quarters"),
+            more => words!("in {} parts", 2 * u32::from(more)),
         };
         let rings = match self.circles {
-            0 | 1 => "",
-            2 => "rim against middle",
-            _ => "in rings",
+            0 | 1 => text!(""),
+            2 => text!("rim against middle"),
+            _ => text!("in rings"),
         };
         let heads = match self.motion {
-            Motion::Opposed => "heads against each other",
-            _ if self.is_lowest() => "as a whole",
-            _ => "",
+            Motion::Opposed => text!("heads against each other"),
+            _ if self.is_lowest() => text!("as a whole"),
+            _ => text!(""),
         };
-        [parts.as_str(), rings, heads].into_iter().filter(|part| !part.is_empty()).collect::<Vec<_>>().join(", ")
+        Words::list(Joined::Comma, [parts, rings.words(), heads.words()])
     }
 }
 
@@ -111,11 +112,12 @@ impl Tone {
     }
 
     /// How what sounds moves, in a few words; empty where nobody knows.
-    pub fn says(self) -> String {
+    pub fn says(self) -> Words {
         match self {
             Self::Mode(mode) => mode.says(),
-            Self::OctaveHz(_) => self.to_string(),
-            Self::Number(_) => String::new(),
+            Self::OctaveHz(hz) if hz >= 1000 => words!("octave at {} kHz", hz / 1000),
+            Self::OctaveHz(hz) => words!("octave at {hz} Hz"),
+            Self::Number(_) => Words::default(),
         }
     }
 

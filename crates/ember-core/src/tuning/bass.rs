@@ -4,6 +4,7 @@
 use super::pitch::{Note, note_hz, parse_key, parse_note};
 use crate::units::cents;
 use crate::venue::RoomMode;
+use ember_words::{Said, Words, words};
 use serde::{Deserialize, Serialize};
 
 /// A kick this near to a bass note sits on it, cents.
@@ -36,12 +37,12 @@ pub struct KickAgainstBass {
     /// The nearest pitch above that is clear, Hz.
     pub above_hz: f64,
     /// The same as a sentence.
-    pub sentence: String,
+    pub sentence: Words,
 }
 
 /// A text names neither a key nor notes of a bass.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, thiserror::Error)]
-#[error("Write the song's key, as A minor, or the bass's lowest notes with their octave, as E1, A1, D2.")]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, thiserror::Error, Said)]
+#[said("Write the song's key, as A minor, or the bass's lowest notes with their octave, as E1, A1, D2.")]
 pub struct UnknownNotes;
 
 /// Pitches (Hz) of bass notes written as a key ("A minor": the notes that a bass rests on there) or as notes ("E1, A1, D2").
@@ -78,30 +79,30 @@ pub fn kick_against_bass(kick_hz: f64, bass_hz: &[f64]) -> Option<KickAgainstBas
     let nearest_cents = cents(nearest, kick_hz);
     let clashes = nearest_cents.abs() < ON_IT_CENTS;
     let (kick_note, nearest_note) = (Note::nearest(kick_hz), Note::nearest(nearest).name);
-    let places = format!("{below_hz:.0} Hz just below, or {above_hz:.0} Hz just above");
+    let places = words!("{below_hz:.0} Hz just below, or {above_hz:.0} Hz just above");
     let sentence = if clashes {
-        format!("The kick sits on the bass's {nearest_note}, where the two can cancel. Good places: {places}. Listen: basses differ.")
+        words!("The kick sits on the bass's {nearest_note}, where the two can cancel. Good places: {places}. Listen: basses differ.")
     } else if off(kick_hz) < CLEAR_CENTS {
-        format!("The kick is close to the bass's {nearest_note}. Clearer: {places}.")
+        words!("The kick is close to the bass's {nearest_note}. Clearer: {places}.")
     } else {
-        "The kick keeps clear of the bass where it is.".to_string()
+        words!("The kick keeps clear of the bass where it is.")
     };
     let bass_notes = bass_hz.iter().map(|hz| Note::nearest(*hz).name).collect();
     Some(KickAgainstBass { kick_hz, kick_note, bass_notes, nearest_note, nearest_cents, clashes, below_hz, above_hz, sentence })
 }
 
 /// What `modes` mean for a bass on `bass_hz` and a kick on `kick_hz`, a sentence each.
-pub fn boomy_notes(modes: &[RoomMode], place: &str, bass_hz: &[f64], kick_hz: Option<f64>) -> Vec<String> {
+pub fn boomy_notes(modes: &[RoomMode], place: &str, bass_hz: &[f64], kick_hz: Option<f64>) -> Vec<Words> {
     // Within the half-power bandwidth of a tone with this decay time, 2.2 / T60 (Kuttruff, Room Acoustics, 3.4; from memory), on either side.
     let on = |hz: f64| modes.iter().find(|mode| (mode.hz - hz).abs() < 2.2 / mode.t60_s);
-    let held = |mode: &RoomMode| format!("the {place}’s own tone of {:.0} Hz, which rings for {:.1} s", mode.hz, mode.t60_s);
+    let held = |mode: &RoomMode| words!("the {place}’s own tone of {:.0} Hz, which rings for {:.1} s", mode.hz, mode.t60_s);
     let bass = bass_hz.iter().filter_map(|hz| {
         let mode = on(*hz)?;
-        Some(format!("The bass’s {} lies on {}: that note booms there.", Note::nearest(*hz).name, held(mode)))
+        Some(words!("The bass’s {} lies on {}: that note booms there.", Note::nearest(*hz).name, held(mode)))
     });
     let kick = kick_hz.and_then(|hz| Some((hz, on(hz)?)));
     let kick = kick.map(|(hz, mode)| {
-        format!("The kick at {hz:.0} Hz lies on {}: it sounds longer than it is. Tune it off that pitch, or muffle it more.", held(mode))
+        words!("The kick at {hz:.0} Hz lies on {}: it sounds longer than it is. Tune it off that pitch, or muffle it more.", held(mode))
     });
     bass.chain(kick).collect()
 }

@@ -5,6 +5,7 @@ use super::tension::head_from_lugs;
 use crate::drum::{Drum, DrumKind, PairBody, body_of_pair};
 use crate::numeric::Range;
 use crate::units::cents;
+use ember_words::{Text, Words, text};
 use serde::{Deserialize, Serialize};
 
 /// Doubt of a predicted length, as the standard deviation of its logarithm: from this drum's own length, and from the lengths that
@@ -45,14 +46,14 @@ impl PairSchool {
     }
 
     /// What to call it, and what it is for.
-    pub fn words(self) -> (&'static str, &'static str) {
+    pub fn words(self) -> (Text, Text) {
         match self {
-            Self::Equal => ("Equal", "Both heads alike: plain and clear."),
-            Self::WholeStepUp => ("Lower head a whole step up", "A strong note."),
-            Self::ThirdUp => ("Lower head a third up", "A strong note that bends at the start."),
-            Self::Lower => ("Lower head a whole step down", "Darker."),
-            Self::FrontALittleUp => ("Front a little higher", "It projects; the batter stays just above wrinkling."),
-            Self::SnareSideCranked => ("Snare side cranked", "Lower head well up: the wires answer softly played notes."),
+            Self::Equal => (text!("Equal"), text!("Both heads alike: plain and clear.")),
+            Self::WholeStepUp => (text!("Lower head a whole step up"), text!("A strong note.")),
+            Self::ThirdUp => (text!("Lower head a third up"), text!("A strong note that bends at the start.")),
+            Self::Lower => (text!("Lower head a whole step down"), text!("Darker.")),
+            Self::FrontALittleUp => (text!("Front a little higher"), text!("It projects; the batter stays just above wrinkling.")),
+            Self::SnareSideCranked => (text!("Snare side cranked"), text!("Lower head well up: the wires answer softly played notes.")),
         }
     }
 
@@ -78,9 +79,9 @@ pub struct PairWish {
     /// The school of muffling.
     pub school: PairSchool,
     /// What it is called.
-    pub name: String,
+    pub name: Words,
     /// What it is, in words.
-    pub words: String,
+    pub words: Words,
     /// Pitch that the lower head's lugs get, the batter as it is, Hz.
     pub lower_lug_hz: f64,
     /// What the pair would sound, Hz.

@@ -3,6 +3,7 @@
 use crate::decay::PartialFinder;
 use crate::signal::{BandPasses, CapturedStrike, Ending};
 use crate::units::decibels;
+use ember_words::{Words, words};
 use realfft::RealFftPlanner;
 use serde::{Deserialize, Serialize};
 
@@ -47,26 +48,26 @@ pub enum TapFault {
 
 impl TapFault {
     /// What is wrong and what to do, when lug `lug` (from 0) was asked for and the tap sounded like `sounds_like`.
-    pub fn sentence(self, lug: usize, sounds_like: Option<usize>) -> String {
+    pub fn sentence(self, lug: usize, sounds_like: Option<usize>) -> Words {
         let number = lug + 1;
         match (self, sounds_like) {
-            (Self::TooSoft, _) => format!("Too soft to hear its pitch. Tap lug {number} again, a little harder."),
-            (Self::TooLoud, _) => format!("Too loud for the microphone. Tap lug {number} softer, or move it away."),
-            (Self::CutShort, _) => format!("Something sounded into it. Tap lug {number} again and wait for the next number."),
-            (Self::WiresOn, _) => format!("The wires buzz along. Throw them off or put a stick under them, then tap lug {number} again."),
+            (Self::TooSoft, _) => words!("Too soft to hear its pitch. Tap lug {number} again, a little harder."),
+            (Self::TooLoud, _) => words!("Too loud for the microphone. Tap lug {number} softer, or move it away."),
+            (Self::CutShort, _) => words!("Something sounded into it. Tap lug {number} again and wait for the next number."),
+            (Self::WiresOn, _) => words!("The wires buzz along. Throw them off or put a stick under them, then tap lug {number} again."),
             (Self::SomethingElseRings, _) => {
-                format!(
+                words!(
                     "Something else rings along. Quieten the drums around, and the other head if there is one, then tap lug {number} again."
                 )
             }
-            (Self::NoPitch, _) => format!("No clear pitch in it. Tap lug {number} again, an inch inside the hoop."),
+            (Self::NoPitch, _) => words!("No clear pitch in it. Tap lug {number} again, an inch inside the hoop."),
             (Self::AnotherLug, Some(other)) => {
-                format!("That sounded like lug {} or the one across from it. Tap lug {number}, the one that is lit.", other + 1)
+                words!("That sounded like lug {} or the one across from it. Tap lug {number}, the one that is lit.", other + 1)
             }
-            (Self::Retuned, _) => format!(
+            (Self::Retuned, _) => words!(
                 "The head sounds otherwise than at the taps before. If you turned a rod, begin a new round; if not, tap lug {number} again."
             ),
-            (Self::AnotherLug, None) => format!("That sounded like another lug. Tap lug {number}, the one that is lit."),
+            (Self::AnotherLug, None) => words!("That sounded like another lug. Tap lug {number}, the one that is lit."),
         }
     }
 }

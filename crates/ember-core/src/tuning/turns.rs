@@ -5,6 +5,7 @@ use super::pattern::{FEWEST_LUGS, crosswise};
 use super::tension::{TensionLimit, head_from_lugs, lugs_from_head, tension, tension_limit};
 use crate::drum::{Drum, Head};
 use crate::units::cents;
+use ember_words::{Words, text, words};
 use serde::{Deserialize, Serialize};
 
 /// Most that one rod is turned in one go, eighths: before its head has shown what a turn does, and after.
@@ -64,7 +65,7 @@ pub struct NextTurns {
     /// Whether nothing needs turning.
     pub done: bool,
     /// What to look out for, as sentences.
-    pub cautions: Vec<String>,
+    pub cautions: Vec<Words>,
 }
 
 /// The head whose rods are turned.
@@ -130,7 +131,7 @@ fn half_turns(head: &TurnedHead, now_hz: f64, sd_cents: f64, goal: Goal) -> Next
     let usual_hz = lugs_from_head(head.drum.usual_batter_hz());
     if cents(usual_hz, wanted_hz) > BOLT_REACHES_CENTS {
         cautions
-            .push("One bolt does not reach so high a tension. Stop where it gets hard; more strips its thread or bends the hoop.".into());
+            .push(words!("One bolt does not reach so high a tension. Stop where it gets hard; more strips its thread or bends the hoop."));
     }
     NextTurns {
         turns: eighths.iter().filter(|e| **e != 0).map(|e| Turn { lug: 0, eighths: *e }).collect(),
@@ -238,20 +239,20 @@ impl Search<'_> {
 }
 
 /// Says how far down the head goes where the wish lies further down than its rods can follow.
-fn lowest_sentence(head: &TurnedHead, eighths: &[i32], expected_hz: &[Option<f64>], goal: Goal) -> Option<String> {
+fn lowest_sentence(head: &TurnedHead, eighths: &[i32], expected_hz: &[Option<f64>], goal: Goal) -> Option<Words> {
     let Goal::Pitch(wanted_hz) = goal else { return None };
     let since = head.since_seated?;
     let heard: Vec<f64> = expected_hz.iter().flatten().copied().collect();
     let at_their_end = since.iter().zip(eighths).any(|(since, turned)| since + turned <= LEAST_TURNED);
     (at_their_end && !heard.is_empty() && cents(wanted_hz, mean(&heard)) > EVEN_CENTS).then(|| {
-        format!(
+        words!(
             "{:.0} Hz is as low as these rods go: further down they get too slack to hold and turn by themselves while you play.",
             mean(&heard)
         )
     })
 }
 
-fn cautions(head: &TurnedHead, eighths: &[i32], expected_hz: &[Option<f64>], goal: Goal) -> Vec<String> {
+fn cautions(head: &TurnedHead, eighths: &[i32], expected_hz: &[Option<f64>], goal: Goal) -> Vec<Words> {
     let mut cautions = Vec::new();
     if let Some(lowest) = lowest_sentence(head, eighths, expected_hz, goal) {
         cautions.push(lowest);
@@ -262,7 +263,7 @@ fn cautions(head: &TurnedHead, eighths: &[i32], expected_hz: &[Option<f64>], goa
             / f64::from(head.drum.lugs.max(1))
     };
     if cautions.is_empty() && eighths.iter().any(|t| *t < 0) && !heard.is_empty() && rod_n(mean(&heard)) < SLACK_ROD_N {
-        cautions.push(format!(
+        cautions.push(words!(
             "Each rod would hold less than {SLACK_ROD_N:.0} N, too slack to stay: it may turn by itself while you play. Go no lower."
         ));
     }
@@ -271,9 +272,9 @@ fn cautions(head: &TurnedHead, eighths: &[i32], expected_hz: &[Option<f64>], goa
     {
         cautions.push(match limit {
             TensionLimit::NearHand => {
-                "Tension gets high for this head: stop when the key gets hard. A very tight head sends its shock into wrist and arm; pain means stop."
+                text!("Tension gets high for this head: stop when the key gets hard. A very tight head sends its shock into wrist and arm; pain means stop.")
             }
-            TensionLimit::NearFilm => "This is near what the film takes: heads, lugs and rods break. Go no further, and keep your face away.",
+            TensionLimit::NearFilm => text!("This is near what the film takes: heads, lugs and rods break. Go no further, and keep your face away."),
         }.into());
     }
     cautions

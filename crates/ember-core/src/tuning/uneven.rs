@@ -5,6 +5,7 @@ use super::pattern::crosswise;
 use super::seating::GuideStep;
 use super::turns::Turn;
 use crate::drum::{Drum, FEWEST_RODS};
+use ember_words::{Text, Words, text, words};
 use serde::{Deserialize, Serialize};
 
 /// How far the neighbours of the slack rod come down, eighths: three turns.
@@ -30,10 +31,10 @@ impl UnevenRecipe {
     pub const ALL: [Self; 2] = [Self::ThreeDown, Self::TwoAndTwo];
 
     /// What to call it, and what it does.
-    pub fn words(self) -> (&'static str, &'static str) {
+    pub fn words(self) -> (Text, Text) {
         match self {
-            Self::ThreeDown => ("Three lugs down", "Dry and fat, no ring, and nothing lies on the head."),
-            Self::TwoAndTwo => ("Two and two slightly down", "A wider note that falls."),
+            Self::ThreeDown => (text!("Three lugs down"), text!("Dry and fat, no ring, and nothing lies on the head.")),
+            Self::TwoAndTwo => (text!("Two and two slightly down"), text!("A wider note that falls.")),
         }
     }
 
@@ -65,16 +66,16 @@ pub fn in_order(eighths: &[i32]) -> Vec<Turn> {
 }
 
 /// "3 turns", "half a turn", "1 3/8 turns".
-pub fn turns_in_words(eighths: i32) -> String {
+pub fn turns_in_words(eighths: i32) -> Words {
     let (whole, rest) = (eighths.abs() / 8, eighths.abs() % 8);
     let part = ["", "1/8", "1/4", "3/8", "1/2", "5/8", "3/4", "7/8"][rest as usize];
     match (whole, rest) {
-        (0, 4) => "half a turn".into(),
-        (0, 2) => "a quarter turn".into(),
-        (0, _) => format!("{part} of a turn"),
-        (1, 0) => "1 turn".into(),
-        (_, 0) => format!("{whole} turns"),
-        _ => format!("{whole} {part} turns"),
+        (0, 4) => words!("half a turn"),
+        (0, 2) => words!("a quarter turn"),
+        (0, _) => words!("{part} of a turn"),
+        (1, 0) => words!("1 turn"),
+        (_, 0) => words!("{whole} turns"),
+        _ => words!("{whole} {part} turns"),
     }
 }
 
@@ -83,8 +84,8 @@ pub fn uneven_steps(drum: &Drum, recipe: UnevenRecipe) -> Option<Vec<GuideStep>>
     let lugs = usize::from(drum.lugs);
     let last = lugs.checked_sub(1).filter(|_| lugs >= FEWEST_RODS)?;
     let first = GuideStep::new(
-        "Hear it first as it is",
-        "Tap a round and measure the open drum before, so that both are known to come back to, and to compare with.",
+        text!("Hear it first as it is"),
+        text!("Tap a round and measure the open drum before, so that both are known to come back to, and to compare with."),
         Vec::new(),
         20,
     );
@@ -92,31 +93,31 @@ pub fn uneven_steps(drum: &Drum, recipe: UnevenRecipe) -> Option<Vec<GuideStep>>
         UnevenRecipe::ThreeDown => vec![
             first,
             GuideStep::new(
-                "Lug 1 down until it is slack",
-                "The rod nearest you. Count the turns until the key turns freely, and remember the number: it is the way back.",
+                text!("Lug 1 down until it is slack"),
+                text!("The rod nearest you. Count the turns until the key turns freely, and remember the number: it is the way back."),
                 vec![0],
                 40,
             ),
-            GuideStep::new("Three turns down on both its neighbours", "Counted from the same mark on the key.", vec![1, last], 40),
+            GuideStep::new(text!("Three turns down on both its neighbours"), text!("Counted from the same mark on the key."), vec![1, last], 40),
             GuideStep::new(
-                "Check the other rods",
-                "They creep when their neighbours let go. Take up by the fingers whatever turns by itself, and look again after the first song.",
+                text!("Check the other rods"),
+                text!("They creep when their neighbours let go. Take up by the fingers whatever turns by itself, and look again after the first song."),
                 crosswise(lugs).into_iter().filter(|lug| ![0, 1, last].contains(lug)).collect(),
                 60,
             )
-            .with_caution("A slack rod can work itself out and fall under a pedal: put a turn of tape round it."),
+            .with_caution(text!("A slack rod can work itself out and fall under a pedal: put a turn of tape round it.")),
         ],
         UnevenRecipe::TwoAndTwo => vec![
             first,
             GuideStep::new(
-                "A quarter turn down: two nearest you, two across",
-                "Crosswise: one near, the one across from it, and again.",
+                text!("A quarter turn down: two nearest you, two across"),
+                text!("Crosswise: one near, the one across from it, and again."),
                 vec![0, lugs / 2, 1, lugs / 2 + 1],
                 40,
             ),
             GuideStep::new(
-                "Strike it and listen to it fall",
-                "More makes it wider. An eighth at a time on the same four, alike on all of them.",
+                text!("Strike it and listen to it fall"),
+                text!("More makes it wider. An eighth at a time on the same four, alike on all of them."),
                 Vec::new(),
                 30,
             ),
@@ -135,8 +136,8 @@ pub fn steps_back(eighths: &[i32]) -> Vec<GuideStep> {
         let halves: Vec<i32> = eighths.iter().map(|e| -e / 2).collect();
         steps.extend(in_order(&halves).into_iter().map(|turn| {
             GuideStep::new(
-                &format!("Lug {}: {} tighter", turn.lug + 1, turns_in_words(turn.eighths)),
-                "Half of the way.",
+                words!("Lug {}: {} tighter", turn.lug + 1, turns_in_words(turn.eighths)),
+                text!("Half of the way."),
                 vec![turn.lug],
                 20,
             )
@@ -144,12 +145,12 @@ pub fn steps_back(eighths: &[i32]) -> Vec<GuideStep> {
     }
     let rest: Vec<i32> = eighths.iter().map(|e| if halfway { -e - (-e / 2) } else { -e }).collect();
     steps.extend(in_order(&rest).into_iter().map(|turn| {
-        let (title, detail) = (format!("Lug {}: {} tighter", turn.lug + 1, turns_in_words(turn.eighths)), "To where it was.");
-        GuideStep::new(&title, detail, vec![turn.lug], 20)
+        let (title, detail) = (words!("Lug {}: {} tighter", turn.lug + 1, turns_in_words(turn.eighths)), text!("To where it was."));
+        GuideStep::new(title, detail, vec![turn.lug], 20)
     }));
     steps.push(GuideStep::new(
-        "Tap a round",
-        "The lugs should read what they read before. The page lays both beside one another.",
+        text!("Tap a round"),
+        text!("The lugs should read what they read before. The page lays both beside one another."),
         Vec::new(),
         10,
     ));
@@ -179,7 +180,7 @@ mod tests {
 
     #[test]
     fn turns_are_said_in_a_drummers_words() {
-        let said: Vec<String> = [1, 2, 4, 8, 11, 24].into_iter().map(turns_in_words).collect();
+        let said: Vec<Words> = [1, 2, 4, 8, 11, 24].into_iter().map(turns_in_words).collect();
         assert_eq!(said, ["1/8 of a turn", "a quarter turn", "half a turn", "1 turn", "1 3/8 turns", "3 turns"]);
     }
 
@@ -189,7 +190,7 @@ mod tests {
             for recipe in UnevenRecipe::ALL {
                 let eighths = recipe.eighths(lugs, slack).unwrap();
                 let steps = steps_back(&eighths);
-                let mut up: Vec<String> = steps.iter().filter(|s| !s.lugs.is_empty()).map(|s| s.title.clone()).collect();
+                let mut up: Vec<Words> = steps.iter().filter(|s| !s.lugs.is_empty()).map(|s| s.title.clone()).collect();
                 let rods = eighths.iter().filter(|e| **e != 0).count();
                 prop_assert_eq!(up.len(), if eighths.iter().any(|e| *e < -8) { 2 * rods } else { rods });
                 up.retain(|title| title.contains("looser"));

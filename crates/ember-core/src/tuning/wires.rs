@@ -1,6 +1,7 @@
 //! Snare wires, loose to tight, by how long they buzz on.
 
 use crate::drum::{Drum, WireTension};
+use ember_words::{Text, Words, text, words};
 use serde::{Deserialize, Serialize};
 
 /// Buzz lengths between tight and medium, and between medium and loose wires, s (from experience, no source).
@@ -33,7 +34,7 @@ pub struct WireAdvice {
     /// What to do for each wish: snappy, medium, fat.
     pub steps: Vec<WireStep>,
     /// What the wires stand at by their owner's word and do not sound like; null where both agree.
-    pub contradiction: Option<String>,
+    pub contradiction: Option<Words>,
 }
 
 /// What to do for one wish.
@@ -47,7 +48,7 @@ pub struct WireStep {
     /// Buzz that is wanted, s; null where any will do.
     pub to_s: Option<f64>,
     /// The same as a sentence.
-    pub sentence: String,
+    pub sentence: Words,
     /// Whether it is so already.
     pub met: bool,
 }
@@ -64,13 +65,13 @@ pub fn wire_advice(drum: &Drum, buzz_s: f64, scatter_s: Option<f64>) -> Option<W
         // Steps of the knob, more where it is two kinds away.
         let away = wish as i32 - heard as i32;
         let sentence = match (away, wish) {
-            (0, _) => "They answer so already.".to_string(),
-            (by, WireWish::Fat) => format!("{} looser on the throw's knob, then listen again.", turn(by)),
-            (by, _) if by < 0 => format!(
+            (0, _) => words!("They answer so already."),
+            (by, WireWish::Fat) => words!("{} looser on the throw's knob, then listen again.", turn(by)),
+            (by, _) if by < 0 => words!(
                 "{} tighter on the throw's knob, then listen again. Stop when soft notes no longer answer: that is choked.",
                 turn(by)
             ),
-            (by, _) => format!("{} looser on the throw's knob, then listen again.", turn(by)),
+            (by, _) => words!("{} looser on the throw's knob, then listen again.", turn(by)),
         };
         WireStep { wish, from_s, to_s, sentence, met: away == 0 }
     };
@@ -81,11 +82,11 @@ pub fn wire_advice(drum: &Drum, buzz_s: f64, scatter_s: Option<f64>) -> Option<W
     };
     let contradiction = (said != heard).then(|| {
         let word = |wish: WireWish| match wish {
-            WireWish::Snappy => "tight",
-            WireWish::Medium => "medium",
-            WireWish::Fat => "loose",
+            WireWish::Snappy => text!("tight"),
+            WireWish::Medium => text!("medium"),
+            WireWish::Fat => text!("loose"),
         };
-        format!("The drum's data say {} wires; they sound {}.", word(said), word(heard))
+        words!("The drum's data say {} wires; they sound {}.", word(said), word(heard))
     });
     Some(WireAdvice {
         buzz_s,
@@ -100,8 +101,8 @@ pub fn wire_advice(drum: &Drum, buzz_s: f64, scatter_s: Option<f64>) -> Option<W
     })
 }
 
-fn turn(kinds: i32) -> &'static str {
-    if kinds.abs() > 1 { "One turn" } else { "Half a turn" }
+fn turn(kinds: i32) -> Text {
+    if kinds.abs() > 1 { text!("One turn") } else { text!("Half a turn") }
 }
 
 #[cfg(test)]

@@ -1,8 +1,10 @@
 //! How long ears may stand a level.
 
+use ember_words::{Text, text};
+
 /// Where the limits come from, for the screen.
-pub const EXPOSURE_SOURCE: &str =
-    "NIOSH 98-126 (1998): 85 dB(A) for 8 hours, half the time for every 3 dB more. Local rules and an audiologist decide.";
+pub const EXPOSURE_SOURCE: Text =
+    text!("NIOSH 98-126 (1998): 85 dB(A) for 8 hours, half the time for every 3 dB more. Local rules and an audiologist decide.");
 
 /// Longest recommended exposure a day to `dba` dB(A), minutes: 480 / 2^((L - 85) / 3) (NIOSH publication 98-126, 1998, table 1-1).
 pub fn exposure_minutes(dba: f64) -> f64 {

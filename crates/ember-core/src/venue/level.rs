@@ -1,6 +1,7 @@
 //! How loud the band is, and through what the drums are heard.
 
 use super::Octaves;
+use ember_words::{Text, text};
 use serde::{Deserialize, Serialize};
 
 /// How loud the band plays.
@@ -25,9 +26,9 @@ pub struct LoudnessInfo {
     /// How loud the place is.
     pub loudness: Loudness,
     /// What it is called.
-    pub name: &'static str,
+    pub name: Text,
     /// What it is, in words.
-    pub words: &'static str,
+    pub words: Text,
     /// How far below a medium strike's loudest partial the band covers a drum at 250 Hz, dB.
     pub covered_db: f64,
     /// Usual level at the drummer's ears, dB(A).
@@ -35,10 +36,34 @@ pub struct LoudnessInfo {
 }
 
 const LOUDNESSES: [LoudnessInfo; 4] = [
-    LoudnessInfo { loudness: Loudness::Quiet, name: "Quiet", words: "brushes, no amplifiers, talk goes on", covered_db: 44.0, dba: 80.0 },
-    LoudnessInfo { loudness: Loudness::Moderate, name: "Moderate", words: "acoustic band, small amplifiers", covered_db: 37.0, dba: 90.0 },
-    LoudnessInfo { loudness: Loudness::Loud, name: "Loud", words: "amplified band, small stage", covered_db: 31.0, dba: 98.0 },
-    LoudnessInfo { loudness: Loudness::VeryLoud, name: "Very loud", words: "stacks and monitors", covered_db: 26.0, dba: 105.0 },
+    LoudnessInfo {
+        loudness: Loudness::Quiet,
+        name: text!("Quiet"),
+        words: text!("brushes, no amplifiers, talk goes on"),
+        covered_db: 44.0,
+        dba: 80.0,
+    },
+    LoudnessInfo {
+        loudness: Loudness::Moderate,
+        name: text!("Moderate"),
+        words: text!("acoustic band, small amplifiers"),
+        covered_db: 37.0,
+        dba: 90.0,
+    },
+    LoudnessInfo {
+        loudness: Loudness::Loud,
+        name: text!("Loud"),
+        words: text!("amplified band, small stage"),
+        covered_db: 31.0,
+        dba: 98.0,
+    },
+    LoudnessInfo {
+        loudness: Loudness::VeryLoud,
+        name: text!("Very loud"),
+        words: text!("stacks and monitors"),
+        covered_db: 26.0,
+        dba: 105.0,
+    },
 ];
 
 /// What a band leaves of each octave against 250 Hz, dB: fullest in the bass and low middle, falling above 500 Hz (from
@@ -89,9 +114,9 @@ pub struct HeardInfo {
     /// How the drums are heard.
     pub heard: Heard,
     /// What it is called.
-    pub name: &'static str,
+    pub name: Text,
     /// What it is, in words.
-    pub words: &'static str,
+    pub words: Text,
     /// The drum stands out of the band by this much more, dB.
     pub nearer_db: f64,
     /// Level of the steady room sound against the direct one, dB: 0 at the critical distance, where both are alike.
@@ -99,34 +124,40 @@ pub struct HeardInfo {
 }
 
 const HEARD: [HeardInfo; 6] = [
-    HeardInfo { heard: Heard::BareEar, name: "Bare ear", words: "from where people stand", nearer_db: 0.0, reverberant_db: 0.0 },
+    HeardInfo {
+        heard: Heard::BareEar,
+        name: text!("Bare ear"),
+        words: text!("from where people stand"),
+        nearer_db: 0.0,
+        reverberant_db: 0.0,
+    },
     HeardInfo {
         heard: Heard::CloseMics,
-        name: "Close microphones",
-        words: "a few centimetres from the heads",
+        name: text!("Close microphones"),
+        words: text!("a few centimetres from the heads"),
         nearer_db: 6.0,
         reverberant_db: -25.0,
     },
     HeardInfo {
         heard: Heard::CloseAndRoom,
-        name: "Close and room microphones",
-        words: "overheads or a room microphone bring the ring back",
+        name: text!("Close and room microphones"),
+        words: text!("overheads or a room microphone bring the ring back"),
         nearer_db: 3.0,
         reverberant_db: -8.0,
     },
     // A fifth of the critical distance away: 20 log(1/5).
-    HeardInfo { heard: Heard::AtTheKit, name: "At the kit", words: "where you sit", nearer_db: 6.0, reverberant_db: -14.0 },
+    HeardInfo { heard: Heard::AtTheKit, name: text!("At the kit"), words: text!("where you sit"), nearer_db: 6.0, reverberant_db: -14.0 },
     HeardInfo {
         heard: Heard::Overheads,
-        name: "Overheads",
-        words: "a pair of microphones above the kit, nothing else",
+        name: text!("Overheads"),
+        words: text!("a pair of microphones above the kit, nothing else"),
         nearer_db: 5.0,
         reverberant_db: -12.0,
     },
     HeardInfo {
         heard: Heard::InEar,
-        name: "In-ear monitors",
-        words: "your own mix, the stage shut out",
+        name: text!("In-ear monitors"),
+        words: text!("your own mix, the stage shut out"),
         nearer_db: 8.0,
         reverberant_db: -25.0,
     },

@@ -4,6 +4,7 @@ use super::loudness::{THIRDS, excitation_db, just_audible_db};
 use super::{Heard, Loudness, Octaves};
 use crate::signal::OctaveFilter;
 use crate::units::{median, sum_levels};
+use ember_words::{Said, Text, text};
 use serde::{Deserialize, Serialize};
 
 /// Level by octave band, dB against full scale (RMS), of a recording made with the same microphone and gain as the strikes.
@@ -52,10 +53,10 @@ pub enum Recorded {
 }
 
 /// Why levels cannot be told.
-#[derive(Debug, Clone, PartialEq, thiserror::Error)]
+#[derive(Debug, Clone, PartialEq, thiserror::Error, Said)]
 pub enum NoLevels {
     /// It was listened to for too short.
-    #[error("Only {seconds:.1} s were heard. Let it listen for ten seconds{}.", .recorded.meanwhile())]
+    #[said("Only {seconds:.1} s were heard. Let it listen for ten seconds{}.", .recorded.meanwhile())]
     TooShort {
         /// For how long, s.
         seconds: f64,
@@ -63,19 +64,19 @@ pub enum NoLevels {
         recorded: Recorded,
     },
     /// There was no sound in it.
-    #[error("There was silence only. Is the right input chosen?")]
+    #[said("There was silence only. Is the right input chosen?")]
     Silence,
     /// The meter takes no such sound.
-    #[error("Its loudness cannot be told: {0}.")]
+    #[said("Its loudness cannot be told: {}.", .0.to_string())]
     Meter(#[from] ebur128::Error),
 }
 
 impl Recorded {
     /// What goes on while it is recorded, to stand behind a sentence.
-    fn meanwhile(self) -> &'static str {
+    fn meanwhile(self) -> Text {
         match self {
-            Self::Band => " while the band plays",
-            Self::EmptyRoom => "",
+            Self::Band => text!(" while the band plays"),
+            Self::EmptyRoom => text!(""),
         }
     }
 }

@@ -3,6 +3,7 @@
 use super::modes::{MOST_ROOM_MODES, RoomMode};
 use super::{BandLevels, Heard, Loudness, Octaves};
 use crate::units::decibels;
+use ember_words::{Said, Text, text};
 use serde::{Deserialize, Serialize};
 
 /// Rooms by their look. Reverberation times from experience, with no published source.
@@ -33,9 +34,9 @@ pub struct RoomClassInfo {
     /// The class of room.
     pub class: RoomClass,
     /// What it is called.
-    pub name: &'static str,
+    pub name: Text,
     /// What it is, in words.
-    pub words: &'static str,
+    pub words: Text,
     /// By octave band, s; null where nothing comes back.
     #[cfg_attr(feature = "schema", schema(value_type = Vec<Option<f64>>))]
     pub t60_s: Octaves<Option<f64>>,
@@ -43,19 +44,25 @@ pub struct RoomClassInfo {
     pub volume_m3: Option<f64>,
 }
 
-const fn room(class: RoomClass, name: &'static str, words: &'static str, volume_m3: f64, t: Octaves<f64>) -> RoomClassInfo {
+const fn room(class: RoomClass, name: Text, words: Text, volume_m3: f64, t: Octaves<f64>) -> RoomClassInfo {
     let t60_s = [Some(t[0]), Some(t[1]), Some(t[2]), Some(t[3]), Some(t[4]), Some(t[5]), Some(t[6])];
     RoomClassInfo { class, name, words, t60_s, volume_m3: Some(volume_m3) }
 }
 
 const CLASSES: [RoomClassInfo; 7] = [
-    RoomClassInfo { class: RoomClass::OpenAir, name: "Open air", words: "nothing comes back", t60_s: [None; 7], volume_m3: None },
-    room(RoomClass::Studio, "Dry studio", "curtains and foam", 60.0, [0.4, 0.35, 0.3, 0.25, 0.25, 0.25, 0.2]),
-    room(RoomClass::LowSaloon, "Low saloon", "low ceiling, carpet, people", 250.0, [0.6, 0.55, 0.5, 0.45, 0.4, 0.4, 0.35]),
-    room(RoomClass::Club, "Club", "bare walls, people", 800.0, [1.0, 0.9, 0.8, 0.7, 0.65, 0.6, 0.5]),
-    room(RoomClass::Theatre, "Theatre", "seats and drapes", 5000.0, [1.5, 1.4, 1.3, 1.2, 1.1, 1.0, 0.9]),
-    room(RoomClass::Loft, "Loft or gymnasium", "high, hard, half empty", 1500.0, [2.4, 2.3, 2.2, 2.0, 1.8, 1.6, 1.2]),
-    room(RoomClass::StoneHall, "Stone hall", "church or vault", 8000.0, [4.5, 4.5, 4.2, 4.0, 3.6, 3.0, 2.2]),
+    RoomClassInfo {
+        class: RoomClass::OpenAir,
+        name: text!("Open air"),
+        words: text!("nothing comes back"),
+        t60_s: [None; 7],
+        volume_m3: None,
+    },
+    room(RoomClass::Studio, text!("Dry studio"), text!("curtains and foam"), 60.0, [0.4, 0.35, 0.3, 0.25, 0.25, 0.25, 0.2]),
+    room(RoomClass::LowSaloon, text!("Low saloon"), text!("low ceiling, carpet, people"), 250.0, [0.6, 0.55, 0.5, 0.45, 0.4, 0.4, 0.35]),
+    room(RoomClass::Club, text!("Club"), text!("bare walls, people"), 800.0, [1.0, 0.9, 0.8, 0.7, 0.65, 0.6, 0.5]),
+    room(RoomClass::Theatre, text!("Theatre"), text!("seats and drapes"), 5000.0, [1.5, 1.4, 1.3, 1.2, 1.1, 1.0, 0.9]),
+    room(RoomClass::Loft, text!("Loft or gymnasium"), text!("high, hard, half empty"), 1500.0, [2.4, 2.3, 2.2, 2.0, 1.8, 1.6, 1.2]),
+    room(RoomClass::StoneHall, text!("Stone hall"), text!("church or vault"), 8000.0, [4.5, 4.5, 4.2, 4.0, 3.6, 3.0, 2.2]),
 ];
 
 /// All classes, driest first.
@@ -128,28 +135,28 @@ pub struct Venue {
 }
 
 /// Why a venue cannot be.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, thiserror::Error)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, thiserror::Error, Said)]
 pub enum InvalidVenue {
     /// It has no name, or one that is too long.
-    #[error("Give the venue a name of 1 to 80 letters.")]
+    #[said("Give the venue a name of 1 to 80 letters.")]
     Name,
     /// Nobody stands there.
-    #[error("People stand between 0.3 and 100 m from the drums.")]
+    #[said("People stand between 0.3 and 100 m from the drums.")]
     Distance,
     /// Its notes are too long.
-    #[error("Notes have at most 2000 letters.")]
+    #[said("Notes have at most 2000 letters.")]
     Notes,
     /// No room rings for so short or long.
-    #[error("A reverberation time must be between 0.05 and 20 s.")]
+    #[said("A reverberation time must be between 0.05 and 20 s.")]
     Reverberation,
     /// Reverberation is to be typed and was not.
-    #[error("Type at least one reverberation time, or choose what the room looks like.")]
+    #[said("Type at least one reverberation time, or choose what the room looks like.")]
     NothingTyped,
     /// It has too many tones of its own, or such that no room has.
-    #[error("A room has at most {MOST_ROOM_MODES} tones of its own here, of 10 to 300 Hz and 0.05 to 20 s.")]
+    #[said("A room has at most {MOST_ROOM_MODES} tones of its own here, of 10 to 300 Hz and 0.05 to 20 s.")]
     RoomModes,
     /// No microphone measures such a level.
-    #[error("A measured level must be between -200 and 20 dB against full scale.")]
+    #[said("A measured level must be between -200 and 20 dB against full scale.")]
     Level,
 }
 

@@ -4,6 +4,7 @@ use super::Octaves;
 use super::modes::{RoomMode, room_modes};
 use crate::decay::{DecayCurve, NoiseFloor};
 use crate::signal::OctaveFilter;
+use ember_words::Said;
 use serde::{Deserialize, Serialize};
 
 /// What was found.
@@ -23,19 +24,19 @@ pub struct RoomDecay {
 }
 
 /// Why nothing was found, and what to do.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, thiserror::Error)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, thiserror::Error, Said)]
 pub enum Unmeasurable {
     /// Too little of the decay stands out of the noise.
-    #[error("The clap was lost in noise: it must be heard for 35 dB down. Clap harder, wait for quiet, or type what you know.")]
+    #[said("The clap was lost in noise: it must be heard for 35 dB down. Clap harder, wait for quiet, or type what you know.")]
     LostInNoise,
     /// There was too little sound.
-    #[error("Less than half a second was heard. Clap once, then keep quiet until it has died away.")]
+    #[said("Less than half a second was heard. Clap once, then keep quiet until it has died away.")]
     TooShort,
     /// Nothing rises as a clap does.
-    #[error("No clap was heard above the noise. Clap harder or nearer to the microphone, in a quiet moment.")]
+    #[said("No clap was heard above the noise. Clap harder or nearer to the microphone, in a quiet moment.")]
     NoClap,
     /// It went beyond full scale.
-    #[error("It was too loud for the input. Turn the input down or step back, then clap again.")]
+    #[said("It was too loud for the input. Turn the input down or step back, then clap again.")]
     TooLoud,
 }
 

@@ -12,6 +12,7 @@ use ember_core::signal::{Limits, StrikeFinder};
 use ember_core::tone::Partial;
 use ember_core::tone::{Mode, Tone};
 use ember_core::units::median;
+use ember_words::text;
 
 fn struck(drum: &Drum, blow: Blow) -> Measured {
     measured(&played(&BenchDrum::new(drum, &[]).unwrap().struck(blow), 3))
@@ -95,7 +96,7 @@ fn a_beater_that_a_foot_presses_on_comes_back_when_expected() {
                 let struck = BenchDrum::new(&drum.with_front(&front), &[]).unwrap().struck(Blow { left_in: false, ..blow });
                 landings(&struck.pressed_on(foot).touches(3, 0))
             });
-            println!("{diameter_in} in, {}: {rebound:?}, found {found:?}", front.words("front head"));
+            println!("{diameter_in} in, {}: {rebound:?}, found {found:?}", front.words(text!("front head")));
             let second_s = found.iter().filter_map(|landings| landings.first().copied());
             for (expected, found) in [
                 (rebound.again.first().map(|landing| landing.at_s), found[1].first().copied()),

@@ -8,6 +8,7 @@ use ember_core::drum::{Drum, DrumKind, Front, Head, usual_place};
 use ember_core::kick::{FrontOutlook, FrontPredictor, RETUNINGS};
 use ember_core::tone::Tone;
 use ember_core::units::median;
+use ember_words::text;
 use rand::{Rng, SeedableRng, rngs::StdRng, seq::IndexedRandom};
 use rayon::prelude::*;
 
@@ -148,7 +149,7 @@ fn fill_and_hole_together_do_what_was_expected() {
         let (body, range) = (expected.profile.body_t60_s.unwrap(), expected.body_t60_s.unwrap());
         println!(
             "{diameter_in} in, {fill}, {}: {body:.3} s in {range:?}, found {found:.3}; the hole alone {hole:.3}",
-            front.words("front head")
+            front.words(text!("front head"))
         );
         assert!(body < 1.01 * hole, "{fill} takes nothing");
         within += usize::from((range.low..=range.high).contains(&found));
@@ -236,7 +237,7 @@ fn compared(count: u64) -> (usize, f64, f64, usize) {
             "{:.0} x {:.1} {}: expected {expected:.3} found {found:.3} ({:+.0} %, {within}), player {player:?}, pitch {pitch:+.4}",
             drum.diameter_in,
             drum.depth_in,
-            front.words("front head"),
+            front.words(text!("front head")),
             100.0 * (found / expected - 1.0)
         );
     }

@@ -112,7 +112,7 @@ fn lessons_go_where_nothing_was_tried_until_everything_was() {
     let made = Made { name: "bandana".parse().unwrap(), length_m: 0.12, width_m: 0.1, mass_kg: 0.006 };
     let own = ShelfItem { device: DeviceKind::OWN[1], count: 1, made: Some(made) };
     let lesson = ask("cumbia", 96.0, &[], |question| teaching(question, own, &[])).unwrap();
-    assert_eq!((lesson.made, lesson.name()), (Some(made), "bandana"));
+    assert_eq!((lesson.made, lesson.name().to_string().as_str()), (Some(made), "bandana"));
     let too_large = Made { length_m: 0.9, ..made };
     assert!(Placement { made: Some(too_large), amount: 0, ..lesson }.validate(&BenchDrum::usual(DrumKind::Tom)).is_err());
     assert!(Placement { made: None, ..lesson }.validate(&BenchDrum::usual(DrumKind::Tom)).is_err());

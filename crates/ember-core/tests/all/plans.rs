@@ -220,7 +220,7 @@ fn what_is_not_chosen_is_explained() {
             let info = device_info(other.device);
             let ruled_out = limits.clear_surface && info.in_the_way || limits.nothing_inside && info.inside;
             assert_eq!(ruled_out, other.sentence.starts_with("Ruled out"), "{}", other.sentence);
-            assert!(other.sentence.ends_with('.') && other.placements.is_empty() == (ruled_out || other.device == DeviceKind::RodsTurned));
+            assert!(other.sentence.ends_with(".") && other.placements.is_empty() == (ruled_out || other.device == DeviceKind::RodsTurned));
         }
     }
 }
@@ -287,7 +287,7 @@ fn what_must_come_first_is_said_first() {
     };
     assert_eq!(answer(&tom).first, None);
     let said = answer(&filled);
-    assert!(said.first.as_deref().unwrap().contains("too short with a loose ring in it"), "{:?}", said.first);
+    assert!(said.first.as_ref().unwrap().contains("too short with a loose ring in it"), "{:?}", said.first);
     // On somebody else's kit one thing a drum is enough.
     let house = answered("seventies_dry", 108.0, &shelf(2), Limits::default().of_a_borrowed_kit());
     assert!(

@@ -122,7 +122,7 @@ fn two_hundred_random_treatments_come_out_as_predicted() {
     }
     for device in DeviceKind::ALL {
         let has = |case: &&Case| case.placements.iter().any(|placement| placement.device == device);
-        say(device_info(device).name, &mut all.iter().filter(has).map(Case::error));
+        say(device_info(device).name.english(), &mut all.iter().filter(has).map(Case::error));
     }
     let within = all.iter().filter(|case| case.within).count();
     println!("{within} of {} within their range", all.len());

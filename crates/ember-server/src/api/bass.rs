@@ -11,6 +11,7 @@ use axum::extract::ws::WebSocketUpgrade;
 use axum::extract::ws::rejection::WebSocketUpgradeRejection;
 use axum::response::Response;
 use ember_store::Source;
+use ember_words::text;
 use serde::Deserialize;
 use std::sync::atomic::Ordering;
 use tokio::sync::mpsc;
@@ -40,7 +41,7 @@ pub async fn listen_to_bass(
     upgrade: Result<WebSocketUpgrade, WebSocketUpgradeRejection>,
 ) -> Result<Response, Problem> {
     let upgrade = upgraded(upgrade)?;
-    let rate = rate_of(query.source, query.sample_rate, "A bass is listened to live.")?;
+    let rate = rate_of(query.source, query.sample_rate, text!("A bass is listened to live."))?;
     let (events, told) = mpsc::unbounded_channel();
     let player = (query.source == Source::Simulated)
         .then(|| -> Player { Box::new(|work, stopped| play_bass(now_ms().unsigned_abs(), work, || stopped.load(Ordering::Relaxed))) });

@@ -2,8 +2,8 @@
 
 use super::extract::Path;
 use crate::problem::Problem;
+use crate::spoken::Json;
 use crate::state::AppState;
-use axum::Json;
 use axum::extract::State;
 use ember_app::bench::{Bench, bench};
 

@@ -2,8 +2,8 @@
 
 use super::extract::{Body, Path, Query};
 use crate::problem::Problem;
+use crate::spoken::Json;
 use crate::state::AppState;
-use axum::Json;
 use axum::extract::State;
 use ember_app::PlanSnapshot;
 use ember_app::blows::{BlowAsked, BlowPage, BlowSnapshot, NoteEnds, blow_page, note_ends};

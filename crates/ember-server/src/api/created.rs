@@ -4,7 +4,7 @@ use super::ROOT;
 use super::opinions::{KeptChoice, KeptOpinion};
 use super::shelf::ShelfDevice;
 use super::upload::FileTake;
-use axum::Json;
+use crate::spoken::Json;
 use axum::http::{HeaderValue, StatusCode, header};
 use axum::response::{IntoResponse, Response};
 use ember_app::views::{TakeView, TreatmentView};

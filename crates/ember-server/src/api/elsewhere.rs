@@ -3,8 +3,8 @@
 use super::created::Created;
 use super::extract::{Body, Path};
 use crate::problem::Problem;
+use crate::spoken::Json;
 use crate::state::AppState;
-use axum::Json;
 use axum::body::Bytes;
 use axum::extract::State;
 use axum::extract::rejection::BytesRejection;
@@ -14,6 +14,7 @@ use ember_app::sound::read_labels;
 use ember_app::takes::take_view;
 use ember_app::views::TakeView;
 use ember_store::Store;
+use ember_words::text;
 use serde::Deserialize;
 use utoipa::ToSchema;
 
@@ -64,8 +65,9 @@ pub async fn label_take(
     Path(id): Path<i64>,
     bytes: Result<Bytes, BytesRejection>,
 ) -> Result<Json<Labelled>, Problem> {
-    let bytes =
-        bytes.map_err(|refused| Problem::new(refused.status(), "The label track is too large, or broke off on its way. Send it again."))?;
+    let bytes = bytes.map_err(|refused| {
+        Problem::new(refused.status(), text!("The label track is too large, or broke off on its way. Send it again."))
+    })?;
     let labels = read_labels(&as_text(&bytes)).map_err(Problem::cannot_be)?;
     state.store(move |store| labelled(store, id, &labels)).await.map(|notes| Json(Labelled { notes }))
 }

@@ -2,8 +2,8 @@
 
 use super::extract::Path;
 use crate::problem::Problem;
+use crate::spoken::Json;
 use crate::state::AppState;
-use axum::Json;
 use axum::extract::State;
 use ember_app::evening::{EveningQuestion, EveningView, evening};
 use ember_core::Patience;

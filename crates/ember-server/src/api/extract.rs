@@ -4,6 +4,7 @@ use crate::problem::Problem;
 use axum::body::Bytes;
 use axum::extract::{FromRequest, FromRequestParts, Request};
 use axum::http::{HeaderMap, StatusCode, header};
+use ember_words::{Words, text, words};
 use serde::de::DeserializeOwned;
 use serde_json::error::Category;
 
@@ -15,12 +16,12 @@ impl<S: Send + Sync, T: DeserializeOwned> FromRequest<S> for Body<T> {
 
     async fn from_request(request: Request, state: &S) -> Result<Self, Problem> {
         if !says_json(request.headers()) {
-            let detail = "What is sent here must say that it is JSON (application/json).";
+            let detail = text!("What is sent here must say that it is JSON (application/json).");
             return Err(Problem::new(StatusCode::UNSUPPORTED_MEDIA_TYPE, detail));
         }
         let bytes = Bytes::from_request(request, state).await.map_err(|refused| match refused.status() {
-            status @ StatusCode::PAYLOAD_TOO_LARGE => Problem::new(status, "What was sent is too large: 16 MB at most."),
-            status => Problem::new(status, "What was sent could not be received to its end. Send it again."),
+            status @ StatusCode::PAYLOAD_TOO_LARGE => Problem::new(status, text!("What was sent is too large: 16 MB at most.")),
+            status => Problem::new(status, text!("What was sent could not be received to its end. Send it again.")),
         })?;
         read(&bytes).map(Self)
     }
@@ -32,14 +33,14 @@ fn says_json(headers: &HeaderMap) -> bool {
 }
 
 fn read<T: DeserializeOwned>(bytes: &[u8]) -> Result<T, Problem> {
-    let cannot_be = |reason: &str| Problem::unprocessable(format!("Something in it cannot be right ({reason})."));
+    let cannot_be = |reason: Words| Problem::unprocessable(words!("Something in it cannot be right ({reason})."));
     let mut json = serde_json::Deserializer::from_slice(bytes);
     let (mut track, mut unknown) = (serde_path_to_error::Track::new(), None);
     let tracked = serde_path_to_error::Deserializer::new(&mut json, &mut track);
     let read = serde_ignored::deserialize(tracked, |path| unknown = unknown.take().or(Some(path.to_string())));
     let error = match read.and_then(|value: T| json.end().map(|()| value)) {
         Ok(value) => match unknown {
-            Some(field) => return Err(cannot_be(&format!("there is no \"{field}\" here"))),
+            Some(field) => return Err(cannot_be(words!("there is no \"{field}\" here"))),
             None => return Ok(value),
         },
         Err(error) => error,
@@ -48,9 +49,9 @@ fn read<T: DeserializeOwned>(bytes: &[u8]) -> Result<T, Problem> {
         Category::Data => {
             let reason = crate::problem::reason(&error.to_string());
             let path = track.path().to_string();
-            Err(cannot_be(&if path == "." { reason } else { format!("{path}: {reason}") }))
+            Err(cannot_be(Words::verbatim(if path == "." { reason } else { format!("{path}: {reason}") })))
         }
-        _ => Err(Problem::new(StatusCode::BAD_REQUEST, "What was sent is cut off, or no JSON.")),
+        _ => Err(Problem::new(StatusCode::BAD_REQUEST, text!("What was sent is cut off, or no JSON."))),
     }
 }
 

@@ -5,6 +5,7 @@ use axum::extract::Request;
 use axum::http::{HeaderMap, HeaderName, HeaderValue, Method, StatusCode, header};
 use axum::middleware::Next;
 use axum::response::{IntoResponse, Response};
+use ember_words::text;
 
 /// Sent with every answer. Inline styles are needed for lengths of bars, which are set as style attributes.
 const HEADERS: [(HeaderName, &str); 5] = [
@@ -37,21 +38,21 @@ fn check(headers: &HeaderMap, method: &Method, path: &str) -> Result<(), Problem
     let refused = |detail| Problem::new(StatusCode::FORBIDDEN, detail);
     let host = text(header::HOST).unwrap_or_default();
     if !is_this_machine(host) {
-        return Err(refused("Soft Ember answers on this machine only. Open it at the address it printed when it started."));
+        return Err(refused(text!("Soft Ember answers on this machine only. Open it at the address it printed when it started.")));
     }
     // Browsers say where a request comes from even where they name no origin: an image or a form of another page.
     let from_elsewhere = !matches!(text(HeaderName::from_static("sec-fetch-site")), None | Some("same-origin" | "none"));
     let opened =
         text(HeaderName::from_static("sec-fetch-mode")) == Some("navigate") && *method == Method::GET && !path.starts_with("/api/");
     if from_elsewhere && !opened {
-        return Err(refused("Another web page tried to reach Soft Ember; that is not allowed."));
+        return Err(refused(text!("Another web page tried to reach Soft Ember; that is not allowed.")));
     }
     match headers.get(header::ORIGIN) {
         None => Ok(()),
         Some(_) if text(header::ORIGIN).and_then(|origin| origin.split_once("://")).is_some_and(|(_, authority)| authority == host) => {
             Ok(())
         }
-        Some(_) => Err(refused("Another web page tried to reach Soft Ember; that is not allowed.")),
+        Some(_) => Err(refused(text!("Another web page tried to reach Soft Ember; that is not allowed."))),
     }
 }
 

@@ -3,8 +3,8 @@
 use super::extract::{Body, Path, Query};
 use super::tuning::SideQuery;
 use crate::problem::Problem;
+use crate::spoken::Json;
 use crate::state::{AppState, now_ms};
-use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
 use ember_app::tuning::{HeadState, head_state};

@@ -2,8 +2,8 @@
 
 use super::extract::{Path, Query};
 use crate::problem::Problem;
+use crate::spoken::Json;
 use crate::state::AppState;
-use axum::Json;
 use axum::extract::State;
 use axum::http::header;
 use axum::response::IntoResponse;

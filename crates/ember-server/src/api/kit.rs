@@ -3,8 +3,8 @@
 use super::created::Created;
 use super::extract::{Body, Path};
 use crate::problem::Problem;
+use crate::spoken::Json;
 use crate::state::AppState;
-use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
 use ember_app::beginning::{UsualKitInfo, usual_kits};

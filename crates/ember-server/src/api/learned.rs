@@ -1,8 +1,8 @@
 //! What the user's own tests say about the devices.
 
 use crate::problem::Problem;
+use crate::spoken::Json;
 use crate::state::AppState;
-use axum::Json;
 use axum::extract::State;
 use ember_app::learned::{WhatIsLearned, what_is_learned};
 use ember_store::Store;

@@ -6,6 +6,7 @@
 use super::extract::{Path, Query};
 use crate::listening::{Asked, ListenEvent, ListenProblem, Session, Stop, Work, play_simulated};
 use crate::problem::Problem;
+use crate::spoken::{language, spoken};
 use crate::state::{AppState, now_ms};
 use axum::extract::State;
 use axum::extract::ws::rejection::WebSocketUpgradeRejection;
@@ -16,6 +17,7 @@ use ember_app::tuning::simulated_drum;
 use ember_core::bench_drum::SAMPLE_RATE;
 use ember_core::signal::{MAX_SAMPLE_RATE, MIN_SAMPLE_RATE};
 use ember_store::Source;
+use ember_words::{Text, said_in, text, words};
 use serde::Deserialize;
 use std::sync::Arc;
 use std::sync::atomic::{AtomicBool, Ordering};
@@ -65,13 +67,13 @@ pub async fn listen(
     let on = state.store(move |store| store.treatment_on(id)).await?;
     let wanted = query.strikes.unwrap_or(5);
     if !(1..=MOST_STRIKES).contains(&wanted) {
-        return Err(Problem::unprocessable(format!("Listening ends after 1 to {MOST_STRIKES} strikes.")));
+        return Err(Problem::unprocessable(words!("Listening ends after 1 to {MOST_STRIKES} strikes.")));
     }
-    let rate = rate_of(query.source, query.sample_rate, "A file is sent to takes/file, not listened to.")?;
+    let rate = rate_of(query.source, query.sample_rate, text!("A file is sent to takes/file, not listened to."))?;
     let heard_by = drum.drum.heard_by();
     let player = if query.source == Source::Simulated {
         let player = state.store(move |store| simulated_drum(store, &drum, on.as_ref())).await?;
-        Some(player.map_err(|error| Problem::unprocessable(error.to_string()))?)
+        Some(player.map_err(|error| Problem::cannot_be(error))?)
     } else {
         None
     };
@@ -112,26 +114,28 @@ pub(super) struct Conversation {
 
 impl Conversation {
     pub(super) fn begin(self, state: AppState, upgrade: WebSocketUpgrade) -> Response {
+        // What is told on the socket is told in the language of the request that opened it.
+        let language = language();
         upgrade.max_message_size(MOST_MESSAGE_BYTES).on_upgrade(move |socket| async move {
             let sessions = state.sessions.clone();
-            sessions.track_future(converse(socket, state, self)).await;
+            sessions.track_future(spoken(language, converse(socket, state, self))).await;
         })
     }
 }
 
 /// The upgrade to a WebSocket, if that is what was asked for.
 pub(super) fn upgraded(upgrade: Result<WebSocketUpgrade, WebSocketUpgradeRejection>) -> Result<WebSocketUpgrade, Problem> {
-    upgrade.map_err(|_| Problem::unprocessable("This address speaks WebSocket only."))
+    upgrade.map_err(|_| Problem::unprocessable(text!("This address speaks WebSocket only.")))
 }
 
 /// Samples a second of what is listened to: what the window names, or the simulation's own. `no_file` says where files go.
-pub(super) fn rate_of(source: Source, sample_rate: Option<u32>, no_file: &str) -> Result<u32, Problem> {
+pub(super) fn rate_of(source: Source, sample_rate: Option<u32>, no_file: Text) -> Result<u32, Problem> {
     match (source, sample_rate) {
         (Source::Simulated, _) => Ok(SAMPLE_RATE),
         (Source::File, _) => Err(Problem::unprocessable(no_file)),
         (Source::Microphone, Some(rate)) if (MIN_SAMPLE_RATE..=MAX_SAMPLE_RATE).contains(&rate) => Ok(rate),
         (Source::Microphone, _) => {
-            Err(Problem::unprocessable(format!("The microphone's sample rate must be between {MIN_SAMPLE_RATE} and {MAX_SAMPLE_RATE} Hz.")))
+            Err(Problem::unprocessable(words!("The microphone's sample rate must be between {MIN_SAMPLE_RATE} and {MAX_SAMPLE_RATE} Hz.")))
         }
     }
 }
@@ -139,7 +143,7 @@ pub(super) fn rate_of(source: Source, sample_rate: Option<u32>, no_file: &str) -
 async fn converse(mut socket: WebSocket, state: AppState, conversation: Conversation) {
     let Conversation { run, mut told, player, take_over } = conversation;
     let Some(mut hold) = state.ears.take(take_over) else {
-        let detail = "Another window is listening. Stop it there, or take over here.";
+        let detail = text!("Another window is listening. Stop it there, or take over here.");
         tell(&mut socket, &problem(ListenProblem::Busy, detail)).await;
         return close(socket).await;
     };
@@ -159,12 +163,12 @@ async fn converse(mut socket: WebSocket, state: AppState, conversation: Conversa
                 None => break,
             },
             stop = stopping(&mut hold.stop), if talk.work.is_some() => talk.end(match stop {
-                Stop::TakenOver => problem(ListenProblem::TakenOver, "Another window listens now. What was heard here is kept."),
-                _ => problem(ListenProblem::Shutdown, "Soft Ember was stopped. What was heard is kept."),
+                Stop::TakenOver => problem(ListenProblem::TakenOver, text!("Another window listens now. What was heard here is kept.")),
+                _ => problem(ListenProblem::Shutdown, text!("Soft Ember was stopped. What was heard is kept.")),
             }).await,
             message = talk.socket.recv(), if talk.window_there => talk.heard(message).await,
             () = tokio::time::sleep(SILENT_AFTER), if talk.work.is_some() && !talk.is_simulated => {
-                let detail = "No sound has come from the microphone for ten seconds. Is it still plugged in?";
+                let detail = text!("No sound has come from the microphone for ten seconds. Is it still plugged in?");
                 talk.end(problem(ListenProblem::Silent, detail)).await;
             }
         }
@@ -172,7 +176,7 @@ async fn converse(mut socket: WebSocket, state: AppState, conversation: Conversa
     talk.finish();
     if let Err(error) = worker.await {
         tracing::error!("listening failed: {error}");
-        let detail = "Soft Ember failed while it listened. What was heard before is kept; listen again.";
+        let detail = text!("Soft Ember failed while it listened. What was heard before is kept; listen again.");
         talk.tell(&problem(ListenProblem::Failed, detail)).await;
     }
     if talk.window_there {
@@ -180,7 +184,7 @@ async fn converse(mut socket: WebSocket, state: AppState, conversation: Conversa
     }
 }
 
-fn problem(problem: ListenProblem, detail: &str) -> ListenEvent {
+fn problem(problem: ListenProblem, detail: Text) -> ListenEvent {
     ListenEvent::Problem { problem, detail: detail.into() }
 }
 
@@ -238,7 +242,7 @@ impl Talk {
                 }
             }
             None => {
-                let detail = "The microphone's samples arrived garbled. Reload the page and try again.";
+                let detail = text!("The microphone's samples arrived garbled. Reload the page and try again.");
                 self.end(problem(ListenProblem::BadSamples, detail)).await;
             }
         }
@@ -268,7 +272,7 @@ fn samples(bytes: &[u8]) -> Option<Work> {
 
 /// Whether the window could still be told.
 async fn tell(socket: &mut WebSocket, event: &ListenEvent) -> bool {
-    let Ok(text) = serde_json::to_string(event) else { return true };
+    let Ok(text) = said_in(language(), || serde_json::to_string(event)) else { return true };
     socket.send(Message::Text(text.into())).await.is_ok()
 }
 

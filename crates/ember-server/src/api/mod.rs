@@ -36,11 +36,13 @@ mod upload;
 mod venues;
 
 use crate::problem::Problem;
+use crate::spoken::in_its_language;
 use crate::state::AppState;
 use crate::web_files;
 use axum::extract::DefaultBodyLimit;
 use axum::http::StatusCode;
 use axum::{Router, middleware, routing::get};
+use ember_words::text;
 use std::time::Duration;
 use tower_http::compression::CompressionLayer;
 use tower_http::compression::predicate::{DefaultPredicate, NotForContentType, Predicate};
@@ -245,18 +247,21 @@ pub fn openapi() -> String {
 
 /// Everything the server answers: the API, its description and the page.
 pub fn router(state: AppState) -> Router {
-    let nothing = || async { Problem::new(StatusCode::NOT_FOUND, "There is nothing at this address.") };
+    let nothing = || async { Problem::new(StatusCode::NOT_FOUND, text!("There is nothing at this address.")) };
     // Sound is packed already, and zipping would take its ranges away.
     let zipped = DefaultPredicate::new().and(NotForContentType::const_new("audio/"));
     let (api, _) = described();
     api.route(&format!("{ROOT}/openapi.json"), get(|| async { ([(axum::http::header::CONTENT_TYPE, "application/json")], openapi()) }))
         .route("/api/{*rest}", axum::routing::any(nothing))
         .fallback(web_files::serve)
-        .method_not_allowed_fallback(|| async { Problem::new(StatusCode::METHOD_NOT_ALLOWED, "This cannot be done at this address.") })
+        .method_not_allowed_fallback(|| async {
+            Problem::new(StatusCode::METHOD_NOT_ALLOWED, text!("This cannot be done at this address."))
+        })
         .layer(CompressionLayer::new().compress_when(zipped))
         // Lists of thousands of songs; sound files are bounded where they are read.
         .layer(DefaultBodyLimit::max(MOST_BODY_BYTES))
         .layer(RequestBodyTimeoutLayer::new(STALLED_AFTER))
         .layer(middleware::from_fn(guard::guard))
+        .layer(middleware::from_fn(in_its_language))
         .with_state(state)
 }

@@ -12,6 +12,7 @@ use axum::response::Response;
 use ember_app::tuning::simulated_drum;
 use ember_core::target::{NoteValue, WrittenNote, check_bpm};
 use ember_store::Source;
+use ember_words::text;
 use serde::Deserialize;
 use std::sync::atomic::Ordering;
 use tokio::sync::mpsc;
@@ -51,7 +52,7 @@ pub async fn listen_to_notes(
     let drum = state.store(move |store| store.drum(id)).await?;
     check_bpm(query.bpm).map_err(Problem::cannot_be)?;
     let written = WrittenNote { value: query.value, bpm: query.bpm };
-    let rate = rate_of(query.source, query.sample_rate, "Notes are listened to live.")?;
+    let rate = rate_of(query.source, query.sample_rate, text!("Notes are listened to live."))?;
     let player = if query.source == Source::Simulated {
         let on = state.store(move |store| store.treatment_on(id)).await?;
         let simulated = state.store(move |store| simulated_drum(store, &drum, on.as_ref())).await?;

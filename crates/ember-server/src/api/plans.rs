@@ -2,8 +2,8 @@
 
 use super::extract::{Body, Path, Query};
 use crate::problem::Problem;
+use crate::spoken::Json;
 use crate::state::AppState;
-use axum::Json;
 use axum::extract::State;
 use ember_app::PlanSnapshot;
 use ember_app::plans::{Layout, Lesson, NextStepView, Plans, laid_out, lesson, next, plans, why_not};

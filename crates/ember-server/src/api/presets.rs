@@ -4,14 +4,15 @@ use super::extract::{Body, Path, Query};
 use super::upload::{MOST_BYTES_SHORT, received};
 use crate::computing::blocking;
 use crate::problem::Problem;
+use crate::spoken::Json;
 use crate::state::AppState;
-use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
 use ember_app::sound::{ReadProgress, measure_file};
 use ember_core::drum::DrumKind;
 use ember_core::target::{Preset, UsualInfo, Wish, usual_infos, wish_from_sound};
 use ember_store::{KeptPreset, StoreError};
+use ember_words::{Words, text, words};
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 
@@ -36,7 +37,7 @@ pub async fn set_preset(
     preset.name = preset.name.trim().to_string();
     preset.validate().map_err(Problem::cannot_be)?;
     if preset.code != code {
-        return Err(Problem::unprocessable("The genre's code is another one than the address names."));
+        return Err(Problem::unprocessable(text!("The genre's code is another one than the address names.")));
     }
     state.store(move |store| store.set_preset(&preset)).await?;
     Ok(StatusCode::NO_CONTENT)
@@ -73,7 +74,7 @@ pub struct ModelWish {
     /// Strikes it was taken from.
     pub strikes: usize,
     /// What the user should know about it.
-    pub notes: Vec<String>,
+    pub notes: Vec<Words>,
 }
 
 /// Takes a wish from a sound file with one drum by itself, heard under tonight's band.
@@ -97,18 +98,18 @@ pub async fn wish_of_file(
     blocking(move || {
         let heard =
             measure_file(file.path(), &name, drum.heard_by(), MOST_S, MOST_STRIKES, &ReadProgress::default(), |strike| strike.measurement);
-        let heard = heard.map_err(|error| Problem::unprocessable(error.to_string()))?;
+        let heard = heard.map_err(|error| Problem::cannot_be(error))?;
         // The class of tonight's loudness: the model was heard through another microphone than the band.
         let wanted = scene.wanted(&drum, None);
         let like = scene.preset.wish(kind);
         let wish = wish_from_sound(&heard.strikes, &wanted, &like).map_err(Problem::cannot_be)?;
         let strikes = heard.strikes.iter().filter(|strike| strike.warnings.is_empty()).count();
-        let mut notes = vec![format!(
+        let mut notes = vec![words!(
             "Lengths as heard under tonight's band, with a quarter of room. Attack and pitch stay as {} has them.",
-            scene.preset.name
+            scene.preset.said_name()
         )];
         if heard.strikes.len() > strikes {
-            notes.push(format!("{} of {} strikes could not be used.", heard.strikes.len() - strikes, heard.strikes.len()));
+            notes.push(words!("{} of {} strikes could not be used.", heard.strikes.len() - strikes, heard.strikes.len()));
         }
         Ok(Json(ModelWish { wish, strikes, notes }))
     })

@@ -3,14 +3,15 @@
 use super::created::Created;
 use super::extract::{Body, Path};
 use crate::problem::Problem;
+use crate::spoken::Json;
 use crate::state::AppState;
-use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
 use ember_app::beginning::{ShelfSetInfo, shelf_sets};
 use ember_core::damping::{DeviceInfo, DeviceKind, Made, Placement, ShelfSet, device_info};
 use ember_core::plan::{Limits, ShelfItem};
 use ember_store::{Store, StoreError};
+use ember_words::{Text, text};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -25,7 +26,7 @@ pub struct ShelfDevice {
     /// Something done to the head itself: its count is 1 where that may be done, 0 where not.
     pub tuning: bool,
     /// Why it may not be used tonight, as a sentence; null where it may.
-    pub ruled_out: Option<&'static str>,
+    pub ruled_out: Option<Text>,
     #[serde(flatten)]
     pub info: DeviceInfo,
 }
@@ -77,7 +78,7 @@ pub struct OwnThing {
 
 impl OwnThing {
     fn made(&self) -> Result<Made, Problem> {
-        let name = self.name.trim().parse().map_err(|_| Problem::unprocessable("The name is too long: 40 letters at most."))?;
+        let name = self.name.trim().parse().map_err(|_| Problem::unprocessable(text!("The name is too long: 40 letters at most.")))?;
         let made = Made { name, length_m: self.length_m, width_m: self.width_m, mass_kg: self.mass_kg };
         made.validate().map_err(|error| Problem::unprocessable(error.to_string()))?;
         Ok(made)
@@ -100,7 +101,7 @@ pub async fn set_shelf(
 ) -> Result<Json<ShelfItem>, Problem> {
     let item = ShelfItem::new(device, count);
     if count > 99 {
-        return Err(Problem::unprocessable("A shelf holds at most 99 of one device."));
+        return Err(Problem::unprocessable(text!("A shelf holds at most 99 of one device.")));
     }
     state.store(move |store| store.set_shelf_item(item)).await?;
     Ok(Json(item))
@@ -156,7 +157,7 @@ pub async fn change_own(
     Body(thing): Body<OwnThing>,
 ) -> Result<Json<ShelfDevice>, Problem> {
     if !device.is_own() {
-        return Err(Problem::unprocessable("Only things of your own can be changed: the catalogue's are what they are."));
+        return Err(Problem::unprocessable(text!("Only things of your own can be changed: the catalogue's are what they are.")));
     }
     let item = ShelfItem { device, count: thing.count, made: Some(thing.made()?) };
     let change = move |store: &mut Store| {

@@ -5,8 +5,8 @@ use super::extract::{Body, Path, Query};
 use super::page::Page;
 use crate::computing::blocking;
 use crate::problem::Problem;
+use crate::spoken::Json;
 use crate::state::{AppState, now_ms};
-use axum::Json;
 use axum::body::Bytes;
 use axum::extract::State;
 use axum::extract::rejection::BytesRejection;
@@ -16,6 +16,7 @@ use ember_app::song_file::MOST_SONGS;
 use ember_app::song_file::{ReadSong, as_text, read_songs, songs_as_csv, songs_as_json};
 use ember_core::target::Song;
 use ember_store::{Entry, KeptSong, Store, StoreError};
+use ember_words::{text, words};
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 
@@ -92,7 +93,7 @@ async fn checked(state: &AppState, mut song: Song) -> Result<Song, Problem> {
     song.validate().map_err(Problem::cannot_be)?;
     let genre = song.music.genre.clone();
     if state.store(move |store| store.preset(&genre)).await?.is_none() {
-        return Err(Problem::unprocessable(format!("There is no genre \"{}\".", song.music.genre)));
+        return Err(Problem::unprocessable(words!("There is no genre \"{}\".", song.music.genre)));
     }
     Ok(song)
 }
@@ -103,13 +104,13 @@ async fn checked(state: &AppState, mut song: Song) -> Result<Song, Problem> {
     responses((status = 200, body = Vec<ReadSong>), (status = 422, body = Problem, content_type = "application/problem+json")))]
 pub async fn preview_import(State(state): State<AppState>, bytes: Result<Bytes, BytesRejection>) -> Result<Json<Vec<ReadSong>>, Problem> {
     let bytes = bytes.map_err(|refused| match refused.status() {
-        StatusCode::PAYLOAD_TOO_LARGE => Problem::new(refused.status(), "The list is larger than 16 MB. Take it in piece by piece."),
-        status => Problem::new(status, "The list broke off on its way. Send it again."),
+        StatusCode::PAYLOAD_TOO_LARGE => Problem::new(refused.status(), text!("The list is larger than 16 MB. Take it in piece by piece.")),
+        status => Problem::new(status, text!("The list broke off on its way. Send it again.")),
     })?;
     let (presets, known) = state.store(|store: &mut Store| Ok::<_, StoreError>((store.presets()?, store.songs()?))).await?;
     let rows = blocking(move || read_songs(&as_text(&bytes), &presets, &known)).await?.map_err(Problem::cannot_be)?;
     if rows.len() > MOST_SONGS {
-        return Err(Problem::unprocessable(format!("The list has {} songs; {MOST_SONGS} at once are the most.", rows.len())));
+        return Err(Problem::unprocessable(words!("The list has {} songs; {MOST_SONGS} at once are the most.", rows.len())));
     }
     Ok(Json(rows))
 }
@@ -130,7 +131,7 @@ pub async fn import(State(state): State<AppState>, Body(new): Body<Vec<NewSong>>
     for NewSong { song, .. } in &new {
         song.validate().map_err(|error| Problem::unprocessable(format!("\"{}\": {error}", song.title)))?;
         if presets.iter().all(|kept| kept.preset.code != song.music.genre) {
-            return Err(Problem::unprocessable(format!("\"{}\": there is no genre \"{}\".", song.title, song.music.genre)));
+            return Err(Problem::unprocessable(words!("\"{}\": there is no genre \"{}\".", song.title, song.music.genre)));
         }
     }
     let songs: Vec<(Option<i64>, Song)> = new.into_iter().map(|new| (new.replaces, new.song)).collect();

@@ -3,11 +3,12 @@
 use super::created::Created;
 use super::extract::Body;
 use crate::problem::Problem;
+use crate::spoken::Json;
 use crate::state::{AppState, now_ms};
-use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
 use ember_store::{DamagedRow, DataCopy, DiskRoom, Salvaged, Store, StoreError, Thinned, Thinning};
+use ember_words::{Joined, Words, text, words};
 use serde::Serialize;
 use std::sync::atomic::Ordering;
 use utoipa::ToSchema;
@@ -28,7 +29,7 @@ pub struct DataNote {
     /// A word that stays the same, by which a note that was read can be put away.
     pub code: &'static str,
     pub weight: Weight,
-    pub sentence: String,
+    pub sentence: Words,
 }
 
 /// How the data is kept.
@@ -53,10 +54,10 @@ pub async fn get_data(State(state): State<AppState>) -> Result<Json<DataStatus>,
 }
 
 fn status(state: &AppState, store: &mut Store) -> Result<DataStatus, StoreError> {
-    let note = |code, weight, sentence: String| DataNote { code, weight, sentence };
+    let note = |code, weight, sentence: Words| DataNote { code, weight, sentence };
     let mut notes = Vec::new();
     if store.is_read_only() {
-        let sentence = "This data can only be read here: you can look at everything, but nothing new is kept.";
+        let sentence = text!("This data can only be read here: you can look at everything, but nothing new is kept.");
         notes.push(note("read_only", Weight::Serious, sentence.into()));
     }
     if let Some(problem) = state.short_of_room(store) {
@@ -65,51 +66,54 @@ fn status(state: &AppState, store: &mut Store) -> Result<DataStatus, StoreError>
     let salvaged = store.salvaged().cloned();
     if let Some(salvaged) = &salvaged {
         let lost = match salvaged.lost.as_slice() {
-            [] => "Nothing was lost.".to_string(),
-            [one] => format!("One row could not be read: {one}."),
-            many => format!("{} rows could not be read: {}.", many.len(), listed(many)),
+            [] => words!("Nothing was lost."),
+            [one] => words!("One row could not be read: {one}."),
+            many => {
+                words!("{} rows could not be read: {}.", many.len(), listed(&many.iter().cloned().map(Words::verbatim).collect::<Vec<_>>()))
+            }
         };
-        let sentence = format!("The data file was damaged and has been mended. {lost} The damaged file is kept at {}.", salvaged.kept_at);
+        let sentence = words!("The data file was damaged and has been mended. {lost} The damaged file is kept at {}.", salvaged.kept_at);
         notes.push(note("mended", Weight::Serious, sentence));
     }
     if state.health.damaged.load(Ordering::Relaxed) {
-        let sentence = "The data file is damaged in places. Stop Soft Ember and start it again: it is mended then, and a copy is kept.";
+        let sentence =
+            text!("The data file is damaged in places. Stop Soft Ember and start it again: it is mended then, and a copy is kept.");
         notes.push(note("damaged_file", Weight::Serious, sentence.into()));
     }
     let damaged = store.damaged_rows();
     if !damaged.is_empty() {
-        let rows: Vec<String> = damaged.iter().map(|row| format!("{} {}", row.what, row.id)).collect();
-        let sentence = format!("Some of what was kept cannot be read and is left out: {}. Everything else is as it was.", listed(&rows));
+        let rows: Vec<Words> = damaged.iter().map(|row| words!("{} {}", row.what, row.id)).collect();
+        let sentence = words!("Some of what was kept cannot be read and is left out: {}. Everything else is as it was.", listed(&rows));
         notes.push(note("damaged_rows", Weight::Serious, sentence));
     }
     if let Some(behind) = store.clock_is_behind_by(now_ms())? {
-        let sentence = format!(
+        let sentence = words!(
             "This machine's clock stands {} before what was recorded last. The order of takes is kept; their dates may be wrong until the clock is set.",
             long(behind)
         );
         notes.push(note("clock", Weight::Mild, sentence));
     }
     if state.health.copy_failed.load(Ordering::Relaxed) {
-        let sentence = "No copy of the data could be made today: is there room on the disk?";
+        let sentence = text!("No copy of the data could be made today: is there room on the disk?");
         notes.push(note("no_copy", Weight::Mild, sentence.into()));
     }
     Ok(DataStatus { demo: state.demo, read_only: store.is_read_only(), notes, damaged, salvaged })
 }
 
 /// The first few of `words`.
-fn listed(words: &[String]) -> String {
+fn listed(words: &[Words]) -> Words {
     const NAMED: usize = 5;
-    let named = words.iter().take(NAMED).cloned().collect::<Vec<_>>().join(", ");
-    if words.len() > NAMED { format!("{named} and {} more", words.len() - NAMED) } else { named }
+    let named = Words::list(Joined::Comma, words.iter().take(NAMED).cloned());
+    if words.len() > NAMED { words!("{named} and {} more", words.len() - NAMED) } else { named }
 }
 
 /// A time of `ms` in words.
-fn long(ms: i64) -> String {
-    let counted = |count: i64, word: &str| if count == 1 { format!("one {word}") } else { format!("{count} {word}s") };
+fn long(ms: i64) -> Words {
     match ms / 60_000 {
-        minutes if minutes < 120 => counted(minutes.max(1), "minute"),
-        minutes if minutes < 48 * 60 => counted(minutes / 60, "hour"),
-        minutes => counted(minutes / (24 * 60), "day"),
+        minutes if minutes < 2 => words!("one minute"),
+        minutes if minutes < 120 => words!("{minutes} minutes"),
+        minutes if minutes < 48 * 60 => words!("{} hours", minutes / 60),
+        minutes => words!("{} days", minutes / (24 * 60)),
     }
 }
 
@@ -187,7 +191,9 @@ pub async fn compact(State(state): State<AppState>) -> Result<Json<DiskRoom>, Pr
     (status = 409, body = Problem, content_type = "application/problem+json"),
     (status = 507, body = Problem, content_type = "application/problem+json")))]
 pub async fn copy_now(State(state): State<AppState>) -> Result<Created<Vec<DataCopy>>, Problem> {
-    let Some(path) = state.path.clone() else { return Err(Problem::conflict("This data is in memory only; there is no file to copy.")) };
+    let Some(path) = state.path.clone() else {
+        return Err(Problem::conflict(text!("This data is in memory only; there is no file to copy.")));
+    };
     let copies = crate::computing::blocking(move || Store::copy_now(&path).map(|_| Store::copies(&path))).await?;
     Ok(Created(copies?))
 }

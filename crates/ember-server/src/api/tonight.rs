@@ -2,10 +2,11 @@
 
 use super::extract::Body;
 use crate::problem::Problem;
+use crate::spoken::Json;
 use crate::state::AppState;
-use axum::Json;
 use axum::extract::State;
 use ember_store::KeptTonight;
+use ember_words::words;
 
 /// Reads tonight.
 #[utoipa::path(get, path = "/tonight", tag = "tonight", responses((status = 200, body = KeptTonight)))]
@@ -21,7 +22,7 @@ pub async fn set_tonight(State(state): State<AppState>, Body(tonight): Body<Kept
     tonight.music.validate().map_err(Problem::cannot_be)?;
     let genre = tonight.music.genre.clone();
     if state.store(move |store| store.preset(&genre)).await?.is_none() {
-        return Err(Problem::unprocessable(format!("There is no genre \"{}\".", tonight.music.genre)));
+        return Err(Problem::unprocessable(words!("There is no genre \"{}\".", tonight.music.genre)));
     }
     state
         .store(move |store| {

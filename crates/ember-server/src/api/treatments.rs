@@ -3,8 +3,8 @@
 use super::created::Created;
 use super::extract::{Body, Path};
 use crate::problem::Problem;
+use crate::spoken::Json;
 use crate::state::{AppState, now_ms};
-use axum::Json;
 use axum::extract::State;
 use ember_app::PlanSnapshot;
 use ember_app::opinions;

@@ -4,9 +4,9 @@ use super::extract::{Body, Path, Query};
 use super::listen::{Conversation, Player, rate_of, upgraded};
 use crate::listening::ListenEvent;
 use crate::problem::Problem;
+use crate::spoken::Json;
 use crate::state::{AppState, now_ms};
 use crate::tuning::{Asking, TapSession, tap_simulated};
-use axum::Json;
 use axum::extract::State;
 use axum::extract::ws::WebSocketUpgrade;
 use axum::extract::ws::rejection::WebSocketUpgradeRejection;
@@ -17,6 +17,7 @@ use ember_core::bench_drum::TappedHead;
 use ember_core::drum::HeadSide;
 use ember_core::tuning::{Expected, GuideStep, SeatingTask, TomIntervals, bass_notes, crosswise, seating_steps};
 use ember_store::{Source, StoreError};
+use ember_words::{text, words};
 use serde::Deserialize;
 use std::sync::Arc;
 use std::sync::atomic::Ordering;
@@ -61,7 +62,7 @@ pub struct TuningWish {
     (status = 422, body = Problem, content_type = "application/problem+json")))]
 pub async fn set_wish(State(state): State<AppState>, Path(id): Path<i64>, Body(wish): Body<TuningWish>) -> Result<Json<Tuning>, Problem> {
     if wish.wanted_hz.is_some_and(|hz| !LUG_HZ.contains(&hz)) {
-        return Err(Problem::unprocessable(format!("A lug's pitch lies between {} and {} Hz.", LUG_HZ.start(), LUG_HZ.end())));
+        return Err(Problem::unprocessable(words!("A lug's pitch lies between {} and {} Hz.", LUG_HZ.start(), LUG_HZ.end())));
     }
     state
         .store(move |store| {
@@ -88,15 +89,15 @@ pub async fn set_turned(State(state): State<AppState>, Path(id): Path<i64>, Body
     let round = state.store(move |store| store.round(id)).await?;
     if let Some(eighths) = &turned.eighths {
         if eighths.len() != round.lugs {
-            return Err(Problem::unprocessable(format!("This head has {} rods; say for each what it was turned.", round.lugs)));
+            return Err(Problem::unprocessable(words!("This head has {} rods; say for each what it was turned.", round.lugs)));
         }
         if eighths.iter().any(|t| t.abs() > MOST_TURNED) {
-            return Err(Problem::unprocessable("A rod is turned by ten whole turns at most between two rounds."));
+            return Err(Problem::unprocessable(text!("A rod is turned by ten whole turns at most between two rounds.")));
         }
     }
     let newest = state.store(move |store| store.rounds(round.drum_id, round.side)).await?;
     if newest.first().map(|newest| newest.id) != Some(id) {
-        return Err(Problem::conflict("A later round was tapped by now. What was turned before it stays as it was reported."));
+        return Err(Problem::conflict(text!("A later round was tapped by now. What was turned before it stays as it was reported.")));
     }
     state
         .store(move |store| {
@@ -207,7 +208,7 @@ pub async fn listen_to_taps(
 ) -> Result<Response, Problem> {
     let upgrade = upgraded(upgrade)?;
     state.ready_to_keep().await?;
-    let rate = rate_of(query.source, query.sample_rate, "Taps are listened to live; a file has no lug that was asked for.")?;
+    let rate = rate_of(query.source, query.sample_rate, text!("Taps are listened to live; a file has no lug that was asked for."))?;
     let (side, source) = (query.side, query.source);
     let (drum, rods) = state
         .store(move |store| {
@@ -217,7 +218,7 @@ pub async fn listen_to_taps(
         })
         .await?;
     if side == HeadSide::Lower && drum.lower.is_none() {
-        return Err(Problem::unprocessable(format!(
+        return Err(Problem::unprocessable(words!(
             "The {} is off. Say in the drum's data when it is on again.",
             drum.kind.lower_head_word()
         )));

@@ -3,14 +3,15 @@
 use super::extract::{Body, Path, Query};
 use super::tuning::SideQuery;
 use crate::problem::Problem;
+use crate::spoken::Json;
 use crate::state::{AppState, now_ms};
-use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
 use ember_app::tuning::{UnevenState, uneven_state};
 use ember_core::drum::HeadSide;
 use ember_core::tuning::{USUALLY_SLACK_AFTER, UnevenRecipe};
 use ember_store::KeptUneven;
+use ember_words::text;
 use serde::Deserialize;
 use utoipa::ToSchema;
 
@@ -45,11 +46,11 @@ pub struct LetDown {
 pub async fn let_down(State(state): State<AppState>, Path(id): Path<i64>, Body(down): Body<LetDown>) -> Result<Json<KeptUneven>, Problem> {
     let slack = down.slack_eighths.unwrap_or(USUALLY_SLACK_AFTER);
     if !SLACK_EIGHTHS.contains(&slack) {
-        return Err(Problem::unprocessable("A rod is slack after an eighth of a turn to 15 turns."));
+        return Err(Problem::unprocessable(text!("A rod is slack after an eighth of a turn to 15 turns.")));
     }
     let lugs = usize::from(state.store(move |store| store.drum_with_heads(id)).await?.drum.lugs);
     let Some(eighths) = down.recipe.eighths(lugs, slack) else {
-        return Err(Problem::unprocessable("With so few rods too little would be left to hold the head. It takes six or more."));
+        return Err(Problem::unprocessable(text!("With so few rods too little would be left to hold the head. It takes six or more.")));
     };
     state.store(move |store| store.begin_uneven(id, down.side, down.recipe, &eighths, now_ms())).await.map(Json)
 }

@@ -4,8 +4,8 @@ use super::created::Created;
 use super::extract::{Path, Query};
 use crate::computing::blocking;
 use crate::problem::Problem;
+use crate::spoken::Json;
 use crate::state::{AppState, now_ms};
-use axum::Json;
 use axum::body::Body;
 use axum::extract::State;
 use axum::http::StatusCode;
@@ -15,6 +15,7 @@ use ember_app::takes::take_view;
 use ember_app::views::TakeView;
 use ember_core::decay::{HeardStrike, StrikeMeasurement, Warning};
 use ember_store::{NewStrike, Source, Store, StoreError};
+use ember_words::{Words, text, words};
 use futures_util::StreamExt;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
@@ -56,7 +57,7 @@ pub struct FileTake {
     pub channel: usize,
     pub duration_s: f64,
     /// What the user should know about how it was read.
-    pub notes: Vec<String>,
+    pub notes: Vec<Words>,
 }
 
 /// Finds and measures the strikes in a sound file (WAV, FLAC, AIFF, MP3, Vorbis and Opus in Ogg or WebM, AAC and ALAC in MP4 or CAF; up to 1.5 GB and two hours).
@@ -107,7 +108,7 @@ pub struct Reading {
     responses((status = 200, body = Reading), (status = 404, body = Problem, content_type = "application/problem+json")))]
 pub async fn reading(State(state): State<AppState>, Path(job): Path<String>) -> Result<Json<Reading>, Problem> {
     let progress = state.readings.find(&job);
-    let progress = progress.ok_or_else(|| Problem::new(StatusCode::NOT_FOUND, "No file is being measured under this name."))?;
+    let progress = progress.ok_or_else(|| Problem::new(StatusCode::NOT_FOUND, text!("No file is being measured under this name.")))?;
     Ok(Json(Reading { share: progress.share(), strikes: progress.strikes() }))
 }
 
@@ -116,14 +117,14 @@ pub async fn reading(State(state): State<AppState>, Path(job): Path<String>) -> 
 pub async fn received(state: &AppState, body: Body, most_bytes: u64) -> Result<NamedTempFile, Problem> {
     let failed = |error: std::io::Error| {
         tracing::error!("an upload could not be written: {error}");
-        Problem::new(StatusCode::INSUFFICIENT_STORAGE, "The file could not be taken in: is the disk full?")
+        Problem::new(StatusCode::INSUFFICIENT_STORAGE, text!("The file could not be taken in: is the disk full?"))
     };
     let file = state.upload_file().map_err(failed)?;
     let mut writer = tokio::fs::File::from_std(file.reopen().map_err(failed)?);
     let mut pieces = body.into_data_stream();
     let mut size = 0u64;
     while let Some(piece) = pieces.next().await {
-        let piece = piece.map_err(|_| Problem::new(StatusCode::BAD_REQUEST, "The file broke off on its way. Send it again."))?;
+        let piece = piece.map_err(|_| Problem::new(StatusCode::BAD_REQUEST, text!("The file broke off on its way. Send it again.")))?;
         size += piece.len() as u64;
         if size <= most_bytes {
             writer.write_all(&piece).await.map_err(failed)?;
@@ -136,7 +137,7 @@ pub async fn received(state: &AppState, body: Body, most_bytes: u64) -> Result<N
         let most = most_bytes / 1_000_000;
         return Err(Problem::new(
             StatusCode::PAYLOAD_TOO_LARGE,
-            format!("The file is larger than {most} MB. Cut out the part with the strikes, or save it as FLAC."),
+            words!("The file is larger than {most} MB. Cut out the part with the strikes, or save it as FLAC."),
         ));
     }
     Ok(file)
@@ -147,31 +148,33 @@ fn check(heard: &HeardFile<Packed>) -> Result<(), Problem> {
     let duration = heard.facts.duration_s;
     if heard.strikes.is_empty() {
         let hint = match () {
-            () if heard.loudest_dbfs < -75.0 => "It is silent from beginning to end. Was the right input recorded?",
-            () if duration < 1.0 => "It is too short to hold a strike that rings out. Record a second of quiet, the strike and its decay.",
-            () => "Hit the drum by itself, let each strike ring out, and leave quiet before the first one.",
+            () if heard.loudest_dbfs < -75.0 => text!("It is silent from beginning to end. Was the right input recorded?"),
+            () if duration < 1.0 => {
+                text!("It is too short to hold a strike that rings out. Record a second of quiet, the strike and its decay.")
+            }
+            () => text!("Hit the drum by itself, let each strike ring out, and leave quiet before the first one."),
         };
-        return Err(Problem::unprocessable(format!("No strike was found in {duration:.1} s of sound. {hint}")));
+        return Err(Problem::unprocessable(words!("No strike was found in {duration:.1} s of sound. {hint}")));
     }
     let all = |warning| heard.strikes.iter().all(|strike| strike.measurement.warnings.contains(&warning));
     if all(Warning::NotAStrike) && all(Warning::Clipped) {
-        return Err(Problem::unprocessable(
+        return Err(Problem::unprocessable(text!(
             "It is far too loud for its input from beginning to end: nothing but the ceiling is left. Turn the input down, or move the \
-             microphone away, and record it again.",
-        ));
+             microphone away, and record it again."
+        )));
     }
     if all(Warning::NotAStrike) {
-        return Err(Problem::unprocessable(
+        return Err(Problem::unprocessable(text!(
             "Nothing in this file sounds like a strike on a drum: it sounds like talk, clicks, handling or music. \
-             Record the drum by itself and let each strike ring out.",
-        ));
+             Record the drum by itself and let each strike ring out."
+        )));
     }
     Ok(())
 }
 
 /// Leaves out strikes on other drums of the kit and notes drums that ring along; says so. Where most strikes sound like another drum, it is for the
 /// user to say which one was recorded, and all are kept.
-fn other_drums(mut strikes: Vec<&mut StrikeMeasurement>, neighbours: &Neighbours) -> Vec<String> {
+fn other_drums(mut strikes: Vec<&mut StrikeMeasurement>, neighbours: &Neighbours) -> Vec<Words> {
     strikes.retain(|strike| strike.warnings.is_empty());
     let mut elsewhere: BTreeMap<String, Vec<usize>> = BTreeMap::new();
     for (at, strike) in strikes.iter_mut().enumerate() {
@@ -185,10 +188,11 @@ fn other_drums(mut strikes: Vec<&mut StrikeMeasurement>, neighbours: &Neighbours
     let mut notes = Vec::new();
     for (name, places) in elsewhere {
         let (count, of) = (places.len(), strikes.len());
-        let sound = if count == 1 { "sounds" } else { "sound" };
-        let what = if left_out { " and will not count." } else { ". If that is what was hit, it can be kept there, under Hear." };
-        let which = if count == of { "It sounds".to_string() } else { format!("{count} of its {of} good strikes {sound}") };
-        notes.push(format!("{which} like your drum “{name}”{what}"));
+        let sound = if count == 1 { text!("sounds") } else { text!("sound") };
+        let what =
+            if left_out { text!(" and will not count.") } else { text!(". If that is what was hit, it can be kept there, under Hear.") };
+        let which = if count == of { words!("It sounds") } else { words!("{count} of its {of} good strikes {sound}") };
+        notes.push(words!("{which} like your drum “{name}”{what}"));
         for at in places.into_iter().filter(|_| left_out) {
             strikes[at].warnings.push(Warning::OtherDrum);
         }
@@ -238,14 +242,14 @@ fn kept(state: &AppState, drum_id: i64, name: &str, heard: &HeardFile<Packed>) -
     let take = state.with_store(work).map_err(|error: StoreError| Problem::from(error))?;
     let mut notes = Vec::new();
     if facts.channels > 1 {
-        notes.push(format!("Of its {} channels, number {} was measured: it is the loudest.", facts.channels, facts.channel + 1));
+        notes.push(words!("Of its {} channels, number {} was measured: it is the loudest.", facts.channels, facts.channel + 1));
     }
     if facts.turned_down_db > 0.1 {
         let db = facts.turned_down_db;
-        notes.push(format!("It goes {db:.1} dB beyond full scale, so it was turned down by that much. Record or export it softer."));
+        notes.push(words!("It goes {db:.1} dB beyond full scale, so it was turned down by that much. Record or export it softer."));
     }
     if more > 0 {
-        notes.push(format!("It holds {more} more strikes than the {} which were kept.", strikes.len()));
+        notes.push(words!("It holds {more} more strikes than the {} which were kept.", strikes.len()));
     }
     Ok(FileTake {
         take,

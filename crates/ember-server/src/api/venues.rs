@@ -5,8 +5,8 @@ use super::extract::{Body, Path, Query};
 use super::upload::{MOST_BYTES_SHORT, received};
 use crate::computing::blocking;
 use crate::problem::Problem;
+use crate::spoken::Json;
 use crate::state::{AppState, now_ms};
-use axum::Json;
 use axum::extract::State;
 use axum::http::StatusCode;
 use ember_app::sound::read;
@@ -15,6 +15,7 @@ use ember_core::venue::{
     Venue, band_levels, exposure_minutes, heard_infos, loudness_infos, room_class_infos, room_decay,
 };
 use ember_store::KeptVenue;
+use ember_words::Text;
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 
@@ -39,7 +40,7 @@ pub struct VenueChoices {
     pub loudnesses: Vec<LoudnessChoice>,
     pub heard: Vec<HeardInfo>,
     /// Where the exposure limits come from.
-    pub exposure_source: &'static str,
+    pub exposure_source: Text,
 }
 
 /// Classes of rooms, loudness and hearing.

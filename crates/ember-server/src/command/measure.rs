@@ -236,7 +236,8 @@ fn said(entry: &Entry, drum: Option<&Drum>) -> String {
                 format!("{}{name}\n  {:.2} s, {} Hz, channels: {}\n", file.path, file.duration_s, file.sample_rate_hz, file.channels);
             for strike in &file.strikes {
                 let warnings = strike.warnings.iter().map(|warning| warning.advice());
-                let notes: Vec<&str> = warnings.chain(strike.remarks.iter().map(|remark| remark.advice())).collect();
+                let notes: Vec<String> =
+                    warnings.chain(strike.remarks.iter().map(|remark| remark.advice())).map(|advice| advice.to_string()).collect();
                 let profile = &strike.profile;
                 text += &format!(
                     "  {:>7.2} s  body {} {}  ring {} {}  {}\n",

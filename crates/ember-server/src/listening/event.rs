@@ -5,6 +5,7 @@ use ember_core::decay::Dynamic;
 use ember_core::target::{PlayedNote, PlayedNotes};
 use ember_core::tuning::{HeardNote, TapFault};
 use ember_store::{KeptRound, KeptTake};
+use ember_words::{Say, Words};
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -73,14 +74,14 @@ pub enum ListenEvent {
         /// What is wrong.
         problem: ListenProblem,
         /// The same as a sentence.
-        detail: String,
+        detail: Words,
     },
 }
 
 impl ListenEvent {
     /// Listening cannot go on, for the reason that `error` gives.
-    pub(crate) fn problem(problem: ListenProblem, error: &impl ToString) -> Self {
-        Self::Problem { problem, detail: error.to_string() }
+    pub(crate) fn problem(problem: ListenProblem, error: &impl Say) -> Self {
+        Self::Problem { problem, detail: error.words() }
     }
 }
 
@@ -92,7 +93,7 @@ pub struct TapVerdict {
     /// What is wrong with it; null for nothing.
     pub fault: Option<TapFault>,
     /// The same as a sentence, with what to do.
-    pub sentence: String,
+    pub sentence: Words,
 }
 
 /// Why listening cannot begin or go on.

@@ -9,6 +9,7 @@ use ember_app::views::StrikeView;
 use ember_core::decay::{Dynamic, HeardStrike, Listener, StrikeMeasurement, Warning, is_no_louder};
 use ember_core::tone::HeardBy;
 use ember_store::{KeptStrike, KeptTake, NewStrike, Source, StoreError};
+use ember_words::Said;
 use std::time::{Duration, Instant};
 use tokio::sync::mpsc::{Receiver, UnboundedSender};
 
@@ -201,26 +202,26 @@ impl Progress {
 }
 
 /// Why what a microphone sent is no sound.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, thiserror::Error)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, thiserror::Error, Said)]
 pub(crate) enum BadSamples {
-    #[error("The microphone sent samples that are not numbers. Reload the page and try again.")]
+    #[said("The microphone sent samples that are not numbers. Reload the page and try again.")]
     NotNumbers,
-    #[error("The sound arrived out of order. Reload the page and try again.")]
+    #[said("The sound arrived out of order. Reload the page and try again.")]
     OutOfOrder,
-    #[error("More than two seconds of sound were lost. Close other programs and listen again.")]
+    #[said("More than two seconds of sound were lost. Close other programs and listen again.")]
     Lost,
 }
 
 /// Why what was heard is not kept.
-#[derive(Debug, thiserror::Error)]
+#[derive(Debug, thiserror::Error, Said)]
 pub(crate) enum NotKept {
-    #[error(transparent)]
+    #[said(transparent)]
     Sound(#[from] SoundError),
-    #[error(transparent)]
+    #[said(transparent)]
     Read(#[from] ReadError),
-    #[error(transparent)]
+    #[said(transparent)]
     Store(#[from] StoreError),
-    #[error("The strike was not kept.")]
+    #[said("The strike was not kept.")]
     Nothing,
 }
 

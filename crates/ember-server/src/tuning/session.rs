@@ -6,6 +6,7 @@ use ember_app::sound::{kept_sound, read_kept};
 use ember_core::signal::{CapturedStrike, Ending, Limits, StrikeFinder};
 use ember_core::tuning::{Expected, FaintTaps, RoundPitches, RoundTap, TapFault, TapReader, TapSound, crosswise, hear_round};
 use ember_store::{KeptRound, KeptTap};
+use ember_words::{Text, text, words};
 use std::sync::atomic::{AtomicUsize, Ordering};
 use std::sync::{Arc, Mutex, PoisonError};
 use std::time::{Duration, Instant};
@@ -16,8 +17,8 @@ const SILENT_DBFS: f64 = -120.0;
 const LEVEL_EVERY: Duration = Duration::from_millis(50);
 /// Taps in a row without a pitch after which the head, not the hand, is to blame, and what is said then.
 const PATIENCE: usize = 3;
-const TOO_UNEVEN: &str =
-    "Still no clear pitch. The head may be so uneven here that this lug has none: skip it, or stop and seat the head anew.";
+const TOO_UNEVEN: Text =
+    text!("Still no clear pitch. The head may be so uneven here that this lug has none: skip it, or stop and seat the head anew.");
 /// A tap is answered this long after it at the latest, s: by then it has told its pitch.
 const TAP_S: f64 = 0.8;
 
@@ -220,8 +221,8 @@ impl TapSession {
         let fault = pitches.fault;
         let sentence = match (fault, pitches.lugs.iter().find(|pitch| pitch.lug == lug)) {
             (Some(fault), _) => fault.sentence(lug, pitches.sounds_like_lug),
-            (None, Some(pitch)) => format!("Lug {}: {:.1} Hz, {} {:+.0} cents.", lug + 1, pitch.hz, pitch.note.name, pitch.note.cents),
-            (None, None) => "Heard, but this head is so uneven that no lug has a pitch of its own. Go on; the round shows where.".into(),
+            (None, Some(pitch)) => words!("Lug {}: {:.1} Hz, {} {:+.0} cents.", lug + 1, pitch.hz, pitch.note.name, pitch.note.cents),
+            (None, None) => words!("Heard, but this head is so uneven that no lug has a pitch of its own. Go on; the round shows where."),
         };
         // What does not count must not speak in the taps to come, nor take the place of one that does.
         if fault.is_some() {

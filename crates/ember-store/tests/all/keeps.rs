@@ -9,6 +9,7 @@ use ember_core::target::{Music, assess};
 use ember_core::tone::Mode;
 use ember_core::tone::{DecayProfile, Partial};
 use ember_store::{KeptTonight, NewStrike, Source, Store, StoreError};
+use ember_words::text;
 
 fn strike(onset_s: f64, peak_dbfs: f64, body: f64, warnings: Vec<Warning>) -> StrikeMeasurement {
     let partials = vec![Partial {
@@ -36,8 +37,8 @@ fn plan() -> Plan {
     let wanted = Store::in_memory().unwrap().scene().unwrap().wanted(&BenchDrum::usual(DrumKind::Tom), None);
     Plan {
         offer: Offer::Least,
-        title: "The least that works".into(),
-        why: "Because.".into(),
+        title: text!("The least that works").into(),
+        why: text!("Because.").into(),
         placements: vec![Placement {
             device: DeviceKind::GelPad,
             amount: 0,
@@ -109,7 +110,7 @@ fn a_dropped_strike_no_longer_counts_until_it_is_taken_back() {
     let without = store.set_dropped(first, true).unwrap();
     assert_eq!((without.summary.strikes_used, without.summary.profile.body_t60_s), (1, Some(0.9)));
     assert_eq!(store.set_dropped(first, false).unwrap().summary.strikes_used, 2);
-    assert!(matches!(store.set_dropped(999, true), Err(StoreError::NotFound { what: "strike", id: 999 })));
+    assert!(matches!(store.set_dropped(999, true), Err(StoreError::NotFound { what: text!("strike"), id: 999 })));
 }
 
 #[test]
@@ -128,7 +129,7 @@ fn takes_belong_to_the_state_the_drum_was_in() {
         |after| store.takes(drum, after, 1).map(|(takes, all)| (takes.iter().map(|take| take.id).collect::<Vec<_>>(), all)).unwrap();
     assert_eq!(listed(None), (vec![treated], 2), "the newest first, whatever the clock said");
     assert_eq!(listed(Some(treated)), (vec![open], 2));
-    assert!(matches!(store.takes(drum, Some(999), 1), Err(StoreError::NotFound { what: "take", id: 999 })), "no end of the list");
+    assert!(matches!(store.takes(drum, Some(999), 1), Err(StoreError::NotFound { what: text!("take"), id: 999 })), "no end of the list");
     // A take of nothing but poor strikes does not hide the good one before it.
     let clipped = strike(0.5, 0.0, 0.3, vec![Warning::Clipped]);
     store.take_off(on.id, 30).unwrap();
@@ -171,7 +172,7 @@ fn a_take_on_no_drum_leaves_nothing_behind() {
     let mut store = Store::in_memory().unwrap();
     let measurement = strike(0.5, -9.0, 0.3, vec![]);
     let new = [NewStrike { measurement: &measurement, sound: &[1], onset_index: 0 }];
-    assert!(matches!(store.add_take(7, Source::File, None, 0, &new), Err(StoreError::NotFound { what: "drum", id: 7 })));
+    assert!(matches!(store.add_take(7, Source::File, None, 0, &new), Err(StoreError::NotFound { what: text!("drum"), id: 7 })));
     // The next transaction works: the failed one was closed.
     let (drum, _) = with_take(&mut store);
     assert_eq!(store.takes(drum, None, 9).unwrap().1, 1);

@@ -7,6 +7,7 @@ use ember_core::target::{Music, Song};
 use ember_core::tone::Mode;
 use ember_core::tone::{DecayProfile, Partial};
 use ember_store::{Contents, DamagedRow, KeptTake, NewStrike, Reason, Source, Store, StoreError, Thinning};
+use ember_words::{Text, text};
 use std::path::{Path, PathBuf};
 use tempfile::TempDir;
 
@@ -137,8 +138,11 @@ fn one_damaged_row_is_named_and_everything_else_works() {
     assert!(store.songs().unwrap().is_empty());
     let said = store.drum(bad).unwrap_err().to_string();
     assert!(said.starts_with(&format!("The drum {bad} cannot be read")), "{said}");
-    let row = |what: &str, id| DamagedRow { what: what.into(), id };
-    assert_eq!(store.damaged_rows(), [row("drum", bad), row("song", song), row("strike", list[0].id), row("take", takes[2])]);
+    let row = |what: Text, id| DamagedRow { what: what.into(), id };
+    assert_eq!(
+        store.damaged_rows(),
+        [row(text!("drum"), bad), row(text!("song"), song), row(text!("strike"), list[0].id), row(text!("take"), takes[2])]
+    );
 }
 
 #[test]

@@ -3,6 +3,7 @@
 use ember_core::target::{Music, NO_GENRE, Song, built_in_preset};
 use ember_core::venue::{Heard, Loudness, Room, RoomClass, Venue};
 use ember_store::{Entry, KeptTonight, Origin, SetList, StandIn, Store, StoreError};
+use ember_words::text;
 
 fn song(title: &str, genre: &str, bpm: f64) -> Song {
     Song { title: title.into(), music: Music::new(genre, bpm), notes: String::new() }
@@ -66,7 +67,7 @@ fn songs_are_found_in_any_script_and_page_by_page() {
     };
     assert_eq!(titles("WAVE", None, 2), (vec!["wave two".to_string(), "Wave 🌊".to_string()], 3));
     assert_eq!(titles("WAVE", Some(2), 2).0, ["Wave 🌊"], "two songs of one name are two songs");
-    assert!(matches!(store.find_songs("", Some(99), 2), Err(StoreError::NotFound { what: "song", id: 99 })), "no end of the list");
+    assert!(matches!(store.find_songs("", Some(99), 2), Err(StoreError::NotFound { what: text!("song"), id: 99 })), "no end of the list");
     assert_eq!(titles("äg", None, 9).0, ["Ägir"]);
     assert_eq!(titles("شا", None, 9).1, 1);
     assert_eq!(titles("%", None, 9).1, 0, "a search is no pattern");

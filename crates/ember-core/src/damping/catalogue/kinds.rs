@@ -1,6 +1,7 @@
 //! Kinds of devices: a row each.
 
 use super::{DeviceInfo, in_kicks, inside, on_metal, on_top, own, tuned};
+use ember_words::Said;
 use serde::{Deserialize, Serialize};
 
 /// A place on the shelf for a thing of the player's own.
@@ -18,8 +19,8 @@ impl OwnPlace {
 }
 
 /// A code that no device has.
-#[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
-#[error("there is no device `{0}`")]
+#[derive(Debug, Clone, PartialEq, Eq, thiserror::Error, Said)]
+#[said("there is no device `{0}`")]
 pub struct UnknownDevice(pub String);
 
 /// Makes the kinds from a table: what it is, its name here, its code in JSON, SQL and on the command line, and its entry in the catalogue.

@@ -14,6 +14,7 @@ mod tuned;
 use super::footprint::Footprint;
 use super::prior::Prior;
 use crate::drum::{Drum, DrumKind, HeadSide};
+use ember_words::{Text, text};
 pub(super) use in_kicks::litres;
 pub use kinds::{DeviceKind, OwnPlace, UnknownDevice, device_info};
 use serde::Serialize;
@@ -23,9 +24,9 @@ use serde::Serialize;
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Amount {
     /// What it is called.
-    pub name: &'static str,
+    pub name: Text,
     /// Where it lies, as a phrase.
-    pub place: &'static str,
+    pub place: Text,
     /// Attack given up, dB (from experience, no published source).
     pub attack_db: f64,
     /// Click of the beater gained, dB (from experience, no published source).
@@ -102,9 +103,9 @@ pub struct DeviceInfo {
     /// Which kind it is.
     pub kind: DeviceKind,
     /// What it is called.
-    pub name: &'static str,
+    pub name: Text,
     /// The name for several.
-    pub plural: &'static str,
+    pub plural: Text,
     /// Drums it is made for.
     pub kinds: &'static [DrumKind],
     /// The amounts that it comes in.
@@ -123,23 +124,23 @@ pub struct DeviceInfo {
     /// What it costs to buy.
     pub price: Price,
     /// What it takes away or risks, as a sentence.
-    pub cost: &'static str,
+    pub cost: Text,
     /// How to put it on so that it stays.
-    pub steps: &'static [&'static str],
+    pub steps: &'static [Text],
     /// Time to take it off where no head has to come off for it, s (from experience, no published source).
     pub seconds_off: f64,
     /// How to take it off again and leave nothing behind.
-    pub steps_off: &'static [&'static str],
+    pub steps_off: &'static [Text],
 }
 
 impl DeviceInfo {
     /// How to put it on `drum`, one step after the other.
-    pub fn steps_on(&self, drum: &Drum) -> Vec<&'static str> {
+    pub fn steps_on(&self, drum: &Drum) -> Vec<Text> {
         as_done_on(drum, self.steps)
     }
 
     /// How to take it off `drum` again.
-    pub fn steps_off_of(&self, drum: &Drum) -> Vec<&'static str> {
+    pub fn steps_off_of(&self, drum: &Drum) -> Vec<Text> {
         as_done_on(drum, self.steps_off)
     }
 
@@ -164,23 +165,23 @@ impl DeviceInfo {
 }
 
 /// What is done crosswise, rod by rod, and how it is done where one bolt pulls the whole hoop.
-const BY_ONE_BOLT: [(&str, &str); 6] = [
-    (inside::HEAD_OFF, "Open the bolt by half turns until the hoop is loose, and lift the batter head off."),
-    (inside::HEAD_ON, "Put the head back and turn the bolt until it bites, then by half turns. Stop when the bolt gets hard."),
-    (inside::STRIP_ON, "Put the head on over it, pull the strip smooth, and turn the bolt by half turns. Stop when it gets hard."),
-    (in_kicks::FRONT_OFF, "Open the bolt of the front head by half turns until the hoop is loose, and take the head off."),
-    (on_top::FATTER, "For a fatter, lower note besides: half a turn down at the bolt, and hit the drum again with nothing on it."),
+const BY_ONE_BOLT: [(Text, Text); 6] = [
+    (inside::HEAD_OFF, text!("Open the bolt by half turns until the hoop is loose, and lift the batter head off.")),
+    (inside::HEAD_ON, text!("Put the head back and turn the bolt until it bites, then by half turns. Stop when the bolt gets hard.")),
+    (inside::STRIP_ON, text!("Put the head on over it, pull the strip smooth, and turn the bolt by half turns. Stop when it gets hard.")),
+    (in_kicks::FRONT_OFF, text!("Open the bolt of the front head by half turns until the hoop is loose, and take the head off.")),
+    (on_top::FATTER, text!("For a fatter, lower note besides: half a turn down at the bolt, and hit the drum again with nothing on it.")),
     (
         in_kicks::TOWEL_OUT,
-        "Hung outside: lift it off the hoop. Inside: open the front head, undo the hook-and-loop, and lift the towel out.",
+        text!("Hung outside: lift it off the hoop. Inside: open the front head, undo the hook-and-loop, and lift the towel out."),
     ),
 ];
 
 /// `steps` as they are done on `drum`.
-fn as_done_on(drum: &Drum, steps: &'static [&'static str]) -> Vec<&'static str> {
-    let said = |step: &&'static str| {
+fn as_done_on(drum: &Drum, steps: &'static [Text]) -> Vec<Text> {
+    let said = |step: &Text| {
         let by_one_bolt = BY_ONE_BOLT.iter().find(|(many, _)| many == step).filter(|_| drum.has_one_bolt());
-        by_one_bolt.map_or(*step, |(_, one)| one)
+        by_one_bolt.map_or(*step, |(_, one)| *one)
     };
     steps.iter().map(said).collect()
 }
@@ -209,7 +210,7 @@ const PEDALLED: &[DrumKind] = &[DrumKind::Kick, DrumKind::SecondKick];
 /// Large drums that stand or hang upright.
 const BASSES: &[DrumKind] = &[DrumKind::Kick, DrumKind::ConcertBass, DrumKind::MarchingBass];
 
-const fn amount(name: &'static str, place: &'static str, attack_db: f64, seconds: f64, footprint: Footprint) -> Amount {
+const fn amount(name: Text, place: Text, attack_db: f64, seconds: f64, footprint: Footprint) -> Amount {
     Amount { name, place, attack_db, click_db: 0.0, seconds, footprint, contact: 1.0, air: 0.0, outside: false, eighths: 0, tolls: &[] }
 }
 
@@ -260,7 +261,7 @@ mod tests {
             for kind in info.kinds.iter().filter(|kind| kind.has_heads()) {
                 let drum = Drum { lugs: 1, ..Drum::usual(*kind) };
                 for step in [info.steps_on(&drum), info.steps_off_of(&drum)].concat() {
-                    let of_many = ["crosswise", "rod", "first lug", "the key"].iter().find(|word| step.contains(**word));
+                    let of_many = ["crosswise", "rod", "first lug", "the key"].iter().find(|word| step.contains(word));
                     assert_eq!(of_many, None, "{}: {step}", info.name);
                 }
                 assert_eq!(info.steps_on(&Drum { lugs: 8, ..drum }), info.steps);
@@ -283,12 +284,12 @@ mod tests {
                 );
                 assert!(info.inside || !reaches_in, "{}", info.name);
                 assert!(!amount.outside || info.inside && !amount.place.contains("inside"), "{}", info.name);
-                assert!(info.steps.len() >= 2 && info.cost.ends_with('.'), "{}", info.name);
-                let ends = |steps: &[&str]| steps.iter().all(|step| step.ends_with('.'));
+                assert!(info.steps.len() >= 2 && info.cost.ends_with("."), "{}", info.name);
+                let ends = |steps: &[Text]| steps.iter().all(|step| step.ends_with("."));
                 assert!(info.steps_off.len() >= 2 && ends(info.steps) && ends(info.steps_off), "{}", info.name);
                 assert!((1.0..=1200.0).contains(&info.seconds_to_take_off(amount)), "{}", info.name);
                 // What is inside comes out the way it went in.
-                let opened = |steps: &[&str]| steps.iter().any(|step| step.contains("head off"));
+                let opened = |steps: &[Text]| steps.iter().any(|step| step.contains("head off"));
                 assert_eq!(info.inside, opened(info.steps_off), "{}", info.name);
             }
         }

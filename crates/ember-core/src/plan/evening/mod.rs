@@ -6,6 +6,7 @@ mod setups;
 mod solver;
 
 pub use change::{Change, Move};
+use ember_words::{Text, Words, text};
 pub use packing::{Packed, packing};
 pub use setups::{MOST_SETUPS, Setup, Sound, choose};
 
@@ -118,9 +119,9 @@ pub struct Cell {
     /// Whether it fits.
     pub fits: bool,
     /// What is off most, a sentence; null where nothing is.
-    pub off: Option<String>,
+    pub off: Option<Words>,
     /// What is heard of the room rather than the drum, a sentence.
-    pub room: Option<String>,
+    pub room: Option<Words>,
     /// Whether the player settled it.
     pub pinned: bool,
     /// The drum is not played in this song: nothing is off, and there is time to change it for the next.
@@ -134,7 +135,7 @@ pub struct Cell {
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Look {
     /// What it is called.
-    pub name: String,
+    pub name: Words,
     /// By drum: which of its setups.
     pub setups: Vec<usize>,
 }
@@ -274,12 +275,12 @@ impl Evening<'_> {
         used.sort_by(|a, b| damped(a).total_cmp(&damped(b)));
         let is_open =
             |look: usize| self.drums.iter().zip(&looks.looks[look]).all(|(drum, setup)| drum.setups[*setup].placements.is_empty());
-        let first = if used.first().is_some_and(|look| is_open(*look)) { "Open" } else { "Light" };
-        let names: &[&str] = match used.len() {
-            1 => &["All evening"],
-            2 => &[first, "Tight"],
-            3 => &[first, "Tight", "Dead"],
-            _ => &[first, "Medium", "Tight", "Dead"],
+        let first = if used.first().is_some_and(|look| is_open(*look)) { text!("Open") } else { text!("Light") };
+        let names: &[Text] = match used.len() {
+            1 => &[text!("All evening")],
+            2 => &[first, text!("Tight")],
+            3 => &[first, text!("Tight"), text!("Dead")],
+            _ => &[first, text!("Medium"), text!("Tight"), text!("Dead")],
         };
         let played = looks.played.iter().map(|look| used.iter().position(|used| used == look).unwrap_or(0)).collect();
         let named = used.iter().zip(names).map(|(look, name)| Look { name: (*name).into(), setups: looks.looks[*look].clone() });

@@ -4,6 +4,7 @@ use super::ShelfItem;
 use super::{EveningPlan, Setup};
 use crate::damping::DeviceKind;
 use crate::drum::Drum;
+use ember_words::{Joined, Text, Words, text, words};
 use serde::{Deserialize, Serialize};
 
 /// One thing to pack.
@@ -13,9 +14,9 @@ pub struct Packed {
     /// None: as much as there is.
     pub count: Option<u32>,
     /// What it is.
-    pub thing: String,
+    pub thing: Words,
     /// What it is needed for.
-    pub why: String,
+    pub why: Words,
 }
 
 /// Devices that the evening needs at once, at most, and what goes with them; then what is always good to have.
@@ -31,26 +32,26 @@ pub fn packing(plan: &EveningPlan, setups: &[&[Setup]], drums: &[&Drum]) -> Vec<
     }
     let used: Vec<ShelfItem> = most.into_iter().filter(|item| item.count > 0 && !item.device.is_tuning()).collect();
     let mut list: Vec<Packed> =
-        used.iter().map(|item| Packed { count: Some(item.count), thing: item.name().into(), why: "for tonight's setups".into() }).collect();
+        used.iter().map(|item| Packed { count: Some(item.count), thing: item.name(), why: words!("for tonight's setups") }).collect();
     let uses = |kinds: &[DeviceKind]| used.iter().any(|item| kinds.contains(&item.device));
-    let mut also = |thing: &str, why: &str| list.push(Packed { count: None, thing: thing.into(), why: why.into() });
+    let mut also = |thing: Text, why: Words| list.push(Packed { count: None, thing: thing.into(), why });
     if uses(&[DeviceKind::GelPad]) {
-        also("damp cloth", "gel pads hold on a clean, dry head");
+        also(text!("damp cloth"), words!("gel pads hold on a clean, dry head"));
     }
     let slides = [DeviceKind::ControlRing, DeviceKind::ThinCloth, DeviceKind::ThickCloth, DeviceKind::HangingPad];
     if uses(&slides) && !uses(&[DeviceKind::Tape]) {
-        also("tape", "to hold what slides or buzzes");
+        also(text!("tape"), words!("to hold what slides or buzzes"));
     }
     if uses(&[DeviceKind::Pillow]) {
-        also("hook-and-loop", "keeps the pillow from wandering under the beater");
+        also(text!("hook-and-loop"), words!("keeps the pillow from wandering under the beater"));
     }
     let with_heads = drums.iter().filter(|drum| drum.kind.has_heads());
-    let mut sizes: Vec<String> = with_heads.map(|drum| format!("{} in {}", drum.diameter_in, drum.kind.word())).collect();
+    let mut sizes: Vec<Words> = with_heads.map(|drum| words!("{} in {}", drum.diameter_in, drum.kind.word())).collect();
     sizes.dedup();
     if !sizes.is_empty() {
-        also("two drum keys", "one gets lost");
-        also("spare batter heads", &format!("at least {}", sizes.join(", ")));
+        also(text!("two drum keys"), words!("one gets lost"));
+        also(text!("spare batter heads"), words!("at least {}", Words::list(Joined::Comma, sizes)));
     }
-    also("ear protection", "for all of the evening, sound check included");
+    also(text!("ear protection"), words!("for all of the evening, sound check included"));
     list
 }
