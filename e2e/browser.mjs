@@ -29,7 +29,7 @@ export const without = ['--use-fake-ui-for-media-stream'];
 export async function browse(url, more, work, size = { width: 1280, height: 800 }) {
   const browser = await chromium.launch({ executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium', args: [...ARGUMENTS, ...more] });
   try {
-    const context = await browser.newContext({ viewport: size });
+    const context = await browser.newContext({ viewport: size, reducedMotion: 'reduce' });
     const complaints = [];
     context.on('page', (page) => {
       page.on('pageerror', (error) => complaints.push(error.message));
@@ -40,6 +40,15 @@ export async function browse(url, more, work, size = { width: 1280, height: 800 
     });
     const page = await context.newPage();
     page.setDefaultTimeout(30_000);
+    // The page is there once its texts are, a moment after the browser says that it has loaded.
+    for (const name of ['goto', 'reload']) {
+      const plain = page[name].bind(page);
+      page[name] = async (...given) => {
+        const answer = await plain(...given);
+        if ((await page.locator('#app').count()) > 0) await page.locator('#app > *').first().waitFor({ state: 'attached' });
+        return answer;
+      };
+    }
     await page.goto(url);
     try {
       await work(context, page);

@@ -2,7 +2,7 @@
 //! page needs besides); from then on its answer is a pure function of what was read. The server and the command line only ask and show.
 //!
 //! Rooms: one module a page ([`bench`], [`plans`], [`fronts`], [`blows`], [`audition`], [`evening`], [`tuning`] ...), [`learning`] works out what
-//! tests teach and remembers it, [`sound`] and [`song_file`] read and write files, [`sheet`] draws templates, [`views`] is what is kept as it is
+//! tests teach and remembers it, [`microphones`] reads a soundcheck with one channel each, [`sound`] and [`song_file`] read and write files, [`sheet`] draws templates, [`views`] is what is kept as it is
 //! told.
 
 #![warn(missing_docs)]
@@ -20,6 +20,7 @@ pub mod kits;
 pub mod learned;
 pub mod learning;
 pub mod looks;
+pub mod microphones;
 mod neighbours;
 pub mod opinions;
 pub mod own_wish;

@@ -4,7 +4,7 @@
 //! Rooms, in the order sound and decisions pass through them:
 //! [`signal`] finds strikes, [`decay`] measures them, [`drum`] says how heads move, [`damping`] what a device does to
 //! that, [`venue`] what the place and the band cover, [`target`] what the music leaves room for, [`plan`] which devices get
-//! there, through a whole evening, [`kick`] what holes do, [`blow`] what beaters and hands do. [`audition`] lets it be heard first. [`bench_drum`] is a drum to practise on.
+//! there, through a whole evening, [`kick`] what holes do, [`blow`] what beaters and hands do, [`microphones`] what several of them hear of it. [`audition`] lets it be heard first. [`bench_drum`] is a drum to practise on.
 
 #![warn(missing_docs)]
 #![cfg_attr(not(test), warn(clippy::too_many_lines))]
@@ -16,6 +16,7 @@ pub mod damping;
 pub mod decay;
 pub mod drum;
 pub mod kick;
+pub mod microphones;
 pub mod numeric;
 mod patience;
 pub mod physics;

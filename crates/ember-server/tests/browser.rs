@@ -140,6 +140,14 @@ async fn kits_are_put_together_and_changed() {
 }
 
 #[tokio::test(flavor = "multi_thread")]
+async fn a_soundcheck_says_what_to_flip_and_what_to_move() {
+    let folder = tempfile::tempdir().unwrap();
+    let wav = folder.path().join("strikes.wav");
+    std::fs::write(&wav, common::wav(common::strikes(), 1, 48_000)).unwrap();
+    lived_through("soundcheck.mjs", &[wav.to_str().unwrap()]).await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
 async fn a_head_is_tuned() {
     lived_through("tune.mjs", &[]).await;
 }

@@ -29,6 +29,12 @@ impl Words {
         Self { template: template.into(), values: values.into_iter().map(|(name, value)| (name.into(), value)).collect() }
     }
 
+    /// The same of what `values` are now. This is what the macros make.
+    #[inline(never)]
+    pub fn of(template: &'static str, values: &[(&'static str, &dyn ToValue)]) -> Self {
+        Self::new(template, values.iter().map(|(name, value)| (*name, value.to_value())).collect())
+    }
+
     /// A text that is the same in every language, such as what somebody typed.
     pub fn verbatim(text: impl Into<String>) -> Self {
         Self::new("{}", vec![("", Value::Name(text.into()))])

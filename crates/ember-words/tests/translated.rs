@@ -99,7 +99,8 @@ fn said() -> BTreeSet<String> {
         let source = std::fs::read_to_string(&file).unwrap();
         templates(source.parse().unwrap(), &mut found);
     }
-    let genres: serde_json::Value = serde_json::from_str(&std::fs::read_to_string(crates().join("ember-core/src/target/presets.json")).unwrap()).unwrap();
+    let genres: serde_json::Value =
+        serde_json::from_str(&std::fs::read_to_string(crates().join("ember-core/src/target/presets.json")).unwrap()).unwrap();
     for genre in genres.as_array().unwrap() {
         found.extend(["name", "reason"].iter().filter_map(|field| genre[field].as_str().map(str::to_string)));
     }
@@ -135,8 +136,7 @@ fn every_sentence_is_said_in_every_language() {
         written(&said);
     }
     let catalogue = catalogue();
-    let known: BTreeMap<&str, &str> =
-        catalogue.messages().map(|message| (message.msgid(), message.msgstr().unwrap_or_default())).collect();
+    let known: BTreeMap<&str, &str> = catalogue.messages().map(|message| (message.msgid(), message.msgstr().unwrap_or_default())).collect();
     let missing: Vec<&String> = said.iter().filter(|template| known.get(template.as_str()).is_none_or(|text| text.is_empty())).collect();
     let left_over: Vec<&&str> = known.keys().filter(|template| !said.contains(**template)).collect();
     assert!(missing.is_empty(), "{} sentences have no German: {missing:#?}", missing.len());

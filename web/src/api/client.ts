@@ -156,6 +156,10 @@ export const api = {
   resetPreset: (code: string) => told(client.DELETE('/api/v1/presets/{code}', { params: { path: { code } } })),
   wishFromSound: (kind: DrumKind, file: File) =>
     told(client.POST('/api/v1/presets/wish-from-sound', { params: { query: { kind, name: file.name } }, ...asBytes(file) })),
+  microphones: () => told(client.GET('/api/v1/microphones')),
+  simulatedSoundcheck: () => told(client.GET('/api/v1/microphones/simulated')),
+  checkMicrophones: (file: File, names: string[] | undefined) =>
+    told(client.POST('/api/v1/microphones/check', { params: { query: { name: file.name, names: names?.join(',') } }, ...asBytes(file) })),
   venueChoices: () => told(client.GET('/api/v1/venues/choices')),
   venues: () => told(client.GET('/api/v1/venues')),
   addVenue: (body: Venue) => told(client.POST('/api/v1/venues', { body })),

@@ -818,6 +818,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/microphones": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every place of a microphone that is known. */
+        get: operations["microphone_places"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/microphones/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Holds the microphones of a file with one channel each against each other. Nothing is kept of it. */
+        post: operations["check_soundcheck"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/microphones/simulated": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The simulated soundcheck, which stands in for an interface with many inputs. */
+        get: operations["simulated_soundcheck"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/opinions/{id}": {
         parameters: {
             query?: never;
@@ -2130,6 +2181,22 @@ export interface components {
              */
             after?: number | null;
         };
+        /** @description One channel. */
+        ChannelView: {
+            /** @description Its number, from 1. */
+            channel: number;
+            /** @description What it is. */
+            microphone: components["schemas"]["Microphone"];
+            /** @description The same in words. */
+            name: components["schemas"]["Words"];
+            /**
+             * Format: double
+             * @description Its loudest sample, dBFS; null where it is silent throughout.
+             */
+            peak_dbfs?: number | null;
+            /** @description What is wrong with it, a sentence each. */
+            notes: components["schemas"]["Words"][];
+        };
         /**
          * @description A drummer's word for how a drum sounds.
          * @enum {string}
@@ -2870,6 +2937,11 @@ export interface components {
          * @enum {string}
          */
         Fit: "in" | "nearly" | "off";
+        /**
+         * @description What makes two microphones add up best.
+         * @enum {string}
+         */
+        Fix: "leave" | "flip" | "delay" | "flip_and_delay";
         /** @description What closes a drum's other end: the front head of a kick, the lower head of a tom. */
         Front: {
             /** @enum {string} */
@@ -4024,10 +4096,76 @@ export interface components {
             highs_over_lows_db?: number | null;
         };
         /**
+         * @description Where a microphone stands.
+         * @enum {string}
+         */
+        Microphone: "kick_in" | "kick_out" | "snare_top" | "snare_bottom" | "tom" | "floor_tom" | "hi_hat" | "ride" | "overhead_left" | "overhead_right" | "room" | "other";
+        /**
          * @description Which microphones get through the other end (common practice, no published source).
          * @enum {string}
          */
         MicrophoneAccess: "none" | "small" | "fits" | "free";
+        /** @description A place that a microphone may have. */
+        MicrophoneChoice: {
+            /** @description Which one. */
+            microphone: components["schemas"]["Microphone"];
+            /** @description What it is called in a list of channels. */
+            code: string;
+            /** @description What it is called. */
+            name: components["schemas"]["Words"];
+        };
+        /** @description Two microphones, held against each other. */
+        MicrophonePair: {
+            /** @description Hits that were looked at. */
+            hits: number;
+            polarity?: components["schemas"]["Polarity"] | null;
+            /**
+             * Format: double
+             * @description How much later the second one hears the drum, s; negative where it hears it sooner. Null likewise.
+             */
+            later_s?: number | null;
+            /**
+             * Format: double
+             * @description The same as a difference of paths in air, m.
+             */
+            farther_m?: number | null;
+            /**
+             * Format: double
+             * @description How alike what arrives first is, from 0 to 1.
+             */
+            likeness: number;
+            /** @description What their sum gains, by octave, low to high. */
+            sums: components["schemas"]["OctaveSum"][];
+            /** @description What makes them add up best. */
+            fix: components["schemas"]["Fix"];
+            /**
+             * Format: double
+             * @description How much that gains in the drum's own octaves, dB.
+             */
+            gain_db: number;
+            /** @description What to do, as a sentence. */
+            sentence: components["schemas"]["Words"];
+        };
+        /** @description All microphones of a file. */
+        MicrophonesChecked: {
+            /**
+             * Format: int32
+             * @description Samples a second.
+             */
+            sample_rate_hz: number;
+            /**
+             * Format: double
+             * @description How long what was looked at is, s.
+             */
+            duration_s: number;
+            /** @description What the reader should know, a sentence each. */
+            notes: components["schemas"]["Words"][];
+            /** @description The channels, in the file's order. */
+            channels: components["schemas"]["ChannelView"][];
+            /** @description Every two that hear the same drum, those at one drum first. */
+            pairs: components["schemas"]["PairView"][];
+            snare_in_overheads?: components["schemas"]["SnareInOverheads"] | null;
+        };
         /** @description One mode of a drum: nodal diameters, nodal circles with the rim, and what the heads do. */
         Mode: {
             /**
@@ -4250,6 +4388,39 @@ export interface components {
              */
             t60_sd_s?: number | null;
         };
+        /** @description What the sum of both gains in an octave, against what two unlike sounds of their levels give, dB: 3 where both are alike, far under 0 where they cancel. */
+        OctaveSum: {
+            /**
+             * Format: double
+             * @description Middle of the octave, Hz.
+             */
+            hz: number;
+            /**
+             * Format: double
+             * @description Its level in both together, against the loudest octave, dB.
+             */
+            level_db: number;
+            /**
+             * Format: double
+             * @description As they are.
+             */
+            as_is_db: number;
+            /**
+             * Format: double
+             * @description With the second one turned over.
+             */
+            flipped_db: number;
+            /**
+             * Format: double
+             * @description With the earlier one delayed, so that both come at once.
+             */
+            delayed_db: number;
+            /**
+             * Format: double
+             * @description With both.
+             */
+            flipped_and_delayed_db: number;
+        };
         /**
          * @description Why a plan is offered.
          * @enum {string}
@@ -4431,6 +4602,13 @@ export interface components {
          * @enum {string}
          */
         PairSchool: "equal" | "whole_step_up" | "third_up" | "lower" | "front_a_little_up" | "snare_side_cranked";
+        /** @description Two channels, held against each other. */
+        PairView: components["schemas"]["MicrophonePair"] & {
+            /** @description Numbers of the two, from 1. */
+            channels: number[];
+            /** @description What they are called. */
+            names: components["schemas"]["Words"][];
+        };
         /** @description What a school comes to on this drum. */
         PairWish: {
             /** @description The school of muffling. */
@@ -4754,6 +4932,11 @@ export interface components {
             off_s?: number | null;
             sentence?: components["schemas"]["Words"] | null;
         };
+        /**
+         * @description Whether two microphones move the same way when the drum is hit.
+         * @enum {string}
+         */
+        Polarity: "same" | "opposite";
         /** @description A round hole. */
         Port: {
             /**
@@ -5283,6 +5466,21 @@ export interface components {
              * @description The same as it is, drawn back to the hit, dBFS (RMS).
              */
             level_dbfs: number;
+        };
+        /** @description Where the overheads hear the snare. */
+        SnareInOverheads: {
+            /**
+             * Format: double
+             * @description How much later the right one hears it, s.
+             */
+            right_later_s: number;
+            /**
+             * Format: double
+             * @description How much louder the right one hears it, dB.
+             */
+            right_louder_db: number;
+            /** @description What to do, as a sentence. */
+            sentence: components["schemas"]["Words"];
         };
         /** @description One song. */
         Song: components["schemas"]["Music"] & {
@@ -9562,6 +9760,116 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WhatIsLearned"];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    microphone_places: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MicrophoneChoice"][];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    check_soundcheck: {
+        parameters: {
+            query?: {
+                /** @description Name of the file; its ending helps to tell the format. */
+                name?: string;
+                /** @description What each channel is, in the file's order, with commas between; without it the channels are only listed. */
+                names?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": number[];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MicrophonesChecked"];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A mix, no sound, or names that do not fit. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    simulated_soundcheck: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MicrophonesChecked"];
                 };
             };
             /** @description Asked by another web page, or the data can only be read. */

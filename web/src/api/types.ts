@@ -165,3 +165,7 @@ export type PlaceFound = Schemas['PlaceFound'];
 export type Port = Schemas['Port'];
 export type BeaterFeel = Schemas['BeaterFeel'];
 export type MicrophoneAccess = Schemas['MicrophoneAccess'];
+export type MicrophoneChoice = Schemas['MicrophoneChoice'];
+export type MicrophonesChecked = Schemas['MicrophonesChecked'];
+export type MicrophonePair = Schemas['PairView'];
+export type Fix = Schemas['Fix'];

@@ -27,7 +27,8 @@
   <li class="rounded-box border p-2 {way.now ? 'border-primary' : 'border-base-300'}">
     <div class="grid grid-cols-[minmax(0,1fr)_auto] items-start gap-x-3">
       <p class="text-lg leading-tight first-letter:uppercase">
-        {way.name}{#if way.now}<span class="soft ml-1">· as measured</span>{/if}
+        {way.name}
+        {#if way.now}<span class="soft">· as measured</span>{/if}
         {#if of === 'beater'}<span class="soft block text-base first-letter:uppercase"
             >{way.words}; on the head for about {Math.round(1000 * way.contact_s)} ms</span
           >{/if}

@@ -48,8 +48,8 @@
       {#snippet name()}{which}, {way.words}{/snippet}
       {#snippet figure()}<span class="display text-xl">{hertz(way.expected.profile.body_hz)}</span>
         <span class="soft block text-sm"
-          >{seconds(way.expected.profile.body_t60_s)}{#if way.assessment.fits}<span class="text-success ml-1">· fits tonight</span
-            >{/if}</span
+          >{seconds(way.expected.profile.body_t60_s)}
+          {#if way.assessment.fits}<span class="text-success">· fits tonight</span>{/if}</span
         >{/snippet}
       {#snippet more()}
         <p>

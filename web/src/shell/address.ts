@@ -11,7 +11,7 @@ export interface Address {
 }
 
 const PLACES: readonly Place[] = ['tonight', 'tune', 'bench', 'front', 'shelf'];
-const PARTS: readonly Part[] = ['evening', 'songs', 'venues', 'genres'];
+const PARTS: readonly Part[] = ['evening', 'songs', 'venues', 'genres', 'microphones'];
 /** Views of one drum. */
 const OF_DRUM: readonly Place[] = ['tune', 'bench', 'front'];
 
@@ -32,7 +32,13 @@ export function read(hash: string): Address | undefined {
 }
 
 const TITLES: Record<Place, string> = { tonight: 'Tonight', tune: 'Tune', bench: 'Bench', front: 'The other end', shelf: 'Shelf' };
-const PART_TITLES: Record<Part, string> = { evening: 'Evening', songs: 'Songs', venues: 'Venues', genres: 'Genres' };
+const PART_TITLES: Record<Part, string> = {
+  evening: 'Evening',
+  songs: 'Songs',
+  venues: 'Venues',
+  genres: 'Genres',
+  microphones: 'Microphones',
+};
 
 /** The page's title there. */
 export function titled({ place, part }: Address, drum: string | undefined): string {

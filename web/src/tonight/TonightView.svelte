@@ -3,6 +3,7 @@
   import { drumKit } from '../kit/drumKit.svelte';
   import EveningView from './EveningView.svelte';
   import GenreList from './GenreList.svelte';
+  import Microphones from './Microphones.svelte';
   import { night, type Part } from './night.svelte';
   import SongList from './SongList.svelte';
   import VenueList from './VenueList.svelte';
@@ -12,6 +13,7 @@
     { part: 'songs', name: 'Songs' },
     { part: 'venues', name: 'Venues' },
     { part: 'genres', name: 'Genres' },
+    { part: 'microphones', name: 'Microphones' },
   ];
 
   /** On paper the evening is its card and nothing else. */
@@ -42,6 +44,8 @@
   <SongList />
 {:else if night.part === 'venues'}
   <VenueList />
-{:else}
+{:else if night.part === 'genres'}
   <GenreList />
+{:else}
+  <Microphones />
 {/if}

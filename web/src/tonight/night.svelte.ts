@@ -18,7 +18,7 @@ import { workbench } from '../bench/workbench.svelte';
 import { playedTonight } from './playedTonight.svelte';
 import { notices } from '../shell/notices.svelte';
 
-export type Part = 'evening' | 'songs' | 'venues' | 'genres';
+export type Part = 'evening' | 'songs' | 'venues' | 'genres' | 'microphones';
 
 class Night {
   part = $state<Part>('evening');

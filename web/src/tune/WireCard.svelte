@@ -17,9 +17,9 @@
     <p class="soft text-lg">No wires on. While a head is tuned that is right; put them on again in the drum’s data (<kbd>E</kbd>).</p>
   {:else if wires}
     <p class="text-lg">
-      They buzz on for <strong class="display text-2xl">{ms(wires.buzz_s)} ms</strong>{#if wires.scatter_s != null}<span class="soft ml-1"
-          >±{ms(1.645 * wires.scatter_s)}</span
-        >{/if}, from 20 ms after the hit until 20 dB down.
+      They buzz on for <strong class="display text-2xl">{ms(wires.buzz_s)} ms</strong>
+      {#if wires.scatter_s != null}<span class="soft ml-1">±{ms(1.645 * wires.scatter_s)}</span>{/if}, from 20 ms after the hit until 20 dB
+      down.
       {#if wires.contradiction}{wires.contradiction}{/if}
     </p>
     <div

@@ -245,6 +245,44 @@ pub fn read_watched(
     })
 }
 
+/// All channels of a file, as they are.
+#[derive(Debug, Clone, PartialEq)]
+pub struct AllChannels {
+    /// Samples a second.
+    pub sample_rate: u32,
+    /// The samples of each channel, in the file's order; all of one length.
+    pub channels: Vec<Vec<f32>>,
+    /// Whether the file goes on after what was read.
+    pub cut_short: bool,
+}
+
+/// Reads every channel of a file, at most `most_samples` in all of them together: what comes after is left out.
+pub fn read_channels(path: &Path, name: &str, most_samples: usize) -> Result<AllChannels, ReadError> {
+    let mut opened = Opened::new(path, name)?;
+    let mut all: Option<AllChannels> = None;
+    while let Some((rate, count, samples)) = opened.next()? {
+        let all = all.get_or_insert_with(|| AllChannels { sample_rate: rate, channels: vec![Vec::new(); count], cut_short: false });
+        if (all.sample_rate, all.channels.len()) != (rate, count) {
+            break;
+        }
+        let so_far = all.channels[0].len();
+        if let Some(bad) = samples.iter().position(|x| !x.is_finite()) {
+            return Err(ReadError::NotNumbers { at_s: (so_far + bad / count) as f64 / f64::from(rate) });
+        }
+        let room = (most_samples / count).saturating_sub(so_far);
+        for frame in samples.chunks_exact(count).take(room) {
+            for (channel, sample) in all.channels.iter_mut().zip(frame) {
+                channel.push(*sample);
+            }
+        }
+        if room < samples.len() / count {
+            all.cut_short = true;
+            break;
+        }
+    }
+    all.filter(|all| !all.channels[0].is_empty()).ok_or(ReadError::NoSamples)
+}
+
 /// Whether the file at `path` can be read and was coded with loss.
 pub fn is_coded_with_loss(path: &Path, name: &str) -> bool {
     Opened::new(path, name).is_ok_and(|opened| opened.coded)

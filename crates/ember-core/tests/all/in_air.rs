@@ -271,6 +271,8 @@ fn chosen(index: usize, others: usize) -> Option<(f64, f64)> {
     let answer = plan(&question)?;
     let best = answer.plans.iter().find(|plan| plan.front.is_none())?;
     let own = misfit(&drawn, &best.placements, &wanted);
+    // What is within a step of perfect cannot be beaten by more than one.
+    let others = if own > 1.0 { others } else { 0 };
     let other = (0..others).map(|_| misfit(&drawn, &drawn.treatment(&mut rng), &wanted)).fold(f64::INFINITY, f64::min);
     println!(
         "{index} {:?} {genre}: {own:.1} steps off, {:.1} expected; the best of others {other:.1}",
@@ -280,7 +282,7 @@ fn chosen(index: usize, others: usize) -> Option<(f64, f64)> {
 }
 
 #[test]
-#[ignore = "takes an hour; its figures stand in docs/METHOD.md"]
+#[ignore = "takes ten minutes; its figures stand in docs/METHOD.md"]
 fn chosen_plans_are_hard_to_beat_in_air() {
     let all: Vec<(f64, f64)> = (0..40).into_par_iter().filter_map(|index| chosen(index, 25)).collect();
     let beaten = all.iter().filter(|(own, other)| *other < own - 1.0).count();

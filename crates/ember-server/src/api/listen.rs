@@ -73,7 +73,7 @@ pub async fn listen(
     let heard_by = drum.drum.heard_by();
     let player = if query.source == Source::Simulated {
         let player = state.store(move |store| simulated_drum(store, &drum, on.as_ref())).await?;
-        Some(player.map_err(|error| Problem::cannot_be(error))?)
+        Some(player.map_err(Problem::cannot_be)?)
     } else {
         None
     };

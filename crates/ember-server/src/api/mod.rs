@@ -17,6 +17,7 @@ mod kits;
 mod learned;
 mod listen;
 mod looks;
+mod microphones;
 mod notes;
 mod opinions;
 mod own_wish;
@@ -114,6 +115,9 @@ fn evening_routes() -> OpenApiRouter<AppState> {
         .routes(routes!(presets::set_preset, presets::reset_preset))
         .routes(routes!(presets::wish_of_file))
         .routes(routes!(presets::usual))
+        .routes(routes!(microphones::microphone_places))
+        .routes(routes!(microphones::check_soundcheck))
+        .routes(routes!(microphones::simulated_soundcheck))
         .routes(routes!(own_wish::get_characters))
         .routes(routes!(own_wish::set_own_wish))
         .routes(routes!(opinions::say, opinions::forget))

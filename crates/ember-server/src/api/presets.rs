@@ -98,7 +98,7 @@ pub async fn wish_of_file(
     blocking(move || {
         let heard =
             measure_file(file.path(), &name, drum.heard_by(), MOST_S, MOST_STRIKES, &ReadProgress::default(), |strike| strike.measurement);
-        let heard = heard.map_err(|error| Problem::cannot_be(error))?;
+        let heard = heard.map_err(Problem::cannot_be)?;
         // The class of tonight's loudness: the model was heard through another microphone than the band.
         let wanted = scene.wanted(&drum, None);
         let like = scene.preset.wish(kind);

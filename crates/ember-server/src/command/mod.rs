@@ -3,6 +3,7 @@
 mod demo;
 mod error;
 mod measure;
+mod microphones;
 mod serve;
 mod simulate;
 
@@ -21,6 +22,8 @@ pub enum Command {
     Serve(serve::Serve),
     /// Measures the strikes in sound files.
     Measure(measure::Measure),
+    /// Checks the microphones of a soundcheck against each other.
+    Microphones(microphones::Microphones),
     /// Plays the simulated drum into a WAV file.
     Simulate(simulate::Simulate),
     /// Prints the OpenAPI document.
@@ -34,6 +37,7 @@ impl Command {
             Self::Demo(demo) => demo.run(),
             Self::Serve(serve) => serve.run(),
             Self::Measure(measure) => measure.run(),
+            Self::Microphones(microphones) => microphones.run(),
             Self::Simulate(simulate) => simulate.run(),
             Self::Openapi => {
                 print!("{}", crate::api::openapi());

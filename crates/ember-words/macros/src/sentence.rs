@@ -50,8 +50,9 @@ impl Sentence {
         if by_position > given {
             return Err(Error::new(template.span(), format!("{by_position} values are needed by position, {given} are given")));
         }
-        let values = self.values.iter().map(|(name, value)| quote! { (#name, ::ember_words::ToValue::to_value(&(#value))) });
-        Ok(quote! { ::ember_words::Words::new(#template, ::std::vec![#(#values),*]) })
+        // Values go by reference: what makes them is then compiled once, and not at each of a thousand sentences.
+        let values = self.values.iter().map(|(name, value)| quote! { (#name, &(#value) as &dyn ::ember_words::ToValue) });
+        Ok(quote! { ::ember_words::Words::of(#template, &[#(#values),*]) })
     }
 }
 

@@ -1,0 +1,12 @@
+//! Several microphones on one kit: whether two that hear the same drum are of one polarity, how much later one hears it, what their sum gains or loses, and
+//! what to do about it at a mixer.
+
+mod hits;
+mod pair;
+mod role;
+mod simulated;
+
+pub use hits::hits;
+pub use pair::{Fix, MicrophonePair, OctaveSum, Polarity, check_pair};
+pub use role::{Microphone, Overheads, PairOfRoles, overheads, pairs};
+pub use simulated::simulated_soundcheck;

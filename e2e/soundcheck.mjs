@@ -1,0 +1,23 @@
+// A soundcheck with one channel for each microphone, simulated and as a file: node soundcheck.mjs URL WAV (of two channels)
+import { browse, ensure } from './browser.mjs';
+
+const [url, wav] = process.argv.slice(2);
+
+await browse(`${url}/#/tonight/microphones`, [], async (_, page) => {
+  await page.getByRole('button', { name: 'Look at a simulated one' }).click();
+  const snare = page.getByRole('listitem').filter({ hasText: '1 snare top · 2 snare bottom' });
+  await snare.getByText('Flip the polarity of “snare bottom”', { exact: false }).waitFor();
+  await snare.getByText('they move against each other').waitFor();
+  await snare.getByText('What their sum gains, by octave').click();
+  await snare.getByRole('row', { name: /^250 Hz/ }).waitFor();
+  await page.getByText('The right overhead is 30 cm further from the snare than the left one.', { exact: false }).waitFor();
+
+  // A file of one's own is listed first, then its channels are named.
+  const file = page.locator('input[type=file][aria-label="Soundcheck"]');
+  await file.setInputFiles(wav);
+  await page.getByRole('alert').filter({ hasText: 'that is a mix, or one microphone' }).waitFor();
+  // Something that is no sound is refused.
+  await file.setInputFiles({ name: 'notes.txt', mimeType: 'text/plain', buffer: Buffer.from('four bars') });
+  await page.getByRole('alert').filter({ hasText: 'not a sound file' }).waitFor();
+  ensure((await page.getByText('Say what each of them is.').count()) === 0, 'nothing is listed of what cannot be read');
+});
