@@ -57,9 +57,10 @@ await browse(url, ['--autoplay-policy=no-user-gesture-required'], async (_, page
   await page.keyboard.press('g');
   await page.getByRole('button', { name: /^Kick in Slack Tide/ }).waitFor();
   await shot('evening');
-  await page.getByRole('button', { name: 'Songs', exact: true }).click();
-  await page.getByText('14 songs').waitFor();
-  await shot('songs');
+  await page.getByRole('button', { name: 'Microphones', exact: true }).click();
+  await page.getByRole('button', { name: 'Look at a simulated one' }).click();
+  await page.getByRole('heading', { name: 'What to do' }).waitFor();
+  await shot('microphones');
   await page.getByRole('button', { name: 'Venues', exact: true }).click();
   await page.getByRole('heading', { name: 'Stern deck' }).waitFor();
   await shot('venues');

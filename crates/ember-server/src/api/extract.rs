@@ -68,6 +68,7 @@ pub struct Query<T>(pub T);
 #[cfg(test)]
 mod tests {
     use super::*;
+    use ember_words::{Language, said_in};
     use serde::Deserialize;
 
     #[derive(Debug, PartialEq, Deserialize)]
@@ -85,7 +86,8 @@ mod tests {
     }
 
     fn refused(json: &str) -> String {
-        serde_json::to_value(read::<Song>(json.as_bytes()).unwrap_err()).unwrap()["detail"].as_str().unwrap().to_string()
+        let problem = read::<Song>(json.as_bytes()).unwrap_err();
+        said_in(Language::English, || serde_json::to_value(problem)).unwrap()["detail"].as_str().unwrap().to_string()
     }
 
     #[test]
