@@ -27,7 +27,7 @@ await browse(url, [], async (_, page) => {
   await taking.getByText('odd.csv: The first line must name the columns', { exact: false }).waitFor();
   const many = ['title,genre,bpm', ...Array.from({ length: 5000 }, (_, i) => `Song ${i},rock,${60 + (i % 150)}`), 'Late,rock,0'].join('\n');
   await give('many.csv', many);
-  await taking.getByText('5001 rows in many.csv; 1 of them needs a word from you.').waitFor();
+  await taking.getByText('5001 rows in many.csv; one of them needs a word from you.').waitFor();
   await taking.getByText('The tempo must be between 30 and 300 BPM.').waitFor();
   await taking.getByText('Show those only').click();
   ensure((await taking.getByRole('listitem').count()) <= 200, 'a long list is shown piece by piece');
