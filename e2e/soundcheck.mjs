@@ -15,7 +15,7 @@ await browse(`${url}/#/tonight/microphones`, [], async (_, page) => {
   // A file of one's own is listed first, then its channels are named.
   const file = page.locator('input[type=file][aria-label="Soundcheck"]');
   await file.setInputFiles(wav);
-  await page.getByRole('alert').filter({ hasText: 'that is a mix, or one microphone' }).waitFor();
+  await page.getByRole('alert').filter({ hasText: 'has only one channel' }).waitFor();
   // Something that is no sound is refused.
   await file.setInputFiles({ name: 'notes.txt', mimeType: 'text/plain', buffer: Buffer.from('four bars') });
   await page.getByRole('alert').filter({ hasText: 'not a sound file' }).waitFor();

@@ -34,12 +34,14 @@ pub enum NoMicrophones {
     /// The file cannot be read.
     #[said(transparent)]
     Read(#[from] ReadError),
-    /// It has a channel or two: a mix.
-    #[said("The file has {channels} channel(s): that is a mix, or one microphone. Export one channel for each microphone.")]
-    Mix {
-        /// How many it has.
-        channels: usize,
-    },
+    /// It has one channel.
+    #[said("The file has only one channel: that is a mix, or one microphone. Export one channel for each microphone.")]
+    OneChannel,
+    /// It has two channels, and neither is said to be a microphone's.
+    #[said(
+        "The file has two channels, and neither is named: a stereo mix cannot be taken apart. Name them, or export one channel for each microphone."
+    )]
+    Mix,
     /// It has too many.
     #[said("The file has {channels} channels; {MOST_CHANNELS} are the most.")]
     TooMany {
@@ -164,10 +166,12 @@ pub fn check_microphones(path: &Path, name: &str, names: Option<&[String]>) -> R
     let roles = names.map(named).transpose()?;
     let all = read_channels(path, name, MOST_SAMPLES)?;
     let channels = all.channels.len();
+    let unnamed = |roles: &Vec<Microphone>| roles.iter().all(|role| *role == Microphone::Other);
+    let stereo_mix = channels == 2 && roles.as_ref().is_some_and(unnamed);
     let roles = roles.unwrap_or_else(|| vec![Microphone::Other; channels]);
     match channels {
-        0 | 1 => return Err(NoMicrophones::Mix { channels }),
-        2 if roles.iter().all(|role| *role == Microphone::Other) => return Err(NoMicrophones::Mix { channels }),
+        0 | 1 => return Err(NoMicrophones::OneChannel),
+        _ if stereo_mix => return Err(NoMicrophones::Mix),
         more if more > MOST_CHANNELS => return Err(NoMicrophones::TooMany { channels }),
         more if more != roles.len() => return Err(NoMicrophones::Names { channels, names: roles.len() }),
         _ => {}

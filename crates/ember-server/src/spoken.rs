@@ -29,6 +29,7 @@ pub async fn in_its_language(request: Request, next: Next) -> Response {
     let language = asked_for(request.headers());
     let mut response = spoken(language, next.run(request)).await;
     response.headers_mut().insert(header::CONTENT_LANGUAGE, HeaderValue::from_static(language.code()));
+    response.headers_mut().append(header::VARY, HeaderValue::from_static("accept-language, cookie"));
     response
 }
 

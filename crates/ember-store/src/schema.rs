@@ -8,7 +8,7 @@ use rusqlite_migration::{M, Migrations};
 pub(crate) const OWN_ID: i64 = 0x536F_456D;
 pub(crate) const DEMO_ID: i64 = 0x536F_4564;
 
-const STEPS: [&str; 12] = [
+const STEPS: [&str; 13] = [
     include_str!("../migrations/0001_first.sql"),
     include_str!("../migrations/0002_tonight.sql"),
     include_str!("../migrations/0003_tune.sql"),
@@ -21,6 +21,7 @@ const STEPS: [&str; 12] = [
     include_str!("../migrations/0010_opinions.sql"),
     include_str!("../migrations/0011_kits.sql"),
     include_str!("../migrations/0012_heard_as.sql"),
+    include_str!("../migrations/0013_words.sql"),
 ];
 
 pub(crate) fn migrations() -> Migrations<'static> {

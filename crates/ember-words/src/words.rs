@@ -29,7 +29,7 @@ impl Words {
         Self { template: template.into(), values: values.into_iter().map(|(name, value)| (name.into(), value)).collect() }
     }
 
-    /// The same of what `values` are now. This is what the macros make.
+    /// A text with its `values` as they are at this moment. The macros `words!` and `text!` expand to calls of it.
     #[inline(never)]
     pub fn of(template: &'static str, values: &[(&'static str, &dyn ToValue)]) -> Self {
         Self::new(template, values.iter().map(|(name, value)| (*name, value.to_value())).collect())

@@ -10,7 +10,6 @@
 
   const FEW = 7;
   // Sizes at the usual text size, px; the picture grows with it.
-  const LABEL = 78;
   const VALUE = 66;
   const TOP = 22;
   const GAP = 9;
@@ -30,6 +29,8 @@
   const every = $derived(rows(bench, plan));
   const shown = $derived(all ? every : loudest(every, FEW));
   const pairs = $derived(families(shown));
+  /** Room for the names; where two halves beat, how often stands to the left of them. */
+  const nameRoom = $derived(pairs.length > 0 ? 98 : 78);
   const wanted = $derived(bench.wanted);
   const layers = $derived(
     (['open', 'expected', 'found'] as Layer[]).filter((layer) => every.some((row) => row.trails.some((t) => t.layer === layer))),
@@ -49,7 +50,7 @@
   const x = $derived(
     scaleLinear()
       .domain([0, longest])
-      .range([LABEL, Math.max(width - VALUE, LABEL + 60)]),
+      .range([nameRoom, Math.max(width - VALUE, nameRoom + 60)]),
   );
   const heights = $derived(shown.map((row) => row.trails.reduce((sum, t) => sum + BAR[t.layer] + 2, GAP)));
   const tops = $derived(heights.map((_, i) => TOP + heights.slice(0, i).reduce((a, b) => a + b, 0)));
@@ -86,11 +87,11 @@
       {#each shown as row, i (row.hz)}
         {@const y = tops[i] ?? 0}
         {@const inner = (heights[i] ?? 0) - GAP}
-        <text x={LABEL - 8} y={y + 12} text-anchor="end" font-size="14" fill="var(--chalk)" font-weight={row.part ? 700 : 400}
+        <text x={nameRoom - 8} y={y + 12} text-anchor="end" font-size="14" fill="var(--chalk)" font-weight={row.part ? 700 : 400}
           >{hertz(row.hz)}</text
         >
         {#if row.part && inner > 20}
-          <text x={LABEL - 8} y={y + 27} text-anchor="end" font-size="12" fill="var(--bed-text)">{PARTS[row.part]}</text>
+          <text x={nameRoom - 8} y={y + 27} text-anchor="end" font-size="12" fill="var(--bed-text)">{PARTS[row.part]}</text>
         {/if}
         {#each row.trails as trail, k (trail.layer)}
           {@const id = `${unique}-${i}-${k}`}

@@ -1,7 +1,7 @@
 <script lang="ts">
   // Two microphones on one drum: what to do, and beneath it the figures that say so.
   import type { Fix, MicrophonePair } from '../api/types';
-  import { decibels, fixed } from '../shell/figures';
+  import { decibels, fixed, percent } from '../shell/figures';
 
   let { pair }: { pair: MicrophonePair } = $props();
 
@@ -31,6 +31,8 @@
         {#if pair.later_s >= 0}{pair.names[1]} hears it {fixed(1000 * pair.later_s, 2)} ms later: {fixed(100 * pair.farther_m, 0)} cm further.
         {:else}{pair.names[1]} hears it {fixed(-1000 * pair.later_s, 2)} ms sooner: {fixed(-100 * pair.farther_m, 0)} cm nearer.{/if}
       </dd>
+      <dt class="soft">Alike</dt>
+      <dd>{percent(pair.likeness)}. The less alike, the more in doubt the rest.</dd>
     </dl>
     <details class="mt-2">
       <summary>What their sum gains, by octave</summary>

@@ -14,7 +14,7 @@ use serde::{Deserialize, Serialize};
 
 /// What is looked at begins so long before a hit, s.
 const BEFORE_S: f64 = 0.006;
-/// What arrives first of it at the nearer microphone lasts so long, s (from experience, no published source).
+/// Length of the attack that is compared, from its onset at the nearer microphone, s (from experience, no published source).
 const ATTACK_S: f64 = 0.012;
 /// Furthest that the second microphone is later or earlier, s: some five metres, and three.
 const LATER_S: f64 = 0.015;
@@ -33,7 +33,7 @@ const JUDGED_HZ: std::ops::RangeInclusive<f64> = 60.0..=600.0;
 const HEARD_DB: f64 = -20.0;
 /// A change is worth making from so many dB on, and the simpler one is taken where the other gains no more than this.
 const WORTH_DB: f64 = 1.5;
-/// A microphone is moved by no more than this rather than delayed, cm.
+/// Up to this distance the advice is to move the microphone; beyond it, to delay its channel, cm.
 const CARRIED_CM: f64 = 30.0;
 /// Nothing cancels further than this, dB.
 const FLOOR_DB: f64 = -40.0;

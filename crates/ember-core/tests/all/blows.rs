@@ -29,7 +29,7 @@ fn level(partials: &[Partial], wanted: impl Fn(Tone) -> bool) -> Option<f64> {
 #[test]
 fn overtones_come_and_go_with_beater_and_spot() {
     let mut off = Vec::new();
-    for kind in [DrumKind::Kick, DrumKind::ConcertBass] {
+    for kind in [DrumKind::Kick, DrumKind::MarchingBass, DrumKind::ConcertBass] {
         let drum = BenchDrum::usual(kind);
         let from = Blow { beater: BeaterKind::Felt, spot: 0.25, left_in: false };
         let before = struck(&drum, from);
@@ -52,7 +52,7 @@ fn overtones_come_and_go_with_beater_and_spot() {
     }
     let middle = median(&off).unwrap();
     println!("{} figures, median {middle:.1} dB off", off.len());
-    assert!(off.len() >= 6 && middle < 2.0, "{middle:.1} dB off");
+    assert!(off.len() >= 10 && middle < 2.0, "{middle:.1} dB off");
 }
 
 /// A beater that is left in the head shortens the body (common practice, no published source), by about as much as on the simulated kick.
@@ -77,48 +77,49 @@ fn a_beater_left_in_the_head_shortens_the_body() {
 #[test]
 fn a_beater_that_a_foot_presses_on_comes_back_when_expected() {
     let (mut off, mut alike, mut cases) = (Vec::new(), 0, 0);
-    let diameter_in = 22.0;
-    let drum = Drum { diameter_in, ..BenchDrum::usual(DrumKind::Kick) };
-    let before = measured(&played(&BenchDrum::new(&drum, &[]).unwrap(), 3));
-    let predictor = FrontPredictor::new(&drum, &before.partials, &before.summary.profile).unwrap();
-    for (front, beater) in [
-        (Front::Whole, BeaterKind::Felt),
-        (Front::Whole, BeaterKind::Wood),
-        (Front::usual_port(3.0, diameter_in), BeaterKind::Felt),
-        (Front::usual_port(5.0, diameter_in), BeaterKind::Felt),
-        (Front::usual_port(8.0, diameter_in), BeaterKind::Felt),
-        (Front::Off, BeaterKind::HardFelt),
-    ] {
-        let blow = Blow { beater, spot: 0.25, left_in: true };
-        let rebound = predictor.rebound(&front, blow);
-        let found = [3.0, 4.0, 4.4].map(|push| {
-            let foot = Foot { mass: 0.1, speed: 0.3, push };
-            let struck = BenchDrum::new(&drum.with_front(&front), &[]).unwrap().struck(Blow { left_in: false, ..blow });
-            landings(&struck.pressed_on(foot).touches(3, 0))
-        });
-        println!("{diameter_in} in, {}: {rebound:?}, found {found:?}", front.words(text!("front head")));
-        let second_s = found.iter().filter_map(|landings| landings.first().copied());
-        for (expected, found) in [
-            (rebound.again.first().map(|landing| landing.at_s), found[1].first().copied()),
-            (rebound.second_s.map(|range| range.high), second_s.reduce(f64::max)),
+    for diameter_in in [18.0, 22.0] {
+        let drum = Drum { diameter_in, ..BenchDrum::usual(DrumKind::Kick) };
+        let before = measured(&played(&BenchDrum::new(&drum, &[]).unwrap(), 3));
+        let predictor = FrontPredictor::new(&drum, &before.partials, &before.summary.profile).unwrap();
+        for (front, beater) in [
+            (Front::Whole, BeaterKind::Felt),
+            (Front::Whole, BeaterKind::Wood),
+            (Front::usual_port(3.0, diameter_in), BeaterKind::Felt),
+            (Front::usual_port(5.0, diameter_in), BeaterKind::Felt),
+            (Front::usual_port(8.0, diameter_in), BeaterKind::Felt),
+            (Front::Off, BeaterKind::HardFelt),
         ] {
-            if let (Some(expected), Some(found)) = (expected, found) {
-                off.push((found / expected).ln().abs());
+            let blow = Blow { beater, spot: 0.25, left_in: true };
+            let rebound = predictor.rebound(&front, blow);
+            let found = [3.0, 4.0, 4.4].map(|push| {
+                let foot = Foot { mass: 0.1, speed: 0.3, push };
+                let struck = BenchDrum::new(&drum.with_front(&front), &[]).unwrap().struck(Blow { left_in: false, ..blow });
+                landings(&struck.pressed_on(foot).touches(3, 0))
+            });
+            println!("{diameter_in} in, {}: {rebound:?}, found {found:?}", front.words(text!("front head")));
+            let second_s = found.iter().filter_map(|landings| landings.first().copied());
+            for (expected, found) in [
+                (rebound.again.first().map(|landing| landing.at_s), found[1].first().copied()),
+                (rebound.second_s.map(|range| range.high), second_s.reduce(f64::max)),
+            ] {
+                if let (Some(expected), Some(found)) = (expected, found) {
+                    off.push((found / expected).ln().abs());
+                }
             }
+            let counts = found.clone().map(|landings| landings.len());
+            let (fewest, most) = (counts.iter().min().unwrap(), counts.iter().max().unwrap());
+            cases += 1;
+            alike += usize::from((*fewest > 0) == (rebound.fewest > 0) && most.abs_diff(rebound.most) <= 1);
+            // A solid front throws a buried beater back; ported or open, it makes one clean hit (common practice, no published source), here
+            // and there.
+            let (clean, solid) = (found[1].is_empty() && rebound.again.is_empty(), front == Front::Whole);
+            // On the simulated drum a solid front throws every foot's beater back.
+            assert!(if solid { *fewest > 0 && !rebound.again.is_empty() } else { clean }, "{found:?}");
         }
-        let counts = found.clone().map(|landings| landings.len());
-        let (fewest, most) = (counts.iter().min().unwrap(), counts.iter().max().unwrap());
-        cases += 1;
-        alike += usize::from((*fewest > 0) == (rebound.fewest > 0) && most.abs_diff(rebound.most) <= 1);
-        // A solid front throws a buried beater back; ported or open, it makes one clean hit (common practice, no published source), here
-        // and there.
-        let (clean, solid) = (found[1].is_empty() && rebound.again.is_empty(), front == Front::Whole);
-        // On the simulated drum a solid front throws every foot's beater back.
-        assert!(if solid { *fewest > 0 && !rebound.again.is_empty() } else { clean }, "{found:?}");
     }
     let middle = median(&off).unwrap();
     println!("{} second landings, median {:.1} % off; {alike} of {cases} come back as often", off.len(), 100.0 * middle);
-    assert!(off.len() >= 4 && middle < 0.06 && off.iter().all(|off| *off < 0.15), "{off:?}");
+    assert!(off.len() >= 8 && middle < 0.06 && off.iter().all(|off| *off < 0.15), "{off:?}");
     assert!(3 * alike >= 2 * cases, "{alike} of {cases}");
 }
 

@@ -74,12 +74,13 @@ fn what_is_expected_is_found() {
     for (kind, diameter_in) in [(DrumKind::Cymbal, 18.0), (DrumKind::HiHat, 14.0)] {
         let drum = Drum { diameter_in, ..BenchDrum::usual(kind) };
         let open = take(&drum, &[]);
-        let specs: &[&[&str]] = if kind == DrumKind::HiHat {
-            &[&["cymbal_tape:2:0.55:100"], &["drape:0:0:180"]]
-        } else {
-            &[&["cymbal_tape:1:0.93:180"], &["cymbal_tape:2:0.93:180", "cymbal_tape:2:0.93:60"], &["cloth_disc:1:0:180"]]
-        };
-        for &specs in specs {
+        for specs in [
+            &["cymbal_tape:1:0.93:180"] as &[&str],
+            &["cymbal_tape:2:0.93:180", "cymbal_tape:2:0.93:60"],
+            &["cymbal_tape:2:0.55:100"],
+            &["cloth_disc:1:0:180"],
+            &["drape:0:0:180"],
+        ] {
             let (expected, found) = (expected(&drum, &open, specs, &Strengths::default()), take(&drum, specs));
             for hz in OCTAVES {
                 let (should, is) = (t60(&expected.partials, hz), t60(&found.partials, hz));

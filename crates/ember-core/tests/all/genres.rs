@@ -112,7 +112,7 @@ fn the_household_is_enough_for_nearly_every_song() {
     let shelf: Vec<ShelfItem> = household.map(|kind| ShelfItem::new(kind, 2)).collect();
     let songs: Vec<(&Preset, DrumKind, f64)> = built_in_presets()
         .iter()
-        .flat_map(|preset| DrumKind::OF_A_KIT.map(|kind| [0.8, 1.25].map(|times| (preset, kind, times * preset.usual_bpm))))
+        .flat_map(|preset| DrumKind::OF_A_KIT.map(|kind| [0.8, 1.0, 1.25].map(|times| (preset, kind, times * preset.usual_bpm))))
         .flatten()
         .collect();
     let is_reached = |(preset, kind, bpm): &(&Preset, DrumKind, f64)| {

@@ -103,7 +103,7 @@ fn five_hundred_strikes_are_five_hundred() {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig { failure_persistence: None, ..ProptestConfig::with_cases(10) })]
+    #![proptest_config(ProptestConfig { failure_persistence: None, ..ProptestConfig::with_cases(24) })]
 
     /// Arbitrary samples, silence, full-scale squares and steps: no panic, and every figure that is given is a number.
     #[test]

@@ -18,9 +18,13 @@ fn measured(sound: &[f32]) -> Vec<StrikeMeasurement> {
 fn a_remade_strike_lasts_as_long_as_is_expected_and_as_the_treated_drum_does() {
     let mut against_expected = Vec::new();
     let mut against_drum = Vec::new();
-    for (kind, placed) in
-        [(DrumKind::Tom, "control_ring:0"), (DrumKind::FloorTom, "thin_cloth:0:0.9:180"), (DrumKind::Snare, "tape:1:0.9:180")]
-    {
+    for (kind, placed) in [
+        (DrumKind::Tom, "gel_pad:0:0.85:180"),
+        (DrumKind::Tom, "control_ring:0"),
+        (DrumKind::FloorTom, "hanging_pad:0:0.9:180"),
+        (DrumKind::FloorTom, "thin_cloth:0:0.9:180"),
+        (DrumKind::Snare, "tape:1:0.9:180"),
+    ] {
         let drum = BenchDrum::usual(kind);
         let placement = Placement::parse(placed).unwrap();
         let sound = BenchDrum::new(&drum, &[]).unwrap().play(3, 5);

@@ -282,7 +282,7 @@ fn chosen(index: usize, others: usize) -> Option<(f64, f64)> {
 }
 
 #[test]
-#[ignore = "takes ten minutes; its figures stand in docs/METHOD.md"]
+#[ignore = "takes half an hour; its figures stand in docs/METHOD.md"]
 fn chosen_plans_are_hard_to_beat_in_air() {
     let all: Vec<(f64, f64)> = (0..40).into_par_iter().filter_map(|index| chosen(index, 25)).collect();
     let beaten = all.iter().filter(|(own, other)| *other < own - 1.0).count();

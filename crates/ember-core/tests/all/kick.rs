@@ -128,10 +128,14 @@ fn fill_and_hole_together_do_what_was_expected() {
     for (diameter_in, depth_in, fill, front) in [
         (22.0, 16.0, "pillow:0", Front::usual_port(5.0, 22.0)),
         (22.0, 16.0, "pillow:1", Front::Off),
+        (20.0, 14.0, "blanket:1", Front::usual_port(4.0, 20.0)),
+        (24.0, 14.0, "pillow:2", Front::usual_port(6.0, 24.0)),
         (18.0, 14.0, "towel:0", Front::usual_port(3.0, 18.0)),
         (22.0, 18.0, "felt_strip:2", Front::usual_port(4.0, 22.0)),
         (20.0, 16.0, "foam_block:1", Front::usual_port(8.0, 20.0)),
         (22.0, 16.0, "inflated_tube:2", Front::usual_port(2.0, 22.0)),
+        (22.0, 16.0, "steel_can:1", Front::usual_port(3.0, 22.0)),
+        (22.0, 14.0, "pillow:4", Front::usual_port(5.0, 22.0)),
     ] {
         let drum = kick(diameter_in, depth_in);
         let laid = Placement::parse(fill).unwrap();
@@ -153,7 +157,7 @@ fn fill_and_hole_together_do_what_was_expected() {
     }
     let middle = median(&off).unwrap();
     println!("median {middle:.3}, {within} within");
-    assert!(middle < 0.12 && within >= 5, "median error {middle:.3}, {within} of six within");
+    assert!(middle < 0.12 && within >= 9, "median error {middle:.3}, {within} of ten within");
 }
 
 struct Case {

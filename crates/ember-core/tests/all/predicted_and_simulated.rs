@@ -44,7 +44,7 @@ fn compare(known: bool) -> (Vec<f64>, Vec<bool>) {
         let start = Open { partials: &open.partials, profile: &open.summary.profile };
         let expected = predictor.expect(&start, &placements, &grips.iter().collect::<Vec<_>>());
         let treated = BenchDrum::new(&drum, &placements).unwrap();
-        let found = measured(&played(&if known { treated.with_known_devices() } else { treated }, 2));
+        let found = measured(&played(&if known { treated.with_known_devices() } else { treated }, 3));
         for row in check(open.sounding(), &expected, found.sounding()) {
             if matches!(row.figure, Figure::BodyT60 | Figure::RingT60)
                 && let (Some(should), Some(is), Some(inside)) = (row.expected, row.found, row.within)

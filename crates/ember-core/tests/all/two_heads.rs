@@ -20,7 +20,7 @@ fn measured(drum: &BenchDrum) -> (f64, f64) {
 
 #[test]
 fn length_and_pitch_of_the_body_follow_the_interval_as_the_model_says() {
-    for (kind, intervals) in [(DrumKind::Tom, [-200.0, 400.0].as_slice()), (DrumKind::FloorTom, &[200.0])] {
+    for kind in [DrumKind::Tom, DrumKind::FloorTom] {
         let drum = BenchDrum::usual(kind);
         let batter = drum.usual_batter_hz();
         let at = |interval: f64| {
@@ -29,7 +29,7 @@ fn length_and_pitch_of_the_body_follow_the_interval_as_the_model_says() {
             (found, body_of_pair(&drum, batter, lower).unwrap())
         };
         let (equal, equal_model) = at(0.0);
-        for &interval in intervals {
+        for interval in [-200.0, 200.0, 400.0] {
             let (found, model) = at(interval);
             let pitch = cents(equal.0, found.0) - cents(equal_model.hz, model.hz);
             let length = found.1 / equal.1 / (model.t60_s / equal_model.t60_s);

@@ -1,6 +1,6 @@
 //! `soft-ember measure`: strikes in sound files, as JSON or for reading.
 
-use super::CommandError;
+use super::{CommandError, write_out};
 use clap::Args;
 use ember_app::sound::{HeardFile, Label, ReadProgress, label_at, labels_of, measure_file, read_labels, write_labels};
 use ember_core::bench_drum::BenchDrum;
@@ -9,7 +9,6 @@ use ember_core::drum::{Drum, DrumKind};
 use ember_core::tone::HeardBy;
 use serde::Serialize;
 use serde_json::Value;
-use std::io::Write;
 use std::path::{Path, PathBuf};
 use std::process::ExitCode;
 
@@ -209,15 +208,6 @@ pub(super) fn kind(name: &str) -> Result<DrumKind, UnknownKind> {
 /// Drums are from 4 to 60 in wide.
 fn inches(text: &str) -> Result<f64, NoDiameter> {
     text.parse().ok().filter(|inches| (4.0..=60.0).contains(inches)).ok_or_else(|| NoDiameter(text.to_string()))
-}
-
-/// Prints `text`. Who reads may have had enough of it: that is no error.
-fn write_out(text: &str) -> Result<(), CommandError> {
-    let mut out = std::io::stdout().lock();
-    match out.write_all(text.as_bytes()).and_then(|()| out.flush()) {
-        Err(error) if error.kind() != std::io::ErrorKind::BrokenPipe => Err(CommandError::Print(error)),
-        _ => Ok(()),
-    }
 }
 
 /// Below this nothing in a file is loud enough to be a hit, dBFS.

@@ -1,12 +1,11 @@
 //! `soft-ember microphones`: whether the microphones of a soundcheck add up.
 
-use super::CommandError;
+use super::{CommandError, write_out};
 use clap::Args;
 use ember_app::microphones::{MicrophonesChecked, check_microphones};
 use ember_core::microphones::Polarity;
 use ember_words::{Language, said_in};
 use std::fmt::Write as _;
-use std::io::Write as _;
 use std::path::PathBuf;
 use std::process::ExitCode;
 
@@ -43,8 +42,7 @@ impl Microphones {
                 || if self.json { serde_json::to_string_pretty(&checked).map(|json| json + "\n") } else { Ok(told(&checked)) },
             );
         let text = text.map_err(CommandError::Json)?;
-        // Whoever reads only the beginning has had enough.
-        let _ = std::io::stdout().write_all(text.as_bytes());
+        write_out(&text)?;
         Ok(ExitCode::SUCCESS)
     }
 }

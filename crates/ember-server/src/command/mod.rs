@@ -11,6 +11,7 @@ pub use demo::make_demo;
 pub use error::CommandError;
 
 use clap::Subcommand;
+use std::io::Write;
 use std::process::ExitCode;
 
 /// What `soft-ember` is asked to do.
@@ -44,5 +45,14 @@ impl Command {
                 Ok(ExitCode::SUCCESS)
             }
         }
+    }
+}
+
+/// Prints `text`. Who reads may have had enough of it: that is no error.
+fn write_out(text: &str) -> Result<(), CommandError> {
+    let mut out = std::io::stdout().lock();
+    match out.write_all(text.as_bytes()).and_then(|()| out.flush()) {
+        Err(error) if error.kind() != std::io::ErrorKind::BrokenPipe => Err(CommandError::Print(error)),
+        _ => Ok(()),
     }
 }
