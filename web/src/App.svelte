@@ -2,6 +2,7 @@
   import { onMount } from 'svelte';
   import HearFirst from './audition/HearFirst.svelte';
   import BenchView from './bench/BenchView.svelte';
+  import { looking } from './bench/look.svelte';
   import LookDialog from './bench/LookDialog.svelte';
   import FrontView from './front/FrontView.svelte';
   import DrumEditor from './kit/DrumEditor.svelte';
@@ -21,7 +22,8 @@
   import DataNotes from './shell/DataNotes.svelte';
   import Header from './shell/Header.svelte';
   import KeyHelp from './shell/KeyHelp.svelte';
-  import { dialogs, pressed } from './shell/keys';
+  import { dialogs } from './shell/dialogs.svelte';
+  import { pressed } from './shell/keys';
   import { topLayer } from './shell/layers';
   import Notices from './shell/Notices.svelte';
   import StorageDialog from './shell/StorageDialog.svelte';
@@ -33,24 +35,12 @@
   import TapStage from './tune/TapStage.svelte';
   import TuneView from './tune/TuneView.svelte';
 
-  let help: KeyHelp;
-  let storage: StorageDialog;
-  let editor: DrumEditor;
-  let kitDialog: KitDialog;
-  let repairs: RepairsDialog;
-
   onMount(() => {
-    dialogs.help = () => help.open();
-    dialogs.storage = () => storage.open();
-    dialogs.addDrum = () => editor.open();
-    dialogs.kits = () => kitDialog.open();
-    dialogs.repairs = () => repairs.open();
-    dialogs.editDrum = () => drumKit.drum && editor.open(drumKit.drum.drum);
     const asked = read(location.hash);
     if (asked?.drum !== undefined) drumKit.drumId = asked.drum;
     void load().then(async () => {
       await stage.resume();
-      if (asked && !stage.open) goTo(asked);
+      if (asked && !stage.open) await goTo(asked);
       isThere = true;
     });
     return watch();
@@ -58,20 +48,25 @@
 
   /** The page shows what it was called for, and from then on the address follows it. */
   let isThere = $state(false);
-  const here = $derived<Address>({ place: view.place, drum: drumKit.drumId, part: night.part });
+  const here = $derived<Address>({ place: view.place, drum: drumKit.drumId, part: night.part, dialog: dialogs.open });
 
   $effect(() => {
     const now = written(here);
     if (!isThere || location.hash === now) return;
-    if (read(location.hash)) history.pushState(null, '', now);
+    // What only opens over the view, or closes, is no step of its own.
+    const asked = read(location.hash);
+    const step = asked && written({ ...asked, dialog: undefined }) !== written({ ...here, dialog: undefined });
+    if (step) history.pushState(null, '', now);
     else history.replaceState(null, '', now);
   });
 
-  function goTo({ place, drum, part }: Address) {
+  async function goTo({ place, drum, part, dialog }: Address) {
     view.place = place;
     if (part) night.part = part;
     if (drum !== undefined && drum !== drumKit.drumId && drumKit.kit?.drums.some((state) => state.drum.id === drum))
-      void workbench.choose(drum);
+      await workbench.choose(drum);
+    if (dialog === 'look') await looking.openBench();
+    else if (dialog) dialogs.show(dialog);
   }
 
   /** Back ends what lies over the view before it leaves the view. */
@@ -85,7 +80,7 @@
       return;
     }
     const asked = read(location.hash);
-    if (asked) goTo(asked);
+    if (asked) void goTo(asked);
   }
 </script>
 
@@ -129,11 +124,11 @@
 <Guide />
 <NoteStage />
 <Notices />
-<KeyHelp bind:this={help} />
-<StorageDialog bind:this={storage} />
-<DrumEditor bind:this={editor} />
-<KitDialog bind:this={kitDialog} />
-<RepairsDialog bind:this={repairs} />
+<KeyHelp />
+<StorageDialog />
+<DrumEditor />
+<KitDialog />
+<RepairsDialog />
 <LookDialog />
 <HearFirst />
 <div class="sr-only" role="status" aria-live="polite">{notices.said}</div>

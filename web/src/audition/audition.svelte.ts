@@ -3,6 +3,7 @@ import { api } from '../api/client';
 import type { Audition, AuditionVersion, Blow, DecayProfile, PlanView, WhatIf } from '../api/types';
 import { server } from '../shell/server.svelte';
 import { drumKit } from '../kit/drumKit.svelte';
+import { dialogs } from '../shell/dialogs.svelte';
 import { workbench } from '../bench/workbench.svelte';
 import { looped, loudest, type Part } from './loop';
 
@@ -48,8 +49,6 @@ class Hearing {
   loading = $state(false);
   /** Whether the other drums of the kit play along in the groove. */
   along = $state(true);
-  /** Shows the dialog; the page that holds it sets this. */
-  show = () => {};
 
   #drumId = 0;
   #meant: WhatIf = NOTHING;
@@ -98,7 +97,7 @@ class Hearing {
     });
     this.loading = false;
     if (!ready) return;
-    this.show();
+    dialogs.show('hear');
     await this.play();
   }
 

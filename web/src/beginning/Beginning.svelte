@@ -9,7 +9,7 @@
   import { deviceShelf } from '../shelf/deviceShelf.svelte';
   import { playedTonight } from '../tonight/playedTonight.svelte';
   import { genreTonight, playGenre } from '../shell/genre';
-  import { dialogs } from '../shell/keys';
+  import { dialogs } from '../shell/dialogs.svelte';
   import { beginning, shelfIsMet } from './beginning.svelte';
   import KitPicture from './KitPicture.svelte';
   import ShelfSets from './ShelfSets.svelte';
@@ -66,7 +66,8 @@
       {/each}
     </ul>
     <p class="mt-4">
-      <button class="btn" onclick={() => dialogs.addDrum()}><Plus class="size-5" aria-hidden="true" />Or add drums one by one</button>
+      <button class="btn" onclick={() => dialogs.show('new-drum')}><Plus class="size-5" aria-hidden="true" />Or add drums one by one</button
+      >
     </p>
   {:else if step === 'shelf'}
     <p class="mb-4 max-w-prose text-lg">

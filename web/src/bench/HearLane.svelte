@@ -9,7 +9,7 @@
   import { view } from '../shell/view.svelte';
   import { drumKit } from '../kit/drumKit.svelte';
   import { counted, hertz, inches, percent, seconds, said } from '../shell/figures';
-  import { dialogs } from '../shell/keys';
+  import { dialogs } from '../shell/dialogs.svelte';
   import HearAgain from './HearAgain.svelte';
   import AllFigures from './AllFigures.svelte';
   import Dynamics from './Dynamics.svelte';
@@ -59,7 +59,7 @@
           ? ', second shell'
           : ''}
       </p>
-      <button class="btn btn-ghost btn-sm no-print" onclick={() => dialogs.editDrum()} aria-label="Edit the drum">
+      <button class="btn btn-ghost btn-sm no-print" onclick={() => dialogs.show('drum')} aria-label="Edit the drum">
         <Pencil class="size-4" aria-hidden="true" /><kbd class="hidden sm:inline">E</kbd>
       </button>
     {/if}

@@ -3,6 +3,7 @@ import { api } from '../api/client';
 import type { Dynamic, StrikeLook, StrikeView, TakeView } from '../api/types';
 import { workbench } from './workbench.svelte';
 import { server } from '../shell/server.svelte';
+import { dialogs } from '../shell/dialogs.svelte';
 import { notices } from '../shell/notices.svelte';
 
 /** The word for how hard a strike was asked for. */
@@ -30,8 +31,6 @@ class Looking {
   at = $state(0);
   look = $state.raw<StrikeLook>();
   others = $state.raw<Other[]>([]);
-  /** Shows the dialog; the page that holds it sets this. */
-  show = () => {};
 
   #asked = 0;
 
@@ -43,7 +42,7 @@ class Looking {
   async open(take: TakeView, at: number): Promise<void> {
     this.take = take;
     await this.go(at);
-    this.show();
+    dialogs.show('look');
   }
 
   /** Opens on the best strike of what is known about the drum on the bench. */

@@ -9,6 +9,7 @@
   import { fronts } from './front.svelte';
   import { hour } from '../kit/holes';
   import { otherHead } from '../kit/kinds.svelte';
+  import NumberField from '../shell/NumberField.svelte';
 
   let { page }: { page: FrontPage } = $props();
 
@@ -115,27 +116,8 @@
           oninput={(event) => fronts.move({ diameter_in: number(event) })}
         /></label
       >
-      <label class="grid gap-1"
-        ><span>Ring’s width, mm</span><input
-          class="input w-full"
-          type="number"
-          min="0"
-          max="80"
-          step="1"
-          bind:value={fronts.ringMm}
-          oninput={() => void fronts.check()}
-        /></label
-      >
-      <label class="grid gap-1"
-        ><span>Logo across, mm</span><input
-          class="input w-full"
-          type="number"
-          min="0"
-          step="10"
-          bind:value={fronts.logoMm}
-          oninput={() => void fronts.check()}
-        /></label
-      >
+      <NumberField label="Ring’s width, mm" min={0} max={80} step={1} bind:value={fronts.ringMm} oninput={() => void fronts.check()} />
+      <NumberField label="Logo across, mm" min={0} step={10} bind:value={fronts.logoMm} oninput={() => void fronts.check()} />
       <label class="grid gap-1"
         ><span>Turned, ° from the floor</span><input
           class="input w-full"

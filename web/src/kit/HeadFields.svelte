@@ -2,6 +2,7 @@
   // What a head is made of, and how long it has been played.
   import type { Head } from '../api/types';
   import { TRAITS } from './heads';
+  import NumberField from '../shell/NumberField.svelte';
 
   let { head = $bindable(), legend }: { head: Head; legend: string } = $props();
   const name = $props.id();
@@ -23,14 +24,8 @@
         </label>
       {/each}
     </div>
-    <label class="grid w-28 gap-1">
-      <span class="soft">Film, mil</span>
-      <input class="input w-full" type="number" min="2" max="40" step="any" required bind:value={head.film_mil} />
-    </label>
-    <label class="grid w-28 gap-1">
-      <span class="soft">Played, hours</span>
-      <input class="input w-full" type="number" min="0" max="20000" step="any" required bind:value={head.played_h} />
-    </label>
+    <NumberField label="Film, mil" min={2} max={40} field="w-28" bind:value={head.film_mil} />
+    <NumberField label="Played, hours" min={0} max={20000} field="w-28" bind:value={head.played_h} />
     <div class="flex flex-wrap gap-2" role="group" aria-label="Made with">
       {#each TRAITS as trait (trait.name)}
         {@const idle = trait.name === 'oil' && head.plies < 2}

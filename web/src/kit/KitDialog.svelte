@@ -12,8 +12,9 @@
   import { night } from '../tonight/night.svelte';
   import { isMetal } from './kinds.svelte';
   import { kits } from './kits.svelte';
+  import Modal from '../shell/Modal.svelte';
+  import { dialogs } from '../shell/dialogs.svelte';
 
-  let dialog: HTMLDialogElement;
   let chosen = $state<number>();
   let adding = $state(false);
   let name = $state('');
@@ -23,13 +24,12 @@
   let cymbals = $state(true);
   let dragged = $state<number>();
 
-  export function open() {
+  function opened() {
     chosen = undefined;
     adding = false;
     void kits.load();
     void beginning.load();
     void night.loadPlaces();
-    dialog.showModal();
   }
 
   const all = $derived(kits.all);
@@ -80,217 +80,214 @@
   }
 </script>
 
-<dialog bind:this={dialog} class="modal" aria-labelledby="kits-title">
-  <div class="modal-box max-w-3xl">
-    <h2 id="kits-title" class="mb-3 text-2xl">Your kits</h2>
-    <div class="mb-4 flex flex-wrap gap-2" role="radiogroup" aria-label="Kit">
-      {#each all?.kits ?? [] as row (row.id)}
-        <button
-          type="button"
-          role="radio"
-          aria-checked={row.id === kit?.id}
-          class="btn h-auto py-2 {row.id === kit?.id ? 'btn-secondary' : ''}"
-          onclick={() => {
-            chosen = row.id;
-            adding = false;
-          }}
-          ><bdi>{row.name}</bdi>{#if row.tonight}<span class="badge badge-sm badge-primary">tonight</span>{/if}</button
-        >
-      {/each}
+<Modal open={dialogs.open === 'kits'} titleId="kits-title" width="max-w-3xl" onopen={opened} onclose={() => dialogs.close('kits')}>
+  <h2 id="kits-title" class="mb-3 text-2xl">Your kits</h2>
+  <div class="mb-4 flex flex-wrap gap-2" role="radiogroup" aria-label="Kit">
+    {#each all?.kits ?? [] as row (row.id)}
       <button
         type="button"
-        class="btn btn-outline"
+        role="radio"
+        aria-checked={row.id === kit?.id}
+        class="btn h-auto py-2 {row.id === kit?.id ? 'btn-secondary' : ''}"
         onclick={() => {
-          adding = true;
-          name = '';
-          borrowed = false;
-          from = '';
-        }}><Plus class="size-5" aria-hidden="true" />Another kit</button
+          chosen = row.id;
+          adding = false;
+        }}
+        ><bdi>{row.name}</bdi>{#if row.tonight}<span class="badge badge-sm badge-primary">tonight</span>{/if}</button
       >
+    {/each}
+    <button
+      type="button"
+      class="btn btn-outline"
+      onclick={() => {
+        adding = true;
+        name = '';
+        borrowed = false;
+        from = '';
+      }}><Plus class="size-5" aria-hidden="true" />Another kit</button
+    >
+  </div>
+  {#if adding}
+    <form class="border-base-300 rounded-box grid gap-3 border p-4" onsubmit={(event) => void begin(event)}>
+      <label class="grid gap-1"
+        ><span>Name</span><input
+          class="input w-full text-lg"
+          bind:value={name}
+          required
+          maxlength="60"
+          placeholder="Travelling kit, or the club’s"
+        /></label
+      >
+      <label class="grid gap-1"
+        ><span>Begins with</span>
+        <select class="select w-full" bind:value={from}>
+          <option value="">nothing: I put drums in that I have</option>
+          {#each beginning.kits as each (each.kit)}<option value={each.kit}>new drums: {each.name}</option>{/each}
+        </select></label
+      >
+      {#if from}<label class="flex items-center gap-3"
+          ><input type="checkbox" class="toggle toggle-primary" bind:checked={cymbals} />With cymbals</label
+        >{/if}
+      <label class="flex items-center gap-3"
+        ><input type="checkbox" class="toggle toggle-primary" bind:checked={borrowed} />It is not mine: a club’s house kit, or a friend’s</label
+      >
+      {#if borrowed}<p class="soft">
+          You are offered one thing for each drum, on within a minute. Nothing is opened, cut or left sticky.
+        </p>{/if}
+      <div class="flex gap-2">
+        <button class="btn btn-primary">Begin it</button>
+        <button type="button" class="btn btn-ghost" onclick={() => (adding = false)}>Cancel</button>
+      </div>
+    </form>
+  {:else if kit}
+    {@const here = kit}
+    <div class="mb-3 flex flex-wrap items-end gap-3">
+      <label class="grid grow gap-1">
+        <span class="soft">Name</span>
+        <input
+          class="input w-full text-lg"
+          maxlength="60"
+          value={here.name}
+          onchange={(event) => {
+            const { value } = event.currentTarget;
+            if (value.trim()) void kits.change(here, () => ({ name: value }), 'The kit has a new name.');
+          }}
+        />
+      </label>
+      {#if !here.tonight}<button class="btn btn-primary" onclick={() => void kits.play(here)}>Play on it tonight</button>{/if}
+      {#if (all?.kits.length ?? 0) > 1}<button
+          class="btn btn-ghost text-error"
+          onclick={() => {
+            chosen = undefined;
+            void kits.remove(here);
+          }}>Remove the kit</button
+        >{/if}
     </div>
-    {#if adding}
-      <form class="border-base-300 rounded-box grid gap-3 border p-4" onsubmit={(event) => void begin(event)}>
-        <label class="grid gap-1"
-          ><span>Name</span><input
-            class="input w-full text-lg"
-            bind:value={name}
-            required
-            maxlength="60"
-            placeholder="Travelling kit, or the club’s"
-          /></label
-        >
-        <label class="grid gap-1"
-          ><span>Begins with</span>
-          <select class="select w-full" bind:value={from}>
-            <option value="">nothing: I put drums in that I have</option>
-            {#each beginning.kits as each (each.kit)}<option value={each.kit}>new drums: {each.name}</option>{/each}
-          </select></label
-        >
-        {#if from}<label class="flex items-center gap-3"
-            ><input type="checkbox" class="toggle toggle-primary" bind:checked={cymbals} />With cymbals</label
-          >{/if}
-        <label class="flex items-center gap-3"
-          ><input type="checkbox" class="toggle toggle-primary" bind:checked={borrowed} />It is not mine: a club’s house kit, or a friend’s</label
-        >
-        {#if borrowed}<p class="soft">
-            You are offered one thing for each drum, on within a minute. Nothing is opened, cut or left sticky.
-          </p>{/if}
-        <div class="flex gap-2">
-          <button class="btn btn-primary">Begin it</button>
-          <button type="button" class="btn btn-ghost" onclick={() => (adding = false)}>Cancel</button>
-        </div>
-      </form>
-    {:else if kit}
-      {@const here = kit}
-      <div class="mb-3 flex flex-wrap items-end gap-3">
-        <label class="grid grow gap-1">
-          <span class="soft">Name</span>
-          <input
-            class="input w-full text-lg"
-            maxlength="60"
-            value={here.name}
+    <div class="mb-3 flex flex-wrap items-center gap-x-6 gap-y-2">
+      <label class="flex items-center gap-3">
+        <input
+          type="checkbox"
+          class="toggle toggle-primary"
+          checked={here.borrowed}
+          onchange={(event) => void lend(here, event.currentTarget.checked)}
+        />It is not mine
+      </label>
+      {#if here.borrowed}
+        <label class="flex items-center gap-3">
+          <span>House kit of</span>
+          <select
+            class="select w-56"
+            value={here.venue_id ?? ''}
             onchange={(event) => {
               const { value } = event.currentTarget;
-              if (value.trim()) void kits.change(here, () => ({ name: value }), 'The kit has a new name.');
+              void kits.change(here, () => ({ venue_id: value === '' ? null : Number(value) }), 'Noted.');
             }}
-          />
+          >
+            <option value="">no venue</option>
+            {#each night.venues as venue (venue.id)}<option value={venue.id}>{venue.name}</option>{/each}
+          </select>
         </label>
-        {#if !here.tonight}<button class="btn btn-primary" onclick={() => void kits.play(here)}>Play on it tonight</button>{/if}
-        {#if (all?.kits.length ?? 0) > 1}<button
-            class="btn btn-ghost text-error"
-            onclick={() => {
-              chosen = undefined;
-              void kits.remove(here);
-            }}>Remove the kit</button
-          >{/if}
-      </div>
-      <div class="mb-3 flex flex-wrap items-center gap-x-6 gap-y-2">
-        <label class="flex items-center gap-3">
-          <input
-            type="checkbox"
-            class="toggle toggle-primary"
-            checked={here.borrowed}
-            onchange={(event) => void lend(here, event.currentTarget.checked)}
-          />It is not mine
-        </label>
-        {#if here.borrowed}
-          <label class="flex items-center gap-3">
-            <span>House kit of</span>
-            <select
-              class="select w-56"
-              value={here.venue_id ?? ''}
-              onchange={(event) => {
-                const { value } = event.currentTarget;
-                void kits.change(here, () => ({ venue_id: value === '' ? null : Number(value) }), 'Noted.');
-              }}
-            >
-              <option value="">no venue</option>
-              {#each night.venues as venue (venue.id)}<option value={venue.id}>{venue.name}</option>{/each}
-            </select>
-          </label>
-        {/if}
-      </div>
-      <h3 class="text-lg">
-        In playing order <span class="soft text-base">{here.words}{here.venue ? `, house kit of the ${here.venue}` : ''}</span>
-      </h3>
-      <ol class="mb-4" aria-label="Drums of the kit in playing order">
-        {#each rows as at, index (at.drum_id)}
-          {@const drum = drumOf(at.drum_id)}
-          {#if drum}
-            {#if at.group != null}
-              <li class="mt-2 flex items-center gap-2">
-                <input
-                  class="input input-sm w-48 font-semibold"
-                  maxlength="24"
-                  value={at.group}
-                  aria-label="Name of the group that begins with the {drum.name}"
-                  onchange={(event) => nameGroup(at.drum_id, event.currentTarget.value.trim() || null)}
-                />
-                <button class="btn btn-ghost btn-square btn-sm" aria-label="No group here" onclick={() => nameGroup(at.drum_id, null)}
-                  ><X class="size-5" aria-hidden="true" /></button
-                >
-              </li>
-            {/if}
-            <li
-              class="border-base-300 flex items-center gap-x-3 border-b py-1 {dragged === index ? 'opacity-50' : ''}"
-              draggable="true"
-              ondragstart={() => (dragged = index)}
-              ondragend={() => (dragged = undefined)}
-              ondragover={(event) => event.preventDefault()}
-              ondrop={(event) => {
-                event.preventDefault();
-                if (dragged !== undefined) move(dragged, index);
-                dragged = undefined;
-              }}
-            >
-              <Grip class="soft size-5 shrink-0 cursor-grab max-sm:hidden" aria-hidden="true" />
-              <span class="min-w-0 grow text-lg break-words"
-                ><bdi class={at.in_case ? 'soft' : ''}>{drum.name}</bdi>
-                <span class="soft text-sm max-sm:hidden">{inches(drum.diameter_in)}</span></span
+      {/if}
+    </div>
+    <h3 class="text-lg">
+      In playing order <span class="soft text-base">{here.words}{here.venue ? `, house kit of the ${here.venue}` : ''}</span>
+    </h3>
+    <ol class="mb-4" aria-label="Drums of the kit in playing order">
+      {#each rows as at, index (at.drum_id)}
+        {@const drum = drumOf(at.drum_id)}
+        {#if drum}
+          {#if at.group != null}
+            <li class="mt-2 flex items-center gap-2">
+              <input
+                class="input input-sm w-48 font-semibold"
+                maxlength="24"
+                value={at.group}
+                aria-label="Name of the group that begins with the {drum.name}"
+                onchange={(event) => nameGroup(at.drum_id, event.currentTarget.value.trim() || null)}
+              />
+              <button class="btn btn-ghost btn-square btn-sm" aria-label="No group here" onclick={() => nameGroup(at.drum_id, null)}
+                ><X class="size-5" aria-hidden="true" /></button
               >
-              <label class="flex items-center gap-2 text-sm">
-                <input
-                  type="checkbox"
-                  class="toggle toggle-sm"
-                  checked={!at.in_case}
-                  onchange={(event) => setUp(drum, event.currentTarget.checked)}
-                /><span class="max-sm:sr-only">set up</span>
-              </label>
-              <span class="flex">
-                <button
-                  class="btn btn-ghost btn-square btn-sm {at.group == null ? '' : 'invisible'}"
-                  aria-label="Begin a group with the {drum.name}"
-                  title="A group of the kit begins here"
-                  onclick={() => nameGroup(at.drum_id, isMetal(drum.kind) ? 'Cymbals' : 'Drums')}
-                  ><Group class="size-5" aria-hidden="true" /></button
-                >
-                <button
-                  class="btn btn-ghost btn-square btn-sm"
-                  disabled={index === 0}
-                  aria-label="{drum.name} up"
-                  onclick={() => move(index, index - 1)}><ArrowUp class="size-5" aria-hidden="true" /></button
-                >
-                <button
-                  class="btn btn-ghost btn-square btn-sm"
-                  disabled={index === rows.length - 1}
-                  aria-label="{drum.name} down"
-                  onclick={() => move(index, index + 1)}><ArrowDown class="size-5" aria-hidden="true" /></button
-                >
-                <button
-                  class="btn btn-ghost btn-square btn-sm"
-                  aria-label="{drum.name} out of this kit"
-                  onclick={() =>
-                    change(
-                      (drums) => drums.filter((each) => each.drum_id !== at.drum_id),
-                      `The ${drum.name} is out of this kit. All that was measured on it stays.`,
-                    )}><X class="size-5" aria-hidden="true" /></button
-                >
-              </span>
             </li>
           {/if}
-        {:else}
-          <li class="soft py-2">Nothing in it yet: put drums in from below, or add new ones in the strip.</li>
-        {/each}
-      </ol>
-      {#if others.length > 0}
-        <h3 class="mb-1 text-lg">Put in</h3>
-        <div class="flex flex-wrap gap-2">
-          {#each others as row (row.drum.id)}
-            <button
-              class="btn btn-sm h-auto py-1"
-              onclick={() =>
-                change(
-                  (drums) => [...drums, { drum_id: row.drum.id, in_case: false, group: null }],
-                  `The ${row.drum.name} is in the ${here.name}.`,
-                )}
-              ><Plus class="size-4" aria-hidden="true" /><bdi>{row.drum.name}</bdi>
-              <span class="soft text-xs">{row.kits.length > 0 ? row.kits.join(', ') : 'in no kit'}</span></button
+          <li
+            class="border-base-300 flex items-center gap-x-3 border-b py-1 {dragged === index ? 'opacity-50' : ''}"
+            draggable="true"
+            ondragstart={() => (dragged = index)}
+            ondragend={() => (dragged = undefined)}
+            ondragover={(event) => event.preventDefault()}
+            ondrop={(event) => {
+              event.preventDefault();
+              if (dragged !== undefined) move(dragged, index);
+              dragged = undefined;
+            }}
+          >
+            <Grip class="soft size-5 shrink-0 cursor-grab max-sm:hidden" aria-hidden="true" />
+            <span class="min-w-0 grow text-lg break-words"
+              ><bdi class={at.in_case ? 'soft' : ''}>{drum.name}</bdi>
+              <span class="soft text-sm max-sm:hidden">{inches(drum.diameter_in)}</span></span
             >
-          {/each}
-        </div>
-      {/if}
+            <label class="flex items-center gap-2 text-sm">
+              <input
+                type="checkbox"
+                class="toggle toggle-sm"
+                checked={!at.in_case}
+                onchange={(event) => setUp(drum, event.currentTarget.checked)}
+              /><span class="max-sm:sr-only">set up</span>
+            </label>
+            <span class="flex">
+              <button
+                class="btn btn-ghost btn-square btn-sm {at.group == null ? '' : 'invisible'}"
+                aria-label="Begin a group with the {drum.name}"
+                title="A group of the kit begins here"
+                onclick={() => nameGroup(at.drum_id, isMetal(drum.kind) ? 'Cymbals' : 'Drums')}
+                ><Group class="size-5" aria-hidden="true" /></button
+              >
+              <button
+                class="btn btn-ghost btn-square btn-sm"
+                disabled={index === 0}
+                aria-label="{drum.name} up"
+                onclick={() => move(index, index - 1)}><ArrowUp class="size-5" aria-hidden="true" /></button
+              >
+              <button
+                class="btn btn-ghost btn-square btn-sm"
+                disabled={index === rows.length - 1}
+                aria-label="{drum.name} down"
+                onclick={() => move(index, index + 1)}><ArrowDown class="size-5" aria-hidden="true" /></button
+              >
+              <button
+                class="btn btn-ghost btn-square btn-sm"
+                aria-label="{drum.name} out of this kit"
+                onclick={() =>
+                  change(
+                    (drums) => drums.filter((each) => each.drum_id !== at.drum_id),
+                    `The ${drum.name} is out of this kit. All that was measured on it stays.`,
+                  )}><X class="size-5" aria-hidden="true" /></button
+              >
+            </span>
+          </li>
+        {/if}
+      {:else}
+        <li class="soft py-2">Nothing in it yet: put drums in from below, or add new ones in the strip.</li>
+      {/each}
+    </ol>
+    {#if others.length > 0}
+      <h3 class="mb-1 text-lg">Put in</h3>
+      <div class="flex flex-wrap gap-2">
+        {#each others as row (row.drum.id)}
+          <button
+            class="btn btn-sm h-auto py-1"
+            onclick={() =>
+              change(
+                (drums) => [...drums, { drum_id: row.drum.id, in_case: false, group: null }],
+                `The ${row.drum.name} is in the ${here.name}.`,
+              )}
+            ><Plus class="size-4" aria-hidden="true" /><bdi>{row.drum.name}</bdi>
+            <span class="soft text-xs">{row.kits.length > 0 ? row.kits.join(', ') : 'in no kit'}</span></button
+          >
+        {/each}
+      </div>
     {/if}
-    <form method="dialog" class="mt-4"><button class="btn btn-primary">Done</button></form>
-  </div>
-  <form method="dialog" class="modal-backdrop"><button tabindex="-1" aria-label="Close">Close</button></form>
-</dialog>
+  {/if}
+  <form method="dialog" class="mt-4"><button class="btn btn-primary">Done</button></form>
+</Modal>

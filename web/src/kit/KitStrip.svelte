@@ -4,7 +4,7 @@
   import { view } from '../shell/view.svelte';
   import { workbench } from '../bench/workbench.svelte';
   import { unbroken } from '../shell/figures';
-  import { dialogs } from '../shell/keys';
+  import { dialogs } from '../shell/dialogs.svelte';
   import DrumBadge from './DrumBadge.svelte';
   import { kits } from './kits.svelte';
   import { STANDINGS } from './standing';
@@ -42,13 +42,13 @@
     <div class="border-base-300 flex min-w-20 shrink-0 flex-col rounded-box border {many ? 'max-sm:max-w-32' : 'max-w-32'}">
       <button
         class="btn btn-ghost h-auto min-h-0 grow flex-col items-start gap-0 px-3 py-1 text-left font-normal"
-        onclick={() => dialogs.kits()}
+        onclick={() => dialogs.show('kits')}
         aria-label="Kit: {kit?.name ?? 'all drums'}. Choose or change kits"
       >
         <span class="soft text-sm">Kit <kbd class="hidden sm:inline">Q</kbd></span>
         <bdi class="line-clamp-2 leading-tight break-words">{kit?.name ?? 'All drums'}</bdi>
       </button>
-      <button class="btn btn-ghost btn-sm" onclick={() => dialogs.addDrum()} aria-label="Add a drum">
+      <button class="btn btn-ghost btn-sm" onclick={() => dialogs.show('new-drum')} aria-label="Add a drum">
         <Plus class="size-5" aria-hidden="true" />
       </button>
     </div>

@@ -1,16 +1,13 @@
 <script lang="ts">
   import FileAudio from '@lucide/svelte/icons/file-audio';
-  import { onMount } from 'svelte';
   import { api } from '../api/client';
   import type { Reading } from '../api/types';
   import { drumKit } from '../kit/drumKit.svelte';
   import { notices } from '../shell/notices.svelte';
   import { workbench } from '../bench/workbench.svelte';
+  import DropZone from '../shell/DropZone.svelte';
   import { counted } from '../shell/figures';
-  import { dialogs } from '../shell/keys';
 
-  let input = $state<HTMLInputElement>();
-  let over = $state(false);
   let name = $state('');
   /** Share sent, 0 to 1; from 1 on it is measured. None while no file is on its way. */
   let sent = $state<number>();
@@ -19,16 +16,11 @@
   let refused = $state('');
   let calledOff: AbortController | undefined;
 
-  onMount(() => {
-    dialogs.file = () => input?.click();
-  });
-
   const isTrack = (file: File) => file.name.toLowerCase().endsWith('.txt');
 
   /** Takes a sound file, and a label track that says which hit is which. */
-  async function take(files: FileList | null | undefined) {
+  async function take(all: File[]) {
     const drum = drumKit.drumId;
-    const all = [...(files ?? [])];
     const [first] = all;
     const file = all.find((each) => !isTrack(each));
     const track = all.find(isTrack);
@@ -67,58 +59,38 @@
       refused = off ? '' : error instanceof Error ? error.message : String(error);
     } finally {
       sent = undefined;
-      // Gone with its place, if the user went on meanwhile.
-      if (input) input.value = '';
     }
   }
 </script>
 
-<div
-  class="no-print rounded-box mt-3 border border-dashed px-3 py-2 {over ? 'border-primary bg-base-200' : 'border-base-300'}"
-  role="group"
-  aria-label="Sound file"
-  ondragover={(event) => {
-    event.preventDefault();
-    over = true;
-  }}
-  ondragleave={() => (over = false)}
-  ondrop={(event) => {
-    event.preventDefault();
-    over = false;
-    void take(event.dataTransfer?.files);
-  }}
+<DropZone
+  label="Sound file"
+  accept="audio/*,video/mp4,video/quicktime,video/webm,.wav,.flac,.aif,.aiff,.ogg,.opus,.webm,.mp3,.m4a,.caf,.mp4,.mov,.txt"
+  multiple
+  key="f"
+  ontake={(files) => void take(files)}
 >
-  <input
-    bind:this={input}
-    type="file"
-    class="hidden"
-    accept="audio/*,video/mp4,video/quicktime,video/webm,.wav,.flac,.aif,.aiff,.ogg,.opus,.webm,.mp3,.m4a,.caf,.mp4,.mov,.txt"
-    multiple
-    tabindex="-1"
-    aria-label="Sound file"
-    onchange={() => void take(input?.files)}
-  />
-  {#if sent === undefined}
-    <div class="flex flex-wrap items-center gap-x-3 gap-y-1">
-      <button class="btn btn-sm" onclick={() => input?.click()}
-        ><FileAudio class="size-4" aria-hidden="true" />Take a sound file <kbd>F</kbd></button
-      >
-      <span class="soft text-sm"
-        >or drop one here: WAV, FLAC, AIFF, MP3, Ogg, Opus, a phone’s M4A or video; up to two hours. A label track (.txt) beside it says
-        which hit is on which drum.</span
-      >
-    </div>
-  {:else}
-    <div class="flex items-center gap-3">
-      <span class="truncate"
-        >{sent < 1 ? `Reading ${name}` : `Measuring ${name}`}{reading?.strikes
-          ? `: ${counted(reading.strikes, 'strike', 'strikes')} so far`
-          : ''}</span
-      >
-      <progress class="progress progress-primary grow" value={sent < 1 ? sent : reading?.share || undefined} aria-label="Progress"
-      ></progress>
-      <button class="btn btn-sm" onclick={() => calledOff?.abort()}>Stop</button>
-    </div>
-  {/if}
-  {#if refused}<p class="text-error mt-1" role="alert">{name}: {refused}</p>{/if}
-</div>
+  {#snippet children(choose)}
+    {#if sent === undefined}
+      <div class="flex flex-wrap items-center gap-x-3 gap-y-1">
+        <button class="btn btn-sm" onclick={choose}><FileAudio class="size-4" aria-hidden="true" />Take a sound file <kbd>F</kbd></button>
+        <span class="soft text-sm"
+          >or drop one here: WAV, FLAC, AIFF, MP3, Ogg, Opus, a phone’s M4A or video; up to two hours. A label track (.txt) beside it says
+          which hit is on which drum.</span
+        >
+      </div>
+    {:else}
+      <div class="flex items-center gap-3">
+        <span class="truncate"
+          >{sent < 1 ? `Reading ${name}` : `Measuring ${name}`}{reading?.strikes
+            ? `: ${counted(reading.strikes, 'strike', 'strikes')} so far`
+            : ''}</span
+        >
+        <progress class="progress progress-primary grow" value={sent < 1 ? sent : reading?.share || undefined} aria-label="Progress"
+        ></progress>
+        <button class="btn btn-sm" onclick={() => calledOff?.abort()}>Stop</button>
+      </div>
+    {/if}
+    {#if refused}<p class="text-error mt-1" role="alert">{name}: {refused}</p>{/if}
+  {/snippet}
+</DropZone>

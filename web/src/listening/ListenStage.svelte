@@ -5,12 +5,12 @@
   import { decibels, seconds, said } from '../shell/figures';
   import { listening } from './listen.svelte';
   import NotListening from './NotListening.svelte';
+  import Stage from '../shell/Stage.svelte';
 
   const QUIETEST = -70;
   /** Levels (5 ms RMS) in which strikes measure well, dBFS. */
   const GOOD = { low: -40, high: -6 };
 
-  let panel = $state<HTMLElement>();
   const HOW = { soft: said('softly'), medium: 'at medium strength', hard: said('hard') };
 
   const { walk } = $derived(listening);
@@ -38,22 +38,10 @@
         return listening.hearing === 'simulated' ? `The simulated ${name} plays${how}.` : `Hit the ${name}${how}.`;
     }
   });
-
-  $effect(() => {
-    if (listening.open) panel?.focus();
-  });
 </script>
 
 {#if listening.open}
-  <div
-    bind:this={panel}
-    tabindex="-1"
-    class="fixed inset-0 z-30 flex flex-col overflow-auto p-5 outline-none sm:p-10"
-    style="background: var(--bed); color: var(--chalk)"
-    role="dialog"
-    aria-modal="true"
-    aria-labelledby="stage-title"
-  >
+  <Stage titleId="stage-title">
     {#if listening.stage === 'failed' || listening.stage === 'busy'}
       <NotListening
         titleId="stage-title"
@@ -140,5 +128,5 @@
       </div>
       <p class="mt-3 text-base opacity-80">Drums are loud at the ear: protect your hearing and rest between takes.</p>
     {/if}
-  </div>
+  </Stage>
 {/if}

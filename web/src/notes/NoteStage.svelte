@@ -6,12 +6,12 @@
   import { NOTES } from '../tonight/say';
   import { lengthOf, rulerEnd } from './lengths';
   import { TOO_SOFT, trainer } from './trainer.svelte';
+  import Stage from '../shell/Stage.svelte';
 
   const QUIETEST = -70;
   /** Notes that are shown: the newest, above. */
   const SHOWN = 8;
 
-  let panel = $state<HTMLElement>();
   const name = $derived(drumKit.drum?.drum.name ?? 'drum');
   const written = $derived(lengthOf(trainer.value, trainer.bpm));
   const tolerance = $derived(trainer.all?.tolerance_s ?? 0);
@@ -39,22 +39,10 @@
     if (trainer.stage === 'over') return 'No note was heard.';
     return trainer.hearing === 'simulated' ? `The simulated ${name} plays.` : 'Strike, and damp it when the note is over.';
   });
-
-  $effect(() => {
-    if (trainer.open) panel?.focus();
-  });
 </script>
 
 {#if trainer.open}
-  <div
-    bind:this={panel}
-    tabindex="-1"
-    class="fixed inset-0 z-30 flex flex-col overflow-auto p-5 outline-none sm:p-8"
-    style="background: var(--bed); color: var(--chalk)"
-    role="dialog"
-    aria-modal="true"
-    aria-labelledby="notes-stage-title"
-  >
+  <Stage titleId="notes-stage-title">
     {#if trainer.stage === 'failed' || trainer.stage === 'busy'}
       <NotListening
         titleId="notes-stage-title"
@@ -131,5 +119,5 @@
         ></div>
       </div>
     {/if}
-  </div>
+  </Stage>
 {/if}

@@ -5,6 +5,7 @@
   import { server } from '../shell/server.svelte';
   import { notices } from '../shell/notices.svelte';
   import { deviceShelf } from './deviceShelf.svelte';
+  import NumberField from '../shell/NumberField.svelte';
 
   let { item, done }: { item?: ShelfDevice | undefined; done: () => void } = $props();
 
@@ -46,15 +47,9 @@
     <input class="input w-full" bind:value={name} maxlength="40" required placeholder="folded bandana" />
   </label>
   <div class="grid grid-cols-3 gap-3">
-    <label class="grid gap-1"
-      >Length, cm<input class="input w-full" type="number" min="0.5" max="100" step="0.1" bind:value={length} required /></label
-    >
-    <label class="grid gap-1"
-      >Width, cm<input class="input w-full" type="number" min="0.5" max="100" step="0.1" bind:value={width} required /></label
-    >
-    <label class="grid gap-1"
-      >Weight, g<input class="input w-full" type="number" min="0.1" max="2000" step="0.1" bind:value={grams} required /></label
-    >
+    <NumberField label="Length, cm" min={0.5} max={100} step={0.1} bind:value={length} />
+    <NumberField label="Width, cm" min={0.5} max={100} step={0.1} bind:value={width} />
+    <NumberField label="Weight, g" min={0.1} max={2000} step={0.1} bind:value={grams} />
   </div>
   <p class="soft text-sm">Lay it flat and measure it; weigh it on a kitchen scale. Folding and hanging it over the hoop are tried too.</p>
   <div class="flex flex-wrap gap-2">

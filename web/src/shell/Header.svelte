@@ -8,7 +8,7 @@
   import Wrench from '@lucide/svelte/icons/wrench';
   import { view, type Place } from './view.svelte';
   import { drumKit } from '../kit/drumKit.svelte';
-  import { dialogs } from './keys';
+  import { dialogs } from './dialogs.svelte';
   import { LANGUAGE, LANGUAGES, speak, type Language } from './language';
   import { look } from './theme.svelte';
 
@@ -69,17 +69,17 @@
         </li>
       {/each}
       <li>
-        <button onclick={() => choose(dialogs.storage)}
+        <button onclick={() => choose(() => dialogs.show('storage'))}
           ><HardDrive class="size-5" aria-hidden="true" /> Storage <kbd class="ml-auto">Z</kbd></button
         >
       </li>
       <li>
-        <button onclick={() => choose(dialogs.repairs)}
+        <button onclick={() => choose(() => dialogs.show('repairs'))}
           ><Wrench class="size-5" aria-hidden="true" /> Something broke <kbd class="ml-auto">.</kbd></button
         >
       </li>
       <li>
-        <button onclick={() => choose(dialogs.help)}
+        <button onclick={() => choose(() => dialogs.show('keys'))}
           ><Keyboard class="size-5" aria-hidden="true" /> Keys <kbd class="ml-auto">?</kbd></button
         >
       </li>

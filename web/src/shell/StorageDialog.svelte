@@ -5,6 +5,9 @@
   import { dataStatus } from './dataStatus.svelte';
   import { server } from './server.svelte';
   import { bytes, counted, when } from './figures';
+  import Modal from './Modal.svelte';
+  import { dialogs } from './dialogs.svelte';
+  import NumberField from './NumberField.svelte';
 
   const WHY = {
     daily: 'of the day',
@@ -14,7 +17,6 @@
   };
   const RULE: Thinning = { older_than_days: 90, strikes_kept: 2, daily: false };
 
-  let dialog: HTMLDialogElement;
   let storage = $state.raw<Storage>();
   let rule = $state<Thinning>({ ...RULE });
   let outlook = $state.raw<Thinned>();
@@ -26,11 +28,10 @@
   const readOnly = $derived(dataStatus.status?.read_only ?? false);
   const most = $derived(Math.max(1, ...(storage?.room.drums.map((drum) => drum.sound_bytes) ?? [])));
 
-  export function open() {
+  function begin() {
     storage = undefined;
     outlook = undefined;
     tell('');
-    dialog.showModal();
     void read();
   }
 
@@ -94,114 +95,112 @@
   const copy = () => during(async () => (await api.copyNow(), tell('A copy was made.')));
 </script>
 
-<dialog bind:this={dialog} class="modal" aria-labelledby="storage-title">
-  <div class="modal-box max-w-3xl">
-    <h2 id="storage-title" class="mb-3 text-2xl">Storage</h2>
-    {#if storage}
-      {@const room = storage.room}
-      <p>
-        Everything you keep is in one file on this machine{storage.path ? ':' : ', in memory only: it is gone when Soft Ember stops.'}
-        {#if storage.path}<span class="block text-sm break-all">{storage.path}</span>{/if}
-      </p>
-      <p class="my-3 text-lg">
-        It takes <strong>{bytes(room.file_bytes)}</strong>{room.copies_bytes > 0
-          ? `, its copies ${bytes(room.copies_bytes)}`
-          : ''}{room.disk_free_bytes == null ? '.' : `; ${bytes(room.disk_free_bytes)} are free on the disk.`}
-      </p>
+<Modal open={dialogs.open === 'storage'} titleId="storage-title" width="max-w-3xl" onopen={begin} onclose={() => dialogs.close('storage')}>
+  <h2 id="storage-title" class="mb-3 text-2xl">Storage</h2>
+  {#if storage}
+    {@const room = storage.room}
+    <p>
+      Everything you keep is in one file on this machine{storage.path ? ':' : ', in memory only: it is gone when Soft Ember stops.'}
+      {#if storage.path}<span class="block text-sm break-all">{storage.path}</span>{/if}
+    </p>
+    <p class="my-3 text-lg">
+      It takes <strong>{bytes(room.file_bytes)}</strong>{room.copies_bytes > 0
+        ? `, its copies ${bytes(room.copies_bytes)}`
+        : ''}{room.disk_free_bytes == null ? '.' : `; ${bytes(room.disk_free_bytes)} are free on the disk.`}
+    </p>
 
-      <h3 class="mt-4 mb-1 text-lg font-semibold">Sound of strikes, by drum</h3>
-      {#if room.drums.length === 0}
-        <p class="soft">No drums yet.</p>
+    <h3 class="mt-4 mb-1 text-lg font-semibold">Sound of strikes, by drum</h3>
+    {#if room.drums.length === 0}
+      <p class="soft">No drums yet.</p>
+    {/if}
+    <ul class="grid gap-1">
+      {#each room.drums as drum (drum.drum_id)}
+        <li class="grid grid-cols-[minmax(0,1fr)_auto] items-center gap-3 sm:grid-cols-[minmax(0,9rem)_1fr_10rem]">
+          <span class="truncate" title={drum.name}>{drum.name}</span>
+          <progress
+            class="progress progress-primary max-sm:hidden"
+            max={most}
+            value={drum.sound_bytes}
+            aria-label="Sound of the {drum.name}"
+          ></progress>
+          <span class="text-right whitespace-nowrap"
+            >{bytes(drum.sound_bytes)} <span class="soft">in {counted(drum.takes, 'take', 'takes')}</span></span
+          >
+        </li>
+      {/each}
+    </ul>
+
+    <h3 class="mt-5 mb-1 text-lg font-semibold">Let old sound go</h3>
+    <p class="soft">
+      Figures always stay, and so does the sound of what your plans start from and of each drum as it is now. What has gone cannot be heard
+      or measured again.
+    </p>
+    <div class="my-2 flex flex-wrap items-end gap-4">
+      <NumberField
+        label="Takes older than, days"
+        min={0}
+        max={3650}
+        width="w-32"
+        bind:value={rule.older_than_days}
+        oninput={() => (outlook = undefined)}
+      />
+      <NumberField
+        label="Strikes of each that keep it"
+        min={0}
+        max={500}
+        width="w-32"
+        bind:value={rule.strikes_kept}
+        oninput={() => (outlook = undefined)}
+      />
+      <button class="btn" disabled={busy || readOnly} onclick={() => void look()}>What would go?</button>
+    </div>
+    {#if outlook}
+      {#if outlook.strikes === 0}
+        <p role="status">Nothing: there is no such sound.</p>
+      {:else}
+        <p role="status">
+          The sound of {counted(outlook.strikes, 'strike', 'strikes')}, {bytes(outlook.bytes)}. It cannot be brought back.
+        </p>
+        <button class="btn btn-error mt-2" disabled={busy} onclick={() => void thin()}>Let it go</button>
       {/if}
-      <ul class="grid gap-1">
-        {#each room.drums as drum (drum.drum_id)}
-          <li class="grid grid-cols-[minmax(0,1fr)_auto] items-center gap-3 sm:grid-cols-[minmax(0,9rem)_1fr_10rem]">
-            <span class="truncate" title={drum.name}>{drum.name}</span>
-            <progress
-              class="progress progress-primary max-sm:hidden"
-              max={most}
-              value={drum.sound_bytes}
-              aria-label="Sound of the {drum.name}"
-            ></progress>
-            <span class="text-right whitespace-nowrap"
-              >{bytes(drum.sound_bytes)} <span class="soft">in {counted(drum.takes, 'take', 'takes')}</span></span
-            >
-          </li>
+    {/if}
+    <label class="mt-3 flex items-center gap-3">
+      <input
+        type="checkbox"
+        class="toggle toggle-primary"
+        checked={storage.thinning?.daily ?? false}
+        disabled={busy || readOnly}
+        onchange={(event) => void setDaily(event.currentTarget.checked)}
+      />
+      Do this by itself, once a day
+    </label>
+
+    <h3 class="mt-5 mb-1 text-lg font-semibold">Copies</h3>
+    <p class="soft">
+      One is made each day that something changed, and before each update. A few are kept, the older the fewer{storage.copies.length > 0
+        ? `, beside the data file.`
+        : '.'}
+    </p>
+    {#if storage.copies.length > 0}
+      <ul class="my-2 grid gap-1">
+        {#each storage.copies as one (one.path)}
+          <li>{when(one.made_at)}, {WHY[one.reason]}, {bytes(one.bytes)} <span class="soft block text-xs break-all">{one.path}</span></li>
         {/each}
       </ul>
-
-      <h3 class="mt-5 mb-1 text-lg font-semibold">Let old sound go</h3>
-      <p class="soft">
-        Figures always stay, and so does the sound of what your plans start from and of each drum as it is now. What has gone cannot be
-        heard or measured again.
-      </p>
-      <div class="my-2 flex flex-wrap items-end gap-4">
-        <label class="grid gap-1">
-          <span>Takes older than, days</span>
-          <input
-            class="input w-32"
-            type="number"
-            min="0"
-            max="3650"
-            bind:value={rule.older_than_days}
-            oninput={() => (outlook = undefined)}
-          />
-        </label>
-        <label class="grid gap-1">
-          <span>Strikes of each that keep it</span>
-          <input class="input w-32" type="number" min="0" max="500" bind:value={rule.strikes_kept} oninput={() => (outlook = undefined)} />
-        </label>
-        <button class="btn" disabled={busy || readOnly} onclick={() => void look()}>What would go?</button>
-      </div>
-      {#if outlook}
-        {#if outlook.strikes === 0}
-          <p role="status">Nothing: there is no such sound.</p>
-        {:else}
-          <p role="status">
-            The sound of {counted(outlook.strikes, 'strike', 'strikes')}, {bytes(outlook.bytes)}. It cannot be brought back.
-          </p>
-          <button class="btn btn-error mt-2" disabled={busy} onclick={() => void thin()}>Let it go</button>
-        {/if}
-      {/if}
-      <label class="mt-3 flex items-center gap-3">
-        <input
-          type="checkbox"
-          class="toggle toggle-primary"
-          checked={storage.thinning?.daily ?? false}
-          disabled={busy || readOnly}
-          onchange={(event) => void setDaily(event.currentTarget.checked)}
-        />
-        Do this by itself, once a day
-      </label>
-
-      <h3 class="mt-5 mb-1 text-lg font-semibold">Copies</h3>
-      <p class="soft">
-        One is made each day that something changed, and before each update. A few are kept, the older the fewer{storage.copies.length > 0
-          ? `, beside the data file.`
-          : '.'}
-      </p>
-      {#if storage.copies.length > 0}
-        <ul class="my-2 grid gap-1">
-          {#each storage.copies as one (one.path)}
-            <li>{when(one.made_at)}, {WHY[one.reason]}, {bytes(one.bytes)} <span class="soft block text-xs break-all">{one.path}</span></li>
-          {/each}
-        </ul>
-      {/if}
-      <div class="mt-2 flex flex-wrap gap-3">
-        <button class="btn" disabled={busy || !storage.path || readOnly} onclick={() => void copy()}>Make a copy now</button>
-        <button class="btn" disabled={busy || !storage.path || readOnly} onclick={() => void compact()}>
-          Make the file smaller{room.unused_bytes > 1e6 ? ` by ${bytes(room.unused_bytes)}` : ''}
-        </button>
-      </div>
-      {#if dataStatus.status && dataStatus.status.damaged.length > 0}
-        <h3 class="mt-5 mb-1 text-lg font-semibold">Cannot be read</h3>
-        <p>{dataStatus.status.damaged.map((row) => `${row.what} ${row.id}`).join(', ')}</p>
-      {/if}
-    {:else}
-      <p role="status">Looking …</p>
     {/if}
-    <p class="mt-3 min-h-6 {refused ? 'text-error' : ''}" role={refused ? 'alert' : 'status'}>{told}</p>
-    <form method="dialog" class="modal-action mt-0"><button class="btn btn-primary">Close</button></form>
-  </div>
-  <form method="dialog" class="modal-backdrop"><button tabindex="-1" aria-label="Close">Close</button></form>
-</dialog>
+    <div class="mt-2 flex flex-wrap gap-3">
+      <button class="btn" disabled={busy || !storage.path || readOnly} onclick={() => void copy()}>Make a copy now</button>
+      <button class="btn" disabled={busy || !storage.path || readOnly} onclick={() => void compact()}>
+        Make the file smaller{room.unused_bytes > 1e6 ? ` by ${bytes(room.unused_bytes)}` : ''}
+      </button>
+    </div>
+    {#if dataStatus.status && dataStatus.status.damaged.length > 0}
+      <h3 class="mt-5 mb-1 text-lg font-semibold">Cannot be read</h3>
+      <p>{dataStatus.status.damaged.map((row) => `${row.what} ${row.id}`).join(', ')}</p>
+    {/if}
+  {:else}
+    <p role="status">Looking …</p>
+  {/if}
+  <p class="mt-3 min-h-6 {refused ? 'text-error' : ''}" role={refused ? 'alert' : 'status'}>{told}</p>
+  <form method="dialog" class="modal-action mt-0"><button class="btn btn-primary">Close</button></form>
+</Modal>

@@ -11,6 +11,8 @@ describe('an address', () => {
       { place: 'shelf' },
       { place: 'tonight', part: 'evening' },
       { place: 'tonight', part: 'genres' },
+      { place: 'tonight', part: 'genres', dialog: 'storage' },
+      { place: 'bench', drum: 3, dialog: 'look' },
     ];
     for (const address of all) expect(read(written(address))).toEqual({ ...address });
   });
@@ -18,6 +20,10 @@ describe('an address', () => {
   it('is nothing where it is none of ours, and as near as it can be where part of it is', () => {
     for (const hash of ['', '#', '#bench', '#/attic', '#/Bench/1', 'bench/1']) expect(read(hash)).toBeUndefined();
     expect(read('#/bench/snare')).toEqual({ place: 'bench', drum: undefined });
+    expect(read('#/shelf?open=sesame')).toEqual({ place: 'shelf' });
+    // Sound begins with a press only.
+    expect(written({ place: 'shelf', dialog: 'hear' })).toBe('#/shelf');
+    expect(read('#/shelf?open=hear')).toEqual({ place: 'shelf' });
     expect(read('#/tonight/nothing')).toEqual({ place: 'tonight', part: 'evening' });
   });
 

@@ -19,7 +19,8 @@ const { drumKit } = await import('../kit/drumKit.svelte');
 const { workbench } = await import('../bench/workbench.svelte');
 const { view } = await import('./view.svelte');
 const { listening } = await import('../listening/listen.svelte');
-const { dialogs, keys, pressed } = await import('./keys');
+const { dialogs } = await import('./dialogs.svelte');
+const { keys, pressed } = await import('./keys');
 const { night } = await import('../tonight/night.svelte');
 const { stage } = await import('../tonight/stage.svelte');
 
@@ -58,14 +59,17 @@ describe('keys', () => {
   });
 
   it('belong to a field or a dialog that uses them', () => {
-    dialogs.addDrum = vi.fn();
     press('n', new Element('textarea'));
     press('n', new Element('body', true));
     press('n', new Element('body'), { ctrlKey: true });
     press('n', new Element('body'), { repeat: true });
-    expect(dialogs.addDrum).not.toHaveBeenCalled();
+    expect(dialogs.open).toBeUndefined();
     expect(press('N').preventDefault).toHaveBeenCalled();
-    expect(dialogs.addDrum).toHaveBeenCalledOnce();
+    expect(dialogs.open).toBe('new-drum');
+    dialogs.close('drum');
+    expect(dialogs.open).toBe('new-drum');
+    dialogs.close('drum', 'new-drum');
+    expect(dialogs.open).toBeUndefined();
   });
 
   it('only stop listening while it listens', () => {

@@ -1,4 +1,5 @@
 // Every action has a key. Pedals send page or arrow keys: forward does the next step, back goes to the drum before.
+import { dialogs } from './dialogs.svelte';
 import { view } from './view.svelte';
 import { workbench } from '../bench/workbench.svelte';
 import { drumKit } from '../kit/drumKit.svelte';
@@ -14,6 +15,7 @@ import { listening } from '../listening/listen.svelte';
 import { trainer } from '../notes/trainer.svelte';
 import { night } from '../tonight/night.svelte';
 import { stage } from '../tonight/stage.svelte';
+import { tempo } from '../tonight/tempo.svelte';
 import { tune } from '../tune/tune.svelte';
 
 export interface Key {
@@ -24,18 +26,6 @@ export interface Key {
   keys: string[];
   run: () => void;
 }
-
-/** Dialogs that keys open; the page that shows them sets these. */
-export const dialogs = {
-  help: () => {},
-  storage: () => {},
-  addDrum: () => {},
-  kits: () => {},
-  repairs: () => {},
-  editDrum: () => {},
-  file: () => {},
-  tap: () => {},
-};
 
 /** Brings a drum onto the bench or under the tuning key, from wherever the page is. */
 function toDrum(id: number) {
@@ -69,6 +59,11 @@ function listen(hearing: 'microphone' | 'simulated') {
   tune.tap();
 }
 
+/** Presses the field that takes sound files, wherever the view shows one. */
+function pressFileField() {
+  document.querySelector<HTMLInputElement>('input[type=file][data-key=f]')?.click();
+}
+
 function train() {
   const drum = drumKit.drum?.drum;
   if (view.place === 'bench' && drum && isDampedByHand(drum.kind)) trainer.begin(drum.id, listening.hearing);
@@ -100,15 +95,15 @@ export const keys: Key[] = [
   },
   { shown: 'Page Up, ←', does: 'The drum before (a pedal’s back)', keys: ['PageUp', 'ArrowLeft'], run: () => chooseBy(-1) },
   { shown: '1 … 9, 0, with Shift from 11 on', does: 'Choose a drum', keys: [], run: () => {} },
-  { shown: 'Q', does: 'Kits: which one, which drums in it', keys: ['q'], run: () => dialogs.kits() },
+  { shown: 'Q', does: 'Kits: which one, which drums in it', keys: ['q'], run: () => dialogs.show('kits') },
   { shown: 'L', does: 'Listen through the microphone', keys: ['l'], run: () => listen('microphone') },
   { shown: 'I', does: 'Listen to the simulated drum', keys: ['i'], run: () => listen('simulated') },
   { shown: 'W', does: 'Listen to the whole kit, drum by drum', keys: ['w'], run: () => listening.beginKit(listening.hearing) },
   { shown: 'H', does: 'Ask for soft, medium and hard, or for one strength', keys: ['h'], run: () => strengths() },
   { shown: 'C', does: 'Look closer at what was heard', keys: ['c'], run: () => void looking.openBench() },
   { shown: 'J', does: 'Train note lengths on a bass drum damped by hand', keys: ['j'], run: () => train() },
-  { shown: 'F', does: 'Take a sound file', keys: ['f'], run: () => dialogs.file() },
-  { shown: 'T', does: 'Tap the tempo', keys: ['t'], run: () => dialogs.tap() },
+  { shown: 'F', does: 'Take a sound file', keys: ['f'], run: () => pressFileField() },
+  { shown: 'T', does: 'Tap the tempo', keys: ['t'], run: () => tempo.tap() },
   {
     shown: 'A',
     does: 'Hear it first: open, expected, as it is now',
@@ -135,8 +130,8 @@ export const keys: Key[] = [
     run: () => void (workbench.bench?.treatment && workbench.takeOff(workbench.bench.treatment.id)),
   },
   { shown: 'U', does: 'Undo', keys: ['u'], run: () => void workbench.undo() },
-  { shown: 'N', does: 'Add a drum', keys: ['n'], run: () => dialogs.addDrum() },
-  { shown: 'E', does: 'Edit the drum', keys: ['e'], run: () => dialogs.editDrum() },
+  { shown: 'N', does: 'Add a drum', keys: ['n'], run: () => dialogs.show('new-drum') },
+  { shown: 'E', does: 'Edit the drum', keys: ['e'], run: () => void (drumKit.drum && dialogs.show('drum')) },
   { shown: 'G', does: 'Tonight, the gig', keys: ['g'], run: () => (view.place = 'tonight') },
   { shown: 'V', does: 'Stage view of the evening', keys: ['v'], run: () => void toStage() },
   { shown: 'K', does: 'Tune (the key)', keys: ['k'], run: () => (view.place = 'tune') },
@@ -145,9 +140,9 @@ export const keys: Key[] = [
   { shown: 'X', does: 'The drum’s other end: should I cut?', keys: ['x'], run: () => (view.place = 'front') },
   { shown: 'S', does: 'Shelf', keys: ['s'], run: () => (view.place = 'shelf') },
   { shown: 'M', does: 'Charcoal or daylight', keys: ['m'], run: () => look.toggle() },
-  { shown: 'Z', does: 'Storage: what takes room, copies', keys: ['z'], run: () => dialogs.storage() },
-  { shown: '.', does: 'Something broke: what gets you through the evening', keys: ['.'], run: () => dialogs.repairs() },
-  { shown: '?', does: 'These keys', keys: ['?'], run: () => dialogs.help() },
+  { shown: 'Z', does: 'Storage: what takes room, copies', keys: ['z'], run: () => dialogs.show('storage') },
+  { shown: '.', does: 'Something broke: what gets you through the evening', keys: ['.'], run: () => dialogs.show('repairs') },
+  { shown: '?', does: 'These keys', keys: ['?'], run: () => dialogs.show('keys') },
   { shown: 'Esc', does: 'Stop listening, close', keys: [], run: () => {} },
 ];
 

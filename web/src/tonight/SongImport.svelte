@@ -5,13 +5,14 @@
   import { counted } from '../shell/figures';
   import { type Fate, ordered, possible, proposed, remark, taken } from './import';
   import { night } from './night.svelte';
+  import Modal from '../shell/Modal.svelte';
 
   let { onkept }: { onkept: () => Promise<void> } = $props();
 
   const PAGE = 200;
   const WORDS: Record<Fate, string> = { add: 'add', replace: 'replace yours', skip: 'leave out' };
 
-  let dialog: HTMLDialogElement;
+  let isOpen = $state(false);
   let input = $state<HTMLInputElement>();
   let name = $state('');
   let rows = $state.raw<ReadSong[]>([]);
@@ -29,7 +30,7 @@
     refused = '';
     name = '';
     shown = PAGE;
-    dialog.showModal();
+    isOpen = true;
   }
 
   async function read(file: File | undefined) {
@@ -72,7 +73,7 @@
     refused = '';
     try {
       const ids = await api.importSongs(taken(rows, $state.snapshot(fates)));
-      dialog.close();
+      isOpen = false;
       const left = rows.length - ids.length;
       notices.add(`${counted(ids.length, 'song', 'songs')} taken in${left > 0 ? `, ${left} left out` : ''}.`);
       // Said last, so that it is what can be undone.
@@ -86,82 +87,79 @@
   }
 </script>
 
-<dialog bind:this={dialog} class="modal" aria-labelledby="import-title">
-  <div class="modal-box max-w-4xl">
-    <h2 id="import-title" class="mb-2 text-2xl">Take in a list of songs</h2>
-    <p class="mb-3">
-      CSV with a first line that names the columns (title, bpm, and as far as known genre, meter, feel, snare_gap, tom_gap, floor_tom_gap,
-      kick_gap, softest, hardest, school, notes), or JSON. Nothing is kept before you say so.
+<Modal open={isOpen} titleId="import-title" width="max-w-4xl" onclose={() => (isOpen = false)}>
+  <h2 id="import-title" class="mb-2 text-2xl">Take in a list of songs</h2>
+  <p class="mb-3">
+    CSV with a first line that names the columns (title, bpm, and as far as known genre, meter, feel, snare_gap, tom_gap, floor_tom_gap,
+    kick_gap, softest, hardest, school, notes), or JSON. Nothing is kept before you say so.
+  </p>
+  <input
+    bind:this={input}
+    class="file-input w-full"
+    type="file"
+    accept=".csv,.json,.txt,text/csv,application/json"
+    aria-label="List of songs"
+    disabled={busy}
+    onchange={() => void read(input?.files?.[0])}
+  />
+  {#if busy}<progress class="progress progress-primary mt-3" aria-label="Progress"></progress>{/if}
+  {#if refused}<p class="text-error mt-3" role="alert">{name}: {refused}</p>{/if}
+  {#if rows.length > 0}
+    <p class="mt-4 text-lg" role="status">
+      {counted(rows.length, 'row', 'rows')} in {name}; {doubtful.length === 0
+        ? 'all are new songs.'
+        : doubtful.length === 1
+          ? 'one of them needs a word from you.'
+          : `${doubtful.length} of them need a word from you.`}
     </p>
-    <input
-      bind:this={input}
-      class="file-input w-full"
-      type="file"
-      accept=".csv,.json,.txt,text/csv,application/json"
-      aria-label="List of songs"
-      disabled={busy}
-      onchange={() => void read(input?.files?.[0])}
-    />
-    {#if busy}<progress class="progress progress-primary mt-3" aria-label="Progress"></progress>{/if}
-    {#if refused}<p class="text-error mt-3" role="alert">{name}: {refused}</p>{/if}
-    {#if rows.length > 0}
-      <p class="mt-4 text-lg" role="status">
-        {counted(rows.length, 'row', 'rows')} in {name}; {doubtful.length === 0
-          ? 'all are new songs.'
-          : doubtful.length === 1
-            ? 'one of them needs a word from you.'
-            : `${doubtful.length} of them need a word from you.`}
-      </p>
-      {#if doubtful.length > 0}
-        <div class="my-2 flex flex-wrap items-center gap-2">
-          <label class="flex items-center gap-2"
-            ><input type="checkbox" class="toggle toggle-primary" bind:checked={onlyDoubtful} />Show those only</label
-          >
-          <span class="soft sm:ml-auto">For all of those:</span>
-          <button class="btn btn-sm" onclick={() => all('skip')}>leave out</button>
-          <button class="btn btn-sm" onclick={() => all('add')}>add</button>
-          <button class="btn btn-sm" onclick={() => all('replace')}>replace yours</button>
-        </div>
-      {/if}
-      <ul class="border-base-300 max-h-96 overflow-y-auto border-y">
-        {#each listed.slice(0, shown) as { row, index } (index)}
-          <li class="border-base-300 flex flex-wrap items-center gap-x-3 border-b py-1 last:border-0">
-            <span class="soft w-12 text-sm">{row.line}</span>
-            <span class="min-w-0 grow">
-              <bdi class="text-lg">{row.title || '(no title)'}</bdi>
-              {#if row.song}<span class="soft text-sm">{row.song.bpm} BPM</span>{/if}
-              {#if remark(row)}<span class="block {row.problem ? 'text-warning' : 'soft'}">{remark(row)}</span>{/if}
-            </span>
-            <select
-              class="select select-sm w-40"
-              aria-label="What to do with line {row.line}"
-              value={fates[index]}
-              onchange={(event) => (fates[index] = event.currentTarget.value as Fate)}
-              disabled={!row.song}
-            >
-              {#each possible(row) as fate (fate)}<option value={fate}>{WORDS[fate]}</option>{/each}
-            </select>
-          </li>
-        {/each}
-      </ul>
-      {#if listed.length > shown}
-        <button class="btn btn-sm mt-2" onclick={() => (shown += PAGE)}>Show more of {listed.length}</button>
-      {/if}
-    {/if}
-    {#if rows.length > 0 && night.setList}
-      <label class="mt-3 flex items-center gap-2">
-        <input type="checkbox" class="toggle toggle-primary" bind:checked={onList} />Put them on “{night.setList.name}” too, in this order,
-        with those you have already
-      </label>
-    {/if}
-    <div class="modal-action">
-      {#if rows.length > 0}
-        <button class="btn btn-primary" disabled={(count === 0 && !onList) || busy} onclick={() => void take()}
-          >Take in {counted(count, 'song', 'songs')}</button
+    {#if doubtful.length > 0}
+      <div class="my-2 flex flex-wrap items-center gap-2">
+        <label class="flex items-center gap-2"
+          ><input type="checkbox" class="toggle toggle-primary" bind:checked={onlyDoubtful} />Show those only</label
         >
-      {/if}
-      <form method="dialog"><button class="btn">Close</button></form>
-    </div>
+        <span class="soft sm:ml-auto">For all of those:</span>
+        <button class="btn btn-sm" onclick={() => all('skip')}>leave out</button>
+        <button class="btn btn-sm" onclick={() => all('add')}>add</button>
+        <button class="btn btn-sm" onclick={() => all('replace')}>replace yours</button>
+      </div>
+    {/if}
+    <ul class="border-base-300 max-h-96 overflow-y-auto border-y">
+      {#each listed.slice(0, shown) as { row, index } (index)}
+        <li class="border-base-300 flex flex-wrap items-center gap-x-3 border-b py-1 last:border-0">
+          <span class="soft w-12 text-sm">{row.line}</span>
+          <span class="min-w-0 grow">
+            <bdi class="text-lg">{row.title || '(no title)'}</bdi>
+            {#if row.song}<span class="soft text-sm">{row.song.bpm} BPM</span>{/if}
+            {#if remark(row)}<span class="block {row.problem ? 'text-warning' : 'soft'}">{remark(row)}</span>{/if}
+          </span>
+          <select
+            class="select select-sm w-40"
+            aria-label="What to do with line {row.line}"
+            value={fates[index]}
+            onchange={(event) => (fates[index] = event.currentTarget.value as Fate)}
+            disabled={!row.song}
+          >
+            {#each possible(row) as fate (fate)}<option value={fate}>{WORDS[fate]}</option>{/each}
+          </select>
+        </li>
+      {/each}
+    </ul>
+    {#if listed.length > shown}
+      <button class="btn btn-sm mt-2" onclick={() => (shown += PAGE)}>Show more of {listed.length}</button>
+    {/if}
+  {/if}
+  {#if rows.length > 0 && night.setList}
+    <label class="mt-3 flex items-center gap-2">
+      <input type="checkbox" class="toggle toggle-primary" bind:checked={onList} />Put them on “{night.setList.name}” too, in this order,
+      with those you have already
+    </label>
+  {/if}
+  <div class="modal-action">
+    {#if rows.length > 0}
+      <button class="btn btn-primary" disabled={(count === 0 && !onList) || busy} onclick={() => void take()}
+        >Take in {counted(count, 'song', 'songs')}</button
+      >
+    {/if}
+    <form method="dialog"><button class="btn">Close</button></form>
   </div>
-  <form method="dialog" class="modal-backdrop"><button tabindex="-1" aria-label="Close">Close</button></form>
-</dialog>
+</Modal>

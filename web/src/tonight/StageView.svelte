@@ -6,7 +6,7 @@
   import ChevronRight from '@lucide/svelte/icons/chevron-right';
   import Wrench from '@lucide/svelte/icons/wrench';
   import X from '@lucide/svelte/icons/x';
-  import { dialogs } from '../shell/keys';
+  import { dialogs } from '../shell/dialogs.svelte';
   import { night } from './night.svelte';
   import { called, gap, NOTES } from './say';
   import { stage } from './stage.svelte';
@@ -50,7 +50,7 @@
       <progress class="progress progress-primary grow" value={stage.at} max={stage.steps.length} aria-label="How far the evening is"
       ></progress>
       {#if stage.at > 0}<button class="btn btn-ghost" onclick={() => stage.restart()}>From the top</button>{/if}
-      <button class="btn btn-ghost" aria-label="Something broke" onclick={() => dialogs.repairs()}
+      <button class="btn btn-ghost" aria-label="Something broke" onclick={() => dialogs.show('repairs')}
         ><Wrench class="size-6" aria-hidden="true" /><span class="max-sm:hidden">Something broke</span></button
       >
       <button class="btn btn-ghost btn-square" aria-label="Close the stage view" onclick={() => stage.close()}>

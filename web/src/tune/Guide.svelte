@@ -6,8 +6,8 @@
   import LugRing from './LugRing.svelte';
   import { guide } from './guide.svelte';
   import { TapSwitch } from './switch';
+  import Stage from '../shell/Stage.svelte';
 
-  let panel = $state<HTMLElement>();
   let byTap = $state(false);
   let byItself = $state(false);
   let left = $state(0);
@@ -17,10 +17,6 @@
   /** Which lug of the step's round; pedals go through them one by one. */
   const lug = $derived(step?.lugs[guide.lug]);
   const then = $derived(step?.lugs[guide.lug + 1]);
-
-  $effect(() => {
-    if (guide.open) panel?.focus();
-  });
 
   $effect(() => {
     if (!byTap || !guide.open) return;
@@ -59,15 +55,7 @@
 </script>
 
 {#if step}
-  <div
-    bind:this={panel}
-    tabindex="-1"
-    class="fixed inset-0 z-30 flex flex-col overflow-auto p-4 pb-20 outline-none sm:p-8 sm:pb-20"
-    style="background: var(--bed); color: var(--chalk)"
-    role="dialog"
-    aria-modal="true"
-    aria-labelledby="seat-title"
-  >
+  <Stage titleId="seat-title">
     <div class="flex flex-wrap items-start gap-x-4 gap-y-2">
       <p class="grow text-xl opacity-80">
         {guide.title}: step {guide.at + 1} of {guide.steps.length}{#if byItself}, on in {left} s{/if}
@@ -115,5 +103,5 @@
         ><input type="checkbox" class="toggle" bind:checked={byItself} />Goes on by itself</label
       >
     </div>
-  </div>
+  </Stage>
 {/if}

@@ -7,9 +7,9 @@
   import LugRing from './LugRing.svelte';
   import { tapping } from './tapping.svelte';
   import { tune } from './tune.svelte';
+  import Stage from '../shell/Stage.svelte';
 
   const QUIETEST = -70;
-  let panel = $state<HTMLElement>();
   const name = $derived(drumKit.drum?.drum.name ?? 'drum');
   const tuning = $derived(tune.tuning);
   const heard = $derived(tapping.round?.pitches.lugs.map((pitch) => pitch.lug) ?? []);
@@ -24,22 +24,10 @@
     return left[0];
   });
   const share = $derived(`${100 * Math.max(0, Math.min(1, 1 - tapping.levelDbfs / QUIETEST))}%`);
-
-  $effect(() => {
-    if (tapping.open) panel?.focus();
-  });
 </script>
 
 {#if tapping.open && tuning}
-  <div
-    bind:this={panel}
-    tabindex="-1"
-    class="fixed inset-0 z-30 flex flex-col overflow-auto p-4 outline-none sm:p-8"
-    style="background: var(--bed); color: var(--chalk)"
-    role="dialog"
-    aria-modal="true"
-    aria-labelledby="tap-title"
-  >
+  <Stage titleId="tap-title">
     {#if tapping.stage === 'failed' || tapping.stage === 'busy'}
       <NotListening
         titleId="tap-title"
@@ -97,5 +85,5 @@
         {heard.length} of {tuning.lugs} lugs heard. Keep the key off the rods until the round is done.
       </p>
     {/if}
-  </div>
+  </Stage>
 {/if}

@@ -8,6 +8,7 @@
   import { hertz, seconds, when } from '../shell/figures';
   import { guide } from './guide.svelte';
   import { tune } from './tune.svelte';
+  import NumberField from '../shell/NumberField.svelte';
 
   let { tuning }: { tuning: Tuning } = $props();
   let known = $state.raw<UnevenState>();
@@ -89,10 +90,14 @@
             void correct(here);
           }}
         >
-          <label class="grid gap-1">
-            <span class="soft">Turns until lug 1 was slack, for the way back</span>
-            <input class="input w-32" type="number" min="0.125" max="15" step="0.125" required bind:value={slackTurns} />
-          </label>
+          <NumberField
+            label="Turns until lug 1 was slack, for the way back"
+            min={0.125}
+            max={15}
+            step={0.125}
+            width="w-32"
+            bind:value={slackTurns}
+          />
           <button class="btn btn-sm mb-1">Correct it</button>
           {#if refused}<p class="text-error w-full" role="alert">{refused}</p>{/if}
         </form>

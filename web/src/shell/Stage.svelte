@@ -1,0 +1,22 @@
+<script lang="ts">
+  // The whole screen for what is done at the drum, read from two metres away. It takes the keys when it comes up.
+  import { onMount, type Snippet } from 'svelte';
+
+  /** Id of the heading in it, which names it. */
+  let { titleId, children }: { titleId: string; children: Snippet } = $props();
+
+  let panel: HTMLElement;
+  onMount(() => panel.focus());
+</script>
+
+<div
+  bind:this={panel}
+  tabindex="-1"
+  class="fixed inset-0 z-30 flex flex-col overflow-auto p-4 outline-none sm:p-8"
+  style="background: var(--bed); color: var(--chalk)"
+  role="dialog"
+  aria-modal="true"
+  aria-labelledby={titleId}
+>
+  {@render children()}
+</div>
