@@ -59,7 +59,10 @@ await browse(url, ['--autoplay-policy=no-user-gesture-required'], async (_, page
   await shot('evening');
   await page.getByRole('button', { name: 'Microphones', exact: true }).click();
   await page.getByRole('button', { name: 'Look at a simulated one' }).click();
-  await page.getByRole('heading', { name: 'What to do' }).waitFor();
+  await page.getByRole('button', { name: 'Measure its drums' }).click({ timeout: 120_000 });
+  const drums = page.getByRole('heading', { name: 'The drums' });
+  await page.getByText('Times are for a fall', { exact: false }).waitFor({ timeout: 120_000 });
+  await drums.scrollIntoViewIfNeeded();
   await shot('microphones');
   await page.getByRole('button', { name: 'Venues', exact: true }).click();
   await page.getByRole('heading', { name: 'Stern deck' }).waitFor();

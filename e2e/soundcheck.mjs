@@ -1,16 +1,24 @@
-// A soundcheck with one channel for each microphone, simulated and as a file: node soundcheck.mjs URL WAV (of two channels)
+// A soundcheck with one channel for each microphone, simulated and as a file: node soundcheck.mjs URL WAV (of one channel)
 import { browse, ensure } from './browser.mjs';
 
 const [url, wav] = process.argv.slice(2);
 
 await browse(`${url}/#/tonight/microphones`, [], async (_, page) => {
   await page.getByRole('button', { name: 'Look at a simulated one' }).click();
-  const snare = page.getByRole('listitem').filter({ hasText: '1 snare top · 2 snare bottom' });
-  await snare.getByText('Flip the polarity of “snare bottom”', { exact: false }).waitFor();
+  const snare = page.getByRole('listitem').filter({ hasText: '3 snare top · 4 snare bottom' });
+  await snare.getByText('Flip the polarity of “snare bottom”', { exact: false }).waitFor({ timeout: 120_000 });
   await snare.getByText('they move against each other').waitFor();
   await snare.getByText('What their sum gains, by octave').click();
   await snare.getByRole('row', { name: /^250 Hz/ }).waitFor();
-  await page.getByText('The right overhead is 30 cm further from the snare than the left one.', { exact: false }).waitFor();
+  await page.getByText(/^The right overhead is \d+ cm further from the snare than the left one\./).waitFor();
+
+  // Its drums are measured, and stay while another view is looked at.
+  await page.getByRole('button', { name: 'Measure its drums' }).click();
+  const kick = page.getByRole('listitem').filter({ hasText: /^1\s*kick in/ });
+  await kick.getByText('60 Hz').waitFor({ timeout: 120_000 });
+  await page.getByRole('button', { name: 'Venues', exact: true }).click();
+  await page.getByRole('button', { name: 'Microphones', exact: true }).click();
+  await kick.getByText('60 Hz').waitFor();
 
   // A file of one's own is listed first, then its channels are named.
   const file = page.locator('input[type=file][aria-label="Soundcheck"]');

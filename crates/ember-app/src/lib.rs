@@ -2,7 +2,7 @@
 //! page needs besides); from then on its answer is a pure function of what was read. The server and the command line only ask and show.
 //!
 //! Rooms: one module a page ([`bench`], [`plans`], [`fronts`], [`blows`], [`audition`], [`evening`], [`tuning`] ...), [`learning`] works out what
-//! tests teach and remembers it, [`microphones`] reads a soundcheck with one channel each, [`sound`] and [`song_file`] read and write files, [`sheet`] draws templates, [`views`] is what is kept as it is
+//! tests teach and remembers it, [`microphones`] reads a soundcheck with one channel each, [`session`] a kit that is played, [`sound`] and [`song_file`] read and write files, [`sheet`] draws templates, [`views`] is what is kept as it is
 //! told.
 
 #![warn(missing_docs)]
@@ -26,6 +26,7 @@ pub mod opinions;
 pub mod own_wish;
 pub mod plans;
 mod refusal;
+pub mod session;
 pub mod sheet;
 mod snapshot;
 pub mod song_file;

@@ -1,8 +1,7 @@
 //! A file with one channel a microphone: whether those that hear the same drum add up.
 
 use crate::sound::{AllChannels, ReadError, read_channels};
-use ember_core::bench_drum::SAMPLE_RATE;
-use ember_core::microphones::{Microphone, MicrophonePair, check_pair, hits, overheads, pairs, simulated_soundcheck};
+use ember_core::microphones::{Microphone, MicrophonePair, check_pair, hits, overheads, pairs};
 use ember_core::physics::SPEED_OF_SOUND;
 use ember_core::units::decibels;
 use ember_words::{Said, Words, words};
@@ -25,8 +24,6 @@ const CLIPPED_RUN: usize = 3;
 /// The snare is in the middle where both overheads hear it within this of each other, s (3 cm) and dB.
 const MIDDLE_S: f64 = 0.0001;
 const MIDDLE_DB: f64 = 1.0;
-/// The simulated soundcheck is always the same.
-const SIMULATED_SEED: u64 = 7;
 
 /// Why a file's microphones cannot be held against each other.
 #[derive(Debug, thiserror::Error, Said)]
@@ -179,14 +176,6 @@ pub fn check_microphones(path: &Path, name: &str, names: Option<&[String]>) -> R
     Ok(checked(&all, &roles))
 }
 
-/// The soundcheck that stands in for an interface with many inputs, its channels named.
-pub fn check_simulated() -> MicrophonesChecked {
-    let channels = simulated_soundcheck(SIMULATED_SEED);
-    let roles: Vec<Microphone> = channels.iter().map(|(microphone, _)| *microphone).collect();
-    let channels = channels.into_iter().map(|(_, samples)| samples).collect();
-    checked(&AllChannels { sample_rate: SAMPLE_RATE, channels, cut_short: false }, &roles)
-}
-
 fn checked(all: &AllChannels, roles: &[Microphone]) -> MicrophonesChecked {
     let rate = f64::from(all.sample_rate);
     let duration_s = all.channels[0].len() as f64 / rate;
@@ -275,7 +264,8 @@ fn in_the_middle(right_later_s: f64, right_louder_db: f64) -> SnareInOverheads {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use ember_core::microphones::{Fix, Polarity};
+    use ember_core::bench_drum::SAMPLE_RATE;
+    use ember_core::microphones::{Fix, Polarity, simulated_soundcheck};
 
     const NAMES: [&str; 6] = ["snare top", "snare bottom", "kick in", "kick out", "overhead left", "overhead right"];
 

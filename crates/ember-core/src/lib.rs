@@ -4,7 +4,8 @@
 //! Rooms, in the order sound and decisions pass through them:
 //! [`signal`] finds strikes, [`decay`] measures them, [`drum`] says how heads move, [`damping`] what a device does to
 //! that, [`venue`] what the place and the band cover, [`target`] what the music leaves room for, [`plan`] which devices get
-//! there, through a whole evening, [`kick`] what holes do, [`blow`] what beaters and hands do, [`microphones`] what several of them hear of it. [`audition`] lets it be heard first. [`bench_drum`] is a drum to practise on.
+//! there, through a whole evening, [`kick`] what holes do, [`blow`] what beaters and hands do, [`microphones`] what several of them hear of it,
+//! [`session`] a kit that is played through them. [`audition`] lets it be heard first. [`bench_drum`] is a drum to practise on.
 
 #![warn(missing_docs)]
 #![cfg_attr(not(test), warn(clippy::too_many_lines))]
@@ -22,6 +23,7 @@ mod patience;
 pub mod physics;
 mod plain_text;
 pub mod plan;
+pub mod session;
 pub mod signal;
 pub mod target;
 pub mod tone;

@@ -15,6 +15,7 @@ mod housekeeping;
 pub mod listening;
 pub mod problem;
 mod readings;
+mod soundchecks;
 mod spoken;
 pub mod state;
 pub mod tuning;

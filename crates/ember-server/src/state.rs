@@ -4,6 +4,7 @@ use crate::computing::{Computing, blocking};
 use crate::listening::Ears;
 use crate::problem::Problem;
 use crate::readings::Readings;
+use crate::soundchecks::Soundchecks;
 use ember_app::Refusal;
 use ember_app::evening::SetupCache;
 use ember_app::learning::Learning;
@@ -68,6 +69,8 @@ pub struct AppState {
     pub path: Option<PathBuf>,
     /// What housekeeping found.
     pub health: Arc<Health>,
+    /// Soundchecks and sessions that were handed in.
+    pub soundchecks: Arc<Soundchecks>,
     uploads: Arc<Semaphore>,
 }
 
@@ -139,6 +142,7 @@ impl AppState {
             demo: false,
             path: None,
             health: Arc::default(),
+            soundchecks: Arc::default(),
             uploads: Arc::new(Semaphore::new(MOST_UPLOADS)),
             store: Arc::new(Mutex::new(store)),
         }

@@ -32,6 +32,7 @@ import type {
   SetList,
   ShelfSet,
   Song,
+  Soundcheck,
   Thinning,
   TomIntervals,
   Tonight,
@@ -98,22 +99,14 @@ export type UploadProgress = (sent: number, measured?: Reading) => void;
 /** How often the server is asked how far it has come, ms. */
 const ASK_MS = 500;
 
-/** Sends a sound file; `signal` calls it off. XMLHttpRequest, because fetch does not tell how much was sent. */
-function upload(drum: number, file: File, progress: UploadProgress, signal: AbortSignal): Promise<FileTake> {
-  const job = crypto.randomUUID();
-  let asking: ReturnType<typeof setInterval> | undefined;
-  // One that has just ended is not known any more; its answer is on its way.
-  const ask = () =>
-    told(client.GET('/api/v1/readings/{job}', { params: { path: { job } } })).then(
-      (reading) => progress(1, reading),
-      () => {},
-    );
-  return new Promise<FileTake>((resolve, reject) => {
+/** Sends a file to an address under the API's root; `signal` calls it off. XMLHttpRequest, because fetch does not tell how much was sent. */
+function send<T>(path: string, file: File, sent: (share: number) => void, signal: AbortSignal): Promise<T> {
+  return new Promise<T>((resolve, reject) => {
     const request = new XMLHttpRequest();
-    request.open('POST', `${ROOT}/drums/${drum}/takes/file?name=${encodeURIComponent(file.name)}&job=${job}`);
-    request.upload.onload = () => (asking = setInterval(() => void ask(), ASK_MS));
+    request.open('POST', `${ROOT}${path}`);
+    request.upload.onload = () => sent(1);
     request.setRequestHeader('content-type', 'application/octet-stream');
-    request.upload.onprogress = (event) => progress(event.lengthComputable ? event.loaded / event.total : 0);
+    request.upload.onprogress = (event) => sent(event.lengthComputable ? event.loaded / event.total : 0);
     request.onload = () => {
       let answer: unknown;
       try {
@@ -121,14 +114,32 @@ function upload(drum: number, file: File, progress: UploadProgress, signal: Abor
       } catch {
         answer = undefined;
       }
-      if (request.status === 201) resolve(answer as FileTake);
+      if (request.status === 201) resolve(answer as T);
       else reject(new Refusal(sentence(answer, request.status), request.status));
     };
     request.onerror = () => reject(new Unreachable('The file could not be sent: Soft Ember does not answer.'));
     request.onabort = () => reject(new DOMException('Called off', 'AbortError'));
     signal.addEventListener('abort', () => request.abort());
     request.send(file);
-  }).finally(() => clearInterval(asking));
+  });
+}
+
+/** Asks from time to time how far a job has come, until `work` is done. */
+async function watched<T>(job: string, tell: (reading: Reading) => void, work: Promise<T>): Promise<T> {
+  // One that has just ended, or has not begun, is not known; its answer is on its way.
+  const ask = () => told(client.GET('/api/v1/readings/{job}', { params: { path: { job } } })).then(tell, () => {});
+  const asking = setInterval(() => void ask(), ASK_MS);
+  return work.finally(() => clearInterval(asking));
+}
+
+/** Sends a sound file of one drum and has it measured. */
+function upload(drum: number, file: File, progress: UploadProgress, signal: AbortSignal): Promise<FileTake> {
+  const job = crypto.randomUUID();
+  const path = `/drums/${drum}/takes/file?name=${encodeURIComponent(file.name)}&job=${job}`;
+  let share = 0;
+  const sent = (now: number) => progress((share = now));
+  const take = send<FileTake>(path, file, sent, signal);
+  return watched(job, (reading) => share >= 1 && progress(1, reading), take);
 }
 
 /** A sound to be measured: a recording or file, or a simulated place. */
@@ -157,9 +168,16 @@ export const api = {
   wishFromSound: (kind: DrumKind, file: File) =>
     told(client.POST('/api/v1/presets/wish-from-sound', { params: { query: { kind, name: file.name } }, ...asBytes(file) })),
   microphones: () => told(client.GET('/api/v1/microphones')),
-  simulatedSoundcheck: () => told(client.GET('/api/v1/microphones/simulated')),
-  checkMicrophones: (file: File, names: string[] | undefined) =>
-    told(client.POST('/api/v1/microphones/check', { params: { query: { name: file.name, names: names?.join(',') } }, ...asBytes(file) })),
+  addSoundcheck: (file: File, sent: (share: number) => void, signal: AbortSignal) =>
+    send<Soundcheck>(`/soundchecks?name=${encodeURIComponent(file.name)}`, file, sent, signal),
+  addSimulatedSoundcheck: () => told(client.POST('/api/v1/soundchecks/simulated')),
+  soundcheck: (id: number, names: string[]) =>
+    told(client.GET('/api/v1/soundchecks/{id}', { params: { path: { id }, query: { names: names.join(',') } } })),
+  soundcheckDrums: (id: number, names: string[], tell: (reading: Reading) => void, signal: AbortSignal) => {
+    const job = crypto.randomUUID();
+    const query = { names: names.join(','), job };
+    return watched(job, tell, told(client.GET('/api/v1/soundchecks/{id}/drums', { params: { path: { id }, query }, signal })));
+  },
   venueChoices: () => told(client.GET('/api/v1/venues/choices')),
   venues: () => told(client.GET('/api/v1/venues')),
   addVenue: (body: Venue) => told(client.POST('/api/v1/venues', { body })),

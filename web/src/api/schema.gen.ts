@@ -835,40 +835,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/microphones/check": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Holds the microphones of a file with one channel each against each other. Nothing is kept of it. */
-        post: operations["check_soundcheck"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/microphones/simulated": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** The simulated soundcheck, which stands in for an interface with many inputs. */
-        get: operations["simulated_soundcheck"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/v1/opinions/{id}": {
         parameters: {
             query?: never;
@@ -1331,6 +1297,74 @@ export interface paths {
         put?: never;
         /** Brings a removed song back. */
         post: operations["bring_back_song"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/soundchecks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Takes a file with one channel a microphone. It stays until the program ends or others have come; nothing of it is kept. */
+        post: operations["add_soundcheck"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/soundchecks/simulated": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Plays a simulated session: six drums through ten microphones, named. It stands in for an interface with many inputs. */
+        post: operations["add_simulated_soundcheck"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/soundchecks/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Holds the microphones of a soundcheck against each other. */
+        get: operations["soundcheck"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/soundchecks/{id}/drums": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Finds every hit of a session, gives it to the drum that was hit, and measures each drum from its own microphone. */
+        get: operations["soundcheck_drums"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -3778,6 +3812,16 @@ export interface components {
             /** @description All drums, in the order in which they came. */
             drums: components["schemas"]["DrumRow"][];
         };
+        /** @description A figure with the bounds in which it lies nine times in ten. */
+        Known: {
+            /**
+             * Format: double
+             * @description The figure.
+             */
+            value: number;
+            /** @description The bounds. */
+            range: components["schemas"]["Range"];
+        };
         /** @description What a label track made of a take. */
         Labelled: {
             /** @description What the player notes about it. */
@@ -5321,6 +5365,48 @@ export interface components {
             /** @description Where it differs. */
             differs: components["schemas"]["Difference"][];
         };
+        /** @description What is known of one drum. */
+        SessionDrum: {
+            /** @description Number of the channel that stands nearest to it, from 1. */
+            channel: number;
+            /** @description What that microphone is. */
+            microphone: components["schemas"]["Microphone"];
+            /** @description The same in words. */
+            name: components["schemas"]["Words"];
+            /** @description Full strokes. */
+            strokes: number;
+            /** @description Ghost notes. */
+            ghosts: number;
+            /** @description Hits that rang by themselves for long enough to tell something. */
+            measured: number;
+            /**
+             * Format: double
+             * @description Its body's pitch, Hz.
+             */
+            body_hz?: number | null;
+            body_t60_s?: components["schemas"]["Known"] | null;
+            /**
+             * Format: double
+             * @description Its ring's pitch, Hz.
+             */
+            ring_hz?: number | null;
+            ring_t60_s?: components["schemas"]["Known"] | null;
+            /** @description All of it as a sentence. */
+            sentence: components["schemas"]["Words"];
+            missing?: components["schemas"]["Words"] | null;
+        };
+        /** @description What a session says. */
+        SessionHeard: {
+            /**
+             * Format: double
+             * @description How long it is, s.
+             */
+            duration_s: number;
+            /** @description The drums, in the order of their channels. */
+            drums: components["schemas"]["SessionDrum"][];
+            /** @description Moments that no drum explains: cymbals, voices, a stick that fell. */
+            others: number;
+        };
         /** @description A set list. */
         SetList: {
             /** @description What it is called. */
@@ -5494,6 +5580,18 @@ export interface components {
             songs: components["schemas"]["KeptSong"][];
             /** @description How many there are in all that match. */
             in_all: number;
+        };
+        /** @description A soundcheck that was handed in. */
+        SoundcheckView: components["schemas"]["MicrophonesChecked"] & {
+            /**
+             * Format: int64
+             * @description Its number.
+             */
+            id: number;
+            /** @description What its file is called; null of the simulated one. */
+            name?: string | null;
+            /** @description What its channels were said to be, as codes. */
+            names: string[];
         };
         /** @description How long a note sounded. */
         SoundedNote: {
@@ -9801,88 +9899,6 @@ export interface operations {
             };
         };
     };
-    check_soundcheck: {
-        parameters: {
-            query?: {
-                /** @description Name of the file; its ending helps to tell the format. */
-                name?: string;
-                /** @description What each channel is, in the file's order, with commas between; without it the channels are only listed. */
-                names?: string;
-            };
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/octet-stream": number[];
-            };
-        };
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["MicrophonesChecked"];
-                };
-            };
-            /** @description Asked by another web page, or the data can only be read. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description A mix, no sound, or names that do not fit. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    simulated_soundcheck: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["MicrophonesChecked"];
-                };
-            };
-            /** @description Asked by another web page, or the data can only be read. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
     take_back: {
         parameters: {
             query?: never;
@@ -11699,6 +11715,192 @@ export interface operations {
                 };
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_soundcheck: {
+        parameters: {
+            query?: {
+                /** @description Name of the file; its ending helps to tell the format. */
+                name?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": number[];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    /** @description Where it is found from now on. */
+                    location?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SoundcheckView"];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description One channel, too many, or no sound. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_simulated_soundcheck: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            201: {
+                headers: {
+                    /** @description Where it is found from now on. */
+                    location?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SoundcheckView"];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    soundcheck: {
+        parameters: {
+            query?: {
+                /** @description What each channel is, in the file's order, with commas between; without it they are only listed, or are what the file itself says. */
+                names?: string;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SoundcheckView"];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A mix, or names that do not fit. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    soundcheck_drums: {
+        parameters: {
+            query: {
+                /** @description What each channel is, in the file's order, with commas between. */
+                names: string;
+                /** @description A word of the window's own, under which it can ask how far measuring has come. */
+                job?: string;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionHeard"];
+                };
+            };
+            /** @description Asked by another web page, or the data can only be read. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Names that do not fit. */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

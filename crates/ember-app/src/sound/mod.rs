@@ -13,5 +13,5 @@ pub use error::SoundError;
 pub use flac::{kept_sound, media_type};
 pub use heard::{HeardFile, measure_file};
 pub use labels::{Label, NoLabel, label_at, labels_of, read_labels, write_labels};
-pub use read::{AllChannels, ReadError, ReadProgress, SoundFacts, read, read_channels, read_kept, read_watched};
-pub use wav::{wav_bytes, write_wav};
+pub use read::{AllChannels, ReadError, ReadProgress, SoundFacts, read, read_channels, read_kept, read_pieces, read_watched};
+pub use wav::{wav_bytes, write_channels, write_wav};

@@ -109,7 +109,8 @@ impl ReadProgress {
         self.called_off.store(true, Ordering::Relaxed);
     }
 
-    fn at(&self, share: f64) -> Result<(), ReadError> {
+    /// Notes what part has been read; an error where it was called off.
+    pub(crate) fn at(&self, share: f64) -> Result<(), ReadError> {
         self.permille.store((1000.0 * share.clamp(0.0, 1.0)) as u32, Ordering::Relaxed);
         if self.called_off.load(Ordering::Relaxed) { Err(ReadError::CalledOff) } else { Ok(()) }
     }
@@ -258,29 +259,52 @@ pub struct AllChannels {
 
 /// Reads every channel of a file, at most `most_samples` in all of them together: what comes after is left out.
 pub fn read_channels(path: &Path, name: &str, most_samples: usize) -> Result<AllChannels, ReadError> {
-    let mut opened = Opened::new(path, name)?;
     let mut all: Option<AllChannels> = None;
+    let unwatched = |_| Ok(());
+    read_pieces(path, name, unwatched, |rate, pieces| {
+        let all = all.get_or_insert_with(|| AllChannels { sample_rate: rate, channels: vec![Vec::new(); pieces.len()], cut_short: false });
+        let room = (most_samples / pieces.len()).saturating_sub(all.channels[0].len());
+        for (channel, piece) in all.channels.iter_mut().zip(pieces) {
+            channel.extend(piece.iter().take(room));
+        }
+        all.cut_short = room < pieces[0].len();
+        !all.cut_short
+    })?;
+    all.ok_or(ReadError::NoSamples)
+}
+
+/// Hands all channels of a file to `piece`, a piece of each at a time, at a sample rate; it says whether to go on. `at` is told what part has been read and
+/// may call it off. A file that breaks off in the middle, or
+/// goes on in another form, is read as far as it goes.
+pub fn read_pieces(
+    path: &Path,
+    name: &str,
+    at: impl Fn(f64) -> Result<(), ReadError>,
+    mut piece: impl FnMut(u32, &[Vec<f32>]) -> bool,
+) -> Result<(), ReadError> {
+    let mut opened = Opened::new(path, name)?;
+    let all_frames = opened.frames;
+    let mut form = None;
+    let (mut pieces, mut read): (Vec<Vec<f32>>, u64) = (Vec::new(), 0);
     while let Some((rate, count, samples)) = opened.next()? {
-        let all = all.get_or_insert_with(|| AllChannels { sample_rate: rate, channels: vec![Vec::new(); count], cut_short: false });
-        if (all.sample_rate, all.channels.len()) != (rate, count) {
+        if *form.get_or_insert((rate, count)) != (rate, count) {
             break;
         }
-        let so_far = all.channels[0].len();
         if let Some(bad) = samples.iter().position(|x| !x.is_finite()) {
-            return Err(ReadError::NotNumbers { at_s: (so_far + bad / count) as f64 / f64::from(rate) });
+            return Err(ReadError::NotNumbers { at_s: (read as f64 + (bad / count) as f64) / f64::from(rate) });
         }
-        let room = (most_samples / count).saturating_sub(so_far);
-        for frame in samples.chunks_exact(count).take(room) {
-            for (channel, sample) in all.channels.iter_mut().zip(frame) {
-                channel.push(*sample);
-            }
+        pieces.resize_with(count, Vec::new);
+        for (channel, piece) in pieces.iter_mut().enumerate() {
+            piece.clear();
+            piece.extend(samples.iter().skip(channel).step_by(count));
         }
-        if room < samples.len() / count {
-            all.cut_short = true;
+        read += (samples.len() / count) as u64;
+        at(all_frames.map_or(0.0, |all| read as f64 / all.max(1) as f64))?;
+        if !piece(rate, &pieces) {
             break;
         }
     }
-    all.filter(|all| !all.channels[0].is_empty()).ok_or(ReadError::NoSamples)
+    if read == 0 { Err(ReadError::NoSamples) } else { Ok(()) }
 }
 
 /// Whether the file at `path` can be read and was coded with loss.

@@ -1,4 +1,4 @@
-//! WAV files, 24 bits, one channel.
+//! WAV files, 24 bits.
 
 use super::error::SoundError;
 use std::io::{Cursor, Seek, Write};
@@ -6,23 +6,31 @@ use std::path::Path;
 
 /// Writes `samples` (full scale 1) to `path`.
 pub fn write_wav(path: &Path, samples: &[f32], rate: u32) -> Result<(), SoundError> {
+    write_channels(path, &[samples], rate)
+}
+
+/// Writes several `channels` of one length to `path`.
+pub fn write_channels(path: &Path, channels: &[&[f32]], rate: u32) -> Result<(), SoundError> {
     let unwritable = |error: hound::Error| SoundError::Unwritable { path: path.into(), error };
     let file = std::fs::File::create(path).map_err(|error| unwritable(error.into()))?;
-    write_to(std::io::BufWriter::new(file), samples, rate).map_err(unwritable)
+    write_to(std::io::BufWriter::new(file), channels, rate).map_err(unwritable)
 }
 
 /// The same in memory.
 pub fn wav_bytes(samples: &[f32], rate: u32) -> Result<Vec<u8>, SoundError> {
     let mut bytes = Cursor::new(Vec::new());
-    write_to(&mut bytes, samples, rate)?;
+    write_to(&mut bytes, &[samples], rate)?;
     Ok(bytes.into_inner())
 }
 
-fn write_to(target: impl Write + Seek, samples: &[f32], rate: u32) -> Result<(), hound::Error> {
-    let spec = hound::WavSpec { channels: 1, sample_rate: rate, bits_per_sample: 24, sample_format: hound::SampleFormat::Int };
+fn write_to(target: impl Write + Seek, channels: &[&[f32]], rate: u32) -> Result<(), hound::Error> {
+    let spec =
+        hound::WavSpec { channels: channels.len() as u16, sample_rate: rate, bits_per_sample: 24, sample_format: hound::SampleFormat::Int };
     let mut writer = hound::WavWriter::new(target, spec)?;
-    for sample in samples {
-        writer.write_sample((sample * 8_388_608.0).round().clamp(-8_388_608.0, 8_388_607.0) as i32)?;
+    for n in 0..channels.first().map_or(0, |channel| channel.len()) {
+        for channel in channels {
+            writer.write_sample((channel[n] * 8_388_608.0).round().clamp(-8_388_608.0, 8_388_607.0) as i32)?;
+        }
     }
     writer.finalize()
 }

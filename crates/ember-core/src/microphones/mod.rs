@@ -8,5 +8,5 @@ mod simulated;
 
 pub use hits::hits;
 pub use pair::{Fix, MicrophonePair, OctaveSum, Polarity, check_pair};
-pub use role::{Microphone, Overheads, PairOfRoles, overheads, pairs};
+pub use role::{Microphone, Overheads, PairOfRoles, above, nearest, overheads, pairs};
 pub use simulated::simulated_soundcheck;

@@ -137,6 +137,23 @@ pub fn pairs(channels: &[Microphone]) -> Vec<PairOfRoles> {
     found
 }
 
+/// Of the `channels` those that stand nearest to one drum each: a kick's inner microphone before its outer one, a snare's upper before its lower one.
+pub fn nearest(channels: &[Microphone]) -> Vec<usize> {
+    let has = |role: Microphone| channels.contains(&role);
+    let is_nearest = |role: &Microphone| match role {
+        Microphone::KickOut => !has(Microphone::KickIn),
+        Microphone::SnareBottom => !has(Microphone::SnareTop),
+        role => role.is_close(),
+    };
+    (0..channels.len()).filter(|channel| is_nearest(&channels[*channel])).collect()
+}
+
+/// Of the `channels` one that hears the whole kit from above, or from the room where there is none; none where neither is.
+pub fn above(channels: &[Microphone]) -> Option<usize> {
+    let at = |role: Microphone| channels.iter().position(|channel| *channel == role);
+    at(Microphone::OverheadLeft).or_else(|| at(Microphone::OverheadRight)).or_else(|| at(Microphone::Room))
+}
+
 /// Both overheads and the snare's microphone among the `channels`; none where one of them is missing.
 pub fn overheads(channels: &[Microphone]) -> Option<Overheads> {
     let at = |role: Microphone| channels.iter().position(|other| *other == role);

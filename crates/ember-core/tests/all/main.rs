@@ -25,6 +25,7 @@ mod model_sound;
 mod next_steps;
 mod plans;
 mod predicted_and_simulated;
+mod sessions;
 mod situations;
 mod snare_wires;
 mod spoilt_recordings;

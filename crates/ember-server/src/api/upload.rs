@@ -28,8 +28,8 @@ use utoipa::{IntoParams, ToSchema};
 const MOST_BYTES: u64 = 1_500_000_000;
 /// Largest file taken of which only a piece is needed, bytes.
 pub const MOST_BYTES_SHORT: u64 = 100_000_000;
-/// Largest soundcheck taken, bytes: some minutes of many channels, of which the first minute and a half is looked at.
-pub const MOST_BYTES_SOUNDCHECK: u64 = 600_000_000;
+/// Largest soundcheck or session taken, bytes: two hours of sixteen channels at 48 kHz in 24 bits.
+pub const MOST_BYTES_SOUNDCHECK: u64 = 17_000_000_000;
 /// After this much the rest of a file that is too large is no longer read away.
 const MOST_DRAINED: u64 = 4_000_000_000;
 /// Longest file taken, s.

@@ -2,9 +2,12 @@
 
 use super::{CommandError, write_out};
 use clap::Args;
-use ember_app::microphones::{MicrophonesChecked, check_microphones};
+use ember_app::microphones::{MicrophonesChecked, NoMicrophones, check_microphones, named};
+use ember_app::session::{SessionHeard, hear_session};
+use ember_app::sound::ReadProgress;
 use ember_core::microphones::Polarity;
 use ember_words::{Language, said_in};
+use serde::Serialize;
 use std::fmt::Write as _;
 use std::path::PathBuf;
 use std::process::ExitCode;
@@ -19,9 +22,21 @@ pub struct Microphones {
     /// "-" for a channel that is none of them
     #[arg(long, required = true, value_delimiter = ',', value_name = "NAMES")]
     names: Vec<String>,
+    /// Measures each drum too, from a kit that is played
+    #[arg(long)]
+    drums: bool,
     /// Prints everything as JSON
     #[arg(long)]
     json: bool,
+}
+
+/// What is told.
+#[derive(Serialize)]
+struct Told {
+    #[serde(flatten)]
+    microphones: MicrophonesChecked,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    session: Option<SessionHeard>,
 }
 
 impl Microphones {
@@ -29,25 +44,30 @@ impl Microphones {
     pub fn run(self) -> Result<ExitCode, CommandError> {
         let name = self.file.display().to_string();
         let language = std::env::var("LANG").ok().and_then(|tag| Language::of_tag(&tag)).unwrap_or_default();
-        let checked = match check_microphones(&self.file, &name, Some(&self.names)) {
-            Ok(checked) => checked,
+        let found = match self.found(&name) {
+            Ok(found) => found,
             Err(error) => {
                 eprintln!("{}", said_in(language, || format!("{name}: {error}")));
                 return Ok(ExitCode::FAILURE);
             }
         };
         let text =
-            said_in(
-                language,
-                || if self.json { serde_json::to_string_pretty(&checked).map(|json| json + "\n") } else { Ok(told(&checked)) },
-            );
+            said_in(language, || if self.json { serde_json::to_string_pretty(&found).map(|json| json + "\n") } else { Ok(told(&found)) });
         let text = text.map_err(CommandError::Json)?;
         write_out(&text)?;
         Ok(ExitCode::SUCCESS)
     }
+
+    fn found(&self, name: &str) -> Result<Told, NoMicrophones> {
+        let microphones = check_microphones(&self.file, name, Some(&self.names))?;
+        let roles = named(&self.names)?;
+        let session = self.drums.then(|| hear_session(&self.file, name, &roles, &ReadProgress::default())).transpose()?;
+        Ok(Told { microphones, session })
+    }
 }
 
-fn told(checked: &MicrophonesChecked) -> String {
+fn told(found: &Told) -> String {
+    let checked = &found.microphones;
     let mut text = String::new();
     let mut line = |words: String| {
         // Writing into a string cannot fail.
@@ -68,5 +88,8 @@ fn told(checked: &MicrophonesChecked) -> String {
         }
     }
     checked.snare_in_overheads.iter().for_each(|snare| line(snare.sentence.to_string()));
+    for drum in found.session.iter().flat_map(|session| &session.drums) {
+        line(drum.sentence.to_string());
+    }
     text
 }

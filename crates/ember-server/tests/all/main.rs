@@ -21,5 +21,6 @@ mod page_units;
 mod real_recordings;
 mod serving;
 mod sound_formats;
+mod soundchecks;
 mod story;
 mod tuning;
