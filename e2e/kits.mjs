@@ -1,5 +1,5 @@
 // Several kits: a travelling kit, a club's house kit, thirteen pieces, and a kick that was bought with a hole: node kits.mjs URL
-import { browse, ensure } from './browser.mjs';
+import { browse, ensure, until } from './browser.mjs';
 import { check } from './wcag.mjs';
 
 const [url] = process.argv.slice(2);
@@ -26,6 +26,13 @@ await browse(url, [], async (_, page) => {
   await page.keyboard.press('q');
   await dialog.getByRole('radio', { name: /Gangway kit/ }).waitFor();
   await check(page, 'kits');
+  // The address knows what is open: it is open again after Reload.
+  ensure(page.url().endsWith('?open=kits'), page.url());
+  await page.reload();
+  await dialog.getByRole('radio', { name: /Gangway kit/ }).waitFor();
+  await page.keyboard.press('Escape');
+  await until(() => !page.url().includes('?open='), 'a closed dialog leaves the address');
+  await page.keyboard.press('q');
   await dialog.getByRole('button', { name: 'Another kit' }).click();
   await dialog.getByLabel('Name').fill('Travelling kit');
   await dialog.getByRole('button', { name: 'Begin it' }).click();

@@ -72,6 +72,8 @@ pub struct ChannelView {
     pub microphone: Microphone,
     /// The same in words.
     pub name: Words,
+    /// Whether it stands at one drum, which can be measured through it.
+    pub at_a_drum: bool,
     /// Its loudest sample, dBFS; null where it is silent throughout.
     pub peak_dbfs: Option<f64>,
     /// What is wrong with it, a sentence each.
@@ -231,7 +233,7 @@ fn channel(index: usize, samples: &[f32], microphone: Microphone) -> ChannelView
             notes.push(words!("It clips: turn its gain down, and record the hits again."));
         }
     }
-    ChannelView { channel: index + 1, microphone, name: microphone.name().words(), peak_dbfs, notes }
+    ChannelView { channel: index + 1, microphone, name: microphone.name().words(), at_a_drum: microphone.is_close(), peak_dbfs, notes }
 }
 
 /// Mean level of the first tenth of a second of the hits, dB.

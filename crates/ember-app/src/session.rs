@@ -89,7 +89,7 @@ struct Listened {
 }
 
 /// Listens to the file at `path` (named `name`), whose channels are what `roles` say, and measures each drum that has a microphone of its own. What is kept in
-/// memory does not grow with its length.
+/// memory are the moments (some 80 bytes a channel each) and the windows that are measured, not the sound.
 pub fn hear_session(path: &Path, name: &str, roles: &[Microphone], progress: &ReadProgress) -> Result<SessionHeard, NoMicrophones> {
     let drums = nearest(roles);
     let listened = listen(path, name, roles, &drums, progress)?;

@@ -32,8 +32,9 @@ const LOST_S: f64 = 0.06;
 /// Most by which the time between two strikes may differ from the file's where nothing was lost: the browser hands sound over in
 /// pieces of 3 ms.
 const WHOLE_S: f64 = 0.001;
-/// Strikes that came through whole, before they are held against the file's.
-const ENOUGH: usize = 3;
+/// Strikes that are recognised, and those of them that came through whole, before these are held against the file's. Of the last one nobody knows.
+const RECOGNISED: usize = 4;
+const WHOLE: usize = 3;
 /// The microphone is listened to alone: a busy machine loses its sound.
 static QUIET: RwLock<()> = RwLock::const_new(());
 
@@ -310,7 +311,7 @@ async fn agrees_with_file(state: &AppState, address: &str, wav: &Path, round: &s
             let caught = state.with_store(|store| store.strikes(take.id)).unwrap();
             let caught: Vec<_> = caught.into_iter().map(|strike| strike.measurement).collect();
             let pairs = same_strikes(&caught, &file.strikes);
-            if said.contains("true") && pairs.len() >= ENOUGH {
+            if said.contains("true") && pairs.len() >= WHOLE {
                 return assert_alike(&pairs, drum);
             }
             // A take of fewer strikes must not stand in for the next one.
@@ -334,6 +335,9 @@ fn same_strikes<'a>(caught: &'a [StrikeMeasurement], file: &'a [StrikeMeasuremen
     };
     let starts = file.iter().flat_map(|held| caught.iter().map(|strike| held.onset_s - strike.onset_s));
     let all = starts.map(followed_from).max_by_key(Vec::len).unwrap_or_default();
+    if all.iter().filter(|(strike, held, _)| strike.warnings.is_empty() && held.warnings.is_empty()).count() < RECOGNISED {
+        return Vec::new();
+    }
     let whole = all.windows(2).filter(|two| (two[1].2 - two[0].2).abs() < WHOLE_S).map(|two| (two[0].0, two[0].1));
     whole.filter(|(strike, held)| strike.warnings.is_empty() && held.warnings.is_empty()).collect()
 }

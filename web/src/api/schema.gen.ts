@@ -2223,6 +2223,8 @@ export interface components {
             microphone: components["schemas"]["Microphone"];
             /** @description The same in words. */
             name: components["schemas"]["Words"];
+            /** @description Whether it stands at one drum, which can be measured through it. */
+            at_a_drum: boolean;
             /**
              * Format: double
              * @description Its loudest sample, dBFS; null where it is silent throughout.

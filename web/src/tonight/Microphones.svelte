@@ -22,8 +22,8 @@
 
 <p class="soft no-print max-w-3xl">
   Record a soundcheck or a song with one channel for each microphone. Soft Ember says whose polarity to flip, how far one microphone is from
-  another and what their sum gains, for which each drum is best hit four times by itself; and it measures the drums of a kit that is played.
-  Nothing of the file is kept.
+  another, what their sum gains, and how long each drum rings. It is surest when each drum is first hit four times by itself. Nothing of the
+  file is kept.
 </p>
 <DropZone
   label="Soundcheck"

@@ -41,6 +41,6 @@
 <p class="soft mt-2 max-w-3xl text-sm">
   Times are for a fall of 60 dB, with the bounds that hold nine times in ten. Each drum is measured from its own microphone, where no other
   hit comes too soon. {session.others > 0
-    ? `${counted(session.others, 'moment', 'moments')} that no drum explains: cymbals, voices, or something that fell.`
+    ? `${counted(session.others, 'other sound', 'other sounds')}: cymbals, voices, or something that fell.`
     : ''}
 </p>

@@ -9,8 +9,6 @@ export type Work = 'sending' | 'looking' | 'simulating' | 'measuring';
 
 /** A channel that is nobody's microphone. */
 export const NOBODY = '-';
-/** Codes of microphones that stand at one drum. */
-const AT_A_DRUM = /^(kick|snare|tom|floor tom)/;
 
 class SoundcheckStore {
   choices = $state.raw<MicrophoneChoice[]>([]);
@@ -33,7 +31,7 @@ class SoundcheckStore {
 
   /** Whether any drum has a microphone of its own. */
   get hasDrums(): boolean {
-    return this.names.some((name) => AT_A_DRUM.test(name));
+    return this.checked?.channels.some((channel) => channel.at_a_drum) ?? false;
   }
 
   async loadChoices(): Promise<void> {
@@ -43,13 +41,13 @@ class SoundcheckStore {
   async take(file: File): Promise<void> {
     this.file = file.name;
     await this.#do('sending', async (signal) => {
-      this.#show(await api.addSoundcheck(file, (share) => (this.share = share < 1 ? share : undefined), signal));
+      this.#show(await api.addSoundcheck(file, (share) => (this.share = share < 1 ? share : undefined), signal), signal);
     });
   }
 
   async simulate(): Promise<void> {
     this.file = '';
-    await this.#do('simulating', async () => this.#show(await api.addSimulatedSoundcheck()));
+    await this.#do('simulating', async (signal) => this.#show(await api.addSimulatedSoundcheck(), signal));
   }
 
   /** Says what a channel is; its pairs are looked at anew. */
@@ -82,7 +80,9 @@ class SoundcheckStore {
     this.#calledOff?.abort();
   }
 
-  #show(checked: Soundcheck) {
+  /** Shows what came, unless something else was asked for in the meantime. */
+  #show(checked: Soundcheck, signal: AbortSignal) {
+    if (signal.aborted) return;
     this.checked = checked;
     this.names = checked.names;
     this.session = undefined;

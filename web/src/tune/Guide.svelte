@@ -55,7 +55,7 @@
 </script>
 
 {#if step}
-  <Stage titleId="seat-title">
+  <Stage titleId="seat-title" roomBelow>
     <div class="flex flex-wrap items-start gap-x-4 gap-y-2">
       <p class="grow text-xl opacity-80">
         {guide.title}: step {guide.at + 1} of {guide.steps.length}{#if byItself}, on in {left} s{/if}

@@ -20,7 +20,7 @@ const BEFORE: usize = 14;
 const RISING_STEPS: usize = 4;
 /// What is no louder than this in a band is no hit, dB against full scale.
 const FAINTEST_DB: f64 = -75.0;
-/// Hits in other microphones within this many steps after the first are of the same moment.
+/// What rises in other microphones within so many steps after the first belongs to the same moment.
 const TOGETHER: usize = 6;
 /// What a microphone gained is heard over this many steps after the moment.
 const AFTER: usize = 10;
@@ -29,7 +29,7 @@ const LOUD_FROM: f64 = 0.15;
 /// In one microphone the next hit begins no sooner than so many steps after one.
 const APART: usize = 2 * TOGETHER;
 
-/// Energy of one step by band, a sample.
+/// Mean power of one step, by band.
 type Step = [f32; BANDS];
 
 /// A moment at which something was hit.
@@ -37,11 +37,11 @@ type Step = [f32; BANDS];
 pub struct Event {
     /// When, s.
     pub at_s: f64,
-    /// For each microphone how much later it began to be loud, s; none where it did not rise.
+    /// For each microphone how much later the hit begins in it, s; none where nothing rises.
     pub rose_s: Vec<Option<f64>>,
     /// For each microphone what it gained over what it still heard before, by band: mean power of 25 ms, full scale 1.
     pub gained: Vec<[f64; BANDS]>,
-    /// For each microphone what it still heard before, by band.
+    /// For each microphone its mean power just before, by band: what still rings of earlier hits.
     pub held: Vec<[f64; BANDS]>,
 }
 
@@ -85,7 +85,7 @@ impl Ear {
         }
     }
 
-    /// Whether a hit begins with the step that is [`AFTER`] steps old.
+    /// Whether a hit begins with the `at`-th of the steps kept.
     fn rises(&self, at: usize) -> bool {
         let least = 10f32.powf((FAINTEST_DB / 10.0) as f32);
         let [factor, steep] = [RISE_DB, STEEP_DB].map(|rise_db| 10f32.powf((rise_db / 10.0) as f32));
@@ -99,7 +99,7 @@ impl Ear {
         rises.iter().filter(|rise| **rise > factor).count() >= RISING || rises.iter().any(|rise| *rise > steep)
     }
 
-    /// The step, from `at` on, in which it begins to be loud: the first with a quarter of the loudest energy of the moment.
+    /// The step, from `at` on, in which a hit begins ([`LOUD_FROM`]).
     fn loud_from(&self, at: usize) -> usize {
         let held: f64 = self.mean(at - BEFORE / 2, at).iter().sum();
         let energy = |n: usize| self.steps[n].iter().map(|power| f64::from(*power)).sum::<f64>() - held;

@@ -7,14 +7,13 @@ use std::cmp::Ordering;
 
 /// How loud a drum is usually hit is told by its loudest moments: so many.
 const LOUDEST: usize = 6;
-/// A drum was clearly hit alone where it stands out by so much above every other, each against its own usual, dB.
+/// A drum was clearly hit alone where its level, against its own full stroke, lies so far above that of every other against theirs, dB.
 const ALONE_DB: f64 = 8.0;
 /// And not softer than this against its usual, dB.
 const FULL_DB: f64 = -12.0;
 /// So many such moments tell what it sends into other microphones.
 const FEWEST_ALONE: usize = 2;
-/// Other drums often sound at the same time and only ever add: of those moments, ordered by what another microphone gained, this part is left out
-/// above.
+/// What it sends into another microphone is this quantile of what that one gained in those moments: whatever else sounds at the same time only adds.
 const BLEED_QUANTILE: f64 = 0.35;
 /// Where every drum's microphone stays under this against its usual, no drum was hit hard, dB.
 const NO_DRUM_DB: f64 = -10.0;

@@ -45,10 +45,12 @@ pub struct Window {
 /// The windows worth measuring of each of `drums` (channels of their microphones), from the hits `given` among `events`.
 pub fn windows(events: &[Event], given: &Given, drums: &[usize], length_s: f64) -> Vec<Window> {
     let mut all = Vec::new();
+    let mut drums_in = vec![0usize; events.len()];
+    given.hits.iter().for_each(|hit| drums_in[hit.event] += 1);
     for (drum, own) in drums.iter().enumerate() {
         let mut of_drum: Vec<(Window, f64)> = Vec::new();
         for hit in given.hits.iter().filter(|hit| hit.drum == drum && hit.level_db >= MEASURED_FROM_DB) {
-            let with_others = given.hits.iter().any(|other| other.event == hit.event && other.drum != drum);
+            let with_others = drums_in[hit.event] > 1;
             let gained = &events[hit.event].gained[*own];
             let ends = events[hit.event + 1..]
                 .iter()
@@ -81,8 +83,6 @@ fn disturbs(event: &Event, own: usize, hit: &[f64; BANDS]) -> bool {
     (0..BANDS - 1).any(|band| event.gained[own][band] > under * hit[band].max(0.1 * body))
 }
 
-/// Sound before a hit in which another drum's tone is looked for, s: the whole lead.
-const RINGING_S: f64 = LEAD_S;
 /// A tone that was louder than this before the hit, against what it is after, is another drum’s, dB: a tone that only rings on was some 4 dB louder, the
 /// drum’s own of a hit before some 4 dB softer.
 const RANG_BEFORE_DB: f64 = 0.0;
@@ -116,10 +116,10 @@ impl Window {
 
 /// Level of the tone at `hz` in `samples`, dBFS (RMS), by one line of the Fourier transform under a Hann window (Harris, Proc. IEEE 66, 1978).
 fn level_dbfs(samples: &[f32], hz: f64, rate: f64) -> f64 {
-    let length = samples.len().min((RINGING_S * rate) as usize);
+    let length = samples.len();
     let step = 2.0 * PI * hz / rate;
     let (mut re, mut im) = (0.0, 0.0);
-    for (n, sample) in samples[samples.len() - length..].iter().enumerate() {
+    for (n, sample) in samples.iter().enumerate() {
         let x = f64::from(*sample) * (0.5 - 0.5 * (2.0 * PI * (n as f64 + 0.5) / length as f64).cos());
         re += x * (step * n as f64).cos();
         im -= x * (step * n as f64).sin();
@@ -163,12 +163,12 @@ const FEWEST: usize = 2;
 /// A tone of a hit is the drum's within this part of its pitch.
 const SAME_TONE: f64 = 0.03;
 
-/// A length is believed up to so many times the longest window: it has then fallen by 15 dB.
+/// A length is believed up to so many times the window that it was followed in: it has then fallen by 15 dB.
 const FOLLOWED: f64 = 4.0;
 
-/// What the strikes of one drum say together, of which the second longest was followed for `longest_s`. A strike that the next one cut off still tells of the
+/// What the strikes of one drum say together, of which two or more were followed for `seen_s` ([`followed_s`]). A strike that the next one cut off still tells of the
 /// tones that it let be followed. Where the length of the body stays open nothing is said: its pitch may then be an upper tone's, or another drum's.
-pub fn heard(strikes: &[StrikeMeasurement], longest_s: f64) -> DrumHeard {
+pub fn heard(strikes: &[StrikeMeasurement], seen_s: f64) -> DrumHeard {
     // Those that rang out by themselves are believed before those that did not.
     let rang_out = strikes.iter().filter(|strike| strike.warnings.is_empty()).cloned();
     let cut_off = |strike: &&StrikeMeasurement| {
@@ -183,7 +183,7 @@ pub fn heard(strikes: &[StrikeMeasurement], longest_s: f64) -> DrumHeard {
     let length = |hz: Option<f64>| {
         let hz = hz?;
         let found: Vec<&Partial> = used.iter().filter_map(|strike| nearest(strike, hz)).collect();
-        together(&found).filter(|known| known.median() < longest_s * FOLLOWED)
+        together(&found).filter(|known| known.median() < seen_s * FOLLOWED)
     };
     let Some(body_t60_s) = length(profile.body_hz) else { return DrumHeard { measured: used.len(), ..DrumHeard::default() } };
     DrumHeard {
