@@ -33,6 +33,9 @@ await browse(url, [], async (_, page) => {
   // A song stays like this, and no longer.
   await cell(/^Kick in Foam on the Rail: /).click();
   const dialog = page.getByRole('dialog', { name: /^Kick in Foam on the Rail/ });
+  await dialog.waitFor();
+  ensure(/#\/tonight\/evening\?open=cell&of=\d+\.\d+$/.test(page.url()), page.url());
+  await page.reload();
   await dialog.getByRole('button', { name: /^open/ }).click();
   await cell(/^Kick in Foam on the Rail: open, .*pinned/).waitFor();
   await page.keyboard.press('u');
@@ -151,8 +154,21 @@ await browse(url, [], async (_, page) => {
   await page.getByText('1 song', { exact: true }).waitFor();
   await page.getByRole('button', { name: 'Play now' }).click();
   await page.getByText('played now').waitFor();
+  // The open song stands in the address: Reload opens it again, and Back closes it.
   await page.getByRole('button', { name: /^Bollard Stomp/ }).click();
-  await page.getByRole('dialog', { name: 'Edit the song' }).getByRole('button', { name: 'Remove it' }).click();
+  const edited = page.getByRole('dialog', { name: 'Edit the song' });
+  await edited.waitFor();
+  ensure(/#\/tonight\/songs\?open=song&of=\d+$/.test(page.url()), page.url());
+  await page.reload();
+  await edited.waitFor();
+  ensure((await edited.getByLabel('Title').inputValue()) === 'Bollard Stomp', 'the song is opened again');
+  await page.goBack();
+  await edited.waitFor({ state: 'hidden' });
+  ensure(page.url().endsWith('#/tonight/songs'), page.url());
+  await page.getByPlaceholder('Part of the title').fill('bollard');
+  await page.getByText('1 song', { exact: true }).waitFor();
+  await page.getByRole('button', { name: /^Bollard Stomp/ }).click();
+  await edited.getByRole('button', { name: 'Remove it' }).click();
   await page.getByText('No song has “bollard” in its title.').waitFor();
   await page.keyboard.press('u');
   await page.getByRole('button', { name: /^Bollard Stomp/ }).waitFor();

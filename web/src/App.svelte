@@ -48,7 +48,7 @@
 
   /** The page shows what it was called for, and from then on the address follows it. */
   let isThere = $state(false);
-  const here = $derived<Address>({ place: view.place, drum: drumKit.drumId, part: night.part, dialog: dialogs.open });
+  const here = $derived<Address>({ place: view.place, drum: drumKit.drumId, part: night.part, dialog: dialogs.open, of: dialogs.of });
 
   $effect(() => {
     const now = written(here);
@@ -60,13 +60,13 @@
     else history.replaceState(null, '', now);
   });
 
-  async function goTo({ place, drum, part, dialog }: Address) {
+  async function goTo({ place, drum, part, dialog, of }: Address) {
     view.place = place;
     if (part) night.part = part;
     if (drum !== undefined && drum !== drumKit.drumId && drumKit.kit?.drums.some((state) => state.drum.id === drum))
       await workbench.choose(drum);
     if (dialog === 'look') await looking.openBench();
-    else if (dialog) dialogs.show(dialog);
+    else if (dialog) dialogs.show(dialog, of);
   }
 
   /** Back ends what lies over the view before it leaves the view. */

@@ -23,7 +23,7 @@ const LEAD_S: f64 = 0.02;
 /// Sounds are given so far below the recording that matched ones have room, dB.
 const ROOM_DB: f64 = 6.0;
 /// A head is heard tuned by at most so much.
-pub(crate) const MOST_SEMITONES: i32 = 7;
+const MOST_SEMITONES: i32 = 7;
 
 /// Which of a drum's sounds.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
@@ -99,7 +99,7 @@ impl WhatIf {
     fn other_end(&self, drum: &Drum) -> Result<Option<OtherEnd>, Refusal> {
         match (&self.front, self.tuned_semitones) {
             (Some(_), Some(_)) => Err(CannotBe::ClosedAndTuned.into()),
-            (_, Some(by)) if by.abs() > MOST_SEMITONES => Err(CannotBe::Semitones.into()),
+            (_, Some(by)) if by.abs() > MOST_SEMITONES => Err(CannotBe::Semitones { most: MOST_SEMITONES }.into()),
             (_, Some(by)) => Ok(Some(OtherEnd::Tuned(by))),
             (Some(front), None) => {
                 drum.with_front(front).validate()?;

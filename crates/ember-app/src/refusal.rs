@@ -1,6 +1,5 @@
 //! Why a question has no answer, in a sentence for whoever asked.
 
-use crate::audition::MOST_SEMITONES;
 use crate::sound::{ReadError, SoundError};
 use ember_core::blow::InvalidBlow;
 use ember_core::damping::InvalidPlacement;
@@ -59,8 +58,11 @@ pub enum CannotBe {
     #[said("Hear the other end closed otherwise, or tuned otherwise: not both at once.")]
     ClosedAndTuned,
     /// No head is tuned so far off.
-    #[said("A head is tuned by -{MOST_SEMITONES} to {MOST_SEMITONES} semitones here.")]
-    Semitones,
+    #[said("A head is tuned by -{most} to {most} semitones here.")]
+    Semitones {
+        /// Semitones up or down that are worked out at most.
+        most: i32,
+    },
     /// The sound of a strike is not what was kept.
     #[said("The sound of a strike cannot be read: {0}")]
     Sound(#[from] ReadError),

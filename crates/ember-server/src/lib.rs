@@ -11,6 +11,7 @@ pub mod api;
 pub mod command;
 mod computing;
 mod connections;
+pub mod ears;
 mod housekeeping;
 pub mod listening;
 pub mod problem;

@@ -1,7 +1,7 @@
 //! What all requests share.
 
 use crate::computing::{Computing, blocking};
-use crate::listening::Ears;
+use crate::ears::Ears;
 use crate::problem::Problem;
 use crate::readings::Readings;
 use crate::soundchecks::Soundchecks;

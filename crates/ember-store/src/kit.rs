@@ -1,7 +1,6 @@
 //! Drums: all that a player has or plays. Which of them stand together is a kit's matter.
 
 use crate::damaged::text;
-use crate::kits::put_into;
 use crate::{Refused, Store, StoreError};
 use ember_core::drum::Drum;
 use ember_words::text;
@@ -27,7 +26,7 @@ fn with_content((id, content): (i64, String)) -> Result<KeptDrum, StoreError> {
     Ok(KeptDrum { id, drum: serde_json::from_str(&content).map_err(|error| StoreError::from(error).of_row(text!("drum"), id))? })
 }
 
-fn add(connection: &Connection, drum: &Drum) -> Result<(), StoreError> {
+pub(crate) fn add(connection: &Connection, drum: &Drum) -> Result<(), StoreError> {
     let content = serde_json::to_string(drum)?;
     connection.execute("INSERT INTO drum (position, content) SELECT coalesce(max(position), 0) + 1, ?1 FROM drum", [content])?;
     Ok(())
@@ -54,26 +53,6 @@ impl Store {
             true => Ok(drum),
             false => Err(Refused::NoHeads { name: drum.drum.name, kind: drum.drum.kind }.into()),
         }
-    }
-
-    /// Adds `drum` at the end of tonight's kit.
-    pub fn add_drum(&mut self, drum: &Drum) -> Result<KeptDrum, StoreError> {
-        let added = self.add_drums(std::slice::from_ref(drum))?;
-        added.into_iter().next().ok_or_else(|| rusqlite::Error::QueryReturnedNoRows.into())
-    }
-
-    /// Adds all of `drums` at the end of tonight's kit, or none of them.
-    pub fn add_drums(&mut self, drums: &[Drum]) -> Result<Vec<KeptDrum>, StoreError> {
-        let mut kept = Vec::new();
-        let kit = self.kit_tonight()?;
-        let transaction = self.connection.transaction()?;
-        for drum in drums {
-            add(&transaction, drum)?;
-            kept.push(KeptDrum { id: transaction.last_insert_rowid(), drum: drum.clone() });
-        }
-        put_into(&transaction, kit, &kept.iter().map(|drum| drum.id).collect::<Vec<_>>())?;
-        transaction.commit()?;
-        Ok(kept)
     }
 
     /// Puts `drum` in place of what was known about drum `id`.

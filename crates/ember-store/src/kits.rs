@@ -1,8 +1,9 @@
 //! Kits: which of a player's drums stand together, in playing order. A drum may be in several kits; what was measured on it stays with the drum.
 
-use crate::kit::KeptDrum;
+use crate::kit::{KeptDrum, add};
 use crate::named::{Named, update};
 use crate::{Refused, Store, StoreError};
+use ember_core::drum::Drum;
 use ember_core::plain_name;
 use ember_words::{Said, Text, text};
 use rusqlite::Connection;
@@ -130,7 +131,7 @@ impl Named for Kit {
 }
 
 /// Puts drums `ids` at the end of `kit`, or refuses where they are too many.
-pub(crate) fn put_into(connection: &Connection, kit: Option<KeptKit>, ids: &[i64]) -> Result<(), StoreError> {
+fn put_into(connection: &Connection, kit: Option<KeptKit>, ids: &[i64]) -> Result<(), StoreError> {
     // Without any kit, as in a file that was mended, all drums are played.
     let Some(KeptKit { id, kit }) = kit else { return Ok(()) };
     let kit = ids.iter().fold(kit, |kit, drum_id| kit.with(*drum_id));
@@ -139,6 +140,26 @@ pub(crate) fn put_into(connection: &Connection, kit: Option<KeptKit>, ids: &[i64
 }
 
 impl Store {
+    /// Adds `drum` at the end of tonight's kit.
+    pub fn add_drum(&mut self, drum: &Drum) -> Result<KeptDrum, StoreError> {
+        let added = self.add_drums(std::slice::from_ref(drum))?;
+        added.into_iter().next().ok_or_else(|| rusqlite::Error::QueryReturnedNoRows.into())
+    }
+
+    /// Adds all of `drums` at the end of tonight's kit, or none of them.
+    pub fn add_drums(&mut self, drums: &[Drum]) -> Result<Vec<KeptDrum>, StoreError> {
+        let mut kept = Vec::new();
+        let kit = self.kit_tonight()?;
+        let transaction = self.connection.transaction()?;
+        for drum in drums {
+            add(&transaction, drum)?;
+            kept.push(KeptDrum { id: transaction.last_insert_rowid(), drum: drum.clone() });
+        }
+        put_into(&transaction, kit, &kept.iter().map(|drum| drum.id).collect::<Vec<_>>())?;
+        transaction.commit()?;
+        Ok(kept)
+    }
+
     /// All kits by name.
     pub fn kits(&self) -> Result<Vec<KeptKit>, StoreError> {
         Ok(self.all_named()?.into_iter().map(|(id, kit)| KeptKit { id, kit }).collect())

@@ -189,6 +189,7 @@ export const api = {
     told(client.POST('/api/v1/venues/measure/levels', heard(from, recorded))),
   songs: (search: string, limit: number, after?: number) =>
     told(client.GET('/api/v1/songs', { params: { query: { search, after, limit } } })),
+  song: (id: number) => told(client.GET('/api/v1/songs/{id}', at(id))),
   addSong: (body: Song) => told(client.POST('/api/v1/songs', { body })),
   changeSong: (id: number, body: Song) => told(client.PUT('/api/v1/songs/{id}', { ...at(id), body })),
   removeSong: (id: number) => told(client.DELETE('/api/v1/songs/{id}', at(id))),

@@ -1,6 +1,6 @@
 <script lang="ts">
   // A dialog over the view. Escape, a press beside it and any form of method "dialog" in it close it.
-  import { type Snippet, untrack } from 'svelte';
+  import { onDestroy, type Snippet, untrack } from 'svelte';
 
   interface Props {
     open: boolean;
@@ -25,6 +25,9 @@
     untrack(() => onopen?.());
     dialog.showModal();
   });
+
+  // Left with the view that it lies over.
+  onDestroy(() => open && onclose());
 </script>
 
 <dialog bind:this={dialog} class="modal" aria-labelledby={titleId} {onkeydown} {onclose}>

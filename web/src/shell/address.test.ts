@@ -13,6 +13,8 @@ describe('an address', () => {
       { place: 'tonight', part: 'genres' },
       { place: 'tonight', part: 'genres', dialog: 'storage' },
       { place: 'bench', drum: 3, dialog: 'look' },
+      { place: 'tonight', part: 'songs', dialog: 'song', of: '12' },
+      { place: 'tonight', part: 'genres', dialog: 'genre', of: 'hip_hop & more' },
     ];
     for (const address of all) expect(read(written(address))).toEqual({ ...address });
   });
@@ -24,6 +26,9 @@ describe('an address', () => {
     // Sound begins with a press only.
     expect(written({ place: 'shelf', dialog: 'hear' })).toBe('#/shelf');
     expect(read('#/shelf?open=hear')).toEqual({ place: 'shelf' });
+    // A song's dialog lies over the songs, and over nothing else.
+    expect(read('#/shelf?open=song&of=12')).toEqual({ place: 'shelf' });
+    expect(read('#/tonight/venues?open=song&of=12')).toEqual({ place: 'tonight', part: 'venues' });
     expect(read('#/tonight/nothing')).toEqual({ place: 'tonight', part: 'evening' });
   });
 

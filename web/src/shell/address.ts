@@ -1,6 +1,6 @@
 // Where the page is, as what stands behind the # of its address: Back, reload and a bookmark lead to the same view.
 import type { Part } from '../tonight/night.svelte';
-import { type Dialog, DIALOGS } from './dialogs.svelte';
+import { type Dialog, DIALOGS, partBehind } from './dialogs.svelte';
 import type { Place } from './view.svelte';
 
 export interface Address {
@@ -11,6 +11,8 @@ export interface Address {
   part?: Part | undefined;
   /** What is open over the view. */
   dialog?: Dialog | undefined;
+  /** What the dialog is about: a song's number, a genre's code. */
+  of?: string | undefined;
 }
 
 const PLACES: readonly Place[] = ['tonight', 'tune', 'bench', 'front', 'shelf'];
@@ -21,10 +23,11 @@ const OF_DRUM: readonly Place[] = ['tune', 'bench', 'front'];
 /** Sound begins with a press, never with an address. */
 const isAddressed = (dialog: Dialog) => dialog !== 'hear';
 
-/** "#/bench/3", "#/tonight/songs", "#/shelf?open=keys". */
+/** "#/bench/3", "#/tonight/songs", "#/shelf?open=keys", "#/tonight/songs?open=song&of=12". */
 export function written(address: Address): string {
-  const { dialog } = address;
-  return `${writtenView(address)}${dialog && isAddressed(dialog) ? `?open=${dialog}` : ''}`;
+  const { dialog, of } = address;
+  if (!dialog || !isAddressed(dialog)) return writtenView(address);
+  return `${writtenView(address)}?${new URLSearchParams(of === undefined ? { open: dialog } : { open: dialog, of })}`;
 }
 
 function writtenView({ place, drum, part }: Address): string {
@@ -34,10 +37,14 @@ function writtenView({ place, drum, part }: Address): string {
 
 /** What `hash` says; nothing where it is no address of ours. */
 export function read(hash: string): Address | undefined {
-  const [path = '', open] = hash.split('?open=');
+  const [path = '', asked = ''] = hash.split('?');
   const view = readView(path);
-  const dialog = DIALOGS.find((known) => known === open && isAddressed(known));
-  return view && dialog ? { ...view, dialog } : view;
+  const query = new URLSearchParams(asked);
+  const dialog = DIALOGS.find((known) => known === query.get('open') && isAddressed(known));
+  if (!view || !dialog) return view;
+  const behind = partBehind(dialog);
+  if (behind && behind !== view.part) return view;
+  return { ...view, dialog, of: query.get('of') ?? undefined };
 }
 
 function readView(path: string): Address | undefined {

@@ -1,12 +1,37 @@
 // The dialogs that a key or the address opens: one at a time, over whatever view is shown.
 
-export const DIALOGS = ['keys', 'storage', 'new-drum', 'drum', 'kits', 'repairs', 'look', 'hear'] as const;
-export type Dialog = (typeof DIALOGS)[number];
+import type { Part } from '../tonight/night.svelte';
+
+/** The part of Tonight that each dialog lies over; over any view, where none is given. */
+const OVER = {
+  keys: undefined,
+  storage: undefined,
+  'new-drum': undefined,
+  drum: undefined,
+  kits: undefined,
+  repairs: undefined,
+  look: undefined,
+  hear: undefined,
+  song: 'songs',
+  'song-list': 'songs',
+  venue: 'venues',
+  genre: 'genres',
+  cell: 'evening',
+} as const satisfies Record<string, Part | undefined>;
+
+export type Dialog = keyof typeof OVER;
+export const DIALOGS = Object.keys(OVER) as Dialog[];
+
+/** The part of Tonight that is seen behind it, if it is tied to one. */
+export const partBehind = (dialog: Dialog): Part | undefined => OVER[dialog];
 
 class Dialogs {
   open = $state<Dialog>();
+  /** What it is about: a song's number, a genre's code; nothing for a new one and where there is only one such thing. */
+  of = $state<string>();
 
-  show(dialog: Dialog) {
+  show(dialog: Dialog, of?: string | number) {
+    this.of = of?.toString();
     this.open = dialog;
   }
 

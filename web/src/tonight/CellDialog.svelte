@@ -2,6 +2,7 @@
   // One drum in one song: what is on it, why, and pinning it.
   import type { Evening, EveningPlan, Placement } from '../api/types';
   import { called, standing } from './say';
+  import { dialogs } from '../shell/dialogs.svelte';
   import Modal from '../shell/Modal.svelte';
 
   interface Props {
@@ -13,16 +14,13 @@
   }
   let { evening, plan, pin, setOut, setInstead }: Props = $props();
 
-  let isOpen = $state(false);
-  let at = $state(0);
-  let which = $state(0);
+  const close = () => dialogs.close('cell');
 
-  export function show(song: number, drum: number) {
-    at = song;
-    which = drum;
-    isOpen = true;
-  }
-
+  const isOpen = $derived(dialogs.open === 'cell');
+  /** What the dialog is about: the song's line in the set list and the drum's number. They stay when it closes, for what its last press set off. */
+  const [line, id] = $derived((dialogs.of ?? '').split('.').map(Number));
+  const at = $derived(evening.songs.findIndex((each) => each.entry === line));
+  const which = $derived(evening.drums.findIndex((each) => each.drum_id === id));
   const song = $derived(evening.songs[at]);
   const drum = $derived(evening.drums[which]);
   const cell = $derived(plan.rows[at]?.cells[which]);
@@ -39,13 +37,13 @@
 
   async function swap(forId: number | undefined, drumId: number | undefined, said: string) {
     if (!song || forId === undefined) return;
-    isOpen = false;
+    close();
     await setInstead(song.entry, forId, drumId, said);
   }
 
   async function choose(setup: number | undefined) {
     if (!song || !drum) return;
-    isOpen = false;
+    close();
     const chosen = setup === undefined ? undefined : drum.setups[setup];
     const placements = chosen?.placements;
     const said =
@@ -57,13 +55,13 @@
 
   async function play(isPlayed: boolean) {
     if (!song || !drum) return;
-    isOpen = false;
+    close();
     const said = `${drum.name} is ${isPlayed ? 'played' : 'not played'} in “${song.song.title}”.`;
     await setOut(song.entry, drum.drum_id, !isPlayed, said);
   }
 </script>
 
-<Modal open={isOpen} titleId="cell-title" width="max-w-2xl" onclose={() => (isOpen = false)}>
+<Modal open={isOpen} titleId="cell-title" width="max-w-2xl" onopen={() => cell ?? close()} onclose={close}>
   {#if song && drum && cell}
     <h2 id="cell-title" class="text-2xl">{drum.name} in <bdi>{song.song.title}</bdi></h2>
     <p class="soft mb-3">{song.genre}, {song.song.bpm} BPM, {song.song.meter ?? '4/4'}</p>

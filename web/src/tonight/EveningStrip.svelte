@@ -5,6 +5,7 @@
   import Wrench from '@lucide/svelte/icons/wrench';
   import type { Evening, EveningPlan } from '../api/types';
   import { drumKit } from '../kit/drumKit.svelte';
+  import { dialogs } from '../shell/dialogs.svelte';
   import CellDialog from './CellDialog.svelte';
   import { night } from './night.svelte';
   import { called, gap, instead, standing } from './say';
@@ -15,8 +16,6 @@
     plan: EveningPlan;
   }
   let { evening, plan }: Props = $props();
-
-  let dialog: CellDialog;
 
   function words(drum: number, setup: number | undefined): string | undefined {
     const found = setup === undefined ? undefined : evening.drums[drum]?.setups[setup];
@@ -82,7 +81,7 @@
                 : cell.out
                   ? 'not played'
                   : `${on ?? ''}, ${standing(cell)}`}{cell.pinned ? ', pinned' : ''}"
-              onclick={() => dialog.show(at, drum)}
+              onclick={() => dialogs.show('cell', `${song.entry}.${evening.drums[drum]?.drum_id}`)}
             >
               <span class="flex items-baseline gap-2">
                 <span class="soft sm:hidden">{name}</span>
@@ -105,7 +104,6 @@
   </ol>
 </div>
 <CellDialog
-  bind:this={dialog}
   {evening}
   {plan}
   pin={(song, drum, placements, said) => night.pin(song, drum, placements, said)}

@@ -10,6 +10,7 @@
   import { night } from './night.svelte';
   import { NOTES } from './say';
   import { without } from './without';
+  import { dialogs } from '../shell/dialogs.svelte';
   import Modal from '../shell/Modal.svelte';
   import NumberField from '../shell/NumberField.svelte';
 
@@ -26,7 +27,6 @@
     ['ring_over_body_most', 'Ring, times the body at most', 'any'],
   ] as const;
 
-  let isOpen = $state(false);
   let input = $state<HTMLInputElement>();
   let preset = $state<Preset>();
   let origin = $state<Genre['origin'] | 'new'>('new');
@@ -35,16 +35,19 @@
   let heard = $state('');
   let busy = $state(false);
 
-  /** Opens for a genre, or for a new one that begins as tonight's. */
-  export function open(genre?: Genre) {
+  const close = () => dialogs.close('genre');
+
+  /** For the genre that the dialog is about, or for a new one that begins as tonight's. */
+  function opened() {
+    const genre = playedTonight.genres.find((each) => each.code === dialogs.of);
+    if (dialogs.of !== undefined && !genre) return close();
     const from = genre ?? playedTonight.genres.find((each) => each.code === drumKit.kit?.tonight.genre) ?? playedTonight.genres[0];
-    if (!from) return;
+    if (!from) return close();
     const content = without(from, 'origin', 'said_name', 'said_reason');
     preset = genre ? content : { ...content, code: '', name: '', reason: '' };
     origin = genre ? from.origin : 'new';
     refused = '';
     heard = copied = '';
-    isOpen = true;
   }
 
   /** Begins a new genre as another one is, whatever was entered so far but its name. */
@@ -110,7 +113,7 @@
     if (origin === 'new') whole.code = codeOf(whole.name);
     try {
       await api.setPreset(whole);
-      isOpen = false;
+      close();
       await load();
       await night.load();
     } catch (error) {
@@ -123,7 +126,7 @@
     const before = playedTonight.genres.find((each) => each.code === preset?.code);
     try {
       await api.resetPreset(preset.code);
-      isOpen = false;
+      close();
       notices.add(origin === 'own' ? `${preset.name} was removed.` : `${preset.name} is as it came.`, async () => {
         if (before) await api.setPreset(without(before, 'origin', 'said_name', 'said_reason'));
         await load();
@@ -137,7 +140,7 @@
   }
 </script>
 
-<Modal open={isOpen} titleId="genre-title" width="max-w-3xl" onclose={() => (isOpen = false)}>
+<Modal open={dialogs.open === 'genre'} titleId="genre-title" width="max-w-3xl" onopen={opened} onclose={close}>
   <h2 id="genre-title" class="mb-4 text-2xl">{origin === 'new' ? 'A genre of your own' : 'Edit the genre'}</h2>
   {#if preset && wish}
     <form class="grid gap-4" onsubmit={(event) => void save(event)}>
@@ -299,7 +302,7 @@
       {#if refused}<p class="text-error" role="alert">{refused}</p>{/if}
       <div class="flex flex-wrap gap-2">
         <button class="btn btn-primary">{origin === 'new' ? 'Add it' : 'Save'}</button>
-        <button type="button" class="btn btn-ghost" onclick={() => (isOpen = false)}>Cancel</button>
+        <button type="button" class="btn btn-ghost" onclick={close}>Cancel</button>
         {#if origin === 'changed' || origin === 'own'}
           <button type="button" class="btn btn-ghost text-error ml-auto" onclick={() => void reset()}>
             {origin === 'own' ? 'Remove it' : 'As it came'}

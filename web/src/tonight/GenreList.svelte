@@ -1,16 +1,15 @@
 <script lang="ts">
+  import { dialogs } from '../shell/dialogs.svelte';
   import Plus from '@lucide/svelte/icons/plus';
   import type { Genre } from '../api/types';
   import { playedTonight } from './playedTonight.svelte';
   import GenreEditor from './GenreEditor.svelte';
 
-  let editor: GenreEditor;
-
   const ORIGINS: Record<Genre['origin'], string> = { built_in: '', changed: 'changed by you', own: 'your own' };
 </script>
 
 <div class="mb-4 flex flex-wrap items-center gap-3">
-  <button class="btn btn-primary" onclick={() => editor.open()}><Plus class="size-5" aria-hidden="true" />Make your own</button>
+  <button class="btn btn-primary" onclick={() => dialogs.show('genre')}><Plus class="size-5" aria-hidden="true" />Make your own</button>
   <p class="soft max-w-prose">
     From open to dead. What each asks for is common practice, with no published source: change it until it says what you mean.
   </p>
@@ -24,10 +23,10 @@
       </h3>
       <p>{genre.said_reason}</p>
       <p class="soft">{genre.school} school, usually {genre.usual_bpm} BPM and {genre.loudness.replace('_', ' ')}</p>
-      <button class="btn btn-sm mt-auto self-start" onclick={() => editor.open(genre)}
+      <button class="btn btn-sm mt-auto self-start" onclick={() => dialogs.show('genre', genre.code)}
         >Edit <span class="sr-only">{genre.said_name}</span></button
       >
     </li>
   {/each}
 </ul>
-<GenreEditor bind:this={editor} />
+<GenreEditor />

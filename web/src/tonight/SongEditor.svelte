@@ -8,9 +8,15 @@
   import { NOTES } from './say';
   import { TapTempo } from './tapTempo';
   import { without } from './without';
+  import { dialogs } from '../shell/dialogs.svelte';
   import Modal from '../shell/Modal.svelte';
 
-  let { onkept }: { onkept: () => Promise<void> } = $props();
+  interface Props {
+    /** The songs that are listed; one that is not among them is asked for. */
+    songs: KeptSong[];
+    onkept: () => Promise<void>;
+  }
+  let { songs, onkept }: Props = $props();
 
   const DRUMS = { snare: 'Snare', tom: 'Toms', floor_tom: 'Floor tom', kick: 'Kick' } as const;
   const PLAIN: Song = {
@@ -26,15 +32,25 @@
   };
   const DYNAMICS = ['soft', 'medium', 'hard'] as const;
 
-  let isOpen = $state(false);
   let id = $state<number>();
   let song = $state<Song>({ ...PLAIN });
   let gaps = $state<Record<keyof typeof DRUMS, NoteValue | ''>>({ snare: '', tom: '', floor_tom: '', kick: '' });
   let refused = $state('');
   const taps = new TapTempo();
 
-  /** Opens for a song, or for a new one. */
-  export function open(kept?: KeptSong) {
+  const close = () => dialogs.close('song');
+
+  /** For the song that the dialog is about, or for a new one. */
+  function opened() {
+    const of = dialogs.of === undefined ? undefined : Number(dialogs.of);
+    const listed = songs.find((each) => each.id === of);
+    show(listed);
+    if (of === undefined || listed) return;
+    id = of;
+    void server.attempt(async () => show(await api.song(of))).then((isThere) => isThere || close());
+  }
+
+  function show(kept: KeptSong | undefined) {
     id = kept?.id;
     const content: Song = kept
       ? without(kept, 'id')
@@ -44,7 +60,6 @@
     gaps = { snare: of.snare ?? '', tom: of.tom ?? '', floor_tom: of.floor_tom ?? '', kick: of.kick ?? '' };
     refused = '';
     taps.clear();
-    isOpen = true;
   }
 
   function tap() {
@@ -61,7 +76,7 @@
     try {
       if (id === undefined) await api.addSong(whole);
       else await api.changeSong(id, whole);
-      isOpen = false;
+      close();
       await onkept();
     } catch (error) {
       refused = error instanceof Error ? error.message : String(error);
@@ -71,7 +86,7 @@
   async function remove() {
     const gone = id;
     if (gone === undefined) return;
-    isOpen = false;
+    close();
     await server.attempt(async () => {
       await api.removeSong(gone);
       notices.add(`“${song.title}” was removed.`, async () => {
@@ -83,7 +98,7 @@
   }
 </script>
 
-<Modal open={isOpen} titleId="song-title" width="max-w-2xl" onclose={() => (isOpen = false)}>
+<Modal open={dialogs.open === 'song'} titleId="song-title" width="max-w-2xl" onopen={opened} onclose={close}>
   <h2 id="song-title" class="mb-4 text-2xl">{id === undefined ? 'A new song' : 'Edit the song'}</h2>
   <form class="grid gap-4 sm:grid-cols-2" onsubmit={(event) => void save(event)}>
     <label class="grid gap-1 sm:col-span-2">
@@ -171,7 +186,7 @@
     {#if refused}<p class="text-error sm:col-span-2" role="alert">{refused}</p>{/if}
     <div class="flex flex-wrap gap-2 sm:col-span-2">
       <button class="btn btn-primary">{id === undefined ? 'Add it' : 'Save'}</button>
-      <button type="button" class="btn btn-ghost" onclick={() => (isOpen = false)}>Cancel</button>
+      <button type="button" class="btn btn-ghost" onclick={close}>Cancel</button>
       {#if id !== undefined}<button type="button" class="btn btn-ghost text-error ml-auto" onclick={() => void remove()}>Remove it</button
         >{/if}
     </div>

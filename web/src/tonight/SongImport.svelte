@@ -5,6 +5,7 @@
   import { counted } from '../shell/figures';
   import { type Fate, ordered, possible, proposed, remark, taken } from './import';
   import { night } from './night.svelte';
+  import { dialogs } from '../shell/dialogs.svelte';
   import Modal from '../shell/Modal.svelte';
 
   let { onkept }: { onkept: () => Promise<void> } = $props();
@@ -12,7 +13,6 @@
   const PAGE = 200;
   const WORDS: Record<Fate, string> = { add: 'add', replace: 'replace yours', skip: 'leave out' };
 
-  let isOpen = $state(false);
   let input = $state<HTMLInputElement>();
   let name = $state('');
   let rows = $state.raw<ReadSong[]>([]);
@@ -24,13 +24,14 @@
   /** The songs are put on tonight's set list too. */
   let onList = $state(false);
 
-  export function open() {
+  const close = () => dialogs.close('song-list');
+
+  function opened() {
     rows = [];
     fates = [];
     refused = '';
     name = '';
     shown = PAGE;
-    isOpen = true;
   }
 
   async function read(file: File | undefined) {
@@ -73,7 +74,7 @@
     refused = '';
     try {
       const ids = await api.importSongs(taken(rows, $state.snapshot(fates)));
-      isOpen = false;
+      close();
       const left = rows.length - ids.length;
       notices.add(`${counted(ids.length, 'song', 'songs')} taken in${left > 0 ? `, ${left} left out` : ''}.`);
       // Said last, so that it is what can be undone.
@@ -87,7 +88,7 @@
   }
 </script>
 
-<Modal open={isOpen} titleId="import-title" width="max-w-4xl" onclose={() => (isOpen = false)}>
+<Modal open={dialogs.open === 'song-list'} titleId="import-title" width="max-w-4xl" onopen={opened} onclose={close}>
   <h2 id="import-title" class="mb-2 text-2xl">Take in a list of songs</h2>
   <p class="mb-3">
     CSV with a first line that names the columns (title, bpm, and as far as known genre, meter, feel, snare_gap, tom_gap, floor_tom_gap,

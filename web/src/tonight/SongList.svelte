@@ -5,6 +5,7 @@
   import { onMount } from 'svelte';
   import { api, songsAs } from '../api/client';
   import type { KeptSong } from '../api/types';
+  import { dialogs } from '../shell/dialogs.svelte';
   import { server } from '../shell/server.svelte';
   import { playedTonight } from './playedTonight.svelte';
   import { drumKit } from '../kit/drumKit.svelte';
@@ -19,8 +20,6 @@
   let songs = $state.raw<KeptSong[]>([]);
   let all = $state(0);
   let loaded = $state(false);
-  let editor: SongEditor;
-  let importer: SongImport;
   let asked = 0;
 
   async function find(more = false) {
@@ -55,8 +54,8 @@
       placeholder="Part of the title"
     />
   </label>
-  <button class="btn btn-primary" onclick={() => editor.open()}><Plus class="size-5" aria-hidden="true" />Add a song</button>
-  <button class="btn" onclick={() => importer.open()}><Upload class="size-5" aria-hidden="true" />Take in a list</button>
+  <button class="btn btn-primary" onclick={() => dialogs.show('song')}><Plus class="size-5" aria-hidden="true" />Add a song</button>
+  <button class="btn" onclick={() => dialogs.show('song-list')}><Upload class="size-5" aria-hidden="true" />Take in a list</button>
   {#if all > 0}
     <a class="btn" href={songsAs('csv')} download><Download class="size-5" aria-hidden="true" />CSV</a>
     <a class="btn" href={songsAs('json')} download><Download class="size-5" aria-hidden="true" />JSON</a>
@@ -74,7 +73,7 @@
       <li class="border-base-300 flex flex-wrap items-center gap-x-4 border-b">
         <button
           class="btn btn-ghost h-auto min-w-0 shrink grow flex-wrap justify-start gap-x-4 gap-y-0 px-2 py-2 text-left font-normal whitespace-normal"
-          onclick={() => editor.open(song)}
+          onclick={() => dialogs.show('song', song.id)}
         >
           <bdi class="min-w-0 text-lg font-semibold break-words">{song.title}</bdi>
           <span class="soft ml-auto text-right">{genre(song.genre)}, {song.bpm} BPM, {song.meter ?? '4/4'}</span>
@@ -89,5 +88,5 @@
   </ul>
   {#if songs.length < all}<button class="btn mt-3" onclick={() => void find(true)}>Show more of {all}</button>{/if}
 {/if}
-<SongEditor bind:this={editor} onkept={kept} />
-<SongImport bind:this={importer} onkept={kept} />
+{#if loaded}<SongEditor {songs} onkept={kept} />{/if}
+<SongImport onkept={kept} />

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { api, type VenueSound } from '../api/client';
-  import type { KeptVenue, Loudness, RoomClass, Venue } from '../api/types';
+  import type { Loudness, RoomClass, Venue } from '../api/types';
   import { drumKit } from '../kit/drumKit.svelte';
   import { playedTonight } from './playedTonight.svelte';
   import { server } from '../shell/server.svelte';
@@ -9,6 +9,7 @@
   import Hearing from './Hearing.svelte';
   import { night } from './night.svelte';
   import { without } from './without';
+  import { dialogs } from '../shell/dialogs.svelte';
   import Modal from '../shell/Modal.svelte';
 
   const NEW: Venue = {
@@ -23,19 +24,22 @@
     room_modes: [],
   };
 
-  let isOpen = $state(false);
   let id = $state<number>();
   let venue = $state<Venue>(structuredClone(NEW));
   let refused = $state('');
   let found = $state('');
 
-  /** Opens for a venue, or for a new one. */
-  export function open(kept?: KeptVenue) {
+  const isOpen = $derived(dialogs.open === 'venue');
+  const close = () => dialogs.close('venue');
+
+  /** For the venue that the dialog is about, or for a new one. */
+  function opened() {
+    const kept = night.venues.find((each) => each.id.toString() === dialogs.of);
+    if (dialogs.of !== undefined && !kept) return close();
     id = kept?.id;
     venue = kept ? without(kept, 'id') : structuredClone(NEW);
     refused = '';
     found = '';
-    isOpen = true;
   }
 
   const choices = $derived(night.choices);
@@ -79,7 +83,7 @@
     try {
       const whole = $state.snapshot(venue);
       const kept = id === undefined ? await api.addVenue(whole) : await api.changeVenue(id, whole);
-      isOpen = false;
+      close();
       if (id === undefined && drumKit.kit?.tonight.venue_id == null) await playedTonight.set({ venue_id: kept.id });
       await night.changed();
     } catch (error) {
@@ -91,7 +95,7 @@
     const gone = id;
     if (gone === undefined) return;
     const tonight = drumKit.kit?.tonight.venue_id === gone;
-    isOpen = false;
+    close();
     await server.attempt(async () => {
       await api.removeVenue(gone);
       notices.add(`“${venue.name}” was removed.`, async () => {
@@ -104,7 +108,7 @@
   }
 </script>
 
-<Modal open={isOpen} titleId="venue-title" width="max-w-3xl" onclose={() => (isOpen = false)}>
+<Modal open={isOpen} titleId="venue-title" width="max-w-3xl" onopen={opened} onclose={close}>
   <h2 id="venue-title" class="mb-4 text-2xl">{id === undefined ? 'A new venue' : 'Edit the venue'}</h2>
   {#if isOpen && choices}
     <form class="grid gap-5" onsubmit={(event) => void save(event)}>
@@ -226,7 +230,7 @@
       {#if refused}<p class="text-error" role="alert">{refused}</p>{/if}
       <div class="flex flex-wrap gap-2">
         <button class="btn btn-primary">{id === undefined ? 'Add it' : 'Save'}</button>
-        <button type="button" class="btn btn-ghost" onclick={() => (isOpen = false)}>Cancel</button>
+        <button type="button" class="btn btn-ghost" onclick={close}>Cancel</button>
         {#if id !== undefined}<button type="button" class="btn btn-ghost text-error ml-auto" onclick={() => void remove()}>Remove it</button
           >{/if}
       </div>

@@ -1,12 +1,11 @@
 <script lang="ts">
+  import { dialogs } from '../shell/dialogs.svelte';
   import { fixed, within } from '../shell/figures';
   import Plus from '@lucide/svelte/icons/plus';
   import type { KeptVenue } from '../api/types';
   import { drumKit } from '../kit/drumKit.svelte';
   import { night } from './night.svelte';
   import VenueEditor from './VenueEditor.svelte';
-
-  let editor: VenueEditor;
 
   const room = (venue: KeptVenue) => {
     if (venue.room.from === 'class') {
@@ -25,7 +24,7 @@
   const heard = (venue: KeptVenue) => night.choices?.heard.find((each) => each.heard === venue.heard)?.name ?? '';
 </script>
 
-<button class="btn btn-primary mb-4" onclick={() => editor.open()}><Plus class="size-5" aria-hidden="true" />Add a venue</button>
+<button class="btn btn-primary mb-4" onclick={() => dialogs.show('venue')}><Plus class="size-5" aria-hidden="true" />Add a venue</button>
 {#if night.venues.length === 0}
   <p class="max-w-prose text-lg">
     No venues yet. A venue says what the room adds and what the band covers: under a loud band the same drum needs less muffling than in a
@@ -41,11 +40,11 @@
       <p>{loudness(venue)}; {within(heard(venue))}</p>
       {#if venue.notes}<p class="soft">{venue.notes}</p>{/if}
       <div class="mt-auto flex gap-2 pt-2">
-        <button class="btn btn-sm" onclick={() => editor.open(venue)}>Edit</button>
+        <button class="btn btn-sm" onclick={() => dialogs.show('venue', venue.id)}>Edit</button>
         {#if here}<span class="badge badge-outline badge-primary self-center">tonight</span>
         {:else}<button class="btn btn-sm" onclick={() => void night.chooseVenue(venue.id)}>Play here tonight</button>{/if}
       </div>
     </li>
   {/each}
 </ul>
-<VenueEditor bind:this={editor} />
+<VenueEditor />

@@ -105,8 +105,8 @@ impl WithSimd for Stepping<'_> {
     type Output = ();
 
     #[inline(always)]
-    fn with_simd<S: Simd>(self, _: S) {
-        self.grid.stepped(self.pressure, self.pushes);
+    fn with_simd<S: Simd>(self, simd: S) {
+        self.grid.stepped(simd, self.pressure, self.pushes);
     }
 }
 
@@ -270,7 +270,7 @@ impl MembraneGrid {
     }
 
     #[inline(always)]
-    fn stepped(&mut self, pressure: f64, pushes: &[(usize, f64)]) {
+    fn stepped<S: Simd>(&mut self, simd: S, pressure: f64, pushes: &[(usize, f64)]) {
         let dt = self.dt;
         // The scheme is stable up to a tenth more tension; no hand stretches a head further.
         let tension = self.tension * (1.0 + self.stretch * self.slope / self.tension).min(1.1);
@@ -284,7 +284,7 @@ impl MembraneGrid {
             item.before = self.before[item.cell]
                 + item.motion.per_force * forces.smear * item.motion.density * self.curve[item.cell] / item.motion.before;
         }
-        let mut sums = self.swept(&forces);
+        let mut sums = self.swept(simd, &forces);
         for (cell, push) in pushes {
             let moved = dt * dt * push * self.free.per_force;
             self.before[*cell] += moved;
@@ -300,49 +300,33 @@ impl MembraneGrid {
 
     /// Moves every cell as if nothing lay on the head.
     #[inline(always)]
-    fn swept(&mut self, forces: &Forces) -> Sums {
-        let (dt, width, free) = (self.dt, self.width, self.free);
-        let [along_x, along_y] = self.along;
-        // The tension follows the motion's energy, which changes slowly: looking at it every fourth step is enough.
-        let weigh = self.turn.is_multiple_of(4);
-        let (mut energy, mut sums) = (0.0, Sums::default());
-        let (spring_free, smear_free, pressed) =
-            (free.per_force * forces.spring, free.per_force * forces.smear * free.density, free.per_force * forces.pressure);
+    fn swept<S: Simd>(&mut self, simd: S, forces: &Forces) -> Sums {
+        let (dt, width) = (self.dt, self.width);
+        let by = Factors::new(simd, &self.free, forces, self.along, dt);
+        let mut sums = VectorSums::zero(simd);
         for &(from, to) in &self.spans {
-            let count = to - from;
-            // Slices of one length let the compiler drop the bounds checks and use wide instructions.
-            let now = &self.now[from..to];
-            let (left, right) = (&self.now[from - 1..to - 1], &self.now[from + 1..to + 1]);
-            let (below, above) = (&self.now[from - width..to - width], &self.now[from + width..to + width]);
-            let hold = &self.hold[from..to];
-            let before = &mut self.before[from..to];
-            let curve_before = &mut self.curve[from..to];
-            let microphone = &self.microphone[from..to];
-            for i in 0..count {
-                let curve = along_x * (left[i] + right[i]) + along_y * (below[i] + above[i]) - hold[i] * now[i];
-                let forced = (spring_free + smear_free) * curve - smear_free * curve_before[i] + pressed;
-                before[i] = free.now * now[i] - free.before * before[i] + forced;
-                curve_before[i] = curve;
-            }
-            if let Some(pressed) = self.pressed.get(from..to) {
-                for i in 0..count {
-                    before[i] += free.per_force * dt * dt * pressed[i];
-                }
-            }
-            sums.displacement += total(before);
-            if self.listens {
-                sums.at_microphone += product(microphone, before);
-            }
-            if weigh {
-                energy -= product(now, curve_before);
-            }
+            let run = Run {
+                left: &self.now[from - 1..to - 1],
+                right: &self.now[from + 1..to + 1],
+                below: &self.now[from - width..to - width],
+                above: &self.now[from + width..to + width],
+                now: &self.now[from..to],
+                hold: &self.hold[from..to],
+                microphone: &self.microphone[from..to],
+                pressed: self.pressed.get(from..to).unwrap_or(&[]),
+                before: &mut self.before[from..to],
+                curve: &mut self.curve[from..to],
+            };
+            run.move_by(simd, &by, &mut sums);
         }
-        // Mean square slope: the integral of u times its own curvature.
-        if weigh {
+        // The tension follows the motion's energy, which changes slowly: looking at it every fourth step is enough. The mean square slope is the
+        // integral of the displacement times its own curvature.
+        if self.turn.is_multiple_of(4) {
+            let energy = -simd.reduce_sum_f64s(sums.bent);
             let slope = energy / (self.step * self.step) / self.film_cells as f64;
             self.slope += (4.0 * dt / TENSION_FOLLOWS_S).min(1.0) * (slope - self.slope);
         }
-        sums
+        Sums { displacement: simd.reduce_sum_f64s(sums.displacement), at_microphone: simd.reduce_sum_f64s(sums.at_microphone) }
     }
 
     /// Moves the cells on which something lies, each with its own mass and drag: `before` holds the new displacement by now, and theirs is worked
@@ -397,32 +381,151 @@ impl Sums {
     }
 }
 
-/// Sum of products in eight lanes: a single running sum would make each addition wait for the one before.
-#[inline(always)]
-pub(super) fn product(a: &[f64], b: &[f64]) -> f64 {
-    let mut lanes = [0.0; 8];
-    let (whole_a, whole_b) = (a.chunks_exact(8), b.chunks_exact(8));
-    let rest: f64 = whole_a.remainder().iter().zip(whole_b.remainder()).map(|(x, y)| x * y).sum();
-    for (x, y) in whole_a.zip(whole_b) {
-        for lane in 0..8 {
-            lanes[lane] += x[lane] * y[lane];
-        }
-    }
-    lanes.iter().sum::<f64>() + rest
+/// What a free cell's step is made of, in all lanes.
+struct Factors<S: Simd> {
+    along: [S::f64s; 2],
+    now: S::f64s,
+    before: S::f64s,
+    curve: S::f64s,
+    curve_before: S::f64s,
+    /// By the pressure that is the same on all, and per pressure of a cell's own.
+    everywhere: S::f64s,
+    per_pressure: S::f64s,
 }
 
-/// Sum in eight lanes, as in [`product`].
-#[inline(always)]
-pub(super) fn total(a: &[f64]) -> f64 {
-    let mut lanes = [0.0; 8];
-    let whole = a.chunks_exact(8);
-    let rest: f64 = whole.remainder().iter().sum();
-    for x in whole {
-        for lane in 0..8 {
-            lanes[lane] += x[lane];
+impl<S: Simd> Factors<S> {
+    #[inline(always)]
+    fn new(simd: S, free: &Motion, forces: &Forces, along: [f64; 2], dt: f64) -> Self {
+        let smear = free.per_force * forces.smear * free.density;
+        Self {
+            along: [simd.splat_f64s(along[0]), simd.splat_f64s(along[1])],
+            now: simd.splat_f64s(free.now),
+            before: simd.splat_f64s(-free.before),
+            curve: simd.splat_f64s(free.per_force * forces.spring + smear),
+            curve_before: simd.splat_f64s(-smear),
+            everywhere: simd.splat_f64s(free.per_force * forces.pressure),
+            per_pressure: simd.splat_f64s(free.per_force * dt * dt),
         }
     }
-    lanes.iter().sum::<f64>() + rest
+}
+
+/// Sums over the cells of a step, lane by lane: of displacement, of it as the microphone weighs it, and of displacement times curvature.
+struct VectorSums<S: Simd> {
+    displacement: S::f64s,
+    at_microphone: S::f64s,
+    bent: S::f64s,
+}
+
+impl<S: Simd> VectorSums<S> {
+    #[inline(always)]
+    fn zero(simd: S) -> Self {
+        let zero = simd.splat_f64s(0.0);
+        Self { displacement: zero, at_microphone: zero, bent: zero }
+    }
+}
+
+/// A row's cells without a gap between them, and their neighbours.
+struct Run<'a> {
+    left: &'a [f64],
+    right: &'a [f64],
+    below: &'a [f64],
+    above: &'a [f64],
+    now: &'a [f64],
+    hold: &'a [f64],
+    microphone: &'a [f64],
+    /// Empty where the pressure is the same on all.
+    pressed: &'a [f64],
+    before: &'a mut [f64],
+    curve: &'a mut [f64],
+}
+
+/// As many cells as there are lanes.
+struct Cells<S: Simd> {
+    left: S::f64s,
+    right: S::f64s,
+    below: S::f64s,
+    above: S::f64s,
+    now: S::f64s,
+    hold: S::f64s,
+    microphone: S::f64s,
+    pressed: S::f64s,
+    before: S::f64s,
+    curve: S::f64s,
+}
+
+impl<S: Simd> Cells<S> {
+    /// Their next displacements, and the sums of their links. Lanes without a cell are all zero, and moved by the common pressure alone.
+    #[inline(always)]
+    fn moved(&self, simd: S, by: &Factors<S>) -> (S::f64s, S::f64s) {
+        let across = simd.mul_f64s(by.along[1], simd.add_f64s(self.below, self.above));
+        let links = simd.mul_add_f64s(by.along[0], simd.add_f64s(self.left, self.right), across);
+        let curve = simd.sub_f64s(links, simd.mul_f64s(self.hold, self.now));
+        let forced = simd.mul_add_f64s(by.per_pressure, self.pressed, by.everywhere);
+        let forced = simd.mul_add_f64s(by.curve_before, self.curve, forced);
+        let forced = simd.mul_add_f64s(by.curve, curve, forced);
+        let next = simd.mul_add_f64s(by.before, self.before, forced);
+        (simd.mul_add_f64s(by.now, self.now, next), curve)
+    }
+
+    #[inline(always)]
+    fn add_to(&self, simd: S, next: S::f64s, curve: S::f64s, sums: &mut VectorSums<S>) {
+        sums.displacement = simd.add_f64s(sums.displacement, next);
+        sums.at_microphone = simd.mul_add_f64s(self.microphone, next, sums.at_microphone);
+        sums.bent = simd.mul_add_f64s(self.now, curve, sums.bent);
+    }
+}
+
+impl Run<'_> {
+    /// The next displacements go into `before`, the sums of the links into `curve`.
+    #[inline(always)]
+    fn move_by<S: Simd>(self, simd: S, by: &Factors<S>, sums: &mut VectorSums<S>) {
+        let ((left, left_end), (right, right_end)) = (S::as_simd_f64s(self.left), S::as_simd_f64s(self.right));
+        let ((below, below_end), (above, above_end)) = (S::as_simd_f64s(self.below), S::as_simd_f64s(self.above));
+        let ((now, now_end), (hold, hold_end)) = (S::as_simd_f64s(self.now), S::as_simd_f64s(self.hold));
+        let ((microphone, microphone_end), (pressed, pressed_end)) = (S::as_simd_f64s(self.microphone), S::as_simd_f64s(self.pressed));
+        let ((before, before_end), (curve, curve_end)) = (S::as_mut_simd_f64s(self.before), S::as_mut_simd_f64s(self.curve));
+        // Slices of one length let the compiler drop the bounds checks.
+        let whole = now.len();
+        let (left, right, below, above) = (&left[..whole], &right[..whole], &below[..whole], &above[..whole]);
+        let (hold, microphone, before, curve) = (&hold[..whole], &microphone[..whole], &mut before[..whole], &mut curve[..whole]);
+        let none = simd.splat_f64s(0.0);
+        for i in 0..whole {
+            let cells: Cells<S> = Cells {
+                left: left[i],
+                right: right[i],
+                below: below[i],
+                above: above[i],
+                now: now[i],
+                hold: hold[i],
+                microphone: microphone[i],
+                pressed: if pressed.is_empty() { none } else { pressed[i] },
+                before: before[i],
+                curve: curve[i],
+            };
+            (before[i], curve[i]) = cells.moved(simd, by);
+            cells.add_to(simd, before[i], curve[i], sums);
+        }
+        if now_end.is_empty() {
+            return;
+        }
+        let cells: Cells<S> = Cells {
+            left: simd.partial_load_f64s(left_end),
+            right: simd.partial_load_f64s(right_end),
+            below: simd.partial_load_f64s(below_end),
+            above: simd.partial_load_f64s(above_end),
+            now: simd.partial_load_f64s(now_end),
+            hold: simd.partial_load_f64s(hold_end),
+            microphone: simd.partial_load_f64s(microphone_end),
+            pressed: simd.partial_load_f64s(pressed_end),
+            before: simd.partial_load_f64s(before_end),
+            curve: simd.partial_load_f64s(curve_end),
+        };
+        let (next, bent) = cells.moved(simd, by);
+        simd.partial_store_f64s(before_end, next);
+        simd.partial_store_f64s(curve_end, bent);
+        // Only what was stored counts.
+        cells.add_to(simd, simd.partial_load_f64s(before_end), bent, sums);
+    }
 }
 
 /// Distance, in grid steps, from (x, y) along (dx, dy) to the circle of `reach` steps.

@@ -28,8 +28,8 @@ const HAND_S: f64 = 0.07;
 const NOISE: f64 = 6e-5;
 /// Sound this far under the noise of the place, and motion and pressure that are this part of their most, are not followed any further; looked at
 /// over so many steps at a time.
-const SILENT: f64 = 1e-3 * NOISE;
-const GONE: f64 = 1e-5;
+const SILENT: f64 = 0.05 * NOISE;
+const GONE: f64 = 1e-4;
 const LOOKED_BACK: usize = 1024;
 /// Areal resistance of a ring built in at the edge, and of a dot's glue, N s/m3.
 const EDGE_RING_RESISTANCE: f64 = 45.0;
@@ -69,7 +69,7 @@ pub(super) struct Heads {
 /// How long a hit is followed.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 enum Until {
-    /// Until nothing is left of it that noise would not hide a thousand times over: the rest is silence.
+    /// Until what is left of it lies 26 dB under the noise: the rest is silence.
     Silence,
     End,
 }
@@ -129,6 +129,7 @@ impl Hand {
 }
 
 /// A drum to practise on.
+#[derive(Debug)]
 pub struct BenchDrum {
     drum: Drum,
     placements: Vec<Placement>,

@@ -4,7 +4,6 @@
 //! with the way in which taps are measured or turns are advised.
 
 use super::hidden::lower_ratio;
-use super::membrane_grid::{product, total};
 use super::rim_stress::RimStress;
 use super::rods::rods_pull;
 use super::sound::{SAMPLE_RATE, gaussian};
@@ -245,6 +244,32 @@ impl TappedHead {
             })
             .collect()
     }
+}
+
+/// Sum of products in eight lanes: a single running sum would make each addition wait for the one before.
+fn product(a: &[f64], b: &[f64]) -> f64 {
+    let mut lanes = [0.0; 8];
+    let (whole_a, whole_b) = (a.chunks_exact(8), b.chunks_exact(8));
+    let rest: f64 = whole_a.remainder().iter().zip(whole_b.remainder()).map(|(x, y)| x * y).sum();
+    for (x, y) in whole_a.zip(whole_b) {
+        for lane in 0..8 {
+            lanes[lane] += x[lane] * y[lane];
+        }
+    }
+    lanes.iter().sum::<f64>() + rest
+}
+
+/// Sum in eight lanes, as in [`product`].
+fn total(a: &[f64]) -> f64 {
+    let mut lanes = [0.0; 8];
+    let whole = a.chunks_exact(8);
+    let rest: f64 = whole.remainder().iter().sum();
+    for x in whole {
+        for lane in 0..8 {
+            lanes[lane] += x[lane];
+        }
+    }
+    lanes.iter().sum::<f64>() + rest
 }
 
 #[cfg(test)]

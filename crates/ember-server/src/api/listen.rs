@@ -4,7 +4,8 @@
 //! scale 1). The text "stop" ends listening; so does closing the connection, and what was heard is kept either way.
 
 use super::extract::{Path, Query};
-use crate::listening::{Asked, ListenEvent, ListenProblem, Session, Stop, Work, play_simulated};
+use crate::ears::Stop;
+use crate::listening::{Asked, ListenEvent, ListenProblem, Session, Work, play_simulated};
 use crate::problem::Problem;
 use crate::spoken::{language, spoken};
 use crate::state::{AppState, now_ms};

@@ -1,7 +1,6 @@
 //! Live listening: samples in from a browser's microphone or from the simulated drum, strikes kept and told as they end.
 
 mod asked;
-mod ears;
 mod event;
 mod notes;
 mod passing;
@@ -9,7 +8,6 @@ mod session;
 mod simulated;
 
 pub use asked::Asked;
-pub use ears::{Ears, Hold, Stop};
 pub use event::{ListenEvent, ListenProblem, TapVerdict};
 pub use notes::{note_session, play_notes};
 pub use passing::{Ear, PassingSession};
