@@ -1,6 +1,7 @@
 //! A strike of the simulated drum, re-made for a device, against what the predictor says and against the simulated drum with that device
 //! on: the simulated drum shares no formula with either.
 
+use crate::common::played;
 use ember_core::audition::{Change, remade};
 use ember_core::bench_drum::{BenchDrum, SAMPLE_RATE};
 use ember_core::damping::{Open, Placement, Predictor};
@@ -27,7 +28,7 @@ fn a_remade_strike_lasts_as_long_as_is_expected_and_as_the_treated_drum_does() {
     ] {
         let drum = BenchDrum::usual(kind);
         let placement = Placement::parse(placed).unwrap();
-        let sound = BenchDrum::new(&drum, &[]).unwrap().play(3, 5);
+        let sound = played(&BenchDrum::new(&drum, &[]).unwrap(), 3);
         let strikes = measured(&sound);
         let (partials, profile) = (combine_partials(&strikes), summarize(&strikes).profile);
         let predictor = Predictor::new(&drum, &partials).unwrap();
@@ -40,7 +41,7 @@ fn a_remade_strike_lasts_as_long_as_is_expected_and_as_the_treated_drum_does() {
         let change = Change { before: predictor.bare(), after: &expected.partials, attack_lost_db: expected.attack_lost_db };
         let made = measured(&remade(&sound[from..to], f64::from(SAMPLE_RATE), lead, &change));
         let body = made.first().and_then(|strike| strike.profile.body_t60_s).unwrap_or_else(|| panic!("{placed}: no body"));
-        let treated = measured(&BenchDrum::new(&drum, &[placement]).unwrap().with_known_devices().play(2, 6));
+        let treated = measured(&played(&BenchDrum::new(&drum, &[placement]).unwrap().with_known_devices(), 2));
         let found = summarize(&treated).profile.body_t60_s.unwrap();
         let wanted = expected.profile.body_t60_s.unwrap();
         println!("{kind:?}, {placed}: body {body:.3} s re-made, {wanted:.3} expected, {found:.3} on the simulated drum");
