@@ -30,10 +30,13 @@ pub fn wanted(genre: &str, bpm: f64, kind: DrumKind, open: &Measured) -> Wanted 
     )
 }
 
+/// Sounds by drum, as it is written out for debugging, and number of the hit.
+type Hits = HashMap<(String, usize), Arc<Vec<f32>>>;
+
 /// `strikes` hits. What one test has had simulated, the others are given.
 pub fn played(drum: &BenchDrum, strikes: usize) -> Vec<f32> {
     const SEED: u64 = 7;
-    static HITS: LazyLock<Mutex<HashMap<(String, usize), Arc<Vec<f32>>>>> = LazyLock::new(Mutex::default);
+    static HITS: LazyLock<Mutex<Hits>> = LazyLock::new(Mutex::default);
     let name = format!("{drum:?}");
     let hit = |index: usize| {
         let key = (name.clone(), index);
