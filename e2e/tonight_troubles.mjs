@@ -136,6 +136,13 @@ await browse(
   url,
   [],
   async (_, page) => {
+    // Tonight waits for a kit that is slow to come.
+    const slow = async (route) => {
+      await new Promise((done) => setTimeout(done, 2000));
+      await route.continue();
+    };
+    await page.route('**/api/v1/kit', slow, { times: 1 });
+    await page.reload();
     await page.getByRole('button', { name: 'Tonight' }).click();
     await page.getByRole('button', { name: /^Tom in Song 17: / }).waitFor();
     for (const part of ['Evening', 'Songs', 'Venues', 'Genres']) {

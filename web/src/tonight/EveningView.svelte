@@ -85,6 +85,9 @@
       “{night.setList.name}” is empty. <button class="link text-lg" onclick={() => (editing = true)}>Put songs on it.</button>
     </p>
   {/if}
+  {#if night.setList && !evening && night.solving}
+    <p class="text-lg" role="status">Working out what each song needs …</p>
+  {/if}
   {#if evening}
     {#each evening.notes as note, index (index)}<p class="border-warning mb-2 border-l-4 pl-3 text-lg">{note}</p>{/each}
   {/if}

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { onMount } from 'svelte';
+  import { untrack } from 'svelte';
   import { drumKit } from '../kit/drumKit.svelte';
   import EveningView from './EveningView.svelte';
   import GenreList from './GenreList.svelte';
@@ -19,8 +19,10 @@
   /** On paper the evening is its card and nothing else. */
   const card = $derived(night.part === 'evening' && night.plan !== undefined);
 
-  onMount(() => {
-    void night.load();
+  /** The evening is worked out on the kit, which may come later than this view. */
+  const isKitThere = $derived(drumKit.kit !== undefined);
+  $effect(() => {
+    if (isKitThere) untrack(() => void night.load());
   });
 </script>
 
