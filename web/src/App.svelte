@@ -36,11 +36,13 @@
   import TuneView from './tune/TuneView.svelte';
 
   onMount(() => {
+    // The view at once, so that what is pressed while the rest is read is not undone by it.
     const asked = read(location.hash);
+    if (asked) toView(asked);
     if (asked?.drum !== undefined) drumKit.drumId = asked.drum;
     void load().then(async () => {
       await stage.resume();
-      if (asked && !stage.open) await goTo(asked);
+      if (asked && !stage.open && !dialogs.open && view.place === asked.place) await toDialog(asked);
       isThere = true;
     });
     return watch();
@@ -60,11 +62,20 @@
     else history.replaceState(null, '', now);
   });
 
-  async function goTo({ place, drum, part, dialog, of }: Address) {
-    view.place = place;
-    if (part) night.part = part;
+  async function goTo(address: Address) {
+    const { drum } = address;
+    toView(address);
     if (drum !== undefined && drum !== drumKit.drumId && drumKit.kit?.drums.some((state) => state.drum.id === drum))
       await workbench.choose(drum);
+    await toDialog(address);
+  }
+
+  function toView({ place, part }: Address) {
+    view.place = place;
+    if (part) night.part = part;
+  }
+
+  async function toDialog({ dialog, of }: Address) {
     if (dialog === 'look') await looking.openBench();
     else if (dialog) dialogs.show(dialog, of);
   }
