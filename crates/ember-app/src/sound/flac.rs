@@ -3,10 +3,9 @@
 use super::error::SoundError;
 use super::read::read_kept;
 use super::wav::wav_bytes;
+use ember_core::signal::{KEPT_BITS, whole_steps};
 use flac_codec::encode::{FlacSampleWriter, Options};
 use std::io::Cursor;
-
-const BITS: u32 = 24;
 
 /// `samples` (full scale 1; what lies beyond is cut) with 24 bits, losslessly packed: FLAC at its best level, or plain where that is no
 /// smaller. So what is kept of a strike is never larger than its plain samples and a header, however it sounds. What is packed is unpacked
@@ -16,17 +15,15 @@ pub fn kept_sound(samples: &[f32], rate: u32) -> Result<Vec<u8>, SoundError> {
     if samples.is_empty() {
         return wav_bytes(samples, rate);
     }
-    let full = (1i32 << (BITS - 1)) as f32;
-    let whole: Vec<i32> = samples.iter().map(|x| (x * full).round().clamp(-full, full - 1.0) as i32).collect();
+    let whole: Vec<i32> = samples.iter().copied().map(whole_steps).collect();
     let packed = packed(&whole, rate)?;
     if packed.len() <= plain_bytes(samples.len()) && comes_back(&packed, &whole) { Ok(packed) } else { wav_bytes(samples, rate) }
 }
 
 /// Whether `packed` unpacks to `samples`.
 fn comes_back(packed: &[u8], samples: &[i32]) -> bool {
-    let full = (1i32 << (BITS - 1)) as f32;
     read_kept(packed.to_vec())
-        .is_ok_and(|(_, back)| back.len() == samples.len() && back.iter().zip(samples).all(|(x, whole)| x * full == *whole as f32))
+        .is_ok_and(|(_, back)| back.len() == samples.len() && back.iter().zip(samples).all(|(x, whole)| whole_steps(*x) == *whole))
 }
 
 /// Size of `count` samples as they are, with a WAV file's header.
@@ -37,7 +34,7 @@ fn plain_bytes(count: usize) -> usize {
 fn packed(samples: &[i32], rate: u32) -> Result<Vec<u8>, flac_codec::Error> {
     let mut bytes = Cursor::new(Vec::new());
     let options = Options::best().no_padding().no_seektable();
-    let mut writer = FlacSampleWriter::new(&mut bytes, options, rate, BITS, 1u8, Some(samples.len() as u64))?;
+    let mut writer = FlacSampleWriter::new(&mut bytes, options, rate, KEPT_BITS, 1u8, Some(samples.len() as u64))?;
     writer.write(samples)?;
     writer.finalize()?;
     Ok(bytes.into_inner())

@@ -1,6 +1,7 @@
-//! WAV files, 24 bits.
+//! WAV files in the bits that sound is kept in.
 
 use super::error::SoundError;
+use ember_core::signal::{KEPT_BITS, whole_steps};
 use std::io::{Cursor, Seek, Write};
 use std::path::Path;
 
@@ -24,12 +25,16 @@ pub fn wav_bytes(samples: &[f32], rate: u32) -> Result<Vec<u8>, SoundError> {
 }
 
 fn write_to(target: impl Write + Seek, channels: &[&[f32]], rate: u32) -> Result<(), hound::Error> {
-    let spec =
-        hound::WavSpec { channels: channels.len() as u16, sample_rate: rate, bits_per_sample: 24, sample_format: hound::SampleFormat::Int };
+    let spec = hound::WavSpec {
+        channels: channels.len() as u16,
+        sample_rate: rate,
+        bits_per_sample: KEPT_BITS as u16,
+        sample_format: hound::SampleFormat::Int,
+    };
     let mut writer = hound::WavWriter::new(target, spec)?;
     for n in 0..channels.first().map_or(0, |channel| channel.len()) {
         for channel in channels {
-            writer.write_sample((channel[n] * 8_388_608.0).round().clamp(-8_388_608.0, 8_388_607.0) as i32)?;
+            writer.write_sample(whole_steps(channel[n]))?;
         }
     }
     writer.finalize()

@@ -6,12 +6,14 @@ mod fir;
 mod octave;
 mod strike_finder;
 pub(crate) mod transform;
+mod whole_steps;
 
 pub(crate) use between::between;
 pub(crate) use biquad::BandPasses;
 pub use fir::{Decimator, LowPass};
 pub use octave::{OCTAVES_HZ, OctaveFilter, octave_centre_hz, octave_edges_hz};
 pub use strike_finder::{CapturedStrike, Ending, Limits, StrikeFinder};
+pub use whole_steps::{KEPT_BITS, as_kept, whole_steps};
 
 /// Slowest sample rate that still carries a drum's overtones, Hz.
 pub const MIN_SAMPLE_RATE: u32 = 8_000;

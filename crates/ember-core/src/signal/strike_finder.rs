@@ -7,6 +7,7 @@
 
 use super::biquad::BandPasses;
 use super::energy;
+use super::whole_steps::as_kept;
 use crate::units::decibels;
 use serde::{Deserialize, Serialize};
 use std::collections::VecDeque;
@@ -63,7 +64,7 @@ pub struct CapturedStrike {
     pub sample_rate: f64,
     /// Time of the hit since the start of the stream, s.
     pub onset_s: f64,
-    /// From up to 50 ms before the hit to the end.
+    /// From up to 50 ms before the hit to the end, [as they are kept](super::as_kept).
     pub samples: Vec<f32>,
     /// Index of the hit in `samples`.
     pub onset_index: usize,
@@ -296,7 +297,7 @@ impl StrikeFinder {
         let strike = CapturedStrike {
             sample_rate: self.rate,
             onset_s: onset as f64 / self.rate,
-            samples: self.kept[from..to].to_vec(),
+            samples: self.kept[from..to].iter().copied().map(as_kept).collect(),
             onset_index: (onset - start) as usize,
             ending,
         };

@@ -136,11 +136,6 @@ proptest! {
             }
         }
     }
-}
-
-proptest! {
-    // Two seconds of noise take as long to measure as two seconds of a drum with the most tones.
-    #![proptest_config(ProptestConfig { failure_persistence: None, ..ProptestConfig::with_cases(8) })]
 
     /// Noise that swells and fades as a strike does has no body.
     #[test]

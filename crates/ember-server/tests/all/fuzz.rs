@@ -214,6 +214,11 @@ fn whatever_is_in_a_sound_file_it_is_read_or_refused() {
     });
 }
 
+/// `x` with 24 bits, cut at the same height on both sides.
+fn cut(x: f32) -> f32 {
+    (x * 8_388_608.0).round().clamp(-8_388_607.0, 8_388_607.0) / 8_388_608.0
+}
+
 #[test]
 fn whatever_sounds_is_kept_without_loss_and_no_larger_than_it_is() {
     for_a_while("kept sound", |rng| {
@@ -223,7 +228,6 @@ fn whatever_sounds_is_kept_without_loss_and_no_larger_than_it_is() {
         assert!(kept.len() <= 3 * sound.len() + 68, "{} bytes of {} samples", kept.len(), sound.len());
         if !sound.is_empty() {
             let (_, back) = read_kept(kept).unwrap();
-            let cut = |x: f32| (x * 8_388_608.0).round().clamp(-8_388_608.0, 8_388_607.0) / 8_388_608.0;
             assert!(back.len() == sound.len() && back.iter().zip(&sound).all(|(back, x)| *back == cut(*x)));
         }
     });
@@ -236,7 +240,6 @@ fn sound_that_did_not_come_back_once_does_now() {
     let rate = rate(rng);
     let sound = sound(rng, rate);
     let (here, back) = read_kept(kept_sound(&sound, rate as u32).unwrap()).unwrap();
-    let cut = |x: f32| (x * 8_388_608.0).round().clamp(-8_388_608.0, 8_388_607.0) / 8_388_608.0;
     assert_eq!((here, back.len()), (rate as u32, sound.len()));
     assert!(back.iter().zip(&sound).all(|(back, x)| *back == cut(*x)));
 }
