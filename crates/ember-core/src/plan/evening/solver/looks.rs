@@ -2,7 +2,8 @@
 //!
 //! For given looks the cheapest one for each song is a shortest path (songs are layers, looks nodes, changes arcs). Looks are found by going
 //! downhill: the best single one, then one more at a time, made of what one song would like best, as long as it is worth it; after each, every
-//! drum's setup in every look is exchanged for whichever costs least. This proves nothing.
+//! drum's setup in every look is exchanged for whichever costs least, and a look that lacks devices is made anew of what is owned. This proves
+//! nothing.
 
 use super::{Bounds, EPSILON, PER_DEVICE_MISSING, PER_SECOND_OVER, Prices, Tableau, Way};
 use crate::Patience;
@@ -46,7 +47,7 @@ impl Tableau {
         let mut looks = vec![first];
         let mut cost = self.refine(&mut looks, habits, patience);
         while looks.len() < habits.most && !patience.is_over() {
-            let Some(mut more) = self.with_one_more(&looks, habits) else { break };
+            let Some(mut more) = self.with_one_more(&looks, habits, patience) else { break };
             let lower = self.refine(&mut more, habits, patience);
             if lower > cost - habits.per_look {
                 break;
@@ -130,22 +131,39 @@ impl Tableau {
         habits.per_change * changed as f64 + self.per_second * seconds + PER_SECOND_OVER * over + in_front
     }
 
-    /// `looks` and what one song would like best, whichever makes the evening cheapest.
-    fn with_one_more(&self, looks: &[Vec<usize>], habits: Habits) -> Option<Vec<Vec<usize>>> {
+    /// `looks` and what one song would like best of what is owned, whichever makes the evening cheapest.
+    fn with_one_more(&self, looks: &[Vec<usize>], habits: Habits, patience: Patience) -> Option<Vec<Vec<usize>>> {
         let best_in = |song: usize| -> Vec<usize> {
             let cheapest = |drum: &super::Choices| {
                 let costs = drum.cost[song].iter().enumerate();
                 costs.min_by(|a, b| a.1.total_cmp(b.1)).map_or(0, |(setup, _)| setup)
             };
-            self.drums.iter().map(cheapest).collect()
+            let liked: Vec<usize> = self.drums.iter().map(cheapest).collect();
+            if self.missing_in_all(&liked) == 0.0 { liked } else { self.best_for(&[song], patience).unwrap_or(liked) }
         };
         let with = |song: usize| [looks, &[best_in(song)]].concat();
         let all: Vec<Vec<Vec<usize>>> = (0..self.songs()).map(with).collect();
         all.into_par_iter().map(|looks| (self.played(&looks, habits).cost, looks)).min_by(|a, b| a.0.total_cmp(&b.0)).map(|best| best.1)
     }
 
-    /// Exchanges single setups in `looks` for whichever costs least, until none is worth it; what they cost then.
-    fn refine(&self, looks: &mut [Vec<usize>], habits: Habits, patience: Patience) -> f64 {
+    /// Makes `looks` cheaper until nothing tried is worth it; what they cost then.
+    fn refine(&self, looks: &mut Vec<Vec<usize>>, habits: Habits, patience: Patience) -> f64 {
+        let mut cost = self.exchange(looks, habits, patience);
+        // What drums give up for one another is not seen while only one of them changes: a look that lacks devices is made anew.
+        while let Some(mut other) = self.with_what_is_owned(looks, habits, patience) {
+            let lower = self.exchange(&mut other, habits, patience);
+            // Asked for what goes on, not for what ends it: a cost that cannot be compared ends it too.
+            let is_better = lower < cost - EPSILON;
+            if !is_better {
+                break;
+            }
+            (cost, *looks) = (lower, other);
+        }
+        cost
+    }
+
+    /// Exchanges single drums' setups in `looks` for whichever cost least, until none is worth it; what they cost then.
+    fn exchange(&self, looks: &mut [Vec<usize>], habits: Habits, patience: Patience) -> f64 {
         let mut cost = self.played(looks, habits).cost;
         loop {
             let before = cost;
@@ -167,5 +185,34 @@ impl Tableau {
                 return cost;
             }
         }
+    }
+
+    /// `looks` with each that lacks a device in one of its songs made anew, the best one that what is owned allows for these songs. `None`
+    /// where none lacks any.
+    fn with_what_is_owned(&self, looks: &[Vec<usize>], habits: Habits, patience: Patience) -> Option<Vec<Vec<usize>>> {
+        let Played { at, .. } = self.played(looks, habits);
+        let songs_in = |look: usize| -> Vec<usize> { (0..self.songs()).filter(|song| at[*song] == look).collect() };
+        let lacks = |look: usize, song: usize| self.missing_in_all(&self.in_song(&looks[look], song)) > 0.0;
+        let lacking: Vec<usize> = (0..looks.len()).filter(|look| songs_in(*look).iter().any(|song| lacks(*look, *song))).collect();
+        let mut others = looks.to_vec();
+        for look in &lacking {
+            others[*look] = self.best_for(&songs_in(*look), patience)?;
+        }
+        (!lacking.is_empty()).then_some(others)
+    }
+
+    /// The look that costs least in all of `songs` together with the devices there are, changes left out: one song whose steps off are theirs.
+    /// A drum that is pinned in one of them is pinned in it.
+    fn best_for(&self, songs: &[usize], patience: Patience) -> Option<Vec<usize>> {
+        let in_all = |drum: &super::Choices| {
+            let sum = |setup: usize| songs.iter().map(|song| drum.cost[*song][setup]).sum::<f64>();
+            let cost: Vec<f64> = (0..drum.start.len()).map(sum).collect();
+            // Pinned to one setup in this song and to another in that: each song sees to it by itself.
+            let cost = if cost.iter().any(|cost| cost.is_finite()) { cost } else { vec![0.0; cost.len()] };
+            super::Choices { cost: vec![cost], ..drum.clone() }
+        };
+        let drums = self.drums.iter().map(in_all).collect();
+        let one_song = Tableau { drums, gaps_s: vec![f64::INFINITY], breaks: vec![false], ..self.clone() };
+        one_song.solve(patience)?.way.pop()
     }
 }
