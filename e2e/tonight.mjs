@@ -165,6 +165,11 @@ await browse(url, [], async (_, page) => {
   await page.goBack();
   await edited.waitFor({ state: 'hidden' });
   ensure(page.url().endsWith('#/tonight/songs'), page.url());
+  // An address of what is gone says so, and shows the list.
+  await page.goto(`${url}/#/tonight/venues?open=venue&of=9999`);
+  await notice('That is not there any more.');
+  ensure((await page.getByRole('dialog').count()) === 0, 'no dialog without a venue');
+  await page.goto(`${url}/#/tonight/songs`);
   await page.getByPlaceholder('Part of the title').fill('bollard');
   await page.getByText('1 song', { exact: true }).waitFor();
   await page.getByRole('button', { name: /^Bollard Stomp/ }).click();

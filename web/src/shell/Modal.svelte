@@ -22,8 +22,11 @@
   $effect(() => {
     if (open === dialog.open) return;
     if (!open) return dialog.close();
-    untrack(() => onopen?.());
-    dialog.showModal();
+    untrack(() => {
+      onopen?.();
+      // It may have found that there is nothing to show.
+      if (open) dialog.showModal();
+    });
   });
 
   // Left with the view that it lies over.

@@ -1,6 +1,7 @@
 // The dialogs that a key or the address opens: one at a time, over whatever view is shown.
 
 import type { Part } from '../tonight/night.svelte';
+import { notices } from './notices.svelte';
 
 /** The part of Tonight that each dialog lies over; over any view, where none is given. */
 const OVER = {
@@ -33,6 +34,12 @@ class Dialogs {
   show(dialog: Dialog, of?: string | number) {
     this.of = of?.toString();
     this.open = dialog;
+  }
+
+  /** What it should be about is not there: an address may be older than the data. */
+  missing(dialog: Dialog) {
+    this.close(dialog);
+    notices.add('That is not there any more.');
   }
 
   /** Closes these; another one that has come since stays. */

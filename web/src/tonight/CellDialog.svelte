@@ -61,7 +61,7 @@
   }
 </script>
 
-<Modal open={isOpen} titleId="cell-title" width="max-w-2xl" onopen={() => cell ?? close()} onclose={close}>
+<Modal open={isOpen} titleId="cell-title" width="max-w-2xl" onopen={() => cell ?? dialogs.missing('cell')} onclose={close}>
   {#if song && drum && cell}
     <h2 id="cell-title" class="text-2xl">{drum.name} in <bdi>{song.song.title}</bdi></h2>
     <p class="soft mb-3">{song.genre}, {song.song.bpm} BPM, {song.song.meter ?? '4/4'}</p>

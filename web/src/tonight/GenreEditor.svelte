@@ -40,7 +40,7 @@
   /** For the genre that the dialog is about, or for a new one that begins as tonight's. */
   function opened() {
     const genre = playedTonight.genres.find((each) => each.code === dialogs.of);
-    if (dialogs.of !== undefined && !genre) return close();
+    if (dialogs.of !== undefined && !genre) return dialogs.missing('genre');
     const from = genre ?? playedTonight.genres.find((each) => each.code === drumKit.kit?.tonight.genre) ?? playedTonight.genres[0];
     if (!from) return close();
     const content = without(from, 'origin', 'said_name', 'said_reason');

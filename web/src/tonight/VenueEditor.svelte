@@ -35,7 +35,7 @@
   /** For the venue that the dialog is about, or for a new one. */
   function opened() {
     const kept = night.venues.find((each) => each.id.toString() === dialogs.of);
-    if (dialogs.of !== undefined && !kept) return close();
+    if (dialogs.of !== undefined && !kept) return dialogs.missing('venue');
     id = kept?.id;
     venue = kept ? without(kept, 'id') : structuredClone(NEW);
     refused = '';
