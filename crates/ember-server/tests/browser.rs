@@ -32,7 +32,7 @@ const LOST_S: f64 = 0.06;
 /// Most by which the time between two strikes may differ from the file's where nothing was lost: the browser hands sound over in
 /// pieces of 3 ms.
 const WHOLE_S: f64 = 0.001;
-/// Strikes that are recognised, and those of them that came through whole, before these are held against the file's. Of the last one nobody knows.
+/// Strikes that are recognised, and those of them that came through whole, before these are held against the file's. Nothing follows the last one, so that it cannot be told whether it did.
 const RECOGNISED: usize = 4;
 const WHOLE: usize = 3;
 /// The microphone is listened to alone: a busy machine loses its sound.

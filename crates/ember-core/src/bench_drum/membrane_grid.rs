@@ -125,7 +125,6 @@ pub struct MembraneGrid {
     /// Sum of the four links of the last step, for losses that grow with curvature.
     curve: Vec<f64>,
     microphone: Vec<f64>,
-    listens: bool,
     /// Weighted displacement of the last two steps.
     at_microphone: [f64; 2],
     mean: f64,
@@ -168,7 +167,6 @@ impl MembraneGrid {
             before: vec![0.0; size],
             curve: vec![0.0; size],
             microphone: vec![0.0; size],
-            listens: false,
             at_microphone: [0.0; 2],
             mean: 0.0,
             heard: 0.0,
@@ -225,7 +223,6 @@ impl MembraneGrid {
         for (cell, weight) in weights {
             self.microphone[cell] = weight;
         }
-        self.listens = true;
     }
 
     /// The pressure on each cell, Pa, for who sets it before every step.
@@ -454,7 +451,7 @@ struct Cells<S: Simd> {
 }
 
 impl<S: Simd> Cells<S> {
-    /// Their next displacements, and the sums of their links. Lanes without a cell are all zero, and moved by the common pressure alone.
+    /// Their next displacements, and the sums of their links. Lanes behind the end of a run hold zeros; what comes out of them is not stored.
     #[inline(always)]
     fn moved(&self, simd: S, by: &Factors<S>) -> (S::f64s, S::f64s) {
         let across = simd.mul_f64s(by.along[1], simd.add_f64s(self.below, self.above));
@@ -467,6 +464,7 @@ impl<S: Simd> Cells<S> {
         (simd.mul_add_f64s(by.now, self.now, next), curve)
     }
 
+    /// Adds what the step needs to know of all cells.
     #[inline(always)]
     fn add_to(&self, simd: S, next: S::f64s, curve: S::f64s, sums: &mut VectorSums<S>) {
         sums.displacement = simd.add_f64s(sums.displacement, next);

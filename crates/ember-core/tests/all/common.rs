@@ -33,7 +33,7 @@ pub fn wanted(genre: &str, bpm: f64, kind: DrumKind, open: &Measured) -> Wanted 
 /// Sounds by drum, as it is written out for debugging, and number of the hit.
 type Hits = HashMap<(String, usize), Arc<Vec<f32>>>;
 
-/// `strikes` hits. What one test has had simulated, the others are given.
+/// The sound of `strikes` hits, each simulated once for all tests.
 pub fn played(drum: &BenchDrum, strikes: usize) -> Vec<f32> {
     const SEED: u64 = 7;
     static HITS: LazyLock<Mutex<Hits>> = LazyLock::new(Mutex::default);
@@ -41,7 +41,7 @@ pub fn played(drum: &BenchDrum, strikes: usize) -> Vec<f32> {
     let hit = |index: usize| {
         let key = (name.clone(), index);
         let known = HITS.lock().expect("whoever held it went on").get(&key).cloned();
-        // Simulated without the lock: a thread that waited for it could be one that the simulation needs.
+        // The lock is not held meanwhile: a thread that waits for it could be one that the simulation itself waits for.
         known.unwrap_or_else(|| {
             let sound = Arc::new(drum.strike(SEED, index));
             HITS.lock().expect("whoever held it went on").insert(key, sound.clone());
