@@ -8,8 +8,11 @@ use crate::drum::{Drum, DrumKind, Struck};
 use crate::numeric::bessel_j;
 use crate::numeric::bisect;
 use crate::physics::{BRONZE_DENSITY, BRONZE_POISSON};
+use num_complex::Complex64;
+use pulp::{Arch, Simd, WithSimd};
 use rand::{Rng, SeedableRng, rngs::StdRng};
 use rayon::prelude::*;
+use std::cmp::Reverse;
 use std::f64::consts::PI;
 use std::sync::LazyLock;
 
@@ -140,6 +143,75 @@ struct Tone {
     builds_up_s: f64,
 }
 
+impl Tone {
+    /// What it is made of, `gain` times as strong: one rotation that shrinks, less another one that is gone when it has built up.
+    fn rotations(&self, gain: f64) -> [Rotation; 2] {
+        let dt = 1.0 / f64::from(SAMPLE_RATE);
+        let of = |amplitude: f64, decay: f64| Rotation {
+            now: Complex64::new(0.0, amplitude),
+            turn: Complex64::from_polar((-decay * dt).exp(), 2.0 * PI * self.hz * dt),
+            lasts: ((amplitude.abs() / SILENT).ln().max(0.0) / decay / dt) as usize,
+        };
+        let amplitude = gain * self.amplitude;
+        [of(amplitude, self.decay), of(-amplitude, self.decay + 1.0 / self.builds_up_s)]
+    }
+}
+
+/// A sinusoid that decays, as a number that is turned and shrunk from sample to sample; its real part sounds.
+struct Rotation {
+    now: Complex64,
+    turn: Complex64,
+    /// Samples until it has fallen silent.
+    lasts: usize,
+}
+
+/// Rotations turned together: enough that one need not wait for the other's result.
+const TOGETHER: usize = 8;
+/// Rotations that one thread turns at a time.
+const PART: usize = 32 * TOGETHER;
+
+/// The sum of `rotations` over `count` samples.
+fn turned(rotations: &[Rotation], count: usize) -> Vec<f64> {
+    let mut out = vec![0.0; count];
+    Arch::new().dispatch(Turning { rotations, out: &mut out });
+    out
+}
+
+/// Rotations added to `out`, for the widest instructions that the machine has.
+struct Turning<'a> {
+    rotations: &'a [Rotation],
+    out: &'a mut [f64],
+}
+
+impl WithSimd for Turning<'_> {
+    type Output = ();
+
+    #[inline(always)]
+    fn with_simd<S: Simd>(self, _: S) {
+        for group in self.rotations.chunks(TOGETHER) {
+            add_turned(group, self.out);
+        }
+    }
+}
+
+/// Adds at most [`TOGETHER`] rotations to `out`, all as long as the longest of them lasts.
+#[inline(always)]
+fn add_turned(group: &[Rotation], out: &mut [f64]) {
+    let of = |part: fn(&Rotation) -> f64| std::array::from_fn::<f64, TOGETHER, _>(|lane| group.get(lane).map_or(0.0, part));
+    let (mut re, mut im) = (of(|r| r.now.re), of(|r| r.now.im));
+    let (turn_re, turn_im) = (of(|r| r.turn.re), of(|r| r.turn.im));
+    let lasts = group.iter().map(|rotation| rotation.lasts).max().unwrap_or(0);
+    for sample in out.iter_mut().take(lasts) {
+        let pairs: [f64; TOGETHER / 2] = std::array::from_fn(|lane| re[lane] + re[lane + TOGETHER / 2]);
+        *sample += (pairs[0] + pairs[2]) + (pairs[1] + pairs[3]);
+        for lane in 0..TOGETHER {
+            let turned = re[lane] * turn_re[lane] - im[lane] * turn_im[lane];
+            im[lane] = re[lane] * turn_im[lane] + im[lane] * turn_re[lane];
+            re[lane] = turned;
+        }
+    }
+}
+
 /// A cymbal with what lies on it.
 pub(super) struct Metal {
     kind: DrumKind,
@@ -178,26 +250,15 @@ impl Metal {
         let power: f64 = tones.iter().map(|tone| tone.amplitude.powi(2)).sum();
         let gain = 0.16 * strength / power.sqrt();
         let count = (seconds * f64::from(SAMPLE_RATE)) as usize;
-        let add = |mut out: Vec<f64>, tone: &Tone| {
-            let dt = 1.0 / f64::from(SAMPLE_RATE);
-            let lasts = ((gain * tone.amplitude).abs() / SILENT).ln().max(0.0) / tone.decay;
-            // A rotation that shrinks; what it builds up by is another one that does not turn.
-            let turn = num_complex::Complex64::from_polar((-tone.decay * dt).exp(), 2.0 * PI * tone.hz * dt);
-            let fade = (-dt / tone.builds_up_s).exp();
-            let (mut now, mut missing) = (num_complex::Complex64::new(0.0, gain * tone.amplitude), 1.0);
-            for sample in out.iter_mut().take((lasts / dt) as usize) {
-                *sample += now.re * (1.0 - missing);
-                now *= turn;
-                missing *= fade;
-            }
-            out
-        };
+        let mut rotations: Vec<Rotation> = tones.iter().flat_map(|tone| tone.rotations(gain)).collect();
+        // Those that are turned together should last alike.
+        rotations.sort_by_key(|rotation| Reverse(rotation.lasts));
         let sum = |mut a: Vec<f64>, b: Vec<f64>| {
             a.iter_mut().zip(b).for_each(|(a, b)| *a += b);
             a
         };
         // Fixed parts, so that the same seed gives the same sum.
-        let parts: Vec<Vec<f64>> = tones.par_chunks(64).map(|part| part.iter().fold(vec![0.0; count], add)).collect();
+        let parts: Vec<Vec<f64>> = rotations.par_chunks(PART).map(|part| turned(part, count)).collect();
         parts.into_iter().reduce(sum).unwrap_or_default()
     }
 
