@@ -228,3 +228,57 @@ fn length(partial: &Partial) -> Option<LogNormal> {
     let (t60_s, sd_s) = (partial.t60_s?, partial.t60_sd_s?);
     Some(LogNormal { ln: t60_s.ln(), sd: (sd_s / t60_s).max(SUREST) })
 }
+
+#[cfg(test)]
+mod tests {
+    use super::super::given::{give, tests::made_up};
+    use super::*;
+    use proptest::prelude::*;
+    use rand::{SeedableRng, rngs::StdRng};
+
+    proptest! {
+        /// A window lies within the session, begins with a hit of its drum and holds no other one of it; there are no more than are wanted.
+        #[test]
+        fn windows_hold_one_hit_of_their_drum(seed in any::<u64>(), drums in 2usize..6, times in 14usize..30) {
+            let moments = times * drums;
+            let made_up = made_up(drums, moments, &mut StdRng::seed_from_u64(seed));
+            let length_s = 0.4 * moments as f64;
+            let given = give(&made_up.events, &made_up.drums, None);
+            let windows = windows(&made_up.events, &given, &made_up.drums, length_s);
+            for window in &windows {
+                prop_assert!(0.0 <= window.from_s && window.from_s <= window.at_s && window.to_s <= length_s, "{:?}", window);
+                prop_assert!(window.to_s - window.at_s >= SHORTEST_S && window.to_s - window.at_s <= LONGEST_S + 1e-9, "{:?}", window);
+                let hit_at = |at_s: f64| made_up.played[(at_s / 0.4).round() as usize].iter().any(|hit| hit.0 == window.drum);
+                prop_assert!(hit_at(window.at_s), "{:?}", window);
+                let later = made_up.events.iter().filter(|event| event.at_s > window.at_s + 0.1 && event.at_s < window.to_s);
+                prop_assert!(later.map(|event| event.at_s).all(|at_s| !hit_at(at_s)), "{:?}", window);
+            }
+            for drum in 0..drums {
+                prop_assert!(windows.iter().filter(|window| window.drum == drum).count() <= MOST_MEASURED);
+            }
+        }
+
+        /// A sine of amplitude a has a level of 20 lg(a / sqrt 2) dBFS wherever it lies between the lines (Harris, Proc. IEEE 66, 1978), and what lies four
+        /// lines off does not add to it: a Hann window's side lobes there are 40 dB down.
+        #[test]
+        fn a_tones_level_is_that_of_its_sine(
+            level in -60f64..0.0, hz in 100f64..4000.0, phase in 0.0..2.0 * PI, apart in 4.5f64..20.0, length in 2400usize..12_000,
+        ) {
+            let rate = 48_000.0;
+            let beside_hz = hz + apart * rate / length as f64;
+            let sine = |hz: f64, n: usize| (2.0 * PI * hz * n as f64 / rate + phase).sin();
+            let amplitude = 10f64.powf(level / 20.0);
+            let samples: Vec<f32> = (0..length).map(|n| (amplitude * (sine(hz, n) + sine(beside_hz, n))) as f32).collect();
+            let found = level_dbfs(&samples, hz, rate);
+            prop_assert!((found - (level - 3.0103)).abs() < 0.2, "{found} for {level}");
+        }
+    }
+
+    #[test]
+    fn silence_has_no_level_and_a_hit_behind_the_end_no_measurement() {
+        assert!(level_dbfs(&[], 200.0, 48_000.0) < -300.0 && level_dbfs(&[0.0; 480], 200.0, 48_000.0) < -300.0);
+        let window = Window { drum: 0, at_s: 1.0, from_s: 0.9, to_s: 2.0, ending: Ending::Limit };
+        let analyzer = StrikeAnalyzer::new(48_000.0);
+        assert!(window.measured(&[0.0; 1000], 48_000.0, &analyzer).is_none());
+    }
+}
