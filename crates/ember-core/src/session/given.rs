@@ -293,7 +293,7 @@ pub(super) mod tests {
                     off_db[*drum].extend(here.iter().filter(|hit| hit.drum == *drum).map(|hit| hit.level_db - level_db));
                 }
             }
-            // Levels are told against the drum's loudest: all are off by the same.
+            // A level is told against the drum's loudest hits, so that all levels of one drum may be off by the same amount.
             for off in off_db {
                 let middle = median(&off).unwrap();
                 prop_assert!(off.iter().all(|off| (off - middle).abs() < 1.5), "{:?}", off);

@@ -6,8 +6,8 @@ pub const KEPT_BITS: u32 = 24;
 /// Steps from silence to full scale.
 const FULL: f32 = (1u32 << (KEPT_BITS - 1)) as f32;
 
-/// `sample` (full scale 1) in whole steps; what lies beyond the last one is cut, at the same height on both sides, so that a sound that was cut
-/// off at its ceiling stays as even as it was.
+/// `sample` (full scale 1) in whole steps. What lies beyond the last step is cut at the same height on both sides: a clipped recording stays as
+/// symmetrical as it was.
 pub fn whole_steps(sample: f32) -> i32 {
     (sample * FULL).round().clamp(1.0 - FULL, FULL - 1.0) as i32
 }

@@ -146,7 +146,7 @@ impl Tableau {
         all.into_par_iter().map(|looks| (self.played(&looks, habits).cost, looks)).min_by(|a, b| a.0.total_cmp(&b.0)).map(|best| best.1)
     }
 
-    /// Makes `looks` cheaper until nothing tried is worth it; what they cost then.
+    /// Makes `looks` cheaper as long as anything that is tried does so. Returns what the evening then costs.
     fn refine(&self, looks: &mut Vec<Vec<usize>>, habits: Habits, patience: Patience) -> f64 {
         let mut cost = self.exchange(looks, habits, patience);
         // What drums give up for one another is not seen while only one of them changes: a look that lacks devices is made anew.
@@ -162,7 +162,8 @@ impl Tableau {
         cost
     }
 
-    /// Exchanges single drums' setups in `looks` for whichever cost least, until none is worth it; what they cost then.
+    /// Exchanges the setup of one drum in one look after another for whichever makes the evening cheapest, until no exchange helps. Returns what the
+    /// evening then costs.
     fn exchange(&self, looks: &mut [Vec<usize>], habits: Habits, patience: Patience) -> f64 {
         let mut cost = self.played(looks, habits).cost;
         loop {
@@ -201,8 +202,8 @@ impl Tableau {
         (!lacking.is_empty()).then_some(others)
     }
 
-    /// The look that costs least in all of `songs` together with the devices there are, changes left out: one song whose steps off are theirs.
-    /// A drum that is pinned in one of them is pinned in it.
+    /// The look that costs least over all of `songs` with the devices that are owned, changing left out. It is solved as an evening of one song
+    /// whose steps off are the sum of theirs. A drum that is pinned in one of the songs is pinned in the look.
     fn best_for(&self, songs: &[usize], patience: Patience) -> Option<Vec<usize>> {
         let in_all = |drum: &super::Choices| {
             let sum = |setup: usize| songs.iter().map(|song| drum.cost[*song][setup]).sum::<f64>();
