@@ -41,8 +41,8 @@ struct Covered {
     part: f64,
     /// Part of the face that has film.
     covered: f64,
-    /// Sum of their displacements now and a step before, m.
-    moved: [f64; 2],
+    /// Sum of how far its cells moved in the last step, m.
+    moved: f64,
 }
 
 /// What a cell at each place along one axis takes from the one before and from the one behind, and the part of it that a sound crosses in a
@@ -182,7 +182,7 @@ impl AirBox {
         let with_film = film.into_iter().enumerate().filter(|(_, film)| !film.is_empty());
         let covered = with_film.map(|(column, film)| {
             let covered = film_part(at(column % self.width), at(column / self.width));
-            Covered { above: (plane - 1) * self.layer + column, part: covered / film.len() as f64, film, covered, moved: [0.0; 2] }
+            Covered { above: (plane - 1) * self.layer + column, part: covered / film.len() as f64, film, covered, moved: 0.0 }
         });
         let covered: Vec<Covered> = covered.collect();
         self.walls.extend(covered.iter().map(|film| (film.above, film.above + self.layer, film.covered)));
@@ -211,12 +211,12 @@ impl AirBox {
     }
 
     /// Puts what presses on each cell of the `end` head into `pressed`, Pa, from the batter towards the lower head.
-    pub fn press(&self, end: End, cell_area: f64, pressed: &mut [f64]) {
+    pub fn press(&self, end: End, cell_area: f64, pressed: &mut [f32]) {
         let Some(head) = self.heads.get(usize::from(end == End::Lower)) else { return };
         let cells_to_face = self.step * self.step / cell_area;
         for Covered { above, film, part, .. } in head {
             let difference = part * cells_to_face * (self.now[*above] - self.now[above + self.layer]);
-            film.iter().for_each(|cell| pressed[*cell] = difference);
+            film.iter().for_each(|cell| pressed[*cell] = difference as f32);
         }
     }
 
@@ -238,9 +238,8 @@ impl AirBox {
         for (head, grid) in self.heads.iter_mut().zip([Some(batter), lower]) {
             let Some(grid) = grid else { continue };
             for Covered { above, film, part, moved, .. } in head {
-                let next: f64 = film.iter().map(|cell| grid.at(*cell)).sum();
-                let faster = by * *part * (next - 2.0 * moved[0] + moved[1]);
-                *moved = [next, moved[0]];
+                let now: f64 = film.iter().map(|cell| grid.moved(*cell)).sum();
+                let faster = by * *part * (now - std::mem::replace(moved, now));
                 self.before[*above] -= self.gain[*above] * faster;
                 self.before[*above + layer] += self.gain[*above + layer] * faster;
             }

@@ -66,15 +66,16 @@ struct Loaded {
     cell: usize,
     load: Load,
     motion: Motion,
-    before: f64,
+    /// What it would go on by in the next step without any force but that of its curvature before, m.
+    goes_on: f64,
     slow_velocity: f64,
 }
 
 /// Coefficients of one point's step.
 #[derive(Clone, Copy)]
 struct Motion {
-    now: f64,
-    before: f64,
+    /// Part of its movement that it loses in a step.
+    lost: f64,
     /// Displacement per force, in units of dt^2, m3/N.
     per_force: f64,
     /// Areal mass, kg/m2.
@@ -85,12 +86,7 @@ impl Motion {
     /// `drag`: areal resistance, N s/m3.
     fn new(density: f64, drag: f64, dt: f64) -> Self {
         let half = 0.5 * dt * drag;
-        Self {
-            now: 2.0 * density / (density + half),
-            before: (density - half) / (density + half),
-            per_force: 1.0 / (density + half),
-            density,
-        }
+        Self { lost: 2.0 * half / (density + half), per_force: 1.0 / (density + half), density }
     }
 }
 
@@ -110,28 +106,38 @@ impl WithSimd for Stepping<'_> {
     }
 }
 
-/// A head being stepped. Explicit leap-frog in `dt`; losses are centred, so that they never add energy.
+/// Most lanes of any instruction: a row is worked on in whole vectors, which may reach so far past its end.
+const MOST_LANES: usize = 16;
+
+/// A head being stepped. Explicit leap-frog in `dt`, as displacement and movement in a step; losses are centred, so that they never add energy.
+///
+/// Single precision is enough in this form: what is rounded away in a step is a part of the movement of that step, and what adds up of it stays
+/// some 100 dB under the sound. As a difference of two displacements it would not be.
 pub struct MembraneGrid {
+    /// Cells from one row to the next, and from the start of a row to the centre.
     width: usize,
+    half: usize,
     step: f64,
     dt: f64,
     tension: f64,
     /// Part of the tension along x, and along y.
     along: [f64; 2],
     stretch: f64,
+    /// Runs of cells with film, from and to.
     spans: Vec<(usize, usize)>,
-    now: Vec<f64>,
-    before: Vec<f64>,
+    /// Of each row with film, from its first such cell to behind its last one.
+    rows: Vec<(usize, usize)>,
+    /// Displacement, m, and how far each cell moved in the last step, m.
+    now: Vec<f32>,
+    moved: Vec<f32>,
     /// Sum of the four links of the last step, for losses that grow with curvature.
-    curve: Vec<f64>,
-    microphone: Vec<f64>,
-    /// Weighted displacement of the last two steps.
-    at_microphone: [f64; 2],
+    curve: Vec<f32>,
+    microphone: Vec<f32>,
     mean: f64,
     heard: f64,
     turn: u64,
-    /// Spring to the four neighbours and to the rim, in units of tension / step^2.
-    hold: Vec<f64>,
+    /// Spring to the four neighbours and to the rim, in units of tension / step^2; 0 where there is no film.
+    hold: Vec<f32>,
     free: Motion,
     loaded: Vec<Loaded>,
     loss_by_wave: f64,
@@ -140,7 +146,7 @@ pub struct MembraneGrid {
     film_cells: usize,
     slope: f64,
     /// Pressure on each cell, Pa, where it is not the same on all; empty otherwise.
-    pressed: Vec<f64>,
+    pressed: Vec<f32>,
 }
 
 impl MembraneGrid {
@@ -149,25 +155,26 @@ impl MembraneGrid {
         let speed = 2.0 * PI * head.radius * head.hz / 2.404_825_557_695_773;
         // 1.7 keeps the scheme stable with the stiff links to the rim and 10 % more tension under a hard hit.
         let step = (1.7 * speed * dt).max(head.radius / 26.0);
-        let half = (head.radius / step).ceil() as isize + 1;
-        let width = (2 * half + 1) as usize;
-        let size = width * width;
+        let half = (head.radius / step).ceil() as usize + 1;
+        let width = 2 * half + 1 + MOST_LANES;
+        let size = width * (2 * half + 1);
         let place = |cell: usize| ((cell % width) as f64 - half as f64, (cell / width) as f64 - half as f64);
         let reach = head.radius / step;
         let inside = |x: f64, y: f64| x.hypot(y) < reach - 1e-9;
         let mut grid = Self {
             width,
+            half,
             step,
             dt,
             tension: head.areal_mass * speed * speed,
             along: [1.0 + head.uneven, 1.0 - head.uneven],
             stretch: head.stretch,
             spans: Vec::new(),
+            rows: Vec::new(),
             now: vec![0.0; size],
-            before: vec![0.0; size],
+            moved: vec![0.0; size],
             curve: vec![0.0; size],
             microphone: vec![0.0; size],
-            at_microphone: [0.0; 2],
             mean: 0.0,
             heard: 0.0,
             turn: 0,
@@ -181,15 +188,16 @@ impl MembraneGrid {
             pressed: Vec::new(),
         };
         let missing = |x: f64, y: f64| is_hole(x.hypot(y) / reach, y.atan2(x));
-        for row in 0..width {
+        for row in 0..2 * half + 1 {
             let cells: Vec<usize> = (row * width..(row + 1) * width).filter(|cell| inside(place(*cell).0, place(*cell).1)).collect();
             grid.cells += cells.len();
             let film: Vec<usize> = cells.into_iter().filter(|cell| !missing(place(*cell).0, place(*cell).1)).collect();
             grid.film_cells += film.len();
+            grid.rows.extend(film.first().zip(film.last()).map(|(first, last)| (*first, *last + 1)));
             grid.spans.extend(film.chunk_by(|a, b| a + 1 == *b).map(|run| (run[0], run[0] + run.len())));
             for cell in film {
                 let (x, y) = place(cell);
-                grid.hold[cell] = [(1.0, 0.0), (-1.0, 0.0), (0.0, 1.0), (0.0, -1.0)]
+                let hold: f64 = [(1.0, 0.0), (-1.0, 0.0), (0.0, 1.0), (0.0, -1.0)]
                     .iter()
                     .filter(|(dx, dy)| !missing(x + dx, y + dy))
                     .map(|(dx, dy)| {
@@ -197,11 +205,12 @@ impl MembraneGrid {
                         if inside(x + dx, y + dy) { part } else { part / to_rim(x, y, *dx, *dy, reach).max(0.35) }
                     })
                     .sum();
+                grid.hold[cell] = hold as f32;
                 let load = mean_load(x, y, reach, &load_at);
                 if load.resistance > 0.0 || load.mass > 0.0 {
                     let held = if load.loose_at > 0.0 { 0.0 } else { load.resistance };
                     let motion = Motion::new(head.areal_mass + load.mass, 2.0 * head.loss * head.areal_mass + held, dt);
-                    grid.loaded.push(Loaded { cell, load, motion, before: 0.0, slow_velocity: 0.0 });
+                    grid.loaded.push(Loaded { cell, load, motion, goes_on: 0.0, slow_velocity: 0.0 });
                 }
             }
         }
@@ -210,7 +219,7 @@ impl MembraneGrid {
 
     /// Cells with their (x, y) in m from the centre; x points at the player.
     pub fn points(&self) -> impl Iterator<Item = (usize, f64, f64)> + '_ {
-        let half = (self.width / 2) as f64;
+        let half = self.half as f64;
         self.spans.iter().flat_map(move |(from, to)| {
             (*from..*to)
                 .map(move |cell| (cell, ((cell % self.width) as f64 - half) * self.step, ((cell / self.width) as f64 - half) * self.step))
@@ -221,12 +230,12 @@ impl MembraneGrid {
     pub fn set_microphone(&mut self, weight: impl Fn(f64, f64) -> f64) {
         let weights: Vec<(usize, f64)> = self.points().map(|(cell, x, y)| (cell, weight(x, y))).collect();
         for (cell, weight) in weights {
-            self.microphone[cell] = weight;
+            self.microphone[cell] = weight as f32;
         }
     }
 
     /// The pressure on each cell, Pa, for who sets it before every step.
-    pub fn pressed(&mut self) -> &mut [f64] {
+    pub fn pressed(&mut self) -> &mut [f32] {
         self.pressed.resize(self.now.len(), 0.0);
         &mut self.pressed
     }
@@ -243,12 +252,17 @@ impl MembraneGrid {
 
     /// Displacement of a cell, m.
     pub fn at(&self, cell: usize) -> f64 {
-        self.now[cell]
+        f64::from(self.now[cell])
+    }
+
+    /// How far a cell moved in the last step, m.
+    pub fn moved(&self, cell: usize) -> f64 {
+        f64::from(self.moved[cell])
     }
 
     /// How fast a cell moved in the last step, m/s.
     pub fn speed(&self, cell: usize) -> f64 {
-        (self.now[cell] - self.before[cell]) / self.dt
+        self.moved(cell) / self.dt
     }
 
     /// What the microphone hears of the last step.
@@ -278,21 +292,26 @@ impl MembraneGrid {
         };
         self.turn += 1;
         for item in &mut self.loaded {
-            item.before = self.before[item.cell]
-                + item.motion.per_force * forces.smear * item.motion.density * self.curve[item.cell] / item.motion.before;
+            let Motion { lost, per_force, density } = item.motion;
+            let curve_before = f64::from(self.curve[item.cell]);
+            item.goes_on = (1.0 - lost) * f64::from(self.moved[item.cell]) - per_force * forces.smear * density * curve_before;
         }
         let mut sums = self.swept(simd, &forces);
         for (cell, push) in pushes {
-            let moved = dt * dt * push * self.free.per_force;
-            self.before[*cell] += moved;
-            sums.correct(moved, self.microphone[*cell]);
+            self.moves_further(*cell, dt * dt * push * self.free.per_force, &mut sums);
         }
         self.move_loaded(&forces, pushes, &mut sums);
-        self.mean = sums.displacement / self.cells as f64;
-        let [last, older] = self.at_microphone;
-        self.heard = (sums.at_microphone - 2.0 * last + older) / (dt * dt);
-        self.at_microphone = [sums.at_microphone, last];
-        std::mem::swap(&mut self.now, &mut self.before);
+        self.mean += sums.moved / self.cells as f64;
+        self.heard = sums.at_microphone / (dt * dt);
+    }
+
+    /// Moves `cell` further `by` m than it went in this step.
+    #[inline(always)]
+    fn moves_further(&mut self, cell: usize, by: f64, sums: &mut Sums) {
+        self.moved[cell] += by as f32;
+        self.now[cell] += by as f32;
+        sums.moved += by;
+        sums.at_microphone += f64::from(self.microphone[cell]) * by;
     }
 
     /// Moves every cell as if nothing lay on the head.
@@ -301,45 +320,52 @@ impl MembraneGrid {
         let (dt, width) = (self.dt, self.width);
         let by = Factors::new(simd, &self.free, forces, self.along, dt);
         let mut sums = VectorSums::zero(simd);
-        for &(from, to) in &self.spans {
+        let mut last = 0..0;
+        for &(from, to) in &self.rows {
+            let row = from..from + (to - from).next_multiple_of(size_of::<S::f32s>() / size_of::<f32>());
+            let on = |by: isize| row.start.wrapping_add_signed(by)..row.end.wrapping_add_signed(by);
             let run = Run {
-                left: &self.now[from - 1..to - 1],
-                right: &self.now[from + 1..to + 1],
-                below: &self.now[from - width..to - width],
-                above: &self.now[from + width..to + width],
-                now: &self.now[from..to],
-                hold: &self.hold[from..to],
-                microphone: &self.microphone[from..to],
-                pressed: self.pressed.get(from..to).unwrap_or(&[]),
-                before: &mut self.before[from..to],
-                curve: &mut self.curve[from..to],
+                left: &self.now[on(-1)],
+                right: &self.now[on(1)],
+                below: &self.now[on(-(width as isize))],
+                above: &self.now[on(width as isize)],
+                now: &self.now[row.clone()],
+                hold: &self.hold[row.clone()],
+                microphone: &self.microphone[row.clone()],
+                pressed: self.pressed.get(row.clone()).unwrap_or(&[]),
+                moved: &mut self.moved[row.clone()],
+                curve: &mut self.curve[row.clone()],
             };
             run.move_by(simd, &by, &mut sums);
+            // The row before has been needed for this one where it was.
+            shift(simd, &mut self.now[last.clone()], &self.moved[last]);
+            last = row;
         }
+        shift(simd, &mut self.now[last.clone()], &self.moved[last]);
         // The tension follows the motion's energy, which changes slowly: looking at it every fourth step is enough. The mean square slope is the
         // integral of the displacement times its own curvature.
         if self.turn.is_multiple_of(4) {
-            let energy = -simd.reduce_sum_f64s(sums.bent);
+            let energy = -f64::from(simd.reduce_sum_f32s(sums.bent));
             let slope = energy / (self.step * self.step) / self.film_cells as f64;
             self.slope += (4.0 * dt / TENSION_FOLLOWS_S).min(1.0) * (slope - self.slope);
         }
-        Sums { displacement: simd.reduce_sum_f64s(sums.displacement), at_microphone: simd.reduce_sum_f64s(sums.at_microphone) }
+        Sums { moved: simd.reduce_sum_f32s(sums.moved).into(), at_microphone: simd.reduce_sum_f32s(sums.at_microphone).into() }
     }
 
-    /// Moves the cells on which something lies, each with its own mass and drag: `before` holds the new displacement by now, and theirs is worked
-    /// out again.
+    /// Moves the cells on which something lies, each with its own mass and drag, from where they would have gone without.
     #[inline(always)]
     fn move_loaded(&mut self, forces: &Forces, pushes: &[(usize, f64)], sums: &mut Sums) {
         let dt = self.dt;
-        for item in &mut self.loaded {
-            let Motion { now, before, per_force, density } = item.motion;
-            let here = self.now[item.cell];
+        let mut loaded = std::mem::take(&mut self.loaded);
+        for item in &mut loaded {
+            let Motion { per_force, density, .. } = item.motion;
             // A stick that lands on what lies on the head moves the head all the same.
             let push: f64 = pushes.iter().filter(|(cell, _)| *cell == item.cell).map(|(_, push)| dt * dt * push).sum();
-            let pressed = self.pressed.get(item.cell).map_or(0.0, |pressed| dt * dt * pressed);
-            let force = (forces.spring + forces.smear * density) * self.curve[item.cell] + forces.pressure + pressed + push;
-            let mut next = now * here - before * item.before + per_force * force;
-            let velocity = (next - here) / dt;
+            let pressed = self.pressed.get(item.cell).map_or(0.0, |pressed| dt * dt * f64::from(*pressed));
+            let curve = f64::from(self.curve[item.cell]);
+            let force = (forces.spring + forces.smear * density) * curve + forces.pressure + pressed + push;
+            let mut moved = item.goes_on + per_force * force;
+            let velocity = moved / dt;
             item.slow_velocity += 2.0 * PI * 300.0 * dt * (velocity - item.slow_velocity);
             let loose = item.load.loose_at > 0.0;
             let lifted = velocity.abs() / (velocity.abs() + item.load.loose_at.max(1e-12));
@@ -347,10 +373,10 @@ impl MembraneGrid {
             let slow = if loose { item.load.resistance } else { 0.0 };
             let brake = grip * (slow * velocity + item.load.fast_resistance * (velocity - item.slow_velocity)) * per_force;
             // A brake can stop a point, not throw it back.
-            next -= dt * (dt * brake).abs().min(velocity.abs()) * brake.signum();
-            sums.correct(next - self.before[item.cell], self.microphone[item.cell]);
-            self.before[item.cell] = next;
+            moved -= dt * (dt * brake).abs().min(velocity.abs()) * brake.signum();
+            self.moves_further(item.cell, moved - f64::from(self.moved[item.cell]), sums);
         }
+        self.loaded = loaded;
     }
 }
 
@@ -362,132 +388,114 @@ struct Forces {
     pressure: f64,
 }
 
-/// Sums over all cells of a step.
+/// Sums over all cells of a step: how far they moved, m, and by how much more than in the step before, as the microphone weighs it.
 #[derive(Default)]
 struct Sums {
-    displacement: f64,
+    moved: f64,
     at_microphone: f64,
-}
-
-impl Sums {
-    /// A cell that weighs `microphone` there moved `by` more.
-    #[inline(always)]
-    fn correct(&mut self, by: f64, microphone: f64) {
-        self.displacement += by;
-        self.at_microphone += microphone * by;
-    }
 }
 
 /// What a free cell's step is made of, in all lanes.
 struct Factors<S: Simd> {
-    along: [S::f64s; 2],
-    now: S::f64s,
-    before: S::f64s,
-    curve: S::f64s,
-    curve_before: S::f64s,
+    along: [S::f32s; 2],
+    lost: S::f32s,
+    curve: S::f32s,
+    curve_before: S::f32s,
     /// By the pressure that is the same on all, and per pressure of a cell's own.
-    everywhere: S::f64s,
-    per_pressure: S::f64s,
+    everywhere: S::f32s,
+    per_pressure: S::f32s,
 }
 
 impl<S: Simd> Factors<S> {
     #[inline(always)]
     fn new(simd: S, free: &Motion, forces: &Forces, along: [f64; 2], dt: f64) -> Self {
+        let all = |factor: f64| simd.splat_f32s(factor as f32);
         let smear = free.per_force * forces.smear * free.density;
         Self {
-            along: [simd.splat_f64s(along[0]), simd.splat_f64s(along[1])],
-            now: simd.splat_f64s(free.now),
-            before: simd.splat_f64s(-free.before),
-            curve: simd.splat_f64s(free.per_force * forces.spring + smear),
-            curve_before: simd.splat_f64s(-smear),
-            everywhere: simd.splat_f64s(free.per_force * forces.pressure),
-            per_pressure: simd.splat_f64s(free.per_force * dt * dt),
+            along: along.map(all),
+            lost: all(-free.lost),
+            curve: all(free.per_force * forces.spring + smear),
+            curve_before: all(-smear),
+            everywhere: all(free.per_force * forces.pressure),
+            per_pressure: all(free.per_force * dt * dt),
         }
     }
 }
 
-/// Sums over the cells of a step, lane by lane: of displacement, of it as the microphone weighs it, and of displacement times curvature.
+/// Sums over the cells of a step, lane by lane: those of [`Sums`], and of displacement times curvature.
 struct VectorSums<S: Simd> {
-    displacement: S::f64s,
-    at_microphone: S::f64s,
-    bent: S::f64s,
+    moved: S::f32s,
+    at_microphone: S::f32s,
+    bent: S::f32s,
 }
 
 impl<S: Simd> VectorSums<S> {
     #[inline(always)]
     fn zero(simd: S) -> Self {
-        let zero = simd.splat_f64s(0.0);
-        Self { displacement: zero, at_microphone: zero, bent: zero }
+        let zero = simd.splat_f32s(0.0);
+        Self { moved: zero, at_microphone: zero, bent: zero }
     }
 }
 
-/// A row's cells without a gap between them, and their neighbours.
+/// A row in whole vectors, and its neighbours. Where it has no film, at its end or in a hole, nothing moves.
 struct Run<'a> {
-    left: &'a [f64],
-    right: &'a [f64],
-    below: &'a [f64],
-    above: &'a [f64],
-    now: &'a [f64],
-    hold: &'a [f64],
-    microphone: &'a [f64],
+    left: &'a [f32],
+    right: &'a [f32],
+    below: &'a [f32],
+    above: &'a [f32],
+    now: &'a [f32],
+    hold: &'a [f32],
+    microphone: &'a [f32],
     /// Empty where the pressure is the same on all.
-    pressed: &'a [f64],
-    before: &'a mut [f64],
-    curve: &'a mut [f64],
+    pressed: &'a [f32],
+    moved: &'a mut [f32],
+    curve: &'a mut [f32],
 }
 
 /// As many cells as there are lanes.
 struct Cells<S: Simd> {
-    left: S::f64s,
-    right: S::f64s,
-    below: S::f64s,
-    above: S::f64s,
-    now: S::f64s,
-    hold: S::f64s,
-    microphone: S::f64s,
-    pressed: S::f64s,
-    before: S::f64s,
-    curve: S::f64s,
+    left: S::f32s,
+    right: S::f32s,
+    below: S::f32s,
+    above: S::f32s,
+    now: S::f32s,
+    hold: S::f32s,
+    pressed: S::f32s,
+    moved: S::f32s,
+    curve: S::f32s,
 }
 
 impl<S: Simd> Cells<S> {
-    /// Their next displacements, and the sums of their links. Lanes behind the end of a run hold zeros; what comes out of them is not stored.
+    /// By how much more they move than in the step before, and the sums of their links.
     #[inline(always)]
-    fn moved(&self, simd: S, by: &Factors<S>) -> (S::f64s, S::f64s) {
-        let across = simd.mul_f64s(by.along[1], simd.add_f64s(self.below, self.above));
-        let links = simd.mul_add_f64s(by.along[0], simd.add_f64s(self.left, self.right), across);
-        let curve = simd.sub_f64s(links, simd.mul_f64s(self.hold, self.now));
-        let forced = simd.mul_add_f64s(by.per_pressure, self.pressed, by.everywhere);
-        let forced = simd.mul_add_f64s(by.curve_before, self.curve, forced);
-        let forced = simd.mul_add_f64s(by.curve, curve, forced);
-        let next = simd.mul_add_f64s(by.before, self.before, forced);
-        (simd.mul_add_f64s(by.now, self.now, next), curve)
-    }
-
-    /// Adds what the step needs to know of all cells.
-    #[inline(always)]
-    fn add_to(&self, simd: S, next: S::f64s, curve: S::f64s, sums: &mut VectorSums<S>) {
-        sums.displacement = simd.add_f64s(sums.displacement, next);
-        sums.at_microphone = simd.mul_add_f64s(self.microphone, next, sums.at_microphone);
-        sums.bent = simd.mul_add_f64s(self.now, curve, sums.bent);
+    fn pushed(&self, simd: S, by: &Factors<S>) -> (S::f32s, S::f32s) {
+        let across = simd.mul_f32s(by.along[1], simd.add_f32s(self.below, self.above));
+        let links = simd.mul_add_f32s(by.along[0], simd.add_f32s(self.left, self.right), across);
+        let curve = simd.sub_f32s(links, simd.mul_f32s(self.hold, self.now));
+        let forced = simd.mul_add_f32s(by.per_pressure, self.pressed, by.everywhere);
+        let forced = simd.mul_add_f32s(by.curve_before, self.curve, forced);
+        let forced = simd.mul_add_f32s(by.curve, curve, forced);
+        let pushed = simd.mul_add_f32s(by.lost, self.moved, forced);
+        let nothing = simd.splat_f32s(0.0);
+        let film = simd.greater_than_f32s(self.hold, nothing);
+        (simd.select_f32s(film, pushed, nothing), curve)
     }
 }
 
 impl Run<'_> {
-    /// The next displacements go into `before`, the sums of the links into `curve`.
+    /// Works out how far the cells move in this step, and the sums of their links.
     #[inline(always)]
     fn move_by<S: Simd>(self, simd: S, by: &Factors<S>, sums: &mut VectorSums<S>) {
-        let ((left, left_end), (right, right_end)) = (S::as_simd_f64s(self.left), S::as_simd_f64s(self.right));
-        let ((below, below_end), (above, above_end)) = (S::as_simd_f64s(self.below), S::as_simd_f64s(self.above));
-        let ((now, now_end), (hold, hold_end)) = (S::as_simd_f64s(self.now), S::as_simd_f64s(self.hold));
-        let ((microphone, microphone_end), (pressed, pressed_end)) = (S::as_simd_f64s(self.microphone), S::as_simd_f64s(self.pressed));
-        let ((before, before_end), (curve, curve_end)) = (S::as_mut_simd_f64s(self.before), S::as_mut_simd_f64s(self.curve));
+        let whole = |part| S::as_simd_f32s(part).0;
+        let (left, right, below, above) = (whole(self.left), whole(self.right), whole(self.below), whole(self.above));
+        let (now, hold, microphone, pressed) = (whole(self.now), whole(self.hold), whole(self.microphone), whole(self.pressed));
+        let (moved, curve) = (S::as_mut_simd_f32s(self.moved).0, S::as_mut_simd_f32s(self.curve).0);
         // Slices of one length let the compiler drop the bounds checks.
-        let whole = now.len();
-        let (left, right, below, above) = (&left[..whole], &right[..whole], &below[..whole], &above[..whole]);
-        let (hold, microphone, before, curve) = (&hold[..whole], &microphone[..whole], &mut before[..whole], &mut curve[..whole]);
-        let none = simd.splat_f64s(0.0);
-        for i in 0..whole {
+        let count = now.len();
+        let (left, right, below, above) = (&left[..count], &right[..count], &below[..count], &above[..count]);
+        let (hold, microphone, moved, curve) = (&hold[..count], &microphone[..count], &mut moved[..count], &mut curve[..count]);
+        let none = simd.splat_f32s(0.0);
+        for i in 0..count {
             let cells: Cells<S> = Cells {
                 left: left[i],
                 right: right[i],
@@ -495,34 +503,25 @@ impl Run<'_> {
                 above: above[i],
                 now: now[i],
                 hold: hold[i],
-                microphone: microphone[i],
                 pressed: if pressed.is_empty() { none } else { pressed[i] },
-                before: before[i],
+                moved: moved[i],
                 curve: curve[i],
             };
-            (before[i], curve[i]) = cells.moved(simd, by);
-            cells.add_to(simd, before[i], curve[i], sums);
+            let (pushed, bent) = cells.pushed(simd, by);
+            moved[i] = simd.add_f32s(moved[i], pushed);
+            curve[i] = bent;
+            sums.moved = simd.add_f32s(sums.moved, moved[i]);
+            sums.at_microphone = simd.mul_add_f32s(microphone[i], pushed, sums.at_microphone);
+            sums.bent = simd.mul_add_f32s(now[i], bent, sums.bent);
         }
-        if now_end.is_empty() {
-            return;
-        }
-        let cells: Cells<S> = Cells {
-            left: simd.partial_load_f64s(left_end),
-            right: simd.partial_load_f64s(right_end),
-            below: simd.partial_load_f64s(below_end),
-            above: simd.partial_load_f64s(above_end),
-            now: simd.partial_load_f64s(now_end),
-            hold: simd.partial_load_f64s(hold_end),
-            microphone: simd.partial_load_f64s(microphone_end),
-            pressed: simd.partial_load_f64s(pressed_end),
-            before: simd.partial_load_f64s(before_end),
-            curve: simd.partial_load_f64s(curve_end),
-        };
-        let (next, bent) = cells.moved(simd, by);
-        simd.partial_store_f64s(before_end, next);
-        simd.partial_store_f64s(curve_end, bent);
-        // Only what was stored counts.
-        cells.add_to(simd, simd.partial_load_f64s(before_end), bent, sums);
+    }
+}
+
+/// Puts every cell of a row, in whole vectors, where it has `moved` to.
+#[inline(always)]
+fn shift<S: Simd>(simd: S, now: &mut [f32], moved: &[f32]) {
+    for (now, moved) in S::as_mut_simd_f32s(now).0.iter_mut().zip(S::as_simd_f32s(moved).0) {
+        *now = simd.add_f32s(*now, *moved);
     }
 }
 
@@ -550,7 +549,7 @@ mod tests {
         for n in 0..48_000 {
             let push = if n < 24 { vec![(hit, 1e4)] } else { Vec::new() };
             grid.advance(0.0, &push);
-            sound.push(1e3 * grid.now[hit] as f32);
+            sound.push(1e3 * grid.now[hit]);
         }
         let finder = PartialFinder::new(rate);
         let (slow, _) = finder.slow(&sound);
