@@ -6,6 +6,9 @@ use rand::{Rng, SeedableRng, rngs::StdRng};
 /// Grid points along the radius: enough for the lowest dozen modes.
 const POINTS_PER_RADIUS: f64 = 16.0;
 
+/// A mode is found when an iteration moves its squared pitch by no more than this part: a ten-thousandth of a cent.
+const SETTLED: f64 = 1e-7;
+
 /// Points of a square grid inside the rim, held by springs to their eight neighbours and to the rim. Cells outside stay at
 /// rest; springs lie in arrays over the whole grid, so that a step runs along rows.
 pub(super) struct SpringNet {
@@ -171,7 +174,7 @@ impl SpringNet {
             order.sort_by(|a, b| eigen.eigenvalues[*a].total_cmp(&eigen.eigenvalues[*b]));
             vectors = &basis * DMatrix::from_fn(order.len(), order.len(), |r, c| eigen.eigenvectors[(r, order[c])]);
             let found: Vec<f64> = order.iter().map(|i| eigen.eigenvalues[*i]).collect();
-            let settled = found.iter().zip(&squares).take(count).all(|(new, old): (&f64, &f64)| (new - old).abs() < 1e-9 * new.abs());
+            let settled = found.iter().zip(&squares).take(count).all(|(new, old): (&f64, &f64)| (new - old).abs() < SETTLED * new.abs());
             squares = found;
             if settled {
                 break;

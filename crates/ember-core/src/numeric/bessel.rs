@@ -1,7 +1,7 @@
 //! Bessel functions of the first kind and their zeros, which are the modes of a round membrane.
 
 use super::bisect::bisect;
-use std::sync::LazyLock;
+use std::sync::{LazyLock, OnceLock};
 
 /// What is kept in a table: all orders and arguments that heads of drums ask for.
 const ORDERS: usize = 12;
@@ -37,8 +37,21 @@ fn computed(order: usize, x: f64) -> f64 {
     libm::jn(order as i32, x)
 }
 
-/// The `n`-th positive zero of J of `order` (n from 1), by stepping to a sign change and bisecting.
+/// Zeros that are kept once they were found: up to this many of each of so many orders. Every head asks for the same ones.
+const ZEROS: usize = 16;
+const ORDERS_OF_ZEROS: usize = 48;
+
+/// The `n`-th positive zero of J of `order` (n from 1).
 pub fn bessel_zero(order: usize, n: usize) -> f64 {
+    static FOUND: [[OnceLock<f64>; ZEROS]; ORDERS_OF_ZEROS] = [const { [const { OnceLock::new() }; ZEROS] }; ORDERS_OF_ZEROS];
+    match FOUND.get(order).and_then(|zeros| zeros.get(n.wrapping_sub(1))) {
+        Some(zero) => *zero.get_or_init(|| found_zero(order, n)),
+        None => found_zero(order, n),
+    }
+}
+
+/// The same by stepping to a sign change and bisecting.
+fn found_zero(order: usize, n: usize) -> f64 {
     // The first zero lies above the order; zeros are more than 2 apart (Abramowitz & Stegun 9.5).
     let mut low = if order == 0 { 0.5 } else { order as f64 + 0.8 };
     let mut found = 0;

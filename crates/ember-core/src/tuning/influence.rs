@@ -119,13 +119,13 @@ impl Influence {
     /// Standard error (Hz2) of what `eighths` do to the squared pitch of `lug`.
     pub fn sd(&self, lug: usize, eighths: &[i32]) -> f64 {
         let first = lug * self.lugs;
-        // Most rods stay as they are.
-        let turned = || eighths.iter().enumerate().filter(|(_, turned)| **turned != 0);
         let mut variance = 0.0;
-        for (a, turned_a) in turned() {
-            for (b, turned_b) in turned() {
-                variance += f64::from(turned_a * turned_b) * self.covariance[(first + a, first + b)];
-            }
+        // Most rods stay as they are, and what two have in common stands twice in the matrix.
+        for (a, turned_a) in eighths.iter().enumerate().filter(|(_, turned)| **turned != 0) {
+            let row = self.covariance.column(first + a);
+            let others: f64 = eighths[..a].iter().enumerate().map(|(b, turned_b)| f64::from(*turned_b) * row[first + b]).sum();
+            let turned_a = f64::from(*turned_a);
+            variance += turned_a * (2.0 * others + turned_a * row[first + a]);
         }
         variance.max(0.0).sqrt()
     }
