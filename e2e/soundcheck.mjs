@@ -1,4 +1,5 @@
 // A soundcheck with one channel for each microphone, simulated and as a file: node soundcheck.mjs URL WAV (of one channel)
+import { readFile } from 'node:fs/promises';
 import { browse, ensure } from './browser.mjs';
 
 const [url, wav] = process.argv.slice(2);
@@ -15,10 +16,18 @@ await browse(`${url}/#/tonight/microphones`, [], async (_, page) => {
   // Its drums are measured, and stay while another view is looked at.
   await page.getByRole('button', { name: 'Measure its drums' }).click();
   const kick = page.getByRole('listitem').filter({ hasText: /^1\s*kick in/ });
-  await kick.getByText('60 Hz').waitFor({ timeout: 120_000 });
+  await kick.getByText('60 Hz', { exact: true }).waitFor({ timeout: 120_000 });
+  // Where its knobs begin: from what was heard, and as a file.
+  await kick.getByText('Tone to begin with').click();
+  await kick.getByText(/^Gate opens at −\d+ dBFS$/).waitFor();
+  await kick.getByText('Leave 60 Hz').waitFor();
+  const download = page.waitForEvent('download');
+  await page.getByRole('link', { name: 'Save as CSV' }).click();
+  const csv = await readFile(await (await download).path(), 'utf8');
+  ensure(csv.startsWith('channel,microphone,knob,') && csv.includes('\r\n1,kick in,gate_threshold,'), 'the CSV holds the kick’s gate');
   await page.getByRole('button', { name: 'Venues', exact: true }).click();
   await page.getByRole('button', { name: 'Microphones', exact: true }).click();
-  await kick.getByText('60 Hz').waitFor();
+  await kick.getByText('60 Hz', { exact: true }).waitFor();
 
   // A file of one's own is listed first, then its channels are named.
   const file = page.locator('input[type=file][aria-label="Soundcheck"]');

@@ -4,11 +4,13 @@ use crate::microphones::NoMicrophones;
 use crate::sound::{ReadProgress, SoundError, read_pieces, write_channels};
 use ember_core::bench_drum::SAMPLE_RATE;
 use ember_core::decay::{StrikeAnalyzer, StrikeMeasurement};
-use ember_core::microphones::{Microphone, above, nearest};
+use ember_core::microphones::{ChannelHeard, Microphone, ToneSetting, above, nearest, tone_to_begin_with};
 use ember_core::numeric::{LogNormal, Range};
 use ember_core::session::{
-    DrumHeard, Given, SessionAsked, SessionEars, SimulatedSession, Window, followed_s, give, heard, simulated_session, windows,
+    DrumHeard, Event, GHOST_NOTE_DB, Given, SessionAsked, SessionEars, SimulatedSession, Window, followed_s, give, heard, over_bleed,
+    simulated_session, windows,
 };
+use ember_core::units::median;
 use ember_words::{Text, Words, text, words};
 use rayon::prelude::*;
 use serde::Serialize;
@@ -22,8 +24,8 @@ const PIECE: usize = 16_384;
 const MOST_S: f64 = 2.0 * 3600.0;
 /// Reading for the hits is this part of the work; cutting out what is measured is the rest.
 const FIRST_PASS: f64 = 0.7;
-/// A hit softer than this against a full stroke is a ghost note, dB.
-const GHOST_DB: f64 = -14.0;
+/// A full stroke's peak is the middle of so many of the loudest.
+const LOUDEST: usize = 6;
 
 /// A figure with the bounds in which it lies nine times in ten.
 #[derive(Debug, Clone, Copy, Serialize, ToSchema)]
@@ -67,6 +69,29 @@ pub struct SessionDrum {
     pub sentence: Words,
     /// What is not known, why, and what would help; null where all is.
     pub missing: Option<Words>,
+    /// Where the knobs of its microphones' channels begin, the nearest one first.
+    pub tone: Vec<ChannelTone>,
+}
+
+/// Where the knobs of one channel begin.
+#[derive(Debug, Clone, Serialize, ToSchema)]
+pub struct ChannelTone {
+    /// Its number, from 1.
+    pub channel: usize,
+    /// What its microphone is called.
+    pub name: Words,
+    /// The knobs, in the order of a channel strip.
+    pub settings: Vec<ToneLine>,
+}
+
+/// Where one knob begins, said as one types it into a mixer.
+#[derive(Debug, Clone, Serialize, ToSchema)]
+pub struct ToneLine {
+    /// The knob and its figures.
+    pub says: Words,
+    /// The same as figures, and why.
+    #[serde(flatten)]
+    pub setting: ToneSetting,
 }
 
 /// What a session says.
@@ -84,13 +109,20 @@ pub struct SessionHeard {
 struct Listened {
     rate: f64,
     length: usize,
+    events: Vec<Event>,
     given: Given,
     windows: Vec<Window>,
 }
 
 /// Listens to the file at `path` (named `name`), whose channels are what `roles` say, and measures each drum that has a microphone of its own. What is kept in
-/// memory are the moments (some 80 bytes a channel each) and the windows that are measured, not the sound.
-pub fn hear_session(path: &Path, name: &str, roles: &[Microphone], progress: &ReadProgress) -> Result<SessionHeard, NoMicrophones> {
+/// memory are the moments (some 80 bytes a channel each) and the windows that are measured, not the sound. `bpm` is what tonight's song counts.
+pub fn hear_session(
+    path: &Path,
+    name: &str,
+    roles: &[Microphone],
+    bpm: Option<f64>,
+    progress: &ReadProgress,
+) -> Result<SessionHeard, NoMicrophones> {
     let drums = nearest(roles);
     let listened = listen(path, name, roles, &drums, progress)?;
     let strikes = measure(path, name, &drums, &listened, progress)?;
@@ -99,10 +131,58 @@ pub fn hear_session(path: &Path, name: &str, roles: &[Microphone], progress: &Re
         listened.windows.iter().zip(&strikes).filter(mine).filter_map(|(_, strike)| strike.clone()).collect()
     };
     let followed = |drum: usize| followed_s(listened.windows.iter().filter(|window| window.drum == drum));
-    let known = (0..drums.len()).map(|drum| heard(&of_drum(drum), followed(drum)));
-    let views =
-        drums.iter().zip(known).enumerate().map(|(drum, (channel, heard))| view(drum, *channel, roles[*channel], &listened.given, heard));
-    Ok(SessionHeard { duration_s: listened.length as f64 / listened.rate, drums: views.collect(), others: listened.given.others })
+    let told = |(drum, channel): (usize, &usize)| {
+        let strikes = of_drum(drum);
+        let heard = heard(&strikes, followed(drum));
+        let tone = tones(&Stood { roles, drums: &drums, listened: &listened, bpm }, drum, &heard, full_stroke_dbfs(&strikes));
+        SessionDrum { tone, ..view(drum, *channel, roles[*channel], &listened.given, heard) }
+    };
+    let views = drums.iter().enumerate().map(told).collect();
+    Ok(SessionHeard { duration_s: listened.length as f64 / listened.rate, drums: views, others: listened.given.others })
+}
+
+/// Loudest sample of a full stroke, dBFS.
+fn full_stroke_dbfs(strikes: &[StrikeMeasurement]) -> Option<f64> {
+    let mut peaks: Vec<f64> = strikes.iter().map(|strike| strike.peak_dbfs).collect();
+    peaks.sort_by(|a, b| b.total_cmp(a));
+    peaks.truncate(LOUDEST);
+    median(&peaks)
+}
+
+/// Where microphones stood, and what was heard of all of them.
+struct Stood<'a> {
+    roles: &'a [Microphone],
+    /// Channels of the microphones that stand nearest to one drum each.
+    drums: &'a [usize],
+    listened: &'a Listened,
+    bpm: Option<f64>,
+}
+
+/// Where the knobs of all channels at `drum` begin.
+fn tones(stood: &Stood, drum: usize, heard: &DrumHeard, peak_dbfs: Option<f64>) -> Vec<ChannelTone> {
+    let own = stood.drums[drum];
+    let others = stood.roles[own].other_side();
+    // Where several drums have such a microphone it is not known whose this is.
+    let is_only = stood.drums.iter().filter(|channel| stood.roles[**channel] == stood.roles[own]).count() == 1;
+    let partners = (0..stood.roles.len()).filter(|channel| *channel != own && is_only && Some(stood.roles[*channel]) == others);
+    let channels: Vec<usize> = std::iter::once(own).chain(partners).collect();
+    let known = |hz: Option<f64>, t60_s: Option<LogNormal>| Some((hz?, t60_s?.median()));
+    let of = |channel: usize| {
+        let channel_heard = ChannelHeard {
+            microphone: stood.roles[channel],
+            has_partner: channels.len() > 1,
+            body: known(heard.body_hz, heard.body_t60_s),
+            ring: known(heard.ring_hz, heard.ring_t60_s),
+            peak_dbfs: peak_dbfs.filter(|_| channel == own),
+            over_bleed: over_bleed(&stood.listened.events, &stood.listened.given, drum, channel),
+            bpm: stood.bpm,
+        };
+        {
+            let settings = tone_to_begin_with(&channel_heard).into_iter().map(|setting| ToneLine { says: setting.says(), setting });
+            ChannelTone { channel: channel + 1, name: stood.roles[channel].name().words(), settings: settings.collect() }
+        }
+    };
+    channels.iter().map(|channel| of(*channel)).collect()
 }
 
 /// Finds every hit and gives it to a drum.
@@ -146,7 +226,7 @@ fn listen(path: &Path, name: &str, roles: &[Microphone], drums: &[usize], progre
     let events = ears.finish();
     let given = give(&events, drums, above(roles));
     let windows = windows(&events, &given, drums, length as f64 / rate);
-    Ok(Listened { rate, length, given, windows })
+    Ok(Listened { rate, length, events, given, windows })
 }
 
 /// Reads the sound again and measures what lies in the windows, one measurement each; none where the file ended too soon.
@@ -196,7 +276,7 @@ pub fn write_simulated(path: &Path) -> Result<Vec<String>, SoundError> {
 
 fn view(drum: usize, channel: usize, microphone: Microphone, given: &Given, heard: DrumHeard) -> SessionDrum {
     let hits = || given.hits.iter().filter(|hit| hit.drum == drum);
-    let ghosts = hits().filter(|hit| hit.level_db < GHOST_DB).count();
+    let ghosts = hits().filter(|hit| hit.level_db < GHOST_NOTE_DB).count();
     let strokes = hits().count() - ghosts;
     let missing = missing(given.told[drum], strokes, &heard);
     let (body_t60_s, ring_t60_s) = (heard.body_t60_s.map(Known::from), heard.ring_t60_s.map(Known::from));
@@ -216,6 +296,7 @@ fn view(drum: usize, channel: usize, microphone: Microphone, given: &Given, hear
         ring_hz: heard.ring_hz,
         ring_t60_s,
         missing,
+        tone: Vec::new(),
     }
 }
 
@@ -257,6 +338,8 @@ fn missing(told: bool, strokes: usize, heard: &DrumHeard) -> Option<Words> {
 mod tests {
     use super::*;
     use crate::microphones::named;
+    use ember_core::microphones::Knob;
+    use ember_core::session::PlayedHit;
 
     #[test]
     fn a_session_in_a_file_says_what_each_drum_is() {
@@ -264,16 +347,58 @@ mod tests {
         let names = write_simulated(file.path()).unwrap();
         let roles = named(&names).unwrap();
         let progress = ReadProgress::default();
-        let heard = hear_session(file.path(), "session.wav", &roles, &progress).unwrap();
+        let heard = hear_session(file.path(), "session.wav", &roles, Some(120.0), &progress).unwrap();
         assert_eq!(heard.drums.len(), 6);
         let (kick, snare) = (&heard.drums[0], &heard.drums[1]);
         assert!(heard.drums.iter().all(|drum| drum.strokes >= 2 && drum.body_t60_s.is_some()), "{:?}", heard.drums);
         assert!(kick.strokes >= 16 && (kick.body_hz.unwrap() / 60.2 - 1.0).abs() < 0.02, "{}", kick.sentence);
         assert!(snare.ghosts > 5 && snare.body_t60_s.unwrap().range.high < 0.6, "{}", snare.sentence);
         assert!(progress.strikes() > 40 && progress.share() > 0.99);
+        // Both microphones of the kick begin somewhere, and every close channel of the ten.
+        let channels: Vec<usize> = heard.drums.iter().flat_map(|drum| drum.tone.iter().map(|tone| tone.channel)).collect();
+        assert_eq!(channels, [1, 2, 3, 4, 5, 6, 7, 8]);
+        let gated = |drum: &SessionDrum| drum.tone[0].settings.iter().any(|s| matches!(s.setting.knob, Knob::GateThreshold | Knob::NoGate));
+        assert!(heard.drums.iter().all(gated), "{:?}", heard.drums);
+        gates_open_for_hits(&heard);
         // Names for another number of channels, and a listener who has gone.
-        assert!(matches!(hear_session(file.path(), "", &roles[1..], &progress), Err(NoMicrophones::Names { channels: 10, names: 9 })));
+        assert!(matches!(
+            hear_session(file.path(), "", &roles[1..], None, &progress),
+            Err(NoMicrophones::Names { channels: 10, names: 9 })
+        ));
         progress.call_off();
-        assert!(hear_session(file.path(), "", &roles, &progress).is_err());
+        assert!(hear_session(file.path(), "", &roles, None, &progress).is_err());
+    }
+
+    /// Gates that are advised open for nearly every stroke that was truly played, and stay shut for nearly all else.
+    fn gates_open_for_hits(heard: &SessionHeard) {
+        let played = simulated_session(SIMULATED);
+        let mut gates = 0;
+        for (index, drum) in heard.drums.iter().enumerate() {
+            let threshold = drum.tone[0].settings.iter().find(|line| line.setting.knob == Knob::GateThreshold);
+            let Some(threshold_dbfs) = threshold.and_then(|line| line.setting.db) else { continue };
+            let channel = &played.channels[drum.channel - 1].1;
+            let opens = |at_s: f64| {
+                let at = |s: f64| ((s * f64::from(SAMPLE_RATE)) as usize).min(channel.len());
+                let peak = channel[at(at_s)..at(at_s + 0.06)].iter().fold(0f32, |most, x| most.max(x.abs()));
+                20.0 * f64::from(peak).log10() > threshold_dbfs
+            };
+            let (own, others): (Vec<&PlayedHit>, Vec<&PlayedHit>) = played.hits.iter().partition(|hit| hit.drum == index);
+            let strokes: Vec<bool> = own.iter().filter(|hit| hit.strength > 0.3).map(|hit| opens(hit.at_s)).collect();
+            // Where the drum still sounds of its own hit the gate is open anyway.
+            let alone = |at_s: f64| own.iter().all(|hit| !(-0.06..1.0).contains(&(at_s - hit.at_s)));
+            let rest: Vec<bool> = others.iter().filter(|hit| alone(hit.at_s)).map(|hit| opens(hit.at_s)).collect();
+            let open = |all: &[bool]| all.iter().filter(|opens| **opens).count();
+            println!(
+                "{}: {} of {} strokes, {} of {} others at {threshold_dbfs:.0} dBFS",
+                drum.name,
+                open(&strokes),
+                strokes.len(),
+                open(&rest),
+                rest.len()
+            );
+            assert!(10 * open(&strokes) >= 9 * strokes.len() && 10 * open(&rest) <= rest.len(), "{}", drum.name);
+            gates += 1;
+        }
+        assert!(gates >= 4, "{gates} gates");
     }
 }

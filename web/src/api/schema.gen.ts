@@ -2215,6 +2215,15 @@ export interface components {
              */
             after?: number | null;
         };
+        /** @description Where the knobs of one channel begin. */
+        ChannelTone: {
+            /** @description Its number, from 1. */
+            channel: number;
+            /** @description What its microphone is called. */
+            name: components["schemas"]["Words"];
+            /** @description The knobs, in the order of a channel strip. */
+            settings: components["schemas"]["ToneLine"][];
+        };
         /** @description One channel. */
         ChannelView: {
             /** @description Its number, from 1. */
@@ -3814,6 +3823,11 @@ export interface components {
             /** @description All drums, in the order in which they came. */
             drums: components["schemas"]["DrumRow"][];
         };
+        /**
+         * @description A knob.
+         * @enum {string}
+         */
+        Knob: "high_pass" | "cut" | "leave" | "attack" | "gate_threshold" | "gate_hold" | "gate_release" | "no_gate" | "compressor_attack" | "compressor_release";
         /** @description A figure with the bounds in which it lies nine times in ten. */
         Known: {
             /**
@@ -5396,6 +5410,8 @@ export interface components {
             /** @description All of it as a sentence. */
             sentence: components["schemas"]["Words"];
             missing?: components["schemas"]["Words"] | null;
+            /** @description Where the knobs of its microphones' channels begin, the nearest one first. */
+            tone: components["schemas"]["ChannelTone"][];
         };
         /** @description What a session says. */
         SessionHeard: {
@@ -6099,6 +6115,40 @@ export interface components {
              * @description A tone of which nothing is known but itself, counted from the lowest on, from 1.
              */
             number: number;
+        };
+        /** @description Where one knob begins, said as one types it into a mixer. */
+        ToneLine: components["schemas"]["ToneSetting"] & {
+            /** @description The knob and its figures. */
+            says: components["schemas"]["Words"];
+        };
+        /** @description Where one knob begins, and why. */
+        ToneSetting: {
+            /** @description Which knob it is. */
+            knob: components["schemas"]["Knob"];
+            /**
+             * Format: double
+             * @description Its pitch, Hz.
+             */
+            hz?: number | null;
+            /**
+             * Format: double
+             * @description Its gain, dB, or for a gate's threshold its level, dBFS.
+             */
+            db?: number | null;
+            /**
+             * Format: double
+             * @description How narrow it is: pitch over width.
+             */
+            q?: number | null;
+            /**
+             * Format: double
+             * @description Its time, s.
+             */
+            time_s?: number | null;
+            /** @description Whether it comes from what was measured; else it is where one usually begins. */
+            measured: boolean;
+            /** @description Why, as a sentence. */
+            why: components["schemas"]["Words"];
         };
         /**
          * @description What a player may hear too much of in a cymbal.

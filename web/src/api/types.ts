@@ -169,5 +169,6 @@ export type MicrophoneChoice = Schemas['MicrophoneChoice'];
 export type Soundcheck = Schemas['SoundcheckView'];
 export type SessionHeard = Schemas['SessionHeard'];
 export type SessionDrum = Schemas['SessionDrum'];
+export type ToneLine = Schemas['ToneLine'];
 export type MicrophonePair = Schemas['PairView'];
 export type Fix = Schemas['Fix'];

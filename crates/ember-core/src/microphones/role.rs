@@ -92,6 +92,17 @@ impl Microphone {
         }
     }
 
+    /// What stands on the other side of the same drum.
+    pub fn other_side(self) -> Option<Self> {
+        match self {
+            Self::KickIn => Some(Self::KickOut),
+            Self::KickOut => Some(Self::KickIn),
+            Self::SnareTop => Some(Self::SnareBottom),
+            Self::SnareBottom => Some(Self::SnareTop),
+            _ => None,
+        }
+    }
+
     /// Whether it stands at one drum, so that this drum is loudest in it.
     pub fn is_close(self) -> bool {
         matches!(self, Self::KickIn | Self::KickOut | Self::SnareTop | Self::SnareBottom | Self::Tom | Self::FloorTom)

@@ -35,6 +35,9 @@ const GROWTH: f64 = 0.5;
 /// No softer than this against its usual is a hit, dB.
 const SOFTEST_DB: f64 = -34.0;
 
+/// A hit softer than this against a full stroke is a ghost note, dB.
+pub const GHOST_NOTE_DB: f64 = -14.0;
+
 /// A hit, given to a drum.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct GivenHit {

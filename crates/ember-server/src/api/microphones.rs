@@ -135,13 +135,14 @@ pub async fn soundcheck_drums(
 ) -> Result<Json<SessionHeard>, Problem> {
     let soundcheck = found(&state, id)?;
     let roles = named(&listed(names)).map_err(Problem::cannot_be)?;
+    let bpm = state.store(|store| store.scene().map(|scene| scene.tonight.music.bpm)).await?;
     let _place = state.upload_place()?;
     // Called off when this is dropped: with the answer, or with the connection that waited for it.
     let watched = state.readings.watch(job);
     let progress = watched.progress.clone();
     blocking(move || {
         let name = soundcheck.name.as_deref().unwrap_or_default();
-        hear_session(soundcheck.file.path(), name, &roles, &progress).map(Json).map_err(Problem::cannot_be)
+        hear_session(soundcheck.file.path(), name, &roles, Some(bpm), &progress).map(Json).map_err(Problem::cannot_be)
     })
     .await?
 }

@@ -61,7 +61,7 @@ impl Microphones {
     fn found(&self, name: &str) -> Result<Told, NoMicrophones> {
         let microphones = check_microphones(&self.file, name, Some(&self.names))?;
         let roles = named(&self.names)?;
-        let session = self.drums.then(|| hear_session(&self.file, name, &roles, &ReadProgress::default())).transpose()?;
+        let session = self.drums.then(|| hear_session(&self.file, name, &roles, None, &ReadProgress::default())).transpose()?;
         Ok(Told { microphones, session })
     }
 }
@@ -90,6 +90,10 @@ fn told(found: &Told) -> String {
     checked.snare_in_overheads.iter().for_each(|snare| line(snare.sentence.to_string()));
     for drum in found.session.iter().flat_map(|session| &session.drums) {
         line(drum.sentence.to_string());
+        for tone in &drum.tone {
+            line(format!("  {} {}", tone.channel, tone.name));
+            tone.settings.iter().for_each(|knob| line(format!("    {}. {}", knob.says, knob.setting.why)));
+        }
     }
     text
 }
