@@ -18,20 +18,21 @@ const BESIDE_S: f64 = 0.1;
 pub fn over_bleed(events: &[Event], given: &Given, drum: usize, own: usize) -> Option<OverBleed> {
     let power = |event: usize| -> f64 { events[event].gained[own].iter().sum() };
     let mine: Vec<(usize, f64)> = given.hits.iter().filter(|hit| hit.drum == drum).map(|hit| (hit.event, hit.level_db)).collect();
-    let (ghosts, strokes): (Vec<(usize, f64)>, Vec<(usize, f64)>) = mine.iter().partition(|hit| hit.1 < GHOST_NOTE_DB);
-    let levels = |hits: &[(usize, f64)]| hits.iter().map(|hit| hit.1).collect::<Vec<f64>>();
+    let strokes = mine.iter().filter(|hit| hit.1 >= GHOST_NOTE_DB);
     // What a full stroke gains, told by the hits themselves: each is so much softer than it as its level says.
-    let full: Vec<f64> = strokes.iter().map(|(event, level_db)| power(*event) * 10f64.powf(-level_db / 10.0)).collect();
-    let full = quantile(full, 0.5)?;
+    let full = strokes.map(|(event, level_db)| power(*event) * 10f64.powf(-level_db / 10.0));
+    let full = quantile(full.collect(), 0.5)?;
     // So near to a hit of its own the microphone gains what that one still grows by.
     let beside_a_hit = |event: &usize| mine.iter().any(|(hit, _)| (events[*event].at_s - events[*hit].at_s).abs() < BESIDE_S);
     let others = (0..events.len()).filter(|event| !beside_a_hit(event)).map(power);
     let bleed = quantile(others.collect(), LOUDEST)?;
-    Some(OverBleed {
-        stroke_db: quantile(levels(&strokes), SOFTEST)?,
-        ghost_db: quantile(levels(&ghosts), SOFTEST),
-        bleed_db: 0.5 * decibels(bleed / full),
-    })
+    Some(OverBleed { stroke_db: softest(&mine, false)?, ghost_db: softest(&mine, true), bleed_db: 0.5 * decibels(bleed / full) })
+}
+
+/// Level of the softest of `hits` (moment, level in dB) that are ghost notes, or that are none.
+fn softest(hits: &[(usize, f64)], ghosts: bool) -> Option<f64> {
+    let levels = hits.iter().map(|hit| hit.1).filter(|level_db| (*level_db < GHOST_NOTE_DB) == ghosts);
+    quantile(levels.collect(), SOFTEST)
 }
 
 fn quantile(mut values: Vec<f64>, at: f64) -> Option<f64> {
