@@ -39,7 +39,8 @@ export async function browse(url, more, work, size = { width: 1280, height: 800 
       });
     });
     const page = await context.newPage();
-    page.setDefaultTimeout(30_000);
+    // Longer than any step takes on a machine that does other work besides.
+    page.setDefaultTimeout(60_000);
     // The page is there once its texts are, a moment after the browser says that it has loaded.
     for (const name of ['goto', 'reload']) {
       const plain = page[name].bind(page);
