@@ -115,7 +115,7 @@ struct Listened {
 }
 
 /// Listens to the file at `path` (named `name`), whose channels are what `roles` say, and measures each drum that has a microphone of its own. What is kept in
-/// memory are the moments (some 80 bytes a channel each) and the windows that are measured, not the sound. `bpm` is what tonight's song counts.
+/// memory are the moments (some 80 bytes a channel each) and the windows that are measured, not the sound. `bpm` are the quarter notes a minute that are played tonight.
 pub fn hear_session(
     path: &Path,
     name: &str,
@@ -177,10 +177,8 @@ fn tones(stood: &Stood, drum: usize, heard: &DrumHeard, peak_dbfs: Option<f64>) 
             over_bleed: over_bleed(&stood.listened.events, &stood.listened.given, drum, channel),
             bpm: stood.bpm,
         };
-        {
-            let settings = tone_to_begin_with(&channel_heard).into_iter().map(|setting| ToneLine { says: setting.says(), setting });
-            ChannelTone { channel: channel + 1, name: stood.roles[channel].name().words(), settings: settings.collect() }
-        }
+        let settings = tone_to_begin_with(&channel_heard).into_iter().map(|setting| ToneLine { says: setting.says(), setting });
+        ChannelTone { channel: channel + 1, name: stood.roles[channel].name().words(), settings: settings.collect() }
     };
     channels.iter().map(|channel| of(*channel)).collect()
 }
